@@ -1,0 +1,1 @@
+"""Dimbo: face yoga programs, designed, practised, measured and reviewed."""

@@ -1,0 +1,193 @@
+"""Loading and validating the catalogue; every error names its file and line."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from functools import lru_cache
+from pathlib import Path
+from typing import Any, TypeVar
+
+import yaml
+from pydantic import ValidationError
+
+from dimbo.core.anatomy import Family, Muscle, Side, Stage
+from dimbo.core.card import Axis, Card, Caution, Ceiling, CeilingBasis, DoseStyle, SideRule
+from dimbo.core.dose import DEFAULT_PACE_S, STRAIGHT, Direction, Phase, PhaseKind, Span
+from dimbo.core.dose_line import DoseLineError, parse
+from dimbo.core.rungs import ladder
+
+from .schema import ConcernEntry, DirectionEntry, ExerciseEntry, MuscleEntry, PhaseEntry, Strict
+
+SHIPPED = Path(__file__).parent / "data"
+_Entry = TypeVar("_Entry", bound=Strict)
+
+
+class CatalogueError(ValueError):
+    """Something in a data file is wrong; the message starts with ``file:line``."""
+
+    def __init__(self, file: Path, line: int, message: str) -> None:
+        super().__init__(f"{file.name}:{line}: {message}")
+        self.file, self.line, self.message = file, line, message
+
+
+@dataclass(frozen=True)
+class Concern:
+    id: str
+    name: str
+    paired: bool
+
+
+@dataclass(frozen=True)
+class Catalogue:
+    """Everything that ships, by id."""
+
+    muscles: Mapping[str, Muscle]
+    concerns: Mapping[str, Concern]
+    cards: Mapping[str, Card]
+
+
+@dataclass(frozen=True)
+class _Source(Iterable[Any]):
+    """One YAML list with the node of each entry, so that an error can point at its line."""
+
+    file: Path
+    nodes: tuple[yaml.Node, ...]
+
+    @classmethod
+    def read(cls, file: Path) -> _Source:
+        try:
+            root = yaml.compose(file.read_text(encoding="utf-8"), Loader=yaml.SafeLoader)
+        except yaml.MarkedYAMLError as error:
+            line = error.problem_mark.line + 1 if error.problem_mark else 1
+            raise CatalogueError(file, line, f"not valid YAML: {error.problem}") from error
+        if not isinstance(root, yaml.SequenceNode):
+            raise CatalogueError(file, 1, "expected a list of entries")
+        return cls(file, tuple(root.value))
+
+    def __iter__(self) -> Any:
+        return iter(self.nodes)
+
+    def line(self, node: yaml.Node, path: tuple[int | str, ...] = ()) -> int:
+        """The line of the deepest node along a path of keys and indices."""
+        for step in path:
+            if isinstance(node, yaml.MappingNode):
+                found = next((v for k, v in node.value if k.value == step), None)
+            elif isinstance(node, yaml.SequenceNode) and isinstance(step, int) and step < len(node.value):
+                found = node.value[step]
+            else:
+                found = None
+            if found is None:
+                break
+            node = found
+        return int(node.start_mark.line) + 1
+
+    def error(self, node: yaml.Node, message: str, *path: int | str) -> CatalogueError:
+        return CatalogueError(self.file, self.line(node, path), message)
+
+    def entry(self, node: yaml.Node, schema: type[_Entry]) -> _Entry:
+        loader = yaml.SafeLoader("")
+        try:
+            return schema.model_validate(loader.construct_document(node))
+        except ValidationError as error:
+            first = error.errors()[0]
+            where = ".".join(str(p) for p in first["loc"])
+            raise self.error(node, f"{where}: {first['msg']}", *first["loc"]) from error
+        finally:
+            loader.dispose()
+
+
+def _unique(source: _Source, node: yaml.Node, known: Mapping[str, object], entry_id: str) -> None:
+    if entry_id in known:
+        raise source.error(node, f"id: “{entry_id}” is used twice", "id")
+
+
+def _phase(entry: PhaseEntry) -> Phase:
+    def direction(given: DirectionEntry | str) -> Direction:
+        if isinstance(given, str):
+            return Direction(given)
+        return Direction(given.name, frozenset(Side) if given.loads == "both" else frozenset({Side(given.loads)}))
+
+    ways = tuple(direction(d) for d in entry.directions) or STRAIGHT
+    return Phase(PhaseKind(entry.kind), lead=Span(entry.lead), release=Span(entry.release), directions=ways)
+
+
+def _card(e: ExerciseEntry, family: Family) -> Card:
+    return Card(
+        id=e.id, name=e.name, family=family, stage=Stage(e.stage), purpose=e.purpose, concerns=e.concerns,
+        prime_movers=e.prime_movers, helpers=e.helpers,
+        style=DoseStyle(tuple(_phase(p) for p in e.phases), Span(e.rest), SideRule(e.sides)),
+        start_line=e.start, target_line=e.target, axes=tuple(Axis(a) for a in e.axes),
+        ceiling=Ceiling(e.ceiling.seconds, CeilingBasis(e.ceiling.basis)), setup_s=e.setup, settle_s=e.settle,
+        pressure=e.pressure, needs=e.needs, position=e.position, foundation=e.foundation, after=e.after,
+        cues=e.cues, felt_at=e.felt_at, faults=tuple((f.fault, f.remedy) for f in e.faults), eased=e.eased,
+        stop_rule=e.stop_rule, cautions=tuple(Caution(c.about, c.text, c.effect) for c in e.cautions),
+        start_sessions=e.sessions.start, target_sessions=e.sessions.target,
+    )
+
+
+def _check_doses(source: _Source, node: yaml.Node, card: Card) -> None:
+    """Start and target can be read, lead from one to the other, and stay under the ceiling."""
+    doses = {}
+    for key, text in (("start", card.start_line), ("target", card.target_line)):
+        try:
+            doses[key] = parse(text, card.style)
+        except DoseLineError as error:
+            raise source.error(node, f"{key}: {error.message}", key) from error
+        used = max(card.ceiling.used_s(doses[key], side, DEFAULT_PACE_S) for side in Side)
+        if used > card.ceiling.seconds:
+            raise source.error(node, f"{key}: {used:g} s a day passes the ceiling of {card.ceiling.seconds:g} s", key)
+    try:
+        steps = ladder(doses["start"], doses["target"], card.axes, pace_s=DEFAULT_PACE_S, ceiling=card.ceiling)
+    except ValueError as error:
+        raise source.error(node, f"target: {error}", "target") from error
+    if steps.rungs[-1].dose != doses["target"]:
+        raise source.error(node, "axes: these axes do not lead from start to target", "axes")
+
+
+def load_catalogue(folder: Path = SHIPPED) -> Catalogue:
+    """Read and validate every file. Raises CatalogueError with file and line of the first fault."""
+    muscles: dict[str, Muscle] = {}
+    source = _Source.read(folder / "muscles.yaml")
+    for node in source:
+        m = source.entry(node, MuscleEntry)
+        _unique(source, node, muscles, m.id)
+        muscles[m.id] = Muscle(m.id, m.name, m.region, m.action, m.against)
+    for node, muscle in zip(source, list(muscles.values()), strict=True):
+        for i, other in enumerate(muscle.works_against):
+            if other not in muscles:
+                raise source.error(node, f"against: there is no muscle “{other}”", "against", i)
+    concerns: dict[str, Concern] = {}
+    source = _Source.read(folder / "concerns.yaml")
+    for node in source:
+        c = source.entry(node, ConcernEntry)
+        _unique(source, node, concerns, c.id)
+        concerns[c.id] = Concern(c.id, c.name, c.paired)
+
+    cards: dict[str, Card] = {}
+    places: list[tuple[_Source, yaml.Node, Card]] = []
+    for file in sorted((folder / "exercises").glob("*.yaml")):
+        source = _Source.read(file)
+        try:
+            family = Family(file.stem)
+        except ValueError as error:
+            raise CatalogueError(file, 1, f"there is no family “{file.stem}”") from error
+        for node in source:
+            card = _card(source.entry(node, ExerciseEntry), family)
+            _unique(source, node, cards, card.id)
+            _check_doses(source, node, card)
+            cards[card.id] = card
+            places.append((source, node, card))
+    for source, node, card in places:
+        known = {"prime_movers": muscles, "helpers": muscles, "concerns": concerns, "after": cards}
+        for key, table in known.items():
+            for i, name in enumerate(getattr(card, key)):
+                if name not in table:
+                    raise source.error(node, f"{key}: there is no “{name}”", key, i)
+    return Catalogue(muscles, concerns, cards)
+
+
+@lru_cache(maxsize=1)
+def shipped_catalogue() -> Catalogue:
+    """The catalogue that ships, read once."""
+    return load_catalogue()

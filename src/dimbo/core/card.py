@@ -1,0 +1,123 @@
+"""An exercise card: everything that a coach prescribes from and a client is taught by."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from .anatomy import HELPER_SHARE, PRIME_SHARE, Family, Side, Stage
+from .dose import Dose, Phase, Span
+
+
+class Axis(StrEnum):
+    """An axis along which a dose can be raised."""
+
+    HOLD = "hold"
+    REPS = "reps"
+    SETS = "sets"
+    SESSIONS = "sessions"
+
+
+class SideRule(StrEnum):
+    """How an exercise is laid out on the sides."""
+
+    TOGETHER = "together"
+    EACH = "each"
+    WEAK = "weak"
+    """Each side apart, and the weak side may be given more."""
+
+
+class CeilingBasis(StrEnum):
+    CONTRACTION = "contraction"
+    HANDS_ON = "hands-on"
+
+
+@dataclass(frozen=True, eq=False)
+class DoseStyle:
+    """What a dose line leaves unsaid for one exercise: phase kinds, usual lead, release, directions, rest.
+
+    Compared by identity, so that a parsed line can be remembered for its card.
+    """
+
+    phases: tuple[Phase, ...]
+    rest: Span
+    side_rule: SideRule
+
+    def phase(self, index: int) -> Phase:
+        """The template of a phase; phases beyond the last take the last one's."""
+        return self.phases[min(index, len(self.phases) - 1)]
+
+
+@dataclass(frozen=True)
+class Ceiling:
+    """Most that one day may hold, on either side."""
+
+    seconds: float
+    basis: CeilingBasis
+
+    def used_s(self, dose: Dose, side: Side, pace_s: float) -> float:
+        """What one session of the dose takes of the ceiling on ``side``, in seconds."""
+        if self.basis is CeilingBasis.CONTRACTION:
+            return dose.loaded_s(side, pace_s)
+        return dose.hands_on_s(side, pace_s)
+
+
+@dataclass(frozen=True)
+class Caution:
+    """Something to watch or to refuse, in plain words."""
+
+    about: str
+    text: str
+    effect: str  # lock, ease or remind
+
+
+@dataclass(frozen=True, eq=False)
+class Card:
+    """An exercise of the catalogue. Texts are for client and coach alike."""
+
+    id: str
+    name: str
+    family: Family
+    stage: Stage
+    purpose: str
+    concerns: tuple[str, ...]
+    prime_movers: tuple[str, ...]
+    helpers: tuple[str, ...]
+    style: DoseStyle
+    start_line: str
+    target_line: str
+    axes: tuple[Axis, ...]
+    ceiling: Ceiling
+    setup_s: float
+    settle_s: float
+    pressure: str
+    needs: tuple[str, ...]
+    position: str
+    foundation: bool
+    after: tuple[str, ...]
+    cues: tuple[str, ...]
+    felt_at: str
+    faults: tuple[tuple[str, str], ...]
+    eased: str
+    stop_rule: str
+    cautions: tuple[Caution, ...] = ()
+    start_sessions: int = 3
+    target_sessions: int = 7
+    version: int = 1
+    shares: dict[str, float] = field(init=False, repr=False)
+
+    def __post_init__(self) -> None:
+        shares = {m: HELPER_SHARE for m in self.helpers} | {m: PRIME_SHARE for m in self.prime_movers}
+        object.__setattr__(self, "shares", shares)
+
+    def contraction_s(self, dose: Dose, side: Side, pace_s: float) -> float:
+        """Contraction seconds of a session on ``side``; zero for families that do not contract."""
+        return dose.loaded_s(side, pace_s) if self.family.contracts else 0.0
+
+    @property
+    def oily(self) -> bool:
+        return "oil" in self.needs
+
+    @property
+    def inside_mouth(self) -> bool:
+        return "hands inside the mouth" in self.needs

@@ -1,0 +1,125 @@
+"""One session to the second: how long it takes, and the timeline that practice plays."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from .anatomy import Side
+from .card import Card
+from .dose import Dose, Phase, PhaseKind, Together, exercise_s
+from .program import Line, Settings
+
+
+@dataclass(frozen=True, slots=True)
+class Item:
+    """An exercise with its dose, in its place in a session."""
+
+    line: Line
+    dose: Dose
+
+    @property
+    def card(self) -> Card:
+        return self.line.card
+
+    def seconds(self, settings: Settings) -> float:
+        return exercise_s(self.dose, settings.pace_s, self.card.setup_s, self.card.settle_s)
+
+
+def change_over_s(before: Card, after: Card, settings: Settings) -> float:
+    """Seconds between two exercises: longer when oil comes in, or clean hands are needed after it."""
+    washing = before.oily and after.inside_mouth
+    if (after.oily and not before.oily) or washing or (after.inside_mouth and not before.inside_mouth):
+        return settings.oil_change_over_s
+    return settings.change_over_s
+
+
+def session_s(items: Sequence[Item], settings: Settings) -> float:
+    """Seconds of a session: its exercises and the change-overs between them."""
+    total = sum(item.seconds(settings) for item in items)
+    for before, after in zip(items, items[1:], strict=False):
+        total += change_over_s(before.card, after.card, settings)
+    return total
+
+
+class Beat(StrEnum):
+    """What a moment of practice asks for."""
+
+    SETUP = "setup"
+    LEAD = "lead"
+    HOLD = "hold"
+    RELEASE = "release"
+    MOVE = "move"
+    """A timed stretch of strokes, circles, taps or press without a count of its own."""
+    REST = "rest"
+    PAUSE = "pause"
+    SETTLE = "settle"
+    CHANGE = "change"
+
+
+@dataclass(frozen=True, slots=True)
+class Cue:
+    """A stretch of the timeline. Places count from 1; ``side`` is None for both together."""
+
+    start_s: float
+    length_s: float
+    beat: Beat
+    item: int
+    side: Side | None = None
+    set_number: int = 0
+    sets: int = 0
+    rep: int = 0
+    reps: int = 0
+    phase: int = 0
+    direction: str = ""
+
+
+_Moment = tuple[float, Beat, int, int, int, str]
+
+
+def _phase_moments(number: int, phase: Phase, pace_s: float) -> Iterator[_Moment]:
+    if phase.kind is PhaseKind.PAUSE:
+        yield phase.hold.seconds(pace_s), Beat.PAUSE, 0, 0, number, ""
+        return
+    reps = phase.count(pace_s)
+    parts = [(phase.lead, Beat.LEAD), (phase.hold, Beat.HOLD), (phase.release, Beat.RELEASE)]
+    timed = phase.kind not in (PhaseKind.HOLD, PhaseKind.REPS, PhaseKind.BREATHS) and phase.reps == 1 and not phase.window
+    for way in phase.directions:
+        name = way.name if len(phase.directions) > 1 else ""
+        for rep in range(1, reps + 1):
+            for span, beat in parts:
+                if (length := span.seconds(pace_s)) > 0:
+                    yield length, Beat.MOVE if timed and beat is Beat.HOLD else beat, rep, reps, number, name
+        if phase.window and (left := phase.window.seconds(pace_s) - reps * phase.rep_s(pace_s)) > 1e-9:
+            yield left, Beat.PAUSE, 0, 0, number, name
+
+
+def timeline(items: Sequence[Item], settings: Settings) -> tuple[Cue, ...]:
+    """The whole session as cues without gaps; their lengths add up to ``session_s``."""
+    out: list[Cue] = []
+    now = 0.0
+
+    def add(length: float, beat: Beat, item: int, **where: object) -> None:
+        nonlocal now
+        if length > 0:
+            out.append(Cue(round(now, 3), round(length, 3), beat, item, **where))  # type: ignore[arg-type]
+            now += length
+
+    for index, item in enumerate(items):
+        if index:
+            add(change_over_s(items[index - 1].card, item.card, settings), Beat.CHANGE, index)
+        add(item.card.setup_s, Beat.SETUP, index)
+        dose = item.dose
+        run_sides = [None] * dose.sides.sets if isinstance(dose.sides, Together) else dose.sides.order()
+        seen: dict[Side | None, int] = {}
+        for run, side in enumerate(run_sides):
+            seen[side] = seen.get(side, 0) + 1
+            place = {"side": side, "set_number": seen[side], "sets": dose.runs_of(side or Side.RIGHT)}
+            if run:
+                add(dose.rest.seconds(settings.pace_s), Beat.REST, index, **place)
+            for number, phase in enumerate(dose.phases, start=1):
+                for length, beat, rep, reps, phase_number, way in _phase_moments(number, phase, settings.pace_s):
+                    add(length, beat, index, **place, rep=rep, reps=reps, phase=phase_number, direction=way)
+        add(item.card.settle_s, Beat.SETTLE, index)
+    return tuple(out)

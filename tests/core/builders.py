@@ -1,0 +1,84 @@
+"""Small builders and hypothesis strategies that the core's tests share."""
+
+from __future__ import annotations
+
+from hypothesis import strategies as st
+
+from dimbo.core.anatomy import Family, Side, Stage
+from dimbo.core.card import Axis, Card, Ceiling, CeilingBasis, DoseStyle, SideRule
+from dimbo.core.dose import STRAIGHT, ZERO, Apart, Direction, Dose, Phase, PhaseKind, Span, Together, Unit
+from dimbo.core.program import Line, Program
+
+THREE_WAYS = (
+    Direction("front"),
+    Direction("turned left", frozenset({Side.RIGHT})),
+    Direction("turned right", frozenset({Side.LEFT})),
+)
+
+
+def hold(reps: int, lead: float, held: float, release: float, *, unit: Unit = Unit.SECONDS, ways=STRAIGHT, window=None) -> Phase:
+    return Phase(PhaseKind.HOLD, reps, Span(lead), Span(held, unit), Span(release), ways, window)
+
+
+def style(*phases: Phase, rest: float = 10, rule: SideRule = SideRule.TOGETHER) -> DoseStyle:
+    return DoseStyle(phases or (hold(1, 1, 0, 2),), Span(rest), rule)
+
+
+def card(
+    card_id: str = "lift", *, family: Family = Family.CONTRACT, dose_style: DoseStyle | None = None, ceiling_s: float = 600,
+    stage: Stage = Stage.WORK, basis: CeilingBasis = CeilingBasis.CONTRACTION, prime=("zygomaticus_major",), helpers=(),
+    needs=(), after=(), setup_s: float = 0, settle_s: float = 0,
+) -> Card:
+    return Card(
+        id=card_id, name=card_id.title(), family=family, stage=stage, purpose="For tests.", concerns=("flat-cheeks",),
+        prime_movers=prime, helpers=helpers, style=dose_style or style(), start_line="1×5 h3", target_line="2×8 h8",
+        axes=(Axis.HOLD, Axis.REPS, Axis.SETS), ceiling=Ceiling(ceiling_s, basis), setup_s=setup_s, settle_s=settle_s,
+        pressure="none", needs=needs, position="Seated.", foundation=False, after=after, cues=("Lift.", "Let go."),
+        felt_at="Cheek.", faults=(("Clenching", "Soften."),), eased="Less.", stop_rule="Pain? Stop.",
+    )
+
+
+def program(*rows: tuple[Card, tuple[str, ...]], minutes: int | None = None, sessions=None) -> Program:
+    weeks = len(rows[0][1])
+    lines = tuple(Line(f"line{i}", c, c.stage, cells) for i, (c, cells) in enumerate(rows))
+    return Program("Test", weeks, sessions or (3,) * weeks, minutes, lines)
+
+
+tenths = st.integers(0, 400).map(lambda n: n / 10)
+units = st.sampled_from(Unit)
+spans = st.builds(Span, tenths, units)
+some_span = st.builds(Span, st.integers(1, 400).map(lambda n: n / 10), units)
+paces = st.sampled_from([0.8, 1.0, 1.2, 1.5, 1.6])
+work_kinds = st.sampled_from([PhaseKind.HOLD, PhaseKind.REPS, PhaseKind.STROKES, PhaseKind.CIRCLES, PhaseKind.TAP])
+together = st.builds(Together, st.integers(1, 6))
+apart = st.tuples(st.integers(0, 4), st.integers(0, 4), st.booleans()).filter(lambda t: t[0] + t[1]).map(lambda t: Apart(*t))
+
+
+@st.composite
+def styles(draw: st.DrawFn) -> DoseStyle:
+    rule = draw(st.sampled_from(SideRule))
+    phases = draw(
+        st.lists(st.builds(Phase, work_kinds, st.just(1), spans, st.just(ZERO), spans, st.sampled_from([STRAIGHT, THREE_WAYS])),
+                 min_size=1, max_size=3)
+    )
+    return DoseStyle(tuple(phases), draw(spans), rule)
+
+
+@st.composite
+def doses(draw: st.DrawFn, of: DoseStyle) -> Dose:
+    """Any dose that the style can hold."""
+    phases = []
+    for index in range(draw(st.integers(1, 4))):
+        template = of.phase(index)
+        ways = template.directions[: draw(st.integers(1, len(template.directions)))]
+        shape = draw(st.sampled_from(["reps", "timed", "window", "pause"]))
+        if shape == "pause":
+            phases.append(Phase(PhaseKind.PAUSE, hold=draw(spans)))
+        elif shape == "timed":
+            phases.append(Phase(template.kind, hold=draw(some_span), directions=ways))
+        elif shape == "window":
+            phases.append(Phase(template.kind, 1, draw(spans), draw(some_span), draw(spans), ways, window=draw(some_span)))
+        else:
+            phases.append(Phase(template.kind, draw(st.integers(1, 60)), draw(spans), draw(spans), draw(spans), ways))
+    sides = draw(together if of.side_rule is SideRule.TOGETHER else apart)
+    return Dose(tuple(phases), sides, draw(spans))
