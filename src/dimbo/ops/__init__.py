@@ -1,0 +1,1 @@
+"""Running Dimbo: configuration, the project's own PostgreSQL cluster, supervision and the command line."""

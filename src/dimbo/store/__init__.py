@@ -1,0 +1,1 @@
+"""PostgreSQL through psycopg and plain SQL: the only place with SQL. One module per aggregate."""

@@ -1,0 +1,56 @@
+"""Connections: a pool, and transactions that know whose practice (and which client) they serve."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any
+from uuid import UUID
+
+from psycopg import Connection
+from psycopg.rows import TupleRow
+from psycopg_pool import ConnectionPool
+
+Conn = Connection[TupleRow]
+
+
+class NotThere(LookupError):
+    """What was asked for does not exist, or belongs to somebody else; the two are never told apart."""
+
+
+class Conflict(Exception):
+    """What was asked for clashes with what is stored; the message says how."""
+
+
+class Database:
+    """A pool of connections as the application's own role, which row-level security binds."""
+
+    def __init__(self, url: str, *, most: int = 10) -> None:
+        self.pool: ConnectionPool[Conn] = ConnectionPool(url, min_size=1, max_size=most, open=False, timeout=10)
+
+    def open(self) -> None:
+        self.pool.open(wait=True, timeout=10)
+
+    def close(self) -> None:
+        self.pool.close()
+
+    @contextmanager
+    def anyone(self) -> Iterator[Conn]:
+        """A transaction before sign-in: sees no practice's rows at all."""
+        with self.pool.connection() as conn:
+            yield conn
+
+    @contextmanager
+    def practice(self, practice_id: UUID, client_id: UUID | None = None) -> Iterator[Conn]:
+        """A transaction within one practice; with ``client_id`` only that client's rows are there."""
+        with self.pool.connection() as conn:
+            enter(conn, practice_id, client_id)
+            yield conn
+
+
+def enter(conn: Connection[Any], practice_id: UUID, client_id: UUID | None = None) -> None:
+    """Bind the running transaction to a practice, and to one client if given."""
+    conn.execute(
+        "select set_config('dimbo.practice', %s, true), set_config('dimbo.client', %s, true)",
+        (str(practice_id), str(client_id) if client_id else ""),
+    )
