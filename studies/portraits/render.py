@@ -38,8 +38,10 @@ def landmark_vertices(head: Head) -> dict[str, int]:
         far_behind = 1e3 * (rest[:, 2] < head.eye_z - 0.5)
         return int(np.argmin((rest[:, 0] - x) ** 2 + (rest[:, 1] - head.eye_y - y) ** 2 + far_behind))
 
+    corner = int(lips[np.argmax(rest[lips, 0])])
+    x, y = rest[corner, 0], rest[corner, 1] - head.eye_y
     return {
-        "ch_left": int(lips[np.argmax(rest[lips, 0])]), "ch_right": int(lips[np.argmin(rest[lips, 0])]),
+        "ch_left": corner, "ch_right": nearest(-x, y),
         "bp_left": nearest(0.36, 0.222), "bp_right": nearest(-0.36, 0.222),
     }
 

@@ -1,0 +1,117 @@
+"""Accounts, sign-ins and invitations."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from uuid import UUID
+
+from psycopg.errors import UniqueViolation
+from psycopg.rows import class_row
+
+from .database import Conflict, Conn
+
+
+@dataclass(frozen=True)
+class Person:
+    """Who is signed in. ``client_id`` is set for clients only."""
+
+    id: UUID
+    practice_id: UUID
+    role: str
+    client_id: UUID | None
+    name: str
+    practice_name: str
+
+
+@dataclass(frozen=True)
+class Credentials:
+    id: UUID
+    practice_id: UUID
+    role: str
+    client_id: UUID | None
+    name: str
+    password_hash: str
+
+
+@dataclass(frozen=True)
+class Invitation:
+    practice_id: UUID
+    client_id: UUID
+    email: str
+    client_name: str
+    practice_name: str
+    expired: bool
+    used: bool
+
+
+def credentials(conn: Conn, email: str) -> Credentials | None:
+    with conn.cursor(row_factory=class_row(Credentials)) as cur:
+        return cur.execute("select * from account_by_email(%s)", (email,)).fetchone()
+
+
+def email_taken(conn: Conn, email: str) -> bool:
+    return conn.execute("select email_taken(%s)", (email,)).fetchone() == (True,)
+
+
+def create(conn: Conn, practice_id: UUID, role: str, client_id: UUID | None, name: str, email: str, password_hash: str) -> UUID:
+    """A new account. Raises Conflict when the e-mail already has one."""
+    try:
+        row = conn.execute(
+            "insert into accounts (practice_id, role, client_id, name, email, password_hash) "
+            "values (%s, %s, %s, %s, %s, %s) returning id",
+            (practice_id, role, client_id, name, email, password_hash),
+        ).fetchone()
+    except UniqueViolation as error:
+        raise Conflict("This e-mail address already has an account. Sign in with it.") from error
+    assert row
+    return UUID(str(row[0]))
+
+
+def start_sign_in(conn: Conn, account_id: UUID, token_hash: bytes, expires_at: datetime) -> None:
+    conn.execute("delete from sign_ins where expires_at < now()")
+    conn.execute("insert into sign_ins (token_hash, account_id, expires_at) values (%s, %s, %s)",
+                 (token_hash, account_id, expires_at))
+
+
+def end_sign_in(conn: Conn, token_hash: bytes) -> None:
+    conn.execute("delete from sign_ins where token_hash = %s", (token_hash,))
+
+
+def person(conn: Conn, token_hash: bytes) -> Person | None:
+    """Whom a sign-in token belongs to, while it lasts."""
+    with conn.cursor(row_factory=class_row(Person)) as cur:
+        return cur.execute("select * from account_by_token(%s)", (token_hash,)).fetchone()
+
+
+def failures(conn: Conn, key: str, since: datetime) -> int:
+    row = conn.execute("select count(*) from failed_sign_ins where key = %s and at > %s", (key, since)).fetchone()
+    return int(row[0]) if row else 0
+
+
+def note_failure(conn: Conn, keys: list[str]) -> None:
+    conn.execute("delete from failed_sign_ins where at < now() - interval '1 day'")
+    conn.execute("insert into failed_sign_ins (key) select unnest(%s::text[])", (keys,))
+
+
+def forget_failures(conn: Conn, key: str) -> None:
+    conn.execute("delete from failed_sign_ins where key = %s", (key,))
+
+
+def invite(conn: Conn, practice_id: UUID, client_id: UUID, email: str, token_hash: bytes, expires_at: datetime) -> None:
+    """A new invitation; earlier unused ones of this client end."""
+    conn.execute("delete from invitations where client_id = %s and used_at is null", (client_id,))
+    conn.execute("insert into invitations (token_hash, practice_id, client_id, email, expires_at) values (%s, %s, %s, %s, %s)",
+                 (token_hash, practice_id, client_id, email, expires_at))
+
+
+def invitation(conn: Conn, token_hash: bytes) -> Invitation | None:
+    with conn.cursor(row_factory=class_row(Invitation)) as cur:
+        return cur.execute("select * from invitation_by_token(%s)", (token_hash,)).fetchone()
+
+
+def use_invitation(conn: Conn, token_hash: bytes) -> bool:
+    """Mark it used; False when somebody was faster."""
+    done = conn.execute("update invitations set used_at = now() where token_hash = %s and used_at is null and expires_at > now()",
+                        (token_hash,))
+    return done.rowcount == 1

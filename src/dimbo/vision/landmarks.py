@@ -1,0 +1,135 @@
+"""From an image to landmarks that can be measured.
+
+A single run of the detector prefers one side and trembles. So the face is found once, brought level and to
+one size, and read again on several slightly moved crops, each also mirrored; the mean of all readings has no
+side preference by construction. docs/measurement.md tells how good it is.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+
+from dimbo.core.frame import Point
+
+from .detector import MIRROR, Mesh, detect
+
+METHOD = "mesh-1"
+"""Name and version of this method; stored with each analysis."""
+
+CROP = (512, 512)
+EYES_APART_PX = 110
+_JITTERS = ((0.0, 1.0, 0.0, 0.0), (2.0, 1.03, 3.6, -2.4), (-2.0, 0.97, -3.0, 4.2), (1.0, 0.94, -1.8, -3.6))
+"""Rotation in degrees, scale, and shift in crop pixels of each reading."""
+
+POINTS = {
+    "en_right": 133, "en_left": 362, "ex_right": 33, "ex_left": 263, "ps_right": 159, "ps_left": 386,
+    "pi_right": 145, "pi_left": 374, "pu_right": 468, "pu_left": 473, "bi_right": 107, "bi_left": 336,
+    "bp_right": 105, "bp_left": 334, "bo_right": 70, "bo_left": 300, "al_right": 129, "al_left": 358,
+    "ch_right": 61, "ch_left": 291, "go_right": 172, "go_left": 397, "n": 168, "prn": 1, "sn": 2, "ls": 0,
+    "sto_upper": 13, "sto_lower": 14, "li": 17, "me": 152,
+}
+"""Points of facial anthropometry and where the mesh has them. Sides are the client's own."""
+
+_IRIS_EDGES = ((469, 471), (474, 476))
+_DEPTH_PAIRS = ((33, 263), (133, 362), (127, 356), (234, 454), (93, 323))
+_DEPTH_FACTOR = 0.84
+"""The detector's depth is too steep by this factor, fitted on renderings of known turn."""
+
+
+class FaceError(ValueError):
+    """A photograph that cannot be measured; the message says what to do."""
+
+
+@dataclass(frozen=True)
+class Landmarks:
+    """Named points in image pixels, the iris diameter in pixels, and the head's turn in degrees.
+
+    ``yaw_deg`` is positive when the face turns to the client's left.
+    """
+
+    points: dict[str, Point]
+    iris_px: float
+    yaw_deg: float
+
+
+def _similarity(centre: np.ndarray, scale: float, degrees: float, to: tuple[float, float]) -> np.ndarray:
+    a = np.radians(degrees)
+    r = scale * np.array([[np.cos(a), -np.sin(a)], [np.sin(a), np.cos(a)]])
+    return np.hstack([r, (np.array(to) - r @ centre)[:, None]])
+
+
+def _level(mesh: Mesh) -> np.ndarray:
+    """The transform that brings both eyes level, one size apart, into the crop."""
+    p = mesh[:, :2]
+    right, left = (p[33] + p[133]) / 2, (p[263] + p[362]) / 2
+    d = left - right
+    scale = EYES_APART_PX / float(np.linalg.norm(d))
+    return _similarity((right + left) / 2, scale, -float(np.degrees(np.arctan2(d[1], d[0]))), (CROP[0] / 2, CROP[1] * 0.42))
+
+
+def _read(rgb: np.ndarray, transform: np.ndarray, mirror: bool) -> Mesh | None:
+    """One reading on a crop, in the pixels of the whole image."""
+    shrinking = np.sqrt(abs(np.linalg.det(transform[:, :2]))) < 0.6
+    crop = cv2.warpAffine(rgb, transform, CROP, flags=cv2.INTER_AREA if shrinking else cv2.INTER_CUBIC,
+                          borderMode=cv2.BORDER_REPLICATE)
+    found = detect(crop[:, ::-1] if mirror else crop)
+    if not found:
+        return None
+    mesh = max(found, key=lambda m: float(np.ptp(m[:, 1])))
+    if mirror:
+        mesh = mesh[MIRROR].copy()
+        mesh[:, 0] = CROP[0] - mesh[:, 0]
+    back = cv2.invertAffineTransform(transform)
+    out = mesh.copy()
+    out[:, :2] = mesh[:, :2] @ back[:, :2].T + back[:, 2]
+    out[:, 2] *= np.sqrt(abs(np.linalg.det(back[:, :2])))
+    return out
+
+
+def _only_face(found: list[Mesh]) -> Mesh:
+    if not found:
+        raise FaceError("No face was found. Use a front view with the whole face in the picture and light from the front.")
+    sizes = sorted(float(np.ptp(m[:, 1])) for m in found)
+    if len(found) > 1 and sizes[0] > 0.35 * sizes[1]:
+        raise FaceError("There are two faces in this picture. Take it again with only the client in view.")
+    return max(found, key=lambda m: float(np.ptp(m[:, 1])))
+
+
+def locate(rgb: np.ndarray, progress: Callable[[str], None] = lambda _: None) -> Landmarks:
+    """Landmarks of the one face in an image (h, w, 3) uint8.
+
+    Raises FaceError when there is no face, or more than one. ``progress`` is told each step in words.
+    """
+    progress("looking for the face")
+    small, scale = _bounded(rgb)
+    first = _only_face(detect(small)) / scale
+    level = np.vstack([_level(first), [0, 0, 1]])
+    centre = np.array([CROP[0] / 2, CROP[1] * 0.42])
+    readings = []
+    for number, (degrees, size, dx, dy) in enumerate(_JITTERS, start=1):
+        progress(f"reading {number} of {len(_JITTERS)}, both ways round")
+        jitter = _similarity(centre, size, degrees, (centre[0] + dx, centre[1] + dy))
+        for mirror in (False, True):
+            if (mesh := _read(rgb, jitter @ level, mirror)) is not None:
+                readings.append(mesh)
+    if len(readings) < len(_JITTERS):
+        raise FaceError("The face could not be followed well enough. Take the picture again in even light.")
+    mesh = np.mean(readings, axis=0)
+    points = {name: (float(mesh[i, 0]), float(mesh[i, 1])) for name, i in POINTS.items()}
+    iris = float(np.mean([np.linalg.norm(mesh[a, :2] - mesh[b, :2]) for a, b in _IRIS_EDGES]))
+    run = sum(mesh[b] - mesh[a] for a, b in _DEPTH_PAIRS)
+    yaw = float(np.degrees(np.arctan2(run[2], np.hypot(run[0], run[1])))) * _DEPTH_FACTOR
+    return Landmarks(points, iris, yaw)
+
+
+def _bounded(rgb: np.ndarray, edge: int = 1280) -> tuple[np.ndarray, float]:
+    """The image no larger than ``edge`` for the first look, and its scale."""
+    scale = min(1.0, edge / max(rgb.shape[:2]))
+    if scale == 1.0:
+        return rgb, 1.0
+    size = (round(rgb.shape[1] * scale), round(rgb.shape[0] * scale))
+    return cv2.resize(rgb, size, interpolation=cv2.INTER_AREA), scale

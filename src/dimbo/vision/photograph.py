@@ -1,0 +1,115 @@
+"""Reading a photograph: what it is, upright, bounded in size, and with nothing but its capture time kept."""
+
+from __future__ import annotations
+
+import hashlib
+import io
+from dataclasses import dataclass
+from datetime import datetime, timedelta, timezone
+
+import numpy as np
+import pillow_heif
+from PIL import Image, ImageOps, UnidentifiedImageError
+
+pillow_heif.register_heif_opener()
+Image.MAX_IMAGE_PIXELS = None  # the bound below is ours, and it is checked before any pixel is decoded
+
+FORMATS = ("JPEG", "PNG", "WEBP", "HEIF")
+MAX_BYTES = 40 * 1024 * 1024
+MAX_PIXELS = 64_000_000
+MIN_EDGE = 480
+LONG_EDGE = 2000
+THUMBNAIL_EDGE = 320
+_EXIF_IFD, _TAKEN, _OFFSET = 0x8769, 0x9003, 0x9011
+
+
+class PhotographError(ValueError):
+    """A file that cannot be used; the message says what happened and what to do."""
+
+
+@dataclass(frozen=True)
+class Photograph:
+    """A normalised photograph. ``rgb`` is (height, width, 3) uint8; ``jpeg`` and ``thumbnail`` are JPEG files
+    without metadata; ``taken_at`` is None when the file does not tell; ``source_hash`` is SHA-256 of the file."""
+
+    rgb: np.ndarray
+    jpeg: bytes
+    thumbnail: bytes
+    taken_at: datetime | None
+    source_hash: bytes
+
+    @property
+    def size(self) -> tuple[int, int]:
+        return self.rgb.shape[1], self.rgb.shape[0]
+
+
+def _open(data: bytes, name: str) -> Image.Image:
+    if not data:
+        raise PhotographError(f"{name} is empty. Choose the photograph again.")
+    if len(data) > MAX_BYTES:
+        raise PhotographError(f"{name} is larger than {MAX_BYTES // 2**20} MB. Save it smaller and try again.")
+    try:
+        image = Image.open(io.BytesIO(data), formats=FORMATS)
+    except (UnidentifiedImageError, OSError, ValueError) as error:
+        raise PhotographError(f"{name} is not a photograph that can be read. Use JPEG, PNG, WebP or HEIC.") from error
+    width, height = image.size
+    if width * height > MAX_PIXELS:
+        raise PhotographError(
+            f"{name} has {round(width * height / 1e6)} megapixels; at most {MAX_PIXELS // 10**6} can be read. "
+            "Save it smaller and try again."
+        )
+    if min(width, height) < MIN_EDGE:
+        raise PhotographError(f"{name} is only {width} by {height} pixels. At least {MIN_EDGE} each way are needed.")
+    return image
+
+
+def _taken_at(image: Image.Image) -> datetime | None:
+    """Capture time from the file; without an offset it is read as UTC, as cameras write local time bare."""
+    details = image.getexif().get_ifd(_EXIF_IFD)
+    try:
+        moment = datetime.strptime(str(details[_TAKEN]).strip("\0 "), "%Y:%m:%d %H:%M:%S")
+    except (KeyError, ValueError):
+        return None
+    offset = str(details.get(_OFFSET, "+00:00")).strip("\0 ")
+    try:
+        sign = -1 if offset[0] == "-" else 1
+        hours, minutes = offset[1:].split(":")
+        zone = timezone(sign * timedelta(hours=int(hours), minutes=int(minutes)))
+    except (ValueError, IndexError):
+        zone = timezone.utc
+    return moment.replace(tzinfo=zone)
+
+
+def _jpeg(image: Image.Image, quality: int) -> bytes:
+    out = io.BytesIO()
+    image.save(out, "JPEG", quality=quality)
+    return out.getvalue()
+
+
+def decode(data: bytes, name: str) -> Image.Image:
+    """The upright RGB image of a file, no larger than ``LONG_EDGE``. Raises PhotographError."""
+    image = _open(data, name)
+    try:
+        image.draft("RGB", (LONG_EDGE, LONG_EDGE))
+        upright = ImageOps.exif_transpose(image)
+        if upright.mode in ("RGBA", "LA", "PA") or "transparency" in upright.info:
+            paper = Image.new("RGBA", upright.size, "white")
+            upright = Image.alpha_composite(paper, upright.convert("RGBA"))
+        elif upright.mode.startswith("I"):
+            upright = upright.point(lambda v: v / 256).convert("L")
+        upright = upright.convert("RGB")
+    except (OSError, ValueError, SyntaxError, EOFError) as error:
+        raise PhotographError(f"{name} is damaged and cannot be read to its end. Send it again.") from error
+    upright.thumbnail((LONG_EDGE, LONG_EDGE), Image.Resampling.LANCZOS, reducing_gap=2.0)
+    return upright
+
+
+def read_photograph(data: bytes, name: str) -> Photograph:
+    """Read and normalise an uploaded file. Raises PhotographError with a plain message."""
+    taken_at = _taken_at(_open(data, name))
+    upright = decode(data, name)
+    small = upright.copy()
+    small.thumbnail((THUMBNAIL_EDGE, THUMBNAIL_EDGE))
+    return Photograph(
+        np.asarray(upright), _jpeg(upright, 92), _jpeg(small, 85), taken_at, hashlib.sha256(data).digest()
+    )

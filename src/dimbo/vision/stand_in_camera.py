@@ -1,0 +1,170 @@
+"""The stand-in camera: photographs of made-up people, each with the truth about itself.
+
+Eight invented heads were rendered once, in three states (studies/portraits). The camera takes any number of
+shots of them: smooth local warps of known size move a lid, brow or mouth corner; the head is re-posed a
+little; light, sharpness and grain vary. Everything follows from the seed.
+"""
+
+from __future__ import annotations
+
+import io
+import json
+from dataclasses import dataclass
+from datetime import datetime
+from functools import lru_cache
+from pathlib import Path
+
+import cv2
+import numpy as np
+from PIL import Image
+
+from dimbo.core.anatomy import Side
+from dimbo.core.frame import Point
+
+FOLDER = Path(__file__).parent / "portraits"
+STATES = ("even", "eased", "uneven")
+_TAKEN, _OFFSET = 0x9003, 0x9011
+_HEAD_MM = (75.0, 110.0, 90.0)
+"""Half axes of the ellipsoid that stands for a head when it turns: to the side, up, and deep."""
+
+
+@dataclass(frozen=True)
+class Scene:
+    """What one shot shows, and how it is taken.
+
+    ``lid_mm``, ``brow_mm`` and ``corner_mm`` raise (positive) that point on (right, left) beyond the rendered
+    state. ``yaw_deg`` turns the face to the client's left when positive. ``light`` brightens the client's left
+    side by that share and darkens the right. ``seed`` decides re-posing and grain.
+    """
+
+    identity: str
+    state: str = "even"
+    seed: int = 0
+    lid_mm: tuple[float, float] = (0.0, 0.0)
+    brow_mm: tuple[float, float] = (0.0, 0.0)
+    corner_mm: tuple[float, float] = (0.0, 0.0)
+    yaw_deg: float = 0.0
+    light: float = 0.0
+    repose: float = 1.0
+    grain: float = 1.0
+
+
+@dataclass(frozen=True)
+class Shot:
+    """A photograph (h, w, 3) uint8 with its true points in pixels and true scale."""
+
+    rgb: np.ndarray
+    points: dict[str, Point]
+    pixels_per_mm: float
+
+    def height_mm(self, upper: str, lower: str) -> float:
+        """True distance between two points along the vertical of the eye line, in millimetres."""
+        return self._along(upper) - self._along(lower)
+
+    def _along(self, name: str) -> float:
+        right, left = (
+            (np.array(self.points[f"en_{s}"]) + np.array(self.points[f"ex_{s}"])) / 2 for s in (Side.RIGHT, Side.LEFT)
+        )
+        axis = (left - right) / np.linalg.norm(left - right)
+        return float(np.array(self.points[name]) @ np.array([axis[1], -axis[0]])) / self.pixels_per_mm
+
+    def jpeg(self, taken_at: datetime | None = None) -> bytes:
+        """The file a camera would hand over, with its capture time."""
+        image, out = Image.fromarray(self.rgb), io.BytesIO()
+        exif = Image.Exif()
+        if taken_at:
+            details = exif.get_ifd(0x8769)
+            details[_TAKEN] = taken_at.strftime("%Y:%m:%d %H:%M:%S")
+            details[_OFFSET] = f"{taken_at:%z}"[:3] + ":" + f"{taken_at:%z}"[3:] if taken_at.tzinfo else "+00:00"
+        image.save(out, "JPEG", quality=92, exif=exif)
+        return out.getvalue()
+
+
+def identities() -> tuple[str, ...]:
+    """Names of the people who can be photographed."""
+    return tuple(sorted({f.stem.rsplit("-", 1)[0] for f in FOLDER.glob("*.json")}))
+
+
+@lru_cache(maxsize=6)
+def _portrait(identity: str, state: str) -> tuple[np.ndarray, dict[str, Point], float]:
+    if identity not in identities() or state not in STATES:
+        raise ValueError(f"there is no portrait of “{identity}” in the state “{state}”")
+    stem = FOLDER / f"{identity}-{state}"
+    facts = json.loads(stem.with_suffix(".json").read_text())
+    points = {name: (float(x), float(y)) for name, (x, y) in facts["points"].items()}
+    rgb = np.asarray(Image.open(stem.with_suffix(".jpg")).convert("RGB"))
+    return rgb, points, float(facts["pixels_per_mm"])
+
+
+def lower_side(identity: str) -> Side:
+    """The side that hangs lower in this person's uneven state."""
+    return Side(json.loads((FOLDER / f"{identity}-even.json").read_text())["lower_side"])
+
+
+class _Field:
+    """A smooth displacement in pixels: ``moves`` are (centre, offset, sizes) bells, plus a turn of the head."""
+
+    def __init__(self, scene: Scene, points: dict[str, Point], px: float) -> None:
+        self.bells: list[tuple[np.ndarray, float, float, float]] = []
+        for index, side in enumerate((Side.RIGHT, Side.LEFT)):
+            for amounts, name, wide, tall in (
+                (scene.lid_mm, f"ps_{side}", 8.0, 3.0), (scene.brow_mm, f"bp_{side}", 16.0, 8.0),
+                (scene.corner_mm, f"ch_{side}", 9.0, 9.0),
+            ):
+                if amounts[index]:
+                    self.bells.append((np.array(points[name]), -amounts[index] * px, wide * px, tall * px))
+        self.yaw = np.radians(scene.yaw_deg)
+        self.centre = (np.array(points["en_right"]) + np.array(points["en_left"])) / 2 + np.array([0, 25 * px])
+        self.px = px
+
+    def at(self, x: np.ndarray, y: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        dx, dy = np.zeros_like(x), np.zeros_like(y)
+        for centre, offset, wide, tall in self.bells:
+            dy = dy + offset * np.exp(-(((x - centre[0]) / wide) ** 2) - ((y - centre[1]) / tall) ** 2)
+        if self.yaw:
+            a, b, c = (axis * self.px for axis in _HEAD_MM)
+            u, v = (x - self.centre[0]) / a, (y - self.centre[1]) / b
+            depth = c * np.sqrt(np.clip(1 - u**2 - v**2, 0, None))
+            dx = dx + np.sin(self.yaw) * depth
+        return dx, dy
+
+    def forward(self, point: Point) -> Point:
+        """Where a point of the portrait lands: q with q - d(q) = p, by fixed-point iteration."""
+        q = np.array(point, float)
+        for _ in range(30):
+            dx, dy = self.at(q[:1], q[1:])
+            q = np.array(point) + np.array([dx[0], dy[0]])
+        return float(q[0]), float(q[1])
+
+
+def shoot(scene: Scene) -> Shot:
+    """Take one photograph. Raises ValueError for an unknown identity or state."""
+    rgb, points, px = _portrait(scene.identity, scene.state)
+    height, width = rgb.shape[:2]
+    rng = np.random.default_rng([scene.seed, sum(map(ord, scene.identity))])
+    roll, size, shift = rng.normal(0, 1.0), 1 + rng.normal(0, 0.015), rng.normal(0, 9, 2)
+    exposure, tint = 1 + rng.normal(0, 0.03), 1 + rng.normal(0, 0.008, 3)
+    angle = np.radians(roll * scene.repose)
+    size, shift = 1 + (size - 1) * scene.repose, shift * scene.repose
+    rotate = size * np.array([[np.cos(angle), -np.sin(angle)], [np.sin(angle), np.cos(angle)]])
+    middle = np.array([width / 2, height / 2])
+    offset = middle + shift - rotate @ middle
+
+    field = _Field(scene, points, px)
+    yy, xx = np.mgrid[0:height, 0:width].astype(np.float32) + 0.5
+    back = np.linalg.inv(rotate)
+    bx = back[0, 0] * (xx - offset[0]) + back[0, 1] * (yy - offset[1])
+    by = back[1, 0] * (xx - offset[0]) + back[1, 1] * (yy - offset[1])
+    dx, dy = field.at(bx, by)
+    image = cv2.remap(rgb, (bx - dx - 0.5).astype(np.float32), (by - dy - 0.5).astype(np.float32), cv2.INTER_CUBIC,
+                      borderMode=cv2.BORDER_REPLICATE).astype(np.float32)
+    image *= exposure * tint.astype(np.float32)
+    if scene.light:
+        across = np.clip((bx - middle[0]) / (90 * px), -1, 1)[..., None]
+        image *= 1 + scene.light / 2 * across
+    image += rng.normal(0, 1.6 * scene.grain, (height, width, 1)).astype(np.float32)
+    moved = {}
+    for name, point in points.items():
+        p = rotate @ np.array(field.forward(point)) + offset
+        moved[name] = (float(p[0]), float(p[1]))
+    return Shot(np.clip(image, 0, 255).astype(np.uint8), moved, px * size)
