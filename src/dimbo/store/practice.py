@@ -115,7 +115,8 @@ def recent_days(conn: Conn, since: date) -> list[ClientDay]:
     """Planned days of every running assignment from ``since`` on, each with the seconds done."""
     with conn.cursor(row_factory=class_row(ClientDay)) as cur:
         return cur.execute(
-            "select d.client_id, d.day, d.planned_s::float8, coalesce(sum(l.done_s), 0)::float8 as done_s from planned_days d "
+            "select d.client_id, d.day, coalesce(max(l.planned_s), d.planned_s)::float8 as planned_s, "
+            "coalesce(sum(l.done_s), 0)::float8 as done_s from planned_days d "
             "join assignments a on a.id = d.assignment_id and a.ended_at is null "
             "left join practice_logs l on l.assignment_id = d.assignment_id and l.day = d.day "
             "where d.day >= %s group by d.client_id, d.day, d.planned_s order by d.client_id, d.day", (since,),

@@ -1,0 +1,123 @@
+"""The application factory."""
+
+from __future__ import annotations
+
+from collections.abc import AsyncIterator, Awaitable, Callable
+from contextlib import asynccontextmanager
+from pathlib import Path
+
+import structlog
+from fastapi import FastAPI, HTTPException, Request, Response
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import FileResponse, JSONResponse
+from psycopg import OperationalError
+from psycopg_pool import PoolTimeout
+
+from dimbo.ops.settings import Settings
+from dimbo.store.database import Conflict, Database, NotThere
+from dimbo.work.errors import Refused, TooMany
+
+from .context import Context
+from .routes import people, practice, programs, sittings
+
+log = structlog.get_logger()
+SAFE = {"GET", "HEAD", "OPTIONS"}
+OWN_HEADER = "x-dimbo"
+"""Pages of other origins cannot send this header without asking first, and they are never allowed."""
+
+_CONTENT_POLICY = ("default-src 'self'; img-src 'self' blob: data:; style-src 'self' 'unsafe-inline'; script-src 'self' "
+                   "'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
+
+
+def _problem(status: int, message: str, field: str | None = None) -> JSONResponse:
+    return JSONResponse({"message": message, "field": field}, status_code=status)
+
+
+def _handlers(app: FastAPI) -> None:
+    @app.exception_handler(Refused)
+    async def refused(_: Request, error: Refused) -> Response:
+        return _problem(429 if isinstance(error, TooMany) else 422, error.message, error.field)
+
+    @app.exception_handler(NotThere)
+    async def not_there(_: Request, error: NotThere) -> Response:
+        return _problem(404, str(error))
+
+    @app.exception_handler(Conflict)
+    async def conflict(_: Request, error: Conflict) -> Response:
+        return _problem(409, str(error))
+
+    @app.exception_handler(HTTPException)
+    async def http(_: Request, error: HTTPException) -> Response:
+        return _problem(error.status_code, str(error.detail))
+
+    @app.exception_handler(RequestValidationError)
+    async def invalid(_: Request, error: RequestValidationError) -> Response:
+        first = error.errors()[0]
+        field = ".".join(str(p) for p in first["loc"] if p not in ("body", "query", "path"))
+        return _problem(422, f"{field or 'The request'}: {first['msg']}", field or None)
+
+    @app.exception_handler(PoolTimeout)
+    @app.exception_handler(OperationalError)
+    async def no_database(_: Request, error: Exception) -> Response:
+        log.error("database unreachable", error=str(error))
+        return _problem(503, "The database does not answer. Nothing was saved; try again in a moment.")
+
+
+def _guards(app: FastAPI) -> None:
+    @app.middleware("http")
+    async def own_pages_only(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
+        if request.method not in SAFE:
+            site = request.headers.get("sec-fetch-site", "same-origin")
+            if OWN_HEADER not in request.headers or site not in ("same-origin", "none"):
+                return _problem(403, "This request does not come from Dimbo's own pages.")
+        response = await call_next(request)
+        response.headers.setdefault("X-Content-Type-Options", "nosniff")
+        response.headers.setdefault("Referrer-Policy", "same-origin")
+        response.headers.setdefault("Content-Security-Policy", _CONTENT_POLICY)
+        if request.url.path.startswith("/api") and "cache-control" not in response.headers:
+            response.headers["Cache-Control"] = "no-store"
+        return response
+
+
+def _pages(app: FastAPI, folder: Path) -> None:
+    """The built interface: files as they are, and its one page for every other address."""
+    root = folder.resolve()
+
+    @app.get("/{path:path}", include_in_schema=False)
+    def page(path: str) -> Response:
+        if path.startswith("api/"):
+            return _problem(404, "There is no such address.")
+        file = (root / path).resolve()
+        if path and file.is_file() and file.is_relative_to(root):
+            forever = path.startswith("_app/immutable/")
+            return FileResponse(file, headers={"Cache-Control": "public, max-age=31536000, immutable" if forever else "no-cache"})
+        index = root / "index.html"
+        if not index.exists():
+            return _problem(503, "The interface is not built. Run ./dimbo demo, or npm run build in ui/.")
+        return FileResponse(index, headers={"Cache-Control": "no-cache"})
+
+
+def build_app(settings: Settings) -> FastAPI:
+    """The whole application on a database; ``settings`` say which."""
+    db = Database(settings.database_url)
+
+    @asynccontextmanager
+    async def life(_: FastAPI) -> AsyncIterator[None]:
+        db.open()
+        yield
+        db.close()
+
+    app = FastAPI(title="Dimbo", version="1", lifespan=life, docs_url=None, redoc_url=None, openapi_url=None)
+    app.state.context = Context(db, settings)
+    _handlers(app)
+    _guards(app)
+    for place in (people, programs, practice, sittings):
+        app.include_router(place.router)
+
+    @app.get("/api/health", operation_id="health", status_code=204)
+    def health() -> None:
+        with db.anyone() as conn:
+            conn.execute("select 1")
+
+    _pages(app, settings.ui_folder)
+    return app

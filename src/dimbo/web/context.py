@@ -1,0 +1,58 @@
+"""What every request needs: the database, the settings, who is asking, and the time."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from typing import Annotated
+
+from fastapi import Depends, HTTPException, Request
+
+from dimbo.ops.settings import Settings
+from dimbo.store.accounts import Person
+from dimbo.store.database import Database
+from dimbo.work import access
+
+COOKIE = "dimbo_sign_in"
+
+
+@dataclass(frozen=True)
+class Context:
+    db: Database
+    settings: Settings
+
+    @property
+    def now(self) -> datetime:
+        return datetime.now(UTC)
+
+
+def context(request: Request) -> Context:
+    found: Context = request.app.state.context
+    return found
+
+
+Ctx = Annotated[Context, Depends(context)]
+
+
+def signed_in(request: Request, ctx: Ctx) -> Person:
+    person = access.who(ctx.db, request.cookies.get(COOKIE))
+    if person is None:
+        raise HTTPException(401, "Sign in first.")
+    return person
+
+
+def coach(person: Annotated[Person, Depends(signed_in)]) -> Person:
+    if person.role != "coach":
+        raise HTTPException(403, "This page is for coaches.")
+    return person
+
+
+def client(person: Annotated[Person, Depends(signed_in)]) -> Person:
+    if person.role != "client":
+        raise HTTPException(403, "This page is for clients.")
+    return person
+
+
+SignedIn = Annotated[Person, Depends(signed_in)]
+Coach = Annotated[Person, Depends(coach)]
+Client = Annotated[Person, Depends(client)]

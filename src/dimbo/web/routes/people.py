@@ -1,0 +1,83 @@
+"""Signing in and out, invitations, the list of clients and the client page."""
+
+from __future__ import annotations
+
+from uuid import UUID
+
+from fastapi import APIRouter, Request, Response
+
+from dimbo.core.schedule import practice_day, zone
+from dimbo.store import clients
+from dimbo.work import access, course
+from dimbo.work.errors import Refused
+
+from .. import schemas as s
+from .. import views
+from ..context import COOKIE, Coach, Context, Ctx, SignedIn
+
+router = APIRouter(prefix="/api")
+
+
+def _keep(response: Response, ctx: Context, token: str) -> None:
+    response.set_cookie(COOKIE, token, max_age=ctx.settings.session_days * 86400, httponly=True, samesite="strict",
+                        secure=ctx.settings.secure_cookie, path="/")
+
+
+@router.post("/sign-in", operation_id="signIn", status_code=204)
+def sign_in(body: s.SignInRequest, request: Request, response: Response, ctx: Ctx) -> None:
+    address = request.client.host if request.client else "unknown"
+    _keep(response, ctx, access.sign_in(ctx.db, body.email, body.password, address, ctx.now, ctx.settings.session_days))
+
+
+@router.post("/sign-out", operation_id="signOut", status_code=204)
+def sign_out(request: Request, response: Response, ctx: Ctx) -> None:
+    if token := request.cookies.get(COOKIE):
+        access.sign_out(ctx.db, token)
+    response.delete_cookie(COOKIE, path="/")
+
+
+@router.get("/me", operation_id="me")
+def me(person: SignedIn, ctx: Ctx) -> s.Me:
+    return s.Me(role=person.role, name=person.name, practice_name=person.practice_name, client_id=person.client_id,
+                stand_in_camera=ctx.settings.stand_in_camera)
+
+
+@router.get("/invitations/{token}", operation_id="invitation")
+def invitation(token: str, ctx: Ctx) -> s.InvitationView:
+    return s.InvitationView.model_validate(access.invitation(ctx.db, token))
+
+
+@router.post("/invitations/{token}", operation_id="acceptInvitation", status_code=204)
+def accept_invitation(token: str, body: s.PasswordRequest, response: Response, ctx: Ctx) -> None:
+    _keep(response, ctx, access.accept_invitation(ctx.db, token, body.password, ctx.settings.session_days))
+
+
+@router.get("/clients", operation_id="clients")
+def list_clients(coach: Coach, ctx: Ctx) -> list[s.ClientRow]:
+    return [views.client_row(line, ctx.now.date()) for line in course.everybody(ctx.db, coach, ctx.now)]
+
+
+@router.post("/clients", operation_id="createClient", status_code=201)
+def create_client(body: s.NewClient, coach: Coach, ctx: Ctx) -> s.Created:
+    try:
+        practice_day(ctx.now, zone(body.time_zone))
+    except ValueError as error:
+        raise Refused(str(error), "time_zone") from error
+    if not body.name.strip():
+        raise Refused("Write the client's name.", "name")
+    with ctx.db.practice(coach.practice_id) as conn:
+        made = clients.create(conn, coach.practice_id, body.name.strip(), birth_year=body.birth_year, time_zone=body.time_zone,
+                              minutes=body.minutes, concerns=body.concerns, story=body.story)
+    return s.Created(id=made)
+
+
+@router.get("/clients/{client_id}", operation_id="course")
+def client_page(client_id: UUID, coach: Coach, ctx: Ctx) -> s.CourseView:
+    now = ctx.now
+    return views.course(course.course(ctx.db, coach, client_id, now), now)
+
+
+@router.post("/clients/{client_id}/invitation", operation_id="invite", status_code=201)
+def invite(client_id: UUID, body: s.InviteRequest, coach: Coach, ctx: Ctx) -> s.InviteLink:
+    token = access.invite_client(ctx.db, coach, client_id, body.email, ctx.now)
+    return s.InviteLink(path=f"/invite/{token}", days=access.INVITATION_DAYS)

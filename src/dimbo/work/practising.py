@@ -1,0 +1,214 @@
+"""Assigning, the client's day, and handing in what was practised."""
+
+from __future__ import annotations
+
+from dataclasses import asdict, dataclass
+from datetime import date, datetime, timedelta
+from uuid import UUID
+
+from dimbo.core.checks import Weight
+from dimbo.core.program import Settings
+from dimbo.core.schedule import plan_days, practice_day, zone
+from dimbo.core.session import Cue, Item, session_s, timeline
+from dimbo.core.sheet import compile_sheet, items_of_week
+from dimbo.store import clients, practice, programs
+from dimbo.store.accounts import Person
+from dimbo.store.database import Database, NotThere
+from dimbo.store.practice import Log, LogLine, Stopped
+from dimbo.store.programs import Assignment, PlannedDay
+
+from .documents import ProgramDocument, to_program
+from .errors import Refused
+from .programs import cards
+
+CLOCK_SLACK = timedelta(minutes=10)
+"""How far ahead a phone's clock may be."""
+LONGEST_SESSION = timedelta(hours=6)
+
+
+def assign(db: Database, coach: Person, program_id: UUID, start: date) -> UUID:
+    """Assign the newest version from a date; its days are kept with it. Raises Refused.
+
+    A day's planned seconds are those of its exercises; change-overs are nobody's practice.
+    """
+    with db.practice(coach.practice_id) as conn:
+        stored = programs.one(conn, program_id)
+        client = clients.one(conn, stored.client_id)
+        settings = clients.settings(conn, stored.client_id)
+        document = ProgramDocument.model_validate(stored.document)
+        sheet = compile_sheet(to_program(stored.title, document, cards()), settings)
+        stops = [n for n in sheet.notes if n.weight is Weight.STOP]
+        if stops:
+            raise Refused(f"{stops[0].text} {stops[0].remedy}")
+        if not sheet.assignable:
+            empty = next(w.number for w in sheet.weeks if not w.items)
+            raise Refused(f"Week {empty} has nothing to practise. Fill it first.")
+        days = []
+        for planned in plan_days(start, document.sessions):
+            week = sheet.weeks[planned.week - 1]
+            exercise_s = sum(i.seconds(settings) for i in week.items)
+            days.append(PlannedDay(planned.day, planned.week, round(exercise_s, 1),
+                                   round(week.contraction.right, 1), round(week.contraction.left, 1)))
+        return programs.assign(conn, coach.practice_id, stored.client_id, stored, start, client.time_zone,
+                               asdict(settings), days, coach.id)
+
+
+def end_assignment(db: Database, coach: Person, assignment_id: UUID, now: datetime) -> None:
+    """End a running assignment today; what was done stays."""
+    with db.practice(coach.practice_id) as conn:
+        running = programs.assignment(conn, assignment_id)
+        programs.end(conn, assignment_id, practice_day(now, zone(running.time_zone)))
+
+
+@dataclass(frozen=True)
+class Session:
+    """One day's session: its exercises with their timeline, and those left out because they hurt."""
+
+    assignment: Assignment
+    day: date
+    week: int
+    items: tuple[Item, ...]
+    cues: tuple[Cue, ...]
+    seconds: float
+    settings: Settings
+    left_out: tuple[str, ...]
+
+
+def build_session(assignment: Assignment, planned: PlannedDay, stopped: list[Stopped]) -> Session:
+    """Compile a planned day exactly as it was assigned, without exercises that wait for the coach."""
+    settings = Settings(**assignment.settings)
+    document = ProgramDocument.model_validate(assignment.document)
+    program = to_program(assignment.title, document, cards())
+    sheet = compile_sheet(program, settings)
+    waiting = {s.exercise_id for s in stopped}
+    everything = items_of_week(program, sheet.cells, planned.week)
+    items = tuple(i for i in everything if i.card.id not in waiting)
+    left_out = tuple(i.card.name for i in everything if i.card.id in waiting)
+    return Session(assignment, planned.day, planned.week, items, timeline(items, settings), session_s(items, settings),
+                   settings, left_out)
+
+
+@dataclass(frozen=True)
+class Today:
+    """What a client's day looks like. ``session`` is None on a day without one."""
+
+    name: str
+    coach_practice: str
+    day: date
+    session: Session | None
+    log: Log | None
+    next_day: date | None
+    done: int
+    planned: int
+    title: str | None
+    changed: list[str]
+
+
+def today(db: Database, client: Person, now: datetime) -> Today:
+    """The client's day in their own time zone."""
+    client_id = _own(client)
+    with db.practice(client.practice_id, client_id) as conn:
+        me = clients.one(conn, client_id)
+        day = practice_day(now, zone(me.time_zone))
+        running = programs.newest_assignment(conn, client_id)
+        if running is None or running.ended_at:
+            return Today(me.name, client.practice_name, day, None, None, None, 0, 0, None, [])
+        days = programs.planned_days(conn, running.id)
+        logs = practice.logs(conn, running.id)
+        stopped = practice.stopped(conn, client_id)
+    planned = next((d for d in days if d.day == day), None)
+    session = build_session(running, planned, stopped) if planned else None
+    week = planned.week if planned else max((d.week for d in days if d.day <= day), default=1)
+    of_week = [d.day for d in days if d.week == week]
+    done_days = {x.day for x in logs}
+    return Today(
+        me.name, client.practice_name, day, session, next((x for x in logs if x.day == day), None),
+        next((d.day for d in days if d.day > day), None), sum(d in done_days for d in of_week), len(of_week), running.title,
+        _changed(running, days, session),
+    )
+
+
+def _changed(running: Assignment, days: list[PlannedDay], session: Session | None) -> list[str]:
+    """What is new in this session against the planned day before it, in the words of the sheet."""
+    if session is None:
+        return []
+    before = max((d for d in days if d.day < session.day), key=lambda d: d.day, default=None)
+    if before is None or before.week == session.week:
+        return []
+    rows = ProgramDocument.model_validate(running.document).lines
+    return [
+        f"{cards()[r.exercise].name}: {r.cells[before.week - 1] or 'rest'} becomes {r.cells[session.week - 1]}"
+        for r in rows
+        if r.cells[session.week - 1] and r.cells[session.week - 1] != r.cells[before.week - 1]
+    ]
+
+
+@dataclass(frozen=True)
+class LineReport:
+    """What a client's device tells of one row of the session. ``outcome``: done, partly, skipped or hurt."""
+
+    line_id: str
+    done_s: float
+    outcome: str
+    pain_side: str | None = None
+    pain_level: int | None = None
+    pain_where: str = ""
+
+
+@dataclass(frozen=True)
+class Report:
+    """A finished session as a client's device tells it; ``id`` is made there, so that sending twice is harmless."""
+
+    id: UUID
+    assignment_id: UUID
+    day: date
+    started_at: datetime
+    ended_at: datetime
+    effort: int | None
+    note: str
+    lines: list[LineReport]
+
+
+def hand_in(db: Database, client: Person, report: Report, now: datetime) -> bool:
+    """Keep a practice log once; False if it was here already. The plan decides what was planned, not the phone.
+
+    Raises Refused for a day that is not planned or not yet begun, and for times that cannot be.
+    """
+    client_id = _own(client)
+    if report.started_at > now + CLOCK_SLACK:
+        raise Refused("The session starts in the future. Check the clock of the phone.", "started_at")
+    if report.ended_at < report.started_at or report.ended_at - report.started_at > LONGEST_SESSION:
+        raise Refused("The session ends before it starts, or lasts longer than six hours.", "ended_at")
+    with db.practice(client.practice_id, client_id) as conn:
+        running = programs.assignment(conn, report.assignment_id)
+        planned = next((d for d in programs.planned_days(conn, running.id) if d.day == report.day), None)
+        if planned is None:
+            raise Refused(f"No session is planned on {report.day:%d %B %Y}.", "day")
+        if report.day > practice_day(now, zone(running.time_zone)):
+            raise Refused("This day has not begun yet.", "day")
+        settings = Settings(**running.settings)
+        program = to_program(running.title, ProgramDocument.model_validate(running.document), cards())
+        items = {i.line.id: i for i in items_of_week(program, compile_sheet(program, settings).cells, planned.week)}
+        lines = []
+        for place, told in enumerate(report.lines):
+            if told.line_id not in items:
+                raise Refused(f"Row “{told.line_id}” is not part of this session.", "lines")
+            item = items[told.line_id]
+            lines.append(LogLine(place, item.card.id, item.line.cells[planned.week - 1], round(item.seconds(settings), 1),
+                                 round(told.done_s, 1), told.outcome, told.pain_side, told.pain_level, told.pain_where))
+        log = Log(report.id, report.assignment_id, report.day, report.started_at, report.ended_at,
+                  sum(n.planned_s for n in lines), sum(n.done_s for n in lines), report.effort, report.note)
+        return practice.add(conn, client.practice_id, client_id, log, lines)
+
+
+def clear_stop(db: Database, coach: Person, client_id: UUID, exercise_id: str) -> None:
+    """The coach lets an exercise that hurt go on."""
+    with db.practice(coach.practice_id) as conn:
+        if practice.clear(conn, client_id, exercise_id, coach.id) == 0:
+            raise NotThere("This exercise is not stopped.")
+
+
+def _own(client: Person) -> UUID:
+    if client.client_id is None:
+        raise NotThere("This page is for clients.")
+    return client.client_id

@@ -1,0 +1,40 @@
+"""The worker: analyses photographs from the queue, one at a time in a thread of its own."""
+
+from __future__ import annotations
+
+import asyncio
+from uuid import UUID
+
+import structlog
+from procrastinate import App, PsycopgConnector, RetryStrategy
+
+from dimbo.store.database import Database
+from dimbo.work import measuring
+from dimbo.work.queue import ANALYSE
+
+log = structlog.get_logger()
+
+
+def build(database_url: str, db: Database) -> App:
+    """The queue application with its tasks bound to a database."""
+    app = App(connector=PsycopgConnector(conninfo=database_url, min_size=1, max_size=3))
+
+    @app.task(name=ANALYSE, retry=RetryStrategy(max_attempts=3, wait=2))
+    async def analyse(practice_id: str, photograph_id: str) -> None:
+        await asyncio.to_thread(measuring.analyse, db, UUID(practice_id), UUID(photograph_id))
+        log.info("photograph analysed", photograph=photograph_id)
+
+    return app
+
+
+async def run(database_url: str, *, wait: bool = True) -> None:
+    """Work until told to stop; with ``wait=False``, until the queue is empty."""
+    db = Database(database_url, most=3)
+    db.open()
+    try:
+        app = build(database_url, db)
+        async with app.open_async():
+            await app.run_worker_async(wait=wait, concurrency=1, install_signal_handlers=wait,
+                                       fetch_job_polling_interval=1.0, delete_jobs="successful", listen_notify=wait)
+    finally:
+        db.close()
