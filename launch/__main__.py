@@ -1,0 +1,53 @@
+"""Makes a fresh machine ready, step by step, then runs the command inside the project's own environment.
+
+Standard library only: nothing is installed yet when this runs.
+"""
+
+from __future__ import annotations
+
+import os
+import sys
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).resolve().parent))
+
+import steps  # noqa: E402
+
+HELP = """Usage: ./dimbo COMMAND [options]
+
+  demo      everything from nothing: install, build, database, demo data, web and worker
+            --port N   address of the interface (default 8420)
+            --fresh    make the demo data anew        --no-install   never install anything
+  test      lint, types and all tests; ./dimbo test core (store, web, vision, e2e, lint) for a part
+  bench     the benchmarks, with ratios to a baseline of the same run
+  stop      stop a running demo
+  serve     the web server of a real installation   worker    its background worker
+  migrate   bring its database up to date
+
+Real installations are configured by environment variables; docs/architecture.md lists them."""
+
+
+def main(arguments: list[str]) -> int:
+    command = arguments[0] if arguments else "help"
+    if command not in steps.COMMANDS:
+        print(HELP)
+        return 0 if command in ("help", "--help", "-h") else 2
+    options = arguments[1:]
+    try:
+        steps.prepare(command, may_install="--no-install" not in options)
+    except steps.CannotPrepare as error:
+        print(f"\n{error}", file=sys.stderr)
+        return 1
+    except OSError as error:
+        print(f"\n{steps.explain(error)}", file=sys.stderr)
+        return 1
+    python = str(steps.VENV / "bin" / "python")
+    os.chdir(steps.ROOT)
+    os.execv(python, [python, "-m", "dimbo.ops.cli", command, *(o for o in options if o != "--no-install")])
+
+
+if __name__ == "__main__":
+    try:
+        sys.exit(main(sys.argv[1:]))
+    except KeyboardInterrupt:
+        sys.exit(130)

@@ -1,0 +1,133 @@
+"""The commands behind ./dimbo, inside the project's environment."""
+
+from __future__ import annotations
+
+import argparse
+import asyncio
+import os
+import shutil
+import signal
+import sys
+import time
+from types import FrameType
+
+from .cluster import OWNER, ClusterError
+from .settings import Settings
+from .supervise import HOME, CannotStart, Supervisor, claim, stop_running
+
+
+def _say(words: str) -> None:
+    print(words, flush=True)
+
+
+def _stop_on_signal(_: int, __: FrameType | None) -> None:
+    raise KeyboardInterrupt
+
+
+def demo(port: int, fresh: bool) -> int:
+    """Cluster, migrations, demo data, web and worker; until Ctrl-C or ./dimbo stop."""
+    from dimbo.demo.scenario import COACHES, PASSWORD, client_logins, ensure_demo
+    from dimbo.store.migrate import MigrationError, migrate
+
+    signal.signal(signal.SIGTERM, _stop_on_signal)
+    claim(port)
+    supervisor = Supervisor(port)
+    try:
+        if fresh:
+            shutil.rmtree(HOME / "postgres", ignore_errors=True)
+        began = time.monotonic()
+        _say("  database")
+        supervisor.cluster.start()
+        for name in migrate(supervisor.cluster.url(OWNER)):
+            _say(f"    migrated {name}")
+        ensure_demo(supervisor.cluster.url(), supervisor.cluster.url(OWNER), lambda words: _say(f"    {words}"))
+        _say("  web and worker")
+        supervisor.start_web_and_worker()
+        _say(f"\nDimbo is ready after {time.monotonic() - began:.0f} s: {supervisor.address}\n")
+        for name, email in COACHES:
+            _say(f"  coach   {email:34} {PASSWORD}   ({name})")
+        for name, email in client_logins():
+            _say(f"  client  {email:34} {PASSWORD}   ({name})")
+        _say("\nStop with Ctrl-C, or ./dimbo stop from another terminal.")
+        supervisor.watch()
+    except KeyboardInterrupt:
+        _say("\nStopping; everything is saved.")
+    except MigrationError as error:
+        raise CannotStart(str(error)) from error
+    finally:
+        signal.signal(signal.SIGINT, signal.SIG_IGN)
+        supervisor.stop()
+    return 0
+
+
+def _configured(settings: Settings, *, owner: bool = False) -> str:
+    url, name = (settings.owner_url, "DIMBO_OWNER_URL") if owner else (settings.database_url, "DIMBO_DATABASE_URL")
+    if not url:
+        raise CannotStart(f"Set {name} to the database, such as postgresql://dimbo_app:…@host/dimbo.")
+    return url
+
+
+def serve(settings: Settings) -> int:
+    import uvicorn
+
+    from dimbo.web.app import build_app
+
+    _configured(settings)
+    uvicorn.run(build_app(settings), host=settings.host, port=settings.port, log_level="warning", server_header=False)
+    return 0
+
+
+def main(arguments: list[str] | None = None) -> int:
+    parser = argparse.ArgumentParser(prog="./dimbo")
+    commands = parser.add_subparsers(dest="command", required=True)
+    for name in ("serve", "worker", "migrate", "stop"):
+        commands.add_parser(name)
+    run = commands.add_parser("demo")
+    run.add_argument("--port", type=int, default=8420)
+    run.add_argument("--fresh", action="store_true")
+    test = commands.add_parser("test")
+    test.add_argument("part", nargs="*")
+    bench = commands.add_parser("bench")
+    bench.add_argument("row", nargs="*")
+    options = parser.parse_args(arguments)
+    settings = Settings()
+    try:
+        match options.command:
+            case "demo":
+                return demo(options.port, options.fresh)
+            case "serve":
+                return serve(settings)
+            case "worker":
+                from dimbo.worker import run as work
+
+                asyncio.run(work(_configured(settings)))
+                return 0
+            case "migrate":
+                from dimbo.store.migrate import migrate
+
+                done = migrate(_configured(settings, owner=True), lambda name: _say(f"applying {name}"))
+                _say(f"{len(done)} applied" if done else "nothing to do")
+                return 0
+            case "stop":
+                _say("stopped" if stop_running() else "no demo runs here")
+                return 0
+            case "test":
+                from .quality import run_tests
+
+                return run_tests(options.part)
+            case _:
+                from dimbo.bench.run import run_bench
+
+                return run_bench(options.row)
+    except (CannotStart, ClusterError) as error:
+        print(f"\n{error}", file=sys.stderr)
+        return 1
+    except OSError as error:
+        words = "The disk is full. Free some space and start again; saved data is safe." if error.errno == 28 else str(error)
+        print(f"\n{words}", file=sys.stderr)
+        return 1
+
+
+if __name__ == "__main__":
+    os.environ.setdefault("PYTHONDONTWRITEBYTECODE", "1")
+    sys.exit(main())

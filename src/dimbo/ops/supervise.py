@@ -1,0 +1,119 @@
+"""Running the demo: the cluster, the web server and the worker under one parent, stopped cleanly together."""
+
+from __future__ import annotations
+
+import json
+import os
+import signal
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from pathlib import Path
+
+from .cluster import OWNER, Cluster, ClusterError, port_is_free
+from .settings import ROOT
+
+HOME = ROOT / ".dimbo"
+PID_FILE = HOME / "demo.pid"
+
+
+class CannotStart(RuntimeError):
+    """The demo cannot run; the message says why and what to do."""
+
+
+class Supervisor:
+    """Children of one demo. They die with the parent, however it ends."""
+
+    def __init__(self, port: int) -> None:
+        self.port = port
+        self.cluster = Cluster(HOME / "postgres")
+        self.children: list[subprocess.Popen[bytes]] = []
+
+    @property
+    def address(self) -> str:
+        return f"http://127.0.0.1:{self.port}"
+
+    def _child(self, command: str, log: str, environment: dict[str, str]) -> None:
+        with (HOME / log).open("wb") as out:
+            self.children.append(subprocess.Popen(
+                ["setpriv", "--pdeathsig", "TERM", "--", sys.executable, "-m", "dimbo.ops.cli", command],
+                env={**os.environ, **environment}, stdout=out, stderr=out, cwd=ROOT, start_new_session=True,
+            ))
+
+    def start_web_and_worker(self) -> None:
+        environment = {"DIMBO_DATABASE_URL": self.cluster.url(), "DIMBO_OWNER_URL": self.cluster.url(OWNER),
+                       "DIMBO_PORT": str(self.port), "DIMBO_STAND_IN_CAMERA": "true"}
+        self._child("serve", "web.log", environment)
+        self._child("worker", "worker.log", environment)
+        for _ in range(300):
+            if self.children[0].poll() is not None:
+                tail = (HOME / "web.log").read_text(errors="replace").strip().splitlines()[-5:]
+                raise CannotStart("The web server stopped at once:\n" + "\n".join(tail))
+            try:
+                urllib.request.urlopen(f"{self.address}/api/health", timeout=1).close()
+                return
+            except (urllib.error.URLError, OSError):
+                time.sleep(0.1)
+        raise CannotStart(f"The web server does not answer; see {HOME / 'web.log'}")
+
+    def watch(self) -> None:
+        """Wait until asked to stop; a child that ends by itself ends the demo."""
+        while True:
+            for child in self.children:
+                if child.poll() is not None:
+                    raise CannotStart(f"A part of the demo ended by itself; see the logs in {HOME}")
+            time.sleep(0.5)
+
+    def stop(self) -> None:
+        for child in reversed(self.children):
+            if child.poll() is None:
+                child.terminate()
+        for child in self.children:
+            try:
+                child.wait(10)
+            except subprocess.TimeoutExpired:
+                child.kill()
+                child.wait()
+        self.cluster.stop()
+        PID_FILE.unlink(missing_ok=True)
+
+
+def running_demo() -> int | None:
+    """Process id of a running demo of this folder, if there is one."""
+    try:
+        facts = json.loads(PID_FILE.read_text())
+        command = Path(f"/proc/{facts['pid']}/cmdline").read_bytes().decode(errors="replace")
+    except (OSError, ValueError, KeyError):
+        return None
+    return int(facts["pid"]) if "dimbo.ops.cli" in command else None
+
+
+def stop_running() -> bool:
+    """Stop the demo of this folder and wait for it; False when none runs."""
+    pid = running_demo()
+    if pid is None:
+        return False
+    os.kill(pid, signal.SIGTERM)
+    for _ in range(300):
+        if running_demo() is None:
+            return True
+        time.sleep(0.1)
+    raise CannotStart(f"The demo (process {pid}) does not stop.")
+
+
+def claim(port: int) -> None:
+    """Refuse early, in plain words, what would fail later."""
+    if (pid := running_demo()) is not None:
+        raise CannotStart(f"Dimbo runs here already (process {pid}). Stop it with ./dimbo stop, or open its address.")
+    if not 1 <= port <= 65535:
+        raise CannotStart(f"{port} is no port; use a number from 1024 to 65535.")
+    if not port_is_free(port):
+        raise CannotStart(f"Port {port} is used by another program. Choose one with --port, such as --port {port + 1}.")
+    HOME.mkdir(exist_ok=True)
+    HOME.chmod(0o755)
+    PID_FILE.write_text(json.dumps({"pid": os.getpid(), "port": port}))
+
+
+__all__ = ["CannotStart", "ClusterError", "HOME", "Supervisor", "claim", "running_demo", "stop_running"]
