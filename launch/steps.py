@@ -124,7 +124,6 @@ def _python() -> None:
     python = str(VENV / "bin" / "python")
     _run([str(VENV / "bin" / "uv"), "pip", "sync", "-q", "--python", python, "--require-hashes", "requirements.lock"],
          cwd=ROOT, env=environment)
-    _run([str(VENV / "bin" / "python"), "-m", "pip", "install", "-q", UV])  # sync takes out what the lock does not name
     site = next((VENV / "lib").glob("python3.*/site-packages"))
     (site / "dimbo.pth").write_text(f"{ROOT / 'src'}\n")
 

@@ -1,0 +1,36 @@
+/** The typed client of Dimbo's own API. Every refusal becomes a Problem with a message for people. */
+import createClient from 'openapi-fetch'
+import type { components, paths } from './schema'
+
+export type Schemas = components['schemas']
+
+export class Problem extends Error {
+  constructor(
+    message: string,
+    readonly status: number,
+    readonly field: string | null = null
+  ) {
+    super(message)
+  }
+}
+
+export const api = createClient<paths>({ baseUrl: '/', headers: { 'x-dimbo': '1' } })
+
+type Answer<T> = { data?: T; error?: unknown; response: Response }
+
+/** The data of an answer, or a Problem that says what happened and what to do. */
+export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>
+  try {
+    answer = await request
+  } catch {
+    throw new Problem('No connection. Nothing was lost; try again when you are online.', 0)
+  }
+  if (answer.response.ok) return answer.data as T
+  const told = answer.error as { message?: string; field?: string | null } | undefined
+  throw new Problem(told?.message ?? `The server answered ${answer.response.status}.`, answer.response.status, told?.field)
+}
+
+export function words(error: unknown): string {
+  return error instanceof Error ? error.message : String(error)
+}

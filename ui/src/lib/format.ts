@@ -1,0 +1,40 @@
+/** Numbers and dates as Dimbo writes them. */
+
+export function clock(seconds: number): string {
+  const whole = Math.round(seconds)
+  return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, '0')}`
+}
+
+/** A calendar day, read as that date everywhere. */
+export function day(iso: string): Date {
+  return new Date(`${iso}T12:00:00Z`)
+}
+
+const make = (options: Intl.DateTimeFormatOptions) => new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', ...options })
+const short = make({ day: 'numeric', month: 'short' })
+const long = make({ weekday: 'long', day: 'numeric', month: 'long' })
+const weekday = make({ weekday: 'short', day: 'numeric' })
+
+export const shortDay = (iso: string) => short.format(day(iso))
+export const longDay = (iso: string) => long.format(day(iso))
+export const weekDay = (iso: string) => weekday.format(day(iso))
+
+export function addDays(iso: string, days: number): string {
+  return new Date(day(iso).getTime() + days * 86_400_000).toISOString().slice(0, 10)
+}
+
+/** Whole days from one date to another. */
+export function daysBetween(from: string, to: string): number {
+  return Math.round((day(to).getTime() - day(from).getTime()) / 86_400_000)
+}
+
+/** A signed length, with a real minus sign. */
+export function signed(value: number, digits = 1): string {
+  const text = Math.abs(value).toFixed(digits)
+  return Number(text) === 0 ? text : `${value < 0 ? '−' : '+'}${text}`
+}
+
+/** Sessions done, with a tenth only where one was done partly. */
+export function share(done: number): string {
+  return Number.isInteger(Math.round(done * 10) / 10) ? String(Math.round(done)) : done.toFixed(1)
+}

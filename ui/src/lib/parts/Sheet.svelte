@@ -1,0 +1,28 @@
+<script lang="ts">
+  import { Dialog } from 'bits-ui'
+  import type { Snippet } from 'svelte'
+
+  /** A sheet of paper laid over the page, with the focus held inside. */
+  let {
+    open = $bindable(false),
+    title,
+    children,
+    width = 460
+  }: { open?: boolean; title: string; children: Snippet; width?: number } = $props()
+</script>
+
+<Dialog.Root bind:open>
+  <Dialog.Portal>
+    <Dialog.Overlay class="fixed inset-0 z-40 bg-ink/40" />
+    <Dialog.Content
+      class="fixed top-[8vh] left-1/2 z-50 max-h-[84vh] w-[92vw] -translate-x-1/2 overflow-y-auto border border-ink bg-sheet p-6"
+      style="max-width: {width}px"
+    >
+      <div class="mb-4 flex items-start justify-between gap-4">
+        <Dialog.Title class="font-head text-[19px] font-bold">{title}</Dialog.Title>
+        <Dialog.Close class="link text-[14px]">Close</Dialog.Close>
+      </div>
+      {@render children()}
+    </Dialog.Content>
+  </Dialog.Portal>
+</Dialog.Root>

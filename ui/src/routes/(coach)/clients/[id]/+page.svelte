@@ -1,0 +1,81 @@
+<script lang="ts">
+  import { goto } from '$app/navigation'
+  import { page } from '$app/state'
+  import { onMount } from 'svelte'
+  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { share } from '$lib/format'
+  import ClientHead from './ClientHead.svelte'
+  import CourseNotes from './CourseNotes.svelte'
+  import Invite from './Invite.svelte'
+  import NewProgram from './NewProgram.svelte'
+  import OpenWeek from './OpenWeek.svelte'
+  import WeekRuler from '$lib/signature/WeekRuler.svelte'
+
+  const id = $derived(page.params.id ?? '')
+  let course = $state<Schemas['CourseView'] | null>(null)
+  let problem = $state('')
+  let week = $state(1)
+  let inviting = $state(false)
+  let drafting = $state(false)
+
+  async function load() {
+    try {
+      course = await ask(api.GET('/api/clients/{client_id}', { params: { path: { client_id: id } } }))
+      const today = course.today
+      week = Math.max(1, ...course.days.filter((d) => d.day <= today).map((d) => d.week))
+    } catch (error) {
+      problem = words(error)
+    }
+  }
+  onMount(load)
+</script>
+
+<svelte:head><title>{course?.name ?? 'Client'} · Dimbo</title></svelte:head>
+{#if problem}<p role="alert" class="p-6 text-stop">{problem}</p>{/if}
+{#if course}
+  <main class="mx-auto grid max-w-[1280px] grid-cols-[minmax(0,1002px)_216px] gap-x-7 px-6 pb-12">
+    <div class="pt-4">
+      <ClientHead name={course.name} {id} place="course">
+        {course.age ? `${course.age}, ` : ''}{course.time_zone.split('/').at(-1)?.replace('_', ' ')}, {course.local_time.slice(11, 16)} there{course.minutes
+          ? `; has ${course.minutes} minutes a day`
+          : ''}. {course.concerns.map((c) => c.name).join(', ')}
+      </ClientHead>
+      {#if course.assignment}
+        <div class="mt-4 mb-2 flex items-baseline gap-3">
+          <h2><a class="hover:underline" href="/programs/{course.assignment.program_id}">{course.assignment.title}</a></h2>
+          <span class="text-[14px] text-soft">
+            {course.assignment.weeks} weeks{course.assignment.running ? '' : ', ended'}; done {share(course.whole.done)} of {course.whole.planned}
+            {course.whole.planned ? `, ${Math.round((100 * course.whole.done) / course.whole.planned)} %` : ''}
+          </span>
+        </div>
+        <WeekRuler {course} start={course.assignment.start_date} weeks={course.assignment.weeks} bind:week />
+        <OpenWeek {course} {week} />
+      {:else}
+        <section class="mt-6 max-w-[60ch]">
+          <h2>No program is running</h2>
+          <p class="mt-2">
+            {course.programs.length ? 'Open a program below and assign it from a date.' : 'Write a first program; Dimbo drafts it from a concern.'}
+          </p>
+        </section>
+      {/if}
+      <section class="mt-6">
+        <div class="flex items-center gap-4">
+          <h2>Programs</h2>
+          <button class="act act-quiet min-h-[32px] text-[14px]" onclick={() => (drafting = true)}>New program</button>
+        </div>
+        <ul class="mt-2 max-w-[640px]">
+          {#each course.programs as p (p.id)}
+            <li class="flex items-baseline gap-3 border-b border-rule py-1.5">
+              <a class="link" href="/programs/{p.id}">{p.title}</a><span class="text-[13px] text-soft">{p.weeks} weeks, version {p.version}</span>
+            </li>
+          {/each}
+        </ul>
+      </section>
+    </div>
+    <aside class="border-l border-[#b9a8bd] pt-6 pl-4" aria-label="Margin">
+      <CourseNotes {course} reload={load} invite={() => (inviting = true)} />
+    </aside>
+  </main>
+  <Invite bind:open={inviting} {id} name={course.name} />
+  <NewProgram bind:open={drafting} {id} preferred={course.concerns[0]?.id ?? ''} done={(p) => goto(`/programs/${p}`)} />
+{:else if !problem}<p class="p-6 text-soft">Reading the course …</p>{/if}

@@ -1,0 +1,50 @@
+<script lang="ts">
+  import { goto } from '$app/navigation'
+  import { page } from '$app/state'
+  import { onMount } from 'svelte'
+  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import Logo from '$lib/parts/Logo.svelte'
+  import { session } from '$lib/session.svelte'
+
+  const path = { token: page.params.token ?? '' }
+  let invitation = $state<Schemas['InvitationView'] | null>(null)
+  let password = $state('')
+  let problem = $state('')
+
+  onMount(async () => {
+    try {
+      invitation = await ask(api.GET('/api/invitations/{token}', { params: { path } }))
+    } catch (error) {
+      problem = words(error)
+    }
+  })
+
+  async function accept(event: SubmitEvent) {
+    event.preventDefault()
+    problem = ''
+    try {
+      await ask(api.POST('/api/invitations/{token}', { params: { path }, body: { password } }))
+      session.me = await ask(api.GET('/api/me'))
+      await goto('/today')
+    } catch (error) {
+      problem = words(error)
+    }
+  }
+</script>
+
+<svelte:head><title>Welcome · Dimbo</title></svelte:head>
+<main class="mx-auto grid max-w-[420px] gap-5 px-5 py-10">
+  <Logo />
+  {#if invitation}
+    <h1>Welcome, {invitation.client_name}</h1>
+    <p>{invitation.practice_name} invites you to practise with Dimbo. Choose a password; you sign in with {invitation.email}.</p>
+    <form onsubmit={accept} class="grid gap-4">
+      <label class="grid gap-1"
+        >Password, at least 10 characters<input class="field min-h-[48px]" type="password" autocomplete="new-password" required bind:value={password} /></label
+      >
+      <button class="act min-h-[52px]">Begin</button>
+    </form>
+  {/if}
+  {#if problem}<p role="alert" class="text-stop">{problem}</p>
+    <p><a class="link" href="/sign-in">Go to sign in</a></p>{/if}
+</main>
