@@ -383,7 +383,7 @@ class PhotographView(Wire):
     state: Literal["waiting", "working", "measured", "refused"]
     step: str
     refusal: str
-    points: dict[str, tuple[float, float]] | None
+    points: dict[str, list[float]] | None
     quality: list[CheckView] | None
 
 

@@ -10,7 +10,8 @@ export function day(iso: string): Date {
   return new Date(`${iso}T12:00:00Z`)
 }
 
-const make = (options: Intl.DateTimeFormatOptions) => new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', ...options })
+const make = (options: Intl.DateTimeFormatOptions) =>
+  new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', ...options })
 const short = make({ day: 'numeric', month: 'short' })
 const long = make({ weekday: 'long', day: 'numeric', month: 'long' })
 const weekday = make({ weekday: 'short', day: 'numeric' })

@@ -28,7 +28,11 @@ export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
   }
   if (answer.response.ok) return answer.data as T
   const told = answer.error as { message?: string; field?: string | null } | undefined
-  throw new Problem(told?.message ?? `The server answered ${answer.response.status}.`, answer.response.status, told?.field)
+  throw new Problem(
+    told?.message ?? `The server answered ${answer.response.status}.`,
+    answer.response.status,
+    told?.field
+  )
 }
 
 export function words(error: unknown): string {

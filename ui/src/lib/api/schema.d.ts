@@ -1029,10 +1029,7 @@ export interface components {
             refusal: string;
             /** Points */
             points: {
-                [key: string]: [
-                    number,
-                    number
-                ];
+                [key: string]: number[];
             } | null;
             /** Quality */
             quality: components["schemas"]["CheckView"][] | null;

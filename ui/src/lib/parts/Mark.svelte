@@ -8,7 +8,13 @@
   {#if weight === 'fine'}
     <path d="M2 9l4 4 8-10" fill="none" stroke="var(--color-mark-fine)" stroke-width="2.4" />
   {:else if weight === 'watch'}
-    <path d="M8 1.5 15 14.5H1Z" fill="none" stroke="var(--color-mark-watch)" stroke-width="1.8" stroke-linejoin="round" />
+    <path
+      d="M8 1.5 15 14.5H1Z"
+      fill="none"
+      stroke="var(--color-mark-watch)"
+      stroke-width="1.8"
+      stroke-linejoin="round"
+    />
     <path d="M8 6v4M8 11.6v1.6" stroke="var(--color-mark-watch)" stroke-width="1.8" />
   {:else if weight === 'stop'}
     <path d="M5 .8h6L15.2 5v6L11 15.2H5L.8 11V5Z" fill="var(--color-stop)" />

@@ -20,7 +20,7 @@
     >
       <div class="mb-4 flex items-start justify-between gap-4">
         <Dialog.Title class="font-head text-[19px] font-bold">{title}</Dialog.Title>
-        <Dialog.Close class="link text-[14px]">Close</Dialog.Close>
+        <Dialog.Close class="text-[14px] link">Close</Dialog.Close>
       </div>
       {@render children()}
     </Dialog.Content>

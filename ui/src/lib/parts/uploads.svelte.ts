@@ -21,7 +21,8 @@ function send(sitting: string, upload: Upload): Promise<void> {
     request.open('POST', `/api/sittings/${sitting}/photographs`)
     request.setRequestHeader('x-dimbo', '1')
     request.upload.onprogress = (e) => (upload.sent = e.lengthComputable ? e.loaded / e.total : 0)
-    request.onerror = () => reject(new Problem(`${upload.name} did not arrive: no connection. Send it again.`, 0))
+    request.onerror = () =>
+      reject(new Problem(`${upload.name} did not arrive: no connection. Send it again.`, 0))
     request.onload = () => {
       if (request.status < 300) return resolve()
       let message = `${upload.name} was not taken (${request.status}).`

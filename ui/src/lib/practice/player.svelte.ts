@@ -18,7 +18,10 @@ export class Player {
   private anchor = 0
   private frame = 0
   private heard = -1
-  private stopped = new Map<number, { side: 'right' | 'left' | 'both' | null; level: number; where: string }>()
+  private stopped = new Map<
+    number,
+    { side: 'right' | 'left' | 'both' | null; level: number; where: string }
+  >()
   private skipped = new Set<number>()
   private done: number[]
 
@@ -93,7 +96,8 @@ export class Player {
       if (cue.start_s >= end) break
       const from = Math.max(cue.start_s, this.at)
       const until = Math.min(cue.start_s + cue.length_s, end)
-      if (until > from && cue.beat !== 'change') this.done[cue.item] = (this.done[cue.item] ?? 0) + until - from
+      if (until > from && cue.beat !== 'change')
+        this.done[cue.item] = (this.done[cue.item] ?? 0) + until - from
     }
     this.at = end
     if (this.index !== this.heard) {

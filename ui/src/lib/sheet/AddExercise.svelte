@@ -6,7 +6,11 @@
     open = $bindable(false),
     concern,
     add
-  }: { open?: boolean; concern: string | null; add: (card: Schemas['CardView'], stages: string[]) => Promise<void> } = $props()
+  }: {
+    open?: boolean
+    concern: string | null
+    add: (card: Schemas['CardView'], stages: string[]) => Promise<void>
+  } = $props()
   let catalogue = $state<Schemas['CatalogueView'] | null>(null)
   let wanted = $state('')
   let problem = $state('')
@@ -20,8 +24,15 @@
   })
   const hits = $derived(
     (catalogue?.cards ?? [])
-      .filter((c) => `${c.name} ${c.family} ${c.concerns.map((x) => x.name).join(' ')} ${c.prime_movers.map((x) => x.name).join(' ')}`.toLowerCase().includes(wanted.toLowerCase()))
-      .sort((a, b) => Number(b.concerns.some((c) => c.id === concern)) - Number(a.concerns.some((c) => c.id === concern)))
+      .filter((c) =>
+        `${c.name} ${c.family} ${c.concerns.map((x) => x.name).join(' ')} ${c.prime_movers.map((x) => x.name).join(' ')}`
+          .toLowerCase()
+          .includes(wanted.toLowerCase())
+      )
+      .sort(
+        (a, b) =>
+          Number(b.concerns.some((c) => c.id === concern)) - Number(a.concerns.some((c) => c.id === concern))
+      )
   )
   async function take(card: Schemas['CardView'] | undefined) {
     if (!card || !catalogue) return
@@ -49,9 +60,16 @@
   <ul class="mt-3">
     {#each hits as card (card.id)}
       <li class="border-b border-rule">
-        <button class="grid w-full grid-cols-[1fr_auto] gap-x-3 py-1.5 text-left hover:bg-paper" onclick={() => take(card)}>
+        <button
+          class="grid w-full grid-cols-[1fr_auto] gap-x-3 py-1.5 text-left hover:bg-paper"
+          onclick={() => take(card)}
+        >
           <b>{card.name}</b><span class="dose text-[14px]">{card.start_line} → {card.target_line}</span>
-          <span class="col-span-2 text-[13px] text-soft">{card.stage}, {card.family}{card.concerns.some((c) => c.id === concern) ? '; helps this concern' : ''}</span>
+          <span class="col-span-2 text-[13px] text-soft"
+            >{card.stage}, {card.family}{card.concerns.some((c) => c.id === concern)
+              ? '; helps this concern'
+              : ''}</span
+          >
         </button>
       </li>
     {/each}

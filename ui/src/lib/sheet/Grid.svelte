@@ -14,7 +14,8 @@
   const column = $derived(Math.max(67, Math.min(186, Math.floor(770 / weeks))))
 
   /** Seconds that a row's cells stand for, so that a longer dose looks longer along its row. */
-  const scale = (row: number) => Math.max(10, ...(sheet?.lines[row]?.cells.map((c) => c.train?.total_s ?? 0) ?? []))
+  const scale = (row: number) =>
+    Math.max(10, ...(sheet?.lines[row]?.cells.map((c) => c.train?.total_s ?? 0) ?? []))
   const stageStart = (row: number) => sheet?.lines[row - 1]?.stage !== sheet?.lines[row]?.stage
   const stageRows = (row: number) => {
     let n = 1
@@ -51,7 +52,12 @@
     void focus()
   }
 
-  const arrows: Record<string, [number, number]> = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] }
+  const arrows: Record<string, [number, number]> = {
+    ArrowUp: [-1, 0],
+    ArrowDown: [1, 0],
+    ArrowLeft: [0, -1],
+    ArrowRight: [0, 1]
+  }
 
   function keys(event: KeyboardEvent) {
     const command = event.ctrlKey || event.metaKey
@@ -109,20 +115,38 @@
 </script>
 
 {#if sheet}
-  <table bind:this={table} role="grid" aria-label="Program sheet" class="border-collapse" onkeydown={editing === null ? keys : undefined}>
-    <colgroup><col class="w-[22px]" /><col class="w-[206px]" />{#each sheet.weeks as w (w.number)}<col style="width:{column}px" />{/each}</colgroup>
+  <table
+    bind:this={table}
+    role="grid"
+    aria-label="Program sheet"
+    class="border-collapse"
+    onkeydown={editing === null ? keys : undefined}
+  >
+    <colgroup
+      ><col class="w-[22px]" /><col class="w-[206px]" />{#each sheet.weeks as w (w.number)}<col
+          style="width:{column}px"
+        />{/each}</colgroup
+    >
     <Head {editor} {column} />
     <tbody>
       {#each sheet.lines as line, row (line.id)}
-        <tr class="{stageStart(row) ? 'border-t border-ink/60' : 'border-t border-rule'} last:border-b last:border-b-ink/60">
+        <tr
+          class="{stageStart(row)
+            ? 'border-t border-ink/60'
+            : 'border-t border-rule'} last:border-b last:border-b-ink/60"
+        >
           {#if stageStart(row)}
             <th rowspan={stageRows(row)} class="align-middle text-[12px] font-bold whitespace-nowrap"
-              ><span class="mx-auto block rotate-180 [writing-mode:vertical-rl]">{line.stage[0]?.toUpperCase()}{line.stage.slice(1)}</span></th
+              ><span class="mx-auto block rotate-180 [writing-mode:vertical-rl]"
+                >{line.stage[0]?.toUpperCase()}{line.stage.slice(1)}</span
+              ></th
             >
           {/if}
           <th scope="row" class="border-l border-ink/60 pl-2 text-left font-normal">
             <span class="block text-[13px] leading-[15px] font-bold">{line.name}</span>
-            <span class="block text-[12px] leading-[14px] text-soft">{line.family}{line.sides === 'together' ? '' : ', each side apart'}</span>
+            <span class="block text-[12px] leading-[14px] text-soft"
+              >{line.family}{line.sides === 'together' ? '' : ', each side apart'}</span
+            >
           </th>
           {#each line.cells as cell, i (i)}
             {@const here = editor.place.row === row && editor.place.week === i + 1}
@@ -131,9 +155,16 @@
               role="gridcell"
               tabindex={here ? 0 : -1}
               data-here={here}
-              aria-label="{line.name}, week {i + 1}: {cell.text || 'rest'}{cell.error ? `. ${cell.error.message}` : ''}{cell.over_ceiling ? '. Over the daily ceiling' : ''}"
+              aria-label="{line.name}, week {i + 1}: {cell.text || 'rest'}{cell.error
+                ? `. ${cell.error.message}`
+                : ''}{cell.over_ceiling ? '. Over the daily ceiling' : ''}"
               aria-invalid={!!cell.error || cell.over_ceiling}
-              class="relative h-[34px] border-l border-rule px-1 align-top outline-none {editor.place.week === i + 1 ? 'bg-sheet' : ''} {cell.over_ceiling || cell.error ? 'bg-[#f6d9d6]' : ''} {here ? 'shadow-[inset_0_0_0_2px_var(--color-action)]' : ''}"
+              class="relative h-[34px] border-l border-rule px-1 align-top outline-none {editor.place.week ===
+              i + 1
+                ? 'bg-sheet'
+                : ''} {cell.over_ceiling || cell.error ? 'bg-[#f6d9d6]' : ''} {here
+                ? 'shadow-[inset_0_0_0_2px_var(--color-action)]'
+                : ''}"
               onfocus={() => (editor.place = { row, week: i + 1 })}
               ondblclick={() => begin(cell.text)}
               onclick={() => focus()}
@@ -144,15 +175,29 @@
                   bind:value={editing}
                   onkeydown={inputKeys}
                   onblur={() => commit(false)}
-                  class="dose absolute top-0 left-0 z-10 h-[34px] min-w-full bg-sheet px-1 text-[15px] outline-2 outline-action"
+                  class="absolute top-0 left-0 z-10 h-[34px] min-w-full bg-sheet px-1 dose text-[15px] outline-2 outline-action"
                   style="width:{Math.max(column, editing.length * 9 + 20)}px"
                   aria-label="Dose of {line.name}, week {i + 1}"
                 />
               {:else}
-                <span class="dose block text-[14px] leading-[17px] {changed ? '' : 'text-soft'} {cell.error ? 'text-stop underline decoration-wavy' : ''}">
-                  {#if cell.text}{#each cell.text.split(/(R\d+|L\d+)/) as part, k (k)}<span class={/^R\d/.test(part) ? 'text-right' : /^L\d/.test(part) ? 'text-left' : ''}>{part}</span>{/each}{:else}rest{/if}
+                <span
+                  class="block dose text-[14px] leading-[17px] {changed ? '' : 'text-soft'} {cell.error
+                    ? 'text-stop underline decoration-wavy'
+                    : ''}"
+                >
+                  {#if cell.text}{#each cell.text.split(/(R\d+|L\d+)/) as part, k (k)}<span
+                        class={/^R\d/.test(part) ? 'text-right' : /^L\d/.test(part) ? 'text-left' : ''}
+                        >{part}</span
+                      >{/each}{:else}rest{/if}
                 </span>
-                {#if cell.train}<PulseTrain train={cell.train} width={column - 9} height={13} seconds={scale(row)} faded={!changed} label="pulse train of {cell.text}" />{/if}
+                {#if cell.train}<PulseTrain
+                    train={cell.train}
+                    width={column - 9}
+                    height={13}
+                    seconds={scale(row)}
+                    faded={!changed}
+                    label="pulse train of {cell.text}"
+                  />{/if}
               {/if}
             </td>
           {/each}

@@ -15,15 +15,30 @@
   <tr class="border-b border-ink">
     <th colspan="2" class="pb-1 text-left align-bottom">
       <span class="block font-head text-[15px]">Minutes a session</span>
-      <span class="block text-[12px] font-normal text-soft">{budget ? `has ${editor.document.minutes} minutes a day` : 'no minutes noted'}</span>
+      <span class="block text-[12px] font-normal text-soft"
+        >{budget ? `has ${editor.document.minutes} minutes a day` : 'no minutes noted'}</span
+      >
     </th>
     {#each sheet?.weeks ?? [] as w (w.number)}
       {@const over = budget > 0 && w.seconds > budget + 0.5}
-      <th class="relative border-l border-rule pb-1 align-bottom font-normal {editor.place.week === w.number ? 'bg-sheet shadow-[0_-1px_0_var(--color-ink)]' : ''}">
-        {#if budget}<span class="absolute right-0 left-0 border-t border-dashed border-mark-watch" style="bottom:{bar(budget) + 4}px"></span>{/if}
+      <th
+        class="relative border-l border-rule pb-1 align-bottom font-normal {editor.place.week === w.number
+          ? 'bg-sheet shadow-[0_-1px_0_var(--color-ink)]'
+          : ''}"
+      >
+        {#if budget}<span
+            class="absolute right-0 left-0 border-t border-dashed border-mark-watch"
+            style="bottom:{bar(budget) + 4}px"
+          ></span>{/if}
         <div class="flex items-end gap-1.5 pl-1.5" style="height:{tall + 6}px">
-          <span class="relative w-[11px] bg-ink" style="height:{bar(Math.min(w.seconds, budget || w.seconds))}px">
-            {#if over}<span class="absolute bottom-full left-0 w-full bg-mark-watch" style="height:{bar(w.seconds - budget)}px"></span>{/if}
+          <span
+            class="relative w-[11px] bg-ink"
+            style="height:{bar(Math.min(w.seconds, budget || w.seconds))}px"
+          >
+            {#if over}<span
+                class="absolute bottom-full left-0 w-full bg-mark-watch"
+                style="height:{bar(w.seconds - budget)}px"
+              ></span>{/if}
           </span>
           <span class="text-left leading-[15px]">
             <b class="block text-[14px] {over ? 'text-watch' : ''}">{clock(w.seconds)}</b>
@@ -33,7 +48,8 @@
               value={w.sessions}
               onchange={(e) => editor.sessions(w.number, Number(e.currentTarget.value))}
             >
-              {#each [1, 2, 3, 4, 5, 6, 7] as n (n)}<option value={n}>{n} {n === 1 ? 'day' : 'days'}</option>{/each}
+              {#each [1, 2, 3, 4, 5, 6, 7] as n (n)}<option value={n}>{n} {n === 1 ? 'day' : 'days'}</option
+                >{/each}
             </select>
           </span>
         </div>
@@ -43,7 +59,11 @@
   <tr class="border-b border-ink text-[13px]">
     <th colspan="2" class="py-0.5 text-left font-normal text-soft">Week</th>
     {#each sheet?.weeks ?? [] as w (w.number)}
-      <th class="border-l border-rule pl-1.5 text-left font-head text-[15px] {editor.place.week === w.number ? 'bg-sheet' : ''}">{w.number}</th>
+      <th
+        class="border-l border-rule pl-1.5 text-left font-head text-[15px] {editor.place.week === w.number
+          ? 'bg-sheet'
+          : ''}">{w.number}</th
+      >
     {/each}
   </tr>
 </thead>

@@ -1,8 +1,9 @@
 /** The program sheet being edited: document, what the core says of it, selection, undo, and saving without loss. */
 import { api, ask, Problem, words, type Schemas } from '../api/client'
 
-type Doc = Schemas['ProgramDocument-Output']
-type Row = Doc['lines'][number]
+/** The document with everything present, as the server always sends it. */
+type Row = Required<Schemas['LineDocument']>
+type Doc = Omit<Required<Schemas['ProgramDocument']>, 'lines'> & { lines: Row[] }
 
 export interface Place {
   row: number
@@ -47,7 +48,7 @@ export class SheetEditor {
     this.clientName = found.client_name
     this.version = found.version
     this.title = found.title
-    this.document = found.document
+    this.document = found.document as Doc
     this.sheet = found.sheet
     const kept = localStorage.getItem(this.stash)
     if (kept) {
@@ -56,7 +57,8 @@ export class SheetEditor {
       this.document = mine.document
       await this.check()
       if (mine.version === found.version) this.saveSoon()
-      else this.conflict = `You left unsaved work here, and ${found.saved_by} has saved version ${found.version} since.`
+      else
+        this.conflict = `You left unsaved work here, and ${found.saved_by} has saved version ${found.version} since.`
     }
   }
 
@@ -150,13 +152,16 @@ export class SheetEditor {
     }
     localStorage.removeItem(this.stash)
     this.title = newest.title
-    this.document = newest.document
+    this.document = newest.document as Doc
     this.sheet = newest.sheet
     this.saving = 'saved'
   }
 
   async type(row: number, week: number, text: string): Promise<void> {
-    await this.change((d) => ({ ...d, lines: d.lines.map((l, i) => (i === row ? withCell(l, week, text) : l)) }))
+    await this.change((d) => ({
+      ...d,
+      lines: d.lines.map((l, i) => (i === row ? withCell(l, week, text) : l))
+    }))
     const canonical = this.sheet?.lines[row]?.cells[week - 1]?.canonical
     if (canonical && canonical !== text) {
       this.document.lines[row] = withCell($state.snapshot(this.document.lines[row]) as Row, week, canonical)
@@ -168,11 +173,19 @@ export class SheetEditor {
     const line = this.document.lines[this.place.row]
     if (!line) return
     try {
-      const body = { client_id: this.clientId, exercise: line.exercise, cells: [...line.cells], week: this.place.week }
+      const body = {
+        client_id: this.clientId,
+        exercise: line.exercise,
+        cells: [...line.cells],
+        week: this.place.week
+      }
       const filled = await ask(api.POST('/api/sheet/fill', { body }))
       this.remark = filled.remark
       const row = this.place.row
-      await this.change((d) => ({ ...d, lines: d.lines.map((l, i) => (i === row ? { ...l, cells: filled.cells } : l)) }))
+      await this.change((d) => ({
+        ...d,
+        lines: d.lines.map((l, i) => (i === row ? { ...l, cells: filled.cells } : l))
+      }))
     } catch (error) {
       this.remark = words(error)
     }

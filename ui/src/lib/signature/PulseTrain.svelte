@@ -28,7 +28,11 @@
   const scale = $derived(width / Math.max(seconds || train.total_s, 1))
   const middle = $derived(height / 2)
   const shape = $derived(shapeOf(train.phases.find((p) => p.kind !== 'pause')?.kind ?? 'reps'))
-  const dense = $derived(shape !== 'tap' && list.length > 1 && (width / list.length < 1.7 || scale * train.total_s < list.length * 1.7))
+  const dense = $derived(
+    shape !== 'tap' &&
+      list.length > 1 &&
+      (width / list.length < 1.7 || scale * train.total_s < list.length * 1.7)
+  )
   const sided = $derived(list.some((p) => p.lane !== 'both'))
   const ink = $derived({
     right: night ? 'var(--color-night-right)' : 'var(--color-right)',
@@ -50,7 +54,14 @@
   })
 </script>
 
-<svg {width} {height} viewBox="0 0 {width} {height}" role="img" aria-label={label || 'pulse train'} class="block overflow-visible">
+<svg
+  {width}
+  {height}
+  viewBox="0 0 {width} {height}"
+  role="img"
+  aria-label={label || 'pulse train'}
+  class="block overflow-visible"
+>
   <defs>
     <pattern id="{id}-r" width="4" height="4" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)">
       <rect width="4" height="4" fill={ink.right} /><path d="M0 0V4" stroke="#fff" stroke-opacity=".35" />
@@ -60,7 +71,11 @@
     </pattern>
   </defs>
   <g opacity={faded ? 0.5 : 1}>
-    {#if sided}<path d="M0 {middle}H{Math.min(train.total_s * scale, width)}" stroke={ink.both} stroke-opacity=".35" />{/if}
+    {#if sided}<path
+        d="M0 {middle}H{Math.min(train.total_s * scale, width)}"
+        stroke={ink.both}
+        stroke-opacity=".35"
+      />{/if}
     {#if dense}
       {#each runs as r (r.start)}
         <rect
@@ -92,7 +107,13 @@
             opacity={ahead ? 0.6 : 1}
           />
         {:else}
-          <path d={curve(p, scale, middle, sided ? half : half / 1.8)} fill="none" stroke={ink[p.lane]} stroke-width="1.2" opacity={ahead ? 0.5 : 1} />
+          <path
+            d={curve(p, scale, middle, sided ? half : half / 1.8)}
+            fill="none"
+            stroke={ink[p.lane]}
+            stroke-width="1.2"
+            opacity={ahead ? 0.5 : 1}
+          />
         {/if}
       {/each}
     {/if}

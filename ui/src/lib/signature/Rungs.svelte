@@ -21,7 +21,12 @@
   viewBox="0 0 320 {readings.length * row + 26}"
   class="w-full max-w-[340px]"
   role="img"
-  aria-label={readings.map((r) => `${r.name}: left minus right ${signed(r.difference)} ${r.unit}, noise ${r.band.toFixed(1)}, ${r.judgement}`).join('; ')}
+  aria-label={readings
+    .map(
+      (r) =>
+        `${r.name}: left minus right ${signed(r.difference)} ${r.unit}, noise ${r.band.toFixed(1)}, ${r.judgement}`
+    )
+    .join('; ')}
 >
   <text x={mid - half} y="12" text-anchor="middle" class="fill-right text-[12px] font-bold">right</text>
   <text x={mid + half} y="12" text-anchor="middle" class="fill-left text-[12px] font-bold">left</text>
@@ -32,17 +37,44 @@
     {@const band = end(r.band)}
     {@const old = before.get(r.id)}
     <path
-      d="M{mid - half} {y - band}L{mid} {y}L{mid - half} {y + band}ZM{mid + half} {y - band}L{mid} {y}L{mid + half} {y + band}Z"
+      d="M{mid - half} {y - band}L{mid} {y}L{mid - half} {y + band}ZM{mid + half} {y - band}L{mid} {y}L{mid +
+        half} {y + band}Z"
       fill="var(--color-band)"
     />
-    <path d="M{mid - half} {y}H{mid + half}" stroke="var(--color-soft)" stroke-dasharray="3 4" stroke-width=".8" />
+    <path
+      d="M{mid - half} {y}H{mid + half}"
+      stroke="var(--color-soft)"
+      stroke-dasharray="3 4"
+      stroke-width=".8"
+    />
     {#if old}
       {@const was = end(old.difference)}
-      <path d="M{mid - half} {y + was}L{mid + half} {y - was}" stroke="var(--color-ink)" stroke-width="7" stroke-linecap="round" />
-      <path d="M{mid - half} {y + was}L{mid + half} {y - was}" stroke="var(--color-sheet)" stroke-width="4.5" stroke-linecap="round" />
+      <path
+        d="M{mid - half} {y + was}L{mid + half} {y - was}"
+        stroke="var(--color-ink)"
+        stroke-width="7"
+        stroke-linecap="round"
+      />
+      <path
+        d="M{mid - half} {y + was}L{mid + half} {y - was}"
+        stroke="var(--color-sheet)"
+        stroke-width="4.5"
+        stroke-linecap="round"
+      />
     {/if}
-    <path d="M{mid} {y}L{mid - half} {y + tilt}" stroke="var(--color-right)" stroke-width="4" stroke-linecap="round" />
-    <path d="M{mid} {y}L{mid + half} {y - tilt}" stroke="var(--color-left)" stroke-width="4" stroke-linecap="round" stroke-dasharray="9 5" />
+    <path
+      d="M{mid} {y}L{mid - half} {y + tilt}"
+      stroke="var(--color-right)"
+      stroke-width="4"
+      stroke-linecap="round"
+    />
+    <path
+      d="M{mid} {y}L{mid + half} {y - tilt}"
+      stroke="var(--color-left)"
+      stroke-width="4"
+      stroke-linecap="round"
+      stroke-dasharray="9 5"
+    />
     <circle cx={mid} cy={y} r="3.5" fill="var(--color-ink)" />
   {/each}
 </svg>

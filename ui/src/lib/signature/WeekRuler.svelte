@@ -17,20 +17,36 @@
   const at = (iso: string) => left + (daysBetween(start, iso) + 0.5) * day
   let hovered = $state(0)
 
-  const rows = { dose: [34, 92], practice: [92, 152], feel: [152, 208], sittings: [208, 270], reading: [270, 330] } as const
+  const rows = {
+    dose: [34, 92],
+    practice: [92, 152],
+    feel: [152, 208],
+    sittings: [208, 270],
+    reading: [270, 330]
+  } as const
   const numbers = $derived(Array.from({ length: weeks }, (_, i) => i + 1))
   const ofWeek = (n: number) => course.days.filter((d) => d.week === n)
   const first = (n: number) => ofWeek(n)[0]
   const most = $derived(Math.max(...course.days.map((d) => Math.max(d.right_s, d.left_s)), 60))
   const past = (n: number) => addDays(start, (n - 1) * 7) <= course.today
-  const inside = $derived(course.sittings.filter((s) => daysBetween(start, s.taken_on) >= -10 && daysBetween(start, s.taken_on) < weeks * 7))
+  const inside = $derived(
+    course.sittings.filter(
+      (s) => daysBetween(start, s.taken_on) >= -10 && daysBetween(start, s.taken_on) < weeks * 7
+    )
+  )
   const place = (iso: string) => Math.max(at(iso), left + 4)
   const reading = $derived(
-    inside.flatMap((s) => s.readings.filter((r) => r.id === 'fissure_height').map((r) => ({ ...r, taken_on: s.taken_on })))
+    inside.flatMap((s) =>
+      s.readings.filter((r) => r.id === 'fissure_height').map((r) => ({ ...r, taken_on: s.taken_on }))
+    )
   )
   const widest = $derived(Math.max(1.5, ...reading.map((r) => Math.abs(r.difference) + r.band)))
   const level = (mm: number) => 300 - (mm / widest) * 24
-  const efforts = $derived(course.days.flatMap((d) => d.logs.filter((l) => l.effort !== null).map((l) => ({ day: d.day, effort: l.effort ?? 0 }))))
+  const efforts = $derived(
+    course.days.flatMap((d) =>
+      d.logs.filter((l) => l.effort !== null).map((l) => ({ day: d.day, effort: l.effort ?? 0 }))
+    )
+  )
   const effortY = (e: number) => rows.feel[1] - 6 - e * 4.4
 
   function keys(event: KeyboardEvent) {
@@ -52,38 +68,105 @@
 >
   <defs>
     <pattern id="wr-r" width="4" height="4" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)"
-      ><rect width="4" height="4" fill="#f3d6c4" /><path d="M0 0V4" stroke="var(--color-right)" stroke-width="1.3" /></pattern
+      ><rect width="4" height="4" fill="#f3d6c4" /><path
+        d="M0 0V4"
+        stroke="var(--color-right)"
+        stroke-width="1.3"
+      /></pattern
     >
     <pattern id="wr-l" width="4" height="4" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"
-      ><rect width="4" height="4" fill="#c5dedf" /><path d="M0 0V4" stroke="var(--color-left)" stroke-width="1.3" /></pattern
+      ><rect width="4" height="4" fill="#c5dedf" /><path
+        d="M0 0V4"
+        stroke="var(--color-left)"
+        stroke-width="1.3"
+      /></pattern
     >
   </defs>
-  <path d="M{left + (week - 1) * span} 332V2h{span}V332" fill="var(--color-sheet)" stroke="var(--color-ink)" />
-  {#if hovered && hovered !== week}<rect x={left + (hovered - 1) * span} y="2" width={span} height="330" fill="var(--color-band)" opacity=".45" />{/if}
+  <path
+    d="M{left + (week - 1) * span} 332V2h{span}V332"
+    fill="var(--color-sheet)"
+    stroke="var(--color-ink)"
+  />
+  {#if hovered && hovered !== week}<rect
+      x={left + (hovered - 1) * span}
+      y="2"
+      width={span}
+      height="330"
+      fill="var(--color-band)"
+      opacity=".45"
+    />{/if}
 
   <g class="text-[13px]" fill="var(--color-ink)">
     <text x="0" y="20" class="font-bold">Week</text>
-    <text x="0" y="56" class="font-bold">Dose</text><text x="0" y="72" class="text-[12px]" fill="var(--color-soft)">contraction, min</text>
+    <text x="0" y="56" class="font-bold">Dose</text><text
+      x="0"
+      y="72"
+      class="text-[12px]"
+      fill="var(--color-soft)">contraction, min</text
+    >
     <text x={left - 8} y="58" text-anchor="end" class="fill-right text-[12px]">right</text>
     <text x={left - 8} y="76" text-anchor="end" class="fill-left text-[12px]">left</text>
-    <text x="0" y="114" class="font-bold">Practice</text><text x="0" y="130" class="text-[12px]" fill="var(--color-soft)">planned and done</text>
-    <text x="0" y="176" class="font-bold">Feel</text><text x="0" y="192" class="text-[12px]" fill="var(--color-soft)">effort, 0 to 10</text>
-    <text x="0" y="234" class="font-bold">Sittings</text><text x="0" y="250" class="text-[12px]" fill="var(--color-soft)">front neutral</text>
-    <text x="0" y="294" class="font-bold">Eye opening</text><text x="0" y="310" class="text-[12px]" fill="var(--color-soft)">left − right, mm</text>
+    <text x="0" y="114" class="font-bold">Practice</text><text
+      x="0"
+      y="130"
+      class="text-[12px]"
+      fill="var(--color-soft)">planned and done</text
+    >
+    <text x="0" y="176" class="font-bold">Feel</text><text
+      x="0"
+      y="192"
+      class="text-[12px]"
+      fill="var(--color-soft)">effort, 0 to 10</text
+    >
+    <text x="0" y="234" class="font-bold">Sittings</text><text
+      x="0"
+      y="250"
+      class="text-[12px]"
+      fill="var(--color-soft)">front neutral</text
+    >
+    <text x="0" y="294" class="font-bold">Eye opening</text><text
+      x="0"
+      y="310"
+      class="text-[12px]"
+      fill="var(--color-soft)">left − right, mm</text
+    >
   </g>
 
   {#each numbers as n (n)}
     {@const x = left + (n - 1) * span}
     {@const d = first(n)}
-    <text x={x + 6} y="21" class="font-head text-[16px] font-bold" fill={past(n) ? 'var(--color-ink)' : 'var(--color-soft)'}>{n}</text>
-    <text x={x + span - 5} y="20" text-anchor="end" class="text-[12px]" fill="var(--color-soft)">{shortDay(addDays(start, (n - 1) * 7))}</text>
+    <text
+      x={x + 6}
+      y="21"
+      class="font-head text-[16px] font-bold"
+      fill={past(n) ? 'var(--color-ink)' : 'var(--color-soft)'}>{n}</text
+    >
+    <text x={x + span - 5} y="20" text-anchor="end" class="text-[12px]" fill="var(--color-soft)"
+      >{shortDay(addDays(start, (n - 1) * 7))}</text
+    >
     <path d="M{x} 27V332" stroke="var(--color-rule)" />
     {#if d}
       {@const dim = past(n) ? 1 : 0.55}
       {@const w = Math.min(span * 0.4, 34)}
       <g opacity={dim}>
-        <rect x={x + 8} y={64 - (d.right_s / most) * 26} width={w} height={(d.right_s / most) * 26} fill={past(n) ? 'url(#wr-r)' : 'none'} stroke="var(--color-right)" stroke-dasharray={past(n) ? '' : '2 2'} />
-        <rect x={x + 8} y="64" width={w} height={(d.left_s / most) * 26} fill={past(n) ? 'url(#wr-l)' : 'none'} stroke="var(--color-left)" stroke-dasharray={past(n) ? '' : '2 2'} />
+        <rect
+          x={x + 8}
+          y={64 - (d.right_s / most) * 26}
+          width={w}
+          height={(d.right_s / most) * 26}
+          fill={past(n) ? 'url(#wr-r)' : 'none'}
+          stroke="var(--color-right)"
+          stroke-dasharray={past(n) ? '' : '2 2'}
+        />
+        <rect
+          x={x + 8}
+          y="64"
+          width={w}
+          height={(d.left_s / most) * 26}
+          fill={past(n) ? 'url(#wr-l)' : 'none'}
+          stroke="var(--color-left)"
+          stroke-dasharray={past(n) ? '' : '2 2'}
+        />
       </g>
       {#if span > 60}
         <text x={x + 14 + w} y="59" class="fill-right text-[12px]">{clock(d.right_s)}</text>
@@ -99,38 +182,97 @@
   {#each course.days as d (d.day)}
     {@const x = at(d.day) - Math.min(day * 0.35, 4)}
     {@const w = Math.min(day * 0.7, 8)}
-    <rect {x} y="106" width={w} height="38" fill="none" stroke={d.state === 'future' ? 'var(--color-rule)' : d.state === 'open' ? 'var(--color-action)' : '#a99eac'} stroke-dasharray={d.state === 'future' || d.state === 'open' ? '2 2' : ''} />
+    <rect
+      {x}
+      y="106"
+      width={w}
+      height="38"
+      fill="none"
+      stroke={d.state === 'future'
+        ? 'var(--color-rule)'
+        : d.state === 'open'
+          ? 'var(--color-action)'
+          : '#a99eac'}
+      stroke-dasharray={d.state === 'future' || d.state === 'open' ? '2 2' : ''}
+    />
     {#if d.share > 0}<rect {x} y="106" width={w} height={38 * d.share} fill="var(--color-ink)" />{/if}
     {#if d.over_s > 5}<rect {x} y="97" width={w} height="8" fill="var(--color-mark-watch)" />{/if}
     {#if d.state === 'skipped'}<path d="M{x} 136l{w} 7m0-7l-{w} 7" stroke="#8b7f90" stroke-width=".9" />{/if}
   {/each}
 
-  <rect x={left} y={effortY(7)} width={right - left} height={effortY(3) - effortY(7)} fill="var(--color-band)" opacity=".5" />
-  <text x={left - 8} y={effortY(7) + 4} text-anchor="end" class="text-[12px]" fill="var(--color-soft)">7</text>
-  <text x={left - 8} y={effortY(3) + 4} text-anchor="end" class="text-[12px]" fill="var(--color-soft)">3</text>
-  {#if efforts.length > 1}<polyline points={efforts.map((e) => `${at(e.day)},${effortY(e.effort)}`).join(' ')} fill="none" stroke="var(--color-ink)" stroke-width="1" />{/if}
-  {#each efforts as e, i (i)}<circle cx={at(e.day)} cy={effortY(e.effort)} r="2.6" fill="var(--color-ink)" />{/each}
+  <rect
+    x={left}
+    y={effortY(7)}
+    width={right - left}
+    height={effortY(3) - effortY(7)}
+    fill="var(--color-band)"
+    opacity=".5"
+  />
+  <text x={left - 8} y={effortY(7) + 4} text-anchor="end" class="text-[12px]" fill="var(--color-soft)">7</text
+  >
+  <text x={left - 8} y={effortY(3) + 4} text-anchor="end" class="text-[12px]" fill="var(--color-soft)">3</text
+  >
+  {#if efforts.length > 1}<polyline
+      points={efforts.map((e) => `${at(e.day)},${effortY(e.effort)}`).join(' ')}
+      fill="none"
+      stroke="var(--color-ink)"
+      stroke-width="1"
+    />{/if}
+  {#each efforts as e, i (i)}<circle
+      cx={at(e.day)}
+      cy={effortY(e.effort)}
+      r="2.6"
+      fill="var(--color-ink)"
+    />{/each}
 
   {#each inside as s (s.id)}
     {@const shot = s.photographs.find((p) => p.state === 'measured') ?? s.photographs[0]}
     {#if shot}
-      <image href="/api/photographs/{shot.id}/small.jpg" x={place(s.taken_on) - 3} y="213" width="38" height="50" preserveAspectRatio="xMidYMid slice" />
+      <image
+        href="/api/photographs/{shot.id}/small.jpg"
+        x={place(s.taken_on) - 3}
+        y="213"
+        width="38"
+        height="50"
+        preserveAspectRatio="xMidYMid slice"
+      />
       <rect x={place(s.taken_on) - 3} y="213" width="38" height="50" fill="none" stroke="var(--color-ink)" />
     {/if}
-    <text x={place(s.taken_on) + 42} y="228" class="text-[12px] font-bold" fill="var(--color-ink)">{shortDay(s.taken_on)}</text>
-    <text x={place(s.taken_on) + 42} y="244" class="text-[12px]" fill="var(--color-soft)">{s.photographs.length} shot{s.photographs.length === 1 ? '' : 's'}</text>
+    <text x={place(s.taken_on) + 42} y="228" class="text-[12px] font-bold" fill="var(--color-ink)"
+      >{shortDay(s.taken_on)}</text
+    >
+    <text x={place(s.taken_on) + 42} y="244" class="text-[12px]" fill="var(--color-soft)"
+      >{s.photographs.length} shot{s.photographs.length === 1 ? '' : 's'}</text
+    >
   {/each}
 
   {#if reading.length}
     <path d="M{left} 300H{right}" stroke="var(--color-soft)" stroke-dasharray="3 4" />
     {#each reading as r, i (i)}
       {@const x = place(r.taken_on) + 6}
-      <rect x={x - 6} y={level(r.difference + r.band)} width="12" height={level(r.difference - r.band) - level(r.difference + r.band)} fill="var(--color-band)" />
-      <circle cx={x} cy={level(r.difference)} r="4" fill={r.judgement === 'beyond noise' ? 'var(--color-ink)' : 'var(--color-sheet)'} stroke="var(--color-ink)" stroke-width="1.5" />
-      <text x={x + 11} y={level(r.difference) + 4} class="text-[12px] font-bold" fill="var(--color-ink)">{signed(r.difference)} ±{r.band.toFixed(1)}</text>
+      <rect
+        x={x - 6}
+        y={level(r.difference + r.band)}
+        width="12"
+        height={level(r.difference - r.band) - level(r.difference + r.band)}
+        fill="var(--color-band)"
+      />
+      <circle
+        cx={x}
+        cy={level(r.difference)}
+        r="4"
+        fill={r.judgement === 'beyond noise' ? 'var(--color-ink)' : 'var(--color-sheet)'}
+        stroke="var(--color-ink)"
+        stroke-width="1.5"
+      />
+      <text x={x + 11} y={level(r.difference) + 4} class="text-[12px] font-bold" fill="var(--color-ink)"
+        >{signed(r.difference)} ±{r.band.toFixed(1)}</text
+      >
     {/each}
   {:else}
-    <text x={left + 8} y="304" class="text-[12px]" fill="var(--color-soft)">no measured photograph in these weeks</text>
+    <text x={left + 8} y="304" class="text-[12px]" fill="var(--color-soft)"
+      >no measured photograph in these weeks</text
+    >
   {/if}
 
   {#if daysBetween(start, course.today) >= 0 && daysBetween(start, course.today) < weeks * 7}

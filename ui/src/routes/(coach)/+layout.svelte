@@ -11,7 +11,8 @@
     { href: '/clients', name: 'Clients', also: '/programs' },
     { href: '/exercises', name: 'Exercises', also: '/exercises' }
   ]
-  const here = (place: (typeof places)[number]) => [place.href, place.also].some((p) => page.url.pathname.startsWith(p))
+  const here = (place: (typeof places)[number]) =>
+    [place.href, place.also].some((p) => page.url.pathname.startsWith(p))
 </script>
 
 {#if ready}
@@ -19,7 +20,13 @@
     <a href="/clients" class="flex items-center"><Logo /></a>
     <nav class="ml-8 flex gap-7" aria-label="Places">
       {#each places as place (place.href)}
-        <a href={place.href} aria-current={here(place) ? 'page' : undefined} class="flex items-center border-b-[3px] pt-[3px] {here(place) ? 'border-action font-bold' : 'border-transparent text-soft'}">
+        <a
+          href={place.href}
+          aria-current={here(place) ? 'page' : undefined}
+          class="flex items-center border-b-[3px] pt-[3px] {here(place)
+            ? 'border-action font-bold'
+            : 'border-transparent text-soft'}"
+        >
           {place.name}
         </a>
       {/each}

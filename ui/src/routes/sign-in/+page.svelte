@@ -28,19 +28,29 @@
 </script>
 
 <svelte:head><title>Sign in · Dimbo</title></svelte:head>
-<main class="mx-auto grid min-h-screen max-w-[860px] content-center gap-10 px-6 py-10 md:grid-cols-[1fr_340px] md:gap-16">
+<main
+  class="mx-auto grid min-h-screen max-w-[860px] content-center gap-10 px-6 py-10 md:grid-cols-[1fr_340px] md:gap-16"
+>
   <section>
     <Logo />
     <h1 class="mt-8 text-[31px]">Face yoga, planned to the second and measured with its noise.</h1>
     <p class="mt-4 max-w-[42ch] text-soft">
-      Programs by concern and muscle, guided practice, and photographs that say only what they can tell. Dimbo does not diagnose, and
-      promises nothing.
+      Programs by concern and muscle, guided practice, and photographs that say only what they can tell. Dimbo
+      does not diagnose, and promises nothing.
     </p>
   </section>
   <form onsubmit={signIn} class="grid content-center gap-4" aria-label="Sign in">
-    <label class="grid gap-1">E-mail<input class="field" type="email" autocomplete="username" required bind:value={email} /></label>
     <label class="grid gap-1"
-      >Password<input class="field" type="password" autocomplete="current-password" required bind:value={password} /></label
+      >E-mail<input class="field" type="email" autocomplete="username" required bind:value={email} /></label
+    >
+    <label class="grid gap-1"
+      >Password<input
+        class="field"
+        type="password"
+        autocomplete="current-password"
+        required
+        bind:value={password}
+      /></label
     >
     {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}
     <button class="act min-h-[46px]" disabled={busy}>{busy ? 'Signing in …' : 'Sign in'}</button>

@@ -66,15 +66,31 @@
     {:else if player?.finished}
       <Finish {player} />
     {:else if player && hurting && player.item}
-      <Hurts item={player.item} stop={(side, level, where) => { hurting = false; player?.hurts(side, level, where) }} back={() => { hurting = false; player?.start() }} />
+      <Hurts
+        item={player.item}
+        stop={(side, level, where) => {
+          hurting = false
+          player?.hurts(side, level, where)
+        }}
+        back={() => {
+          hurting = false
+          player?.start()
+        }}
+      />
     {:else if player && !player.started}
       <h1 class="mt-6 text-[40px]">{clock(player.session.seconds)}</h1>
-      <p class="mt-2 text-[22px]">{player.session.items.length} exercises. Prop the phone where you see it; after this you need no hands.</p>
+      <p class="mt-2 text-[22px]">
+        {player.session.items.length} exercises. Prop the phone where you see it; after this you need no hands.
+      </p>
       <ul class="mt-4 list-disc pl-6 text-[20px] text-night-soft">
-        {#each [...new Set(player.session.items.flatMap((i) => i.needs))] as need (need)}<li>{need}</li>{/each}
+        {#each [...new Set(player.session.items.flatMap((i) => i.needs))] as need (need)}<li>
+            {need}
+          </li>{/each}
       </ul>
       <div class="mt-auto grid gap-4">
-        <button class="min-h-[84px] rounded bg-night-text text-[30px] font-bold text-night" onclick={begin}>Begin</button>
+        <button class="min-h-[84px] rounded bg-night-text text-[30px] font-bold text-night" onclick={begin}
+          >Begin</button
+        >
         <a href="/today" class="min-h-[44px] text-center text-[20px] text-night-soft underline">Not now</a>
       </div>
     {:else if player}

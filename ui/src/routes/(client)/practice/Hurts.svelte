@@ -14,21 +14,33 @@
   let side = $state<'right' | 'left' | 'both' | null>(null)
   let where = $state('')
   const places = ['brow', 'eye', 'cheek', 'jaw joint', 'mouth', 'neck', 'elsewhere']
-  const big = 'min-h-[56px] rounded border-2 border-night-soft text-[22px] font-semibold aria-pressed:bg-night-text aria-pressed:text-night'
+  const big =
+    'min-h-[56px] rounded border-2 border-night-soft text-[22px] font-semibold aria-pressed:bg-night-text aria-pressed:text-night'
 </script>
 
 <h1 class="mt-2 text-[29px]">{item.name} is stopped</h1>
 <p class="mt-2 text-[20px]">Your coach is told, and decides when it goes on. {item.stop_rule}</p>
 <p class="mt-4 text-[22px] font-bold">Which side, your own?</p>
 <div class="mt-2 grid grid-cols-3 gap-3">
-  {#each ['right', 'left', 'both'] as const as s (s)}<button class={big} aria-pressed={side === s} onclick={() => (side = s)}>{s}</button>{/each}
+  {#each ['right', 'left', 'both'] as const as s (s)}<button
+      class={big}
+      aria-pressed={side === s}
+      onclick={() => (side = s)}>{s}</button
+    >{/each}
 </div>
 <p class="mt-4 text-[22px] font-bold">Where?</p>
 <div class="mt-2 grid grid-cols-3 gap-3">
-  {#each places as p (p)}<button class={big} aria-pressed={where === p} onclick={() => (where = p)}>{p}</button>{/each}
+  {#each places as p (p)}<button class={big} aria-pressed={where === p} onclick={() => (where = p)}
+      >{p}</button
+    >{/each}
 </div>
 <p class="mt-4 text-[22px] font-bold">How much, of 10? Then we go on with what is safe.</p>
 <div class="mt-2 grid grid-cols-5 gap-3">
-  {#each [1, 2, 3, 4, 5, 6, 7, 8, 9, 10] as n (n)}<button class={big} onclick={() => stop(side ?? 'both', n, where)}>{n}</button>{/each}
+  {#each [1, 2, 3, 4, 5, 6, 7, 8, 9, 10] as n (n)}<button
+      class={big}
+      onclick={() => stop(side ?? 'both', n, where)}>{n}</button
+    >{/each}
 </div>
-<button class="mt-auto min-h-[52px] text-[20px] text-night-soft underline" onclick={back}>It does not hurt; go back</button>
+<button class="mt-auto min-h-[52px] text-[20px] text-night-soft underline" onclick={back}
+  >It does not hurt; go back</button
+>

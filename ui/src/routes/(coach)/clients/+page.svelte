@@ -26,11 +26,16 @@
   const urgent = $derived(found.filter(needs))
   const quiet = $derived(found.filter((r) => !needs(r)))
 
-  function state(r: Row): string {
-    if (r.stopped) return r.stopped === 1 ? 'One exercise hurt and waits for you.' : `${r.stopped} exercises hurt and wait for you.`
+  function situation(r: Row): string {
+    if (r.stopped)
+      return r.stopped === 1
+        ? 'One exercise hurt and waits for you.'
+        : `${r.stopped} exercises hurt and wait for you.`
     if (r.missed >= 3) return `${r.missed} planned days missed in a row. Nothing is doubled.`
     if (!r.days.length) return r.has_account ? 'No program is running.' : 'No program yet, not invited yet.'
-    return r.week.planned ? `Done ${share(r.week.done)} of ${r.week.planned} in the last 7 days.` : 'First practice is due.'
+    return r.week.planned
+      ? `Done ${share(r.week.done)} of ${r.week.planned} in the last 7 days.`
+      : 'First practice is due.'
   }
 </script>
 
@@ -40,28 +45,47 @@
     <div>
       <h1>{longDay(new Date().toISOString().slice(0, 10))}</h1>
       {#if rows}<p class="mt-1 text-soft">
-          {urgent.length ? `${urgent.length} of ${rows.length} clients need you.` : `Nobody of ${rows.length} clients waits for you.`}
+          {urgent.length
+            ? `${urgent.length} of ${rows.length} clients need you.`
+            : `Nobody of ${rows.length} clients waits for you.`}
         </p>{/if}
     </div>
-    <label class="ml-auto flex items-center gap-2 text-soft">Find <input class="field w-[200px]" bind:value={wanted} aria-label="Find a client" /></label>
+    <label class="ml-auto flex items-center gap-2 text-soft"
+      >Find <input class="field w-[200px]" bind:value={wanted} aria-label="Find a client" /></label
+    >
     <button class="act" onclick={() => (adding = true)}>New client</button>
   </div>
   {#if problem}<p role="alert" class="mt-4 text-stop">{problem}</p>{/if}
   {#if !rows && !problem}<p class="mt-8 text-soft">Reading the clients …</p>{/if}
   {#each [{ name: 'needs a decision', list: urgent }, { name: 'going along quietly', list: quiet }] as group (group.name)}
     {#if group.list.length}
-      <div class="mt-5 flex items-center gap-3 text-[13px] text-soft"><span class="h-px grow bg-ink"></span>{group.name}</div>
+      <div class="mt-5 flex items-center gap-3 text-[13px] text-soft">
+        <span class="h-px grow bg-ink"></span>{group.name}
+      </div>
       <ul>
         {#each group.list as r (r.id)}
           <li class="border-b border-rule">
-            <a href="/clients/{r.id}" class="grid grid-cols-[22px_300px_1fr_170px_120px] items-center gap-x-4 py-[9px] hover:bg-sheet">
-              <span>{#if r.stopped}<Mark weight="stop" />{:else if r.missed >= 3}<Mark weight="watch" />{/if}</span>
-              <span><span class="font-head text-[17px] font-semibold">{r.name}</span>{#if r.age}<span class="ml-2 text-[13px] text-soft">{r.age}</span>{/if}</span>
+            <a
+              href="/clients/{r.id}"
+              class="grid grid-cols-[22px_300px_1fr_170px_120px] items-center gap-x-4 py-[9px] hover:bg-sheet"
+            >
+              <span
+                >{#if r.stopped}<Mark weight="stop" />{:else if r.missed >= 3}<Mark
+                    weight="watch"
+                  />{/if}</span
+              >
+              <span
+                ><span class="font-head text-[17px] font-semibold">{r.name}</span>{#if r.age}<span
+                    class="ml-2 text-[13px] text-soft">{r.age}</span
+                  >{/if}</span
+              >
               <span class="text-[14px]">
-                {state(r)}<span class="block text-[13px] text-soft">{r.concerns.join(', ') || 'no concern noted'}</span>
+                {situation(r)}<span class="block text-[13px] text-soft"
+                  >{r.concerns.join(', ') || 'no concern noted'}</span
+                >
               </span>
               <PracticeBars days={r.days} width={165} />
-              <span class="link justify-self-end">{r.stopped ? 'Read and decide' : 'Open'}</span>
+              <span class="justify-self-end link">{r.stopped ? 'Read and decide' : 'Open'}</span>
             </a>
           </li>
         {/each}

@@ -27,7 +27,14 @@
     try {
       const made = await ask(
         api.POST('/api/clients', {
-          body: { name, birth_year: year ?? null, time_zone: zone, minutes: minutes ?? null, concerns: concern ? [concern] : [], story }
+          body: {
+            name,
+            birth_year: year ?? null,
+            time_zone: zone,
+            minutes: minutes ?? null,
+            concerns: concern ? [concern] : [],
+            story
+          }
         })
       )
       done(made.id)
@@ -41,11 +48,26 @@
   <form class="grid gap-3" onsubmit={save}>
     <label class="grid gap-1">Name, as they like it<input class="field" required bind:value={name} /></label>
     <div class="grid grid-cols-2 gap-3">
-      <label class="grid gap-1">Year of birth<input class="field" type="number" min="1900" max="2100" bind:value={year} /></label>
-      <label class="grid gap-1">Minutes a day they really have<input class="field" type="number" min="1" max="120" bind:value={minutes} /></label>
+      <label class="grid gap-1"
+        >Year of birth<input class="field" type="number" min="1900" max="2100" bind:value={year} /></label
+      >
+      <label class="grid gap-1"
+        >Minutes a day they really have<input
+          class="field"
+          type="number"
+          min="1"
+          max="120"
+          bind:value={minutes}
+        /></label
+      >
     </div>
     <label class="grid gap-1"
-      >Time zone<input class="field" required bind:value={zone} aria-invalid={problem?.field === 'time_zone'} /></label
+      >Time zone<input
+        class="field"
+        required
+        bind:value={zone}
+        aria-invalid={problem?.field === 'time_zone'}
+      /></label
     >
     <label class="grid gap-1"
       >First concern<select class="field" bind:value={concern}>
@@ -53,7 +75,9 @@
         {#each concerns as c (c.id)}<option value={c.id}>{c.name}</option>{/each}
       </select></label
     >
-    <label class="grid gap-1">What they told you<textarea class="field min-h-[80px] py-2" bind:value={story}></textarea></label>
+    <label class="grid gap-1"
+      >What they told you<textarea class="field min-h-[80px] py-2" bind:value={story}></textarea></label
+    >
     {#if problem}<p role="alert" class="text-stop">{problem.text}</p>{/if}
     <button class="act">Add client</button>
   </form>

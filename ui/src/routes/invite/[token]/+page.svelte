@@ -37,10 +37,18 @@
   <Logo />
   {#if invitation}
     <h1>Welcome, {invitation.client_name}</h1>
-    <p>{invitation.practice_name} invites you to practise with Dimbo. Choose a password; you sign in with {invitation.email}.</p>
+    <p>
+      {invitation.practice_name} invites you to practise with Dimbo. Choose a password; you sign in with {invitation.email}.
+    </p>
     <form onsubmit={accept} class="grid gap-4">
       <label class="grid gap-1"
-        >Password, at least 10 characters<input class="field min-h-[48px]" type="password" autocomplete="new-password" required bind:value={password} /></label
+        >Password, at least 10 characters<input
+          class="field min-h-[48px]"
+          type="password"
+          autocomplete="new-password"
+          required
+          bind:value={password}
+        /></label
       >
       <button class="act min-h-[52px]">Begin</button>
     </form>

@@ -36,16 +36,27 @@
   <main class="mx-auto grid max-w-[1280px] grid-cols-[minmax(0,1002px)_216px] gap-x-7 px-6 pb-12">
     <div class="pt-4">
       <ClientHead name={course.name} {id} place="course">
-        {course.age ? `${course.age}, ` : ''}{course.time_zone.split('/').at(-1)?.replace('_', ' ')}, {course.local_time.slice(11, 16)} there{course.minutes
-          ? `; has ${course.minutes} minutes a day`
-          : ''}. {course.concerns.map((c) => c.name).join(', ')}
+        {course.age ? `${course.age}, ` : ''}{course.time_zone.split('/').at(-1)?.replace('_', ' ')}, {course.local_time.slice(
+          11,
+          16
+        )} there{course.minutes ? `; has ${course.minutes} minutes a day` : ''}. {course.concerns
+          .map((c) => c.name)
+          .join(', ')}
       </ClientHead>
       {#if course.assignment}
         <div class="mt-4 mb-2 flex items-baseline gap-3">
-          <h2><a class="hover:underline" href="/programs/{course.assignment.program_id}">{course.assignment.title}</a></h2>
+          <h2>
+            <a class="hover:underline" href="/programs/{course.assignment.program_id}"
+              >{course.assignment.title}</a
+            >
+          </h2>
           <span class="text-[14px] text-soft">
-            {course.assignment.weeks} weeks{course.assignment.running ? '' : ', ended'}; done {share(course.whole.done)} of {course.whole.planned}
-            {course.whole.planned ? `, ${Math.round((100 * course.whole.done) / course.whole.planned)} %` : ''}
+            {course.assignment.weeks} weeks{course.assignment.running ? '' : ', ended'}; done {share(
+              course.whole.done
+            )} of {course.whole.planned}
+            {course.whole.planned
+              ? `, ${Math.round((100 * course.whole.done) / course.whole.planned)} %`
+              : ''}
           </span>
         </div>
         <WeekRuler {course} start={course.assignment.start_date} weeks={course.assignment.weeks} bind:week />
@@ -54,19 +65,25 @@
         <section class="mt-6 max-w-[60ch]">
           <h2>No program is running</h2>
           <p class="mt-2">
-            {course.programs.length ? 'Open a program below and assign it from a date.' : 'Write a first program; Dimbo drafts it from a concern.'}
+            {course.programs.length
+              ? 'Open a program below and assign it from a date.'
+              : 'Write a first program; Dimbo drafts it from a concern.'}
           </p>
         </section>
       {/if}
       <section class="mt-6">
         <div class="flex items-center gap-4">
           <h2>Programs</h2>
-          <button class="act act-quiet min-h-[32px] text-[14px]" onclick={() => (drafting = true)}>New program</button>
+          <button class="act min-h-[32px] text-[14px] act-quiet" onclick={() => (drafting = true)}
+            >New program</button
+          >
         </div>
         <ul class="mt-2 max-w-[640px]">
           {#each course.programs as p (p.id)}
             <li class="flex items-baseline gap-3 border-b border-rule py-1.5">
-              <a class="link" href="/programs/{p.id}">{p.title}</a><span class="text-[13px] text-soft">{p.weeks} weeks, version {p.version}</span>
+              <a class="link" href="/programs/{p.id}">{p.title}</a><span class="text-[13px] text-soft"
+                >{p.weeks} weeks, version {p.version}</span
+              >
             </li>
           {/each}
         </ul>
@@ -77,5 +94,10 @@
     </aside>
   </main>
   <Invite bind:open={inviting} {id} name={course.name} />
-  <NewProgram bind:open={drafting} {id} preferred={course.concerns[0]?.id ?? ''} done={(p) => goto(`/programs/${p}`)} />
+  <NewProgram
+    bind:open={drafting}
+    {id}
+    preferred={course.concerns[0]?.id ?? ''}
+    done={(p) => goto(`/programs/${p}`)}
+  />
 {:else if !problem}<p class="p-6 text-soft">Reading the course …</p>{/if}

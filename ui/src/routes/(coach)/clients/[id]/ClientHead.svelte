@@ -1,6 +1,11 @@
 <script lang="ts">
   import type { Snippet } from 'svelte'
-  let { name, id, place, children }: { name: string; id: string; place: 'course' | 'sittings'; children?: Snippet } = $props()
+  let {
+    name,
+    id,
+    place,
+    children
+  }: { name: string; id: string; place: 'course' | 'sittings'; children?: Snippet } = $props()
   const tabs = $derived([
     { key: 'course', name: 'Course', href: `/clients/${id}` },
     { key: 'sittings', name: 'Sittings', href: `/clients/${id}/sittings` }
@@ -11,6 +16,12 @@
 {#if children}<p class="mt-1 text-[14px]">{@render children()}</p>{/if}
 <nav class="mt-2 flex gap-6" aria-label="Client">
   {#each tabs as tab (tab.key)}
-    <a href={tab.href} aria-current={tab.key === place ? 'page' : undefined} class="border-b-[3px] pb-1 {tab.key === place ? 'border-action font-bold' : 'border-transparent text-soft'}">{tab.name}</a>
+    <a
+      href={tab.href}
+      aria-current={tab.key === place ? 'page' : undefined}
+      class="border-b-[3px] pb-1 {tab.key === place
+        ? 'border-action font-bold'
+        : 'border-transparent text-soft'}">{tab.name}</a
+    >
   {/each}
 </nav>

@@ -3,7 +3,11 @@
   import { share, shortDay, signed } from '$lib/format'
   import Note from '$lib/parts/Note.svelte'
 
-  let { course, reload, invite }: { course: Schemas['CourseView']; reload: () => Promise<void>; invite: () => void } = $props()
+  let {
+    course,
+    reload,
+    invite
+  }: { course: Schemas['CourseView']; reload: () => Promise<void>; invite: () => void } = $props()
   let problem = $state('')
 
   async function clear(exercise: string) {
@@ -27,37 +31,58 @@
   {#if problem}<p role="alert" class="text-[13px] text-stop">{problem}</p>{/if}
   {#each course.stopped as s (s.exercise_id)}
     <Note weight="stop"
-      ><b>{s.name} hurt</b> on {shortDay(s.day)}{s.side ? `, ${s.side === 'both' ? 'both sides' : `${s.side} side`}` : ''}{s.level !== null
-        ? `, ${s.level} of 10`
-        : ''}{s.where ? `: ${s.where}` : ''}. It is left out until you decide. Pain that stays belongs to a clinician.
+      ><b>{s.name} hurt</b> on {shortDay(s.day)}{s.side
+        ? `, ${s.side === 'both' ? 'both sides' : `${s.side} side`}`
+        : ''}{s.level !== null ? `, ${s.level} of 10` : ''}{s.where ? `: ${s.where}` : ''}. It is left out
+      until you decide. Pain that stays belongs to a clinician.
       <button class="link" onclick={() => clear(s.exercise_id)}>Let it go on</button></Note
     >
   {/each}
   {#if !course.has_account}
-    <Note weight="remark">{course.name.split(' ')[0]} cannot sign in yet. <button class="link" onclick={invite}>Make an invitation</button></Note>
+    <Note weight="remark"
+      >{course.name.split(' ')[0]} cannot sign in yet.
+      <button class="link" onclick={invite}>Make an invitation</button></Note
+    >
   {/if}
   {#if course.missed >= 3}
-    <Note weight="watch">{course.missed} planned days missed in a row. Go on where the plan stands; nothing is doubled.</Note>
+    <Note weight="watch"
+      >{course.missed} planned days missed in a row. Go on where the plan stands; nothing is doubled.</Note
+    >
   {/if}
   {#if over.length}
-    <Note weight="watch">Overdone by more than a quarter on {over.map((d) => shortDay(d.day)).join(' and ')}. Extra time is harm, not credit.</Note>
+    <Note weight="watch"
+      >Overdone by more than a quarter on {over.map((d) => shortDay(d.day)).join(' and ')}. Extra time is
+      harm, not credit.</Note
+    >
   {/if}
   {#if course.last_week.planned}
     <Note weight={course.last_week.done / course.last_week.planned >= 0.8 ? 'fine' : 'remark'}
       >Done {share(course.last_week.done)} of {course.last_week.planned} in the last 7 days.
-      {course.last_week.done / course.last_week.planned >= 0.8 ? 'At least 80 %: enough to advance.' : 'Under 80 %: hold before raising anything.'}</Note
+      {course.last_week.done / course.last_week.planned >= 0.8
+        ? 'At least 80 %: enough to advance.'
+        : 'Under 80 %: hold before raising anything.'}</Note
     >
   {/if}
   {#each last?.readings ?? [] as r (r.id)}
     <Note weight={r.judgement === 'beyond noise' ? 'watch' : 'remark'}
-      >{r.name} on {shortDay(last?.taken_on ?? course.today)}: left minus right {signed(r.difference)} {r.unit}, noise ±{r.band.toFixed(1)}.
-      {r.judgement === 'beyond noise' ? `The ${r.lower_side} side is lower, beyond the noise.` : 'Within the noise; it may be nothing.'}
+      >{r.name} on {shortDay(last?.taken_on ?? course.today)}: left minus right {signed(r.difference)}
+      {r.unit}, noise ±{r.band.toFixed(1)}.
+      {r.judgement === 'beyond noise'
+        ? `The ${r.lower_side} side is lower, beyond the noise.`
+        : 'Within the noise; it may be nothing.'}
       <a class="link" href="/clients/{course.id}/sittings">Why</a></Note
     >
   {/each}
   {#if !course.sittings.length}
-    <Note weight="remark">No photographs yet. A baseline belongs before the first practice. <a class="link" href="/clients/{course.id}/sittings">Open a sitting</a></Note>
+    <Note weight="remark"
+      >No photographs yet. A baseline belongs before the first practice. <a
+        class="link"
+        href="/clients/{course.id}/sittings">Open a sitting</a
+      ></Note
+    >
   {/if}
   {#if course.story}<Note weight="remark"><i>{course.story}</i></Note>{/if}
-  <Note weight="remark">Dimbo does not diagnose. Sudden droop or weakness of the face needs urgent care first.</Note>
+  <Note weight="remark"
+    >Dimbo does not diagnose. Sudden droop or weakness of the face needs urgent care first.</Note
+  >
 </div>

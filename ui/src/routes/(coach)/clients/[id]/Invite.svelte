@@ -12,7 +12,12 @@
     event.preventDefault()
     problem = ''
     try {
-      const made = await ask(api.POST('/api/clients/{client_id}/invitation', { params: { path: { client_id: id } }, body: { email } }))
+      const made = await ask(
+        api.POST('/api/clients/{client_id}/invitation', {
+          params: { path: { client_id: id } },
+          body: { email }
+        })
+      )
       link = location.origin + made.path
       days = made.days
     } catch (error) {
@@ -24,10 +29,23 @@
 <Sheet bind:open title="Invite {name}">
   {#if link}
     <p>Give this link to {name}. It works once, for {days} days, and asks for a password.</p>
-    <input class="field mt-3" readonly value={link} aria-label="Invitation link" onfocus={(e) => e.currentTarget.select()} />
+    <input
+      class="mt-3 field"
+      readonly
+      value={link}
+      aria-label="Invitation link"
+      onfocus={(e) => e.currentTarget.select()}
+    />
   {:else}
     <form class="grid gap-3" onsubmit={make}>
-      <label class="grid gap-1">Their e-mail, to sign in with later<input class="field" type="email" required bind:value={email} /></label>
+      <label class="grid gap-1"
+        >Their e-mail, to sign in with later<input
+          class="field"
+          type="email"
+          required
+          bind:value={email}
+        /></label
+      >
       {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}
       <button class="act">Make the link</button>
     </form>

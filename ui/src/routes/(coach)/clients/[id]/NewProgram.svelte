@@ -2,7 +2,12 @@
   import { api, ask, words, type Schemas } from '$lib/api/client'
   import Sheet from '$lib/parts/Sheet.svelte'
 
-  let { open = $bindable(false), id, preferred, done }: { open?: boolean; id: string; preferred: string; done: (id: string) => void } = $props()
+  let {
+    open = $bindable(false),
+    id,
+    preferred,
+    done
+  }: { open?: boolean; id: string; preferred: string; done: (id: string) => void } = $props()
   let title = $state('')
   let weeks = $state(4)
   let concern = $derived(preferred)
@@ -44,8 +49,12 @@
       </select></label
     >
     <div class="grid grid-cols-[1fr_110px] gap-3">
-      <label class="grid gap-1">Name<input class="field" placeholder="taken from the concern" bind:value={title} /></label>
-      <label class="grid gap-1">Weeks<input class="field" type="number" min="1" max="26" bind:value={weeks} /></label>
+      <label class="grid gap-1"
+        >Name<input class="field" placeholder="taken from the concern" bind:value={title} /></label
+      >
+      <label class="grid gap-1"
+        >Weeks<input class="field" type="number" min="1" max="26" bind:value={weeks} /></label
+      >
     </div>
     {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}
     <button class="act">Write it</button>

@@ -17,7 +17,12 @@
   let problem = $state('')
   const stops = $derived(editor.sheet?.notes.filter((n) => n.weight === 'stop').length ?? 0)
   const saved = $derived(
-    { saved: `saved, version ${editor.version}`, waiting: 'not saved yet', saving: 'saving …', failed: 'not saved' }[editor.saving]
+    {
+      saved: `saved, version ${editor.version}`,
+      waiting: 'not saved yet',
+      saving: 'saving …',
+      failed: 'not saved'
+    }[editor.saving]
   )
   onMount(() => editor.load().catch((error) => (problem = words(error))))
 
@@ -47,15 +52,22 @@
             onchange={() => editor.saveSoon()}
           />
           <p class="text-[13px] text-soft">
-            for <a class="link" href="/clients/{editor.clientId}">{editor.clientName}</a>, {editor.document.weeks} weeks; <span aria-live="polite">{saved}</span>
+            for <a class="link" href="/clients/{editor.clientId}">{editor.clientName}</a>, {editor.document
+              .weeks} weeks; <span aria-live="polite">{saved}</span>
           </p>
         </div>
         <button class="act act-quiet" onclick={() => (helping = true)}><kbd>?</kbd> keys</button>
         <button class="act act-quiet" onclick={() => (adding = true)}>Add exercise</button>
-        <button class="act" onclick={() => (assigning = true)} disabled={!editor.sheet.assignable}>{stops ? `Assign: ${stops} to settle` : 'Assign'}</button>
+        <button class="act" onclick={() => (assigning = true)} disabled={!editor.sheet.assignable}
+          >{stops ? `Assign: ${stops} to settle` : 'Assign'}</button
+        >
       </div>
-      <div class="overflow-x-auto"><Grid {editor} insert={() => (adding = true)} help={() => (helping = true)} /></div>
-      {#if !editor.document.lines.length}<p class="my-4">The sheet is empty. Press <b>Add exercise</b>, or <kbd>+</kbd>.</p>{/if}
+      <div class="overflow-x-auto">
+        <Grid {editor} insert={() => (adding = true)} help={() => (helping = true)} />
+      </div>
+      {#if !editor.document.lines.length}<p class="my-4">
+          The sheet is empty. Press <b>Add exercise</b>, or <kbd>+</kbd>.
+        </p>{/if}
       <p class="my-1 min-h-[20px] text-[13px] text-soft" aria-live="polite">{editor.remark}</p>
       {#if editor.problem}<p role="alert" class="mb-2 text-stop">{editor.problem}</p>{/if}
       <Timeline {editor} />
@@ -67,19 +79,31 @@
         {:else}
           <Note weight="fine">Nothing to settle: minutes, ceilings and rises are within their limits.</Note>
         {/each}
-        <Note weight="remark">A count is {editor.sheet.pace_s.toFixed(1)} s here; <span class="dose">h10c</span> holds ten counts, {(10 * editor.sheet.pace_s).toFixed(0)} s.</Note>
+        <Note weight="remark"
+          >A count is {editor.sheet.pace_s.toFixed(1)} s here; <span class="dose">h10c</span> holds ten
+          counts, {(10 * editor.sheet.pace_s).toFixed(0)} s.</Note
+        >
       </div>
     </aside>
   </main>
-  <AddExercise bind:open={adding} concern={editor.document.concern ?? null} add={(card, stages) => editor.add(card.id, stages)} />
+  <AddExercise
+    bind:open={adding}
+    concern={editor.document.concern ?? null}
+    add={(card, stages) => editor.add(card.id, stages)}
+  />
   <Sheet bind:open={helping} title="Keys of the sheet">
     <dl class="grid grid-cols-[130px_1fr] gap-y-1.5">
-      {#each keys as [key, what] (key)}<dt class="font-bold">{key}</dt><dd>{what}</dd>{/each}
+      {#each keys as [key, what] (key)}<dt class="font-bold">{key}</dt>
+        <dd>{what}</dd>{/each}
     </dl>
   </Sheet>
   <Assign bind:open={assigning} {editor} />
   {#if editor.conflict}
-    <div role="alertdialog" aria-label="Two versions" class="fixed inset-x-0 bottom-0 z-30 border-t-2 border-stop bg-sheet px-6 py-4">
+    <div
+      role="alertdialog"
+      aria-label="Two versions"
+      class="fixed inset-x-0 bottom-0 z-30 border-t-2 border-stop bg-sheet px-6 py-4"
+    >
       <p>{editor.conflict}</p>
       <div class="mt-3 flex gap-3">
         <button class="act" onclick={() => editor.resolve('mine')}>Keep mine as the next version</button>

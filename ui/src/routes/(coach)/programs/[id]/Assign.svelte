@@ -17,17 +17,26 @@
     problem = ''
     try {
       if (editor.saving !== 'saved' && !(await editor.save())) return
-      await ask(api.POST('/api/programs/{program_id}/assignment', { params: { path: { program_id: editor.id } }, body: { start } }))
+      await ask(
+        api.POST('/api/programs/{program_id}/assignment', {
+          params: { path: { program_id: editor.id } },
+          body: { start }
+        })
+      )
       await goto(`/clients/${editor.clientId}`)
     } catch (error) {
       problem = words(error)
-      const course = await ask(api.GET('/api/clients/{client_id}', { params: { path: { client_id: editor.clientId } } }))
+      const course = await ask(
+        api.GET('/api/clients/{client_id}', { params: { path: { client_id: editor.clientId } } })
+      )
       running = course.assignment?.running ? course.assignment.id : ''
     }
   }
 
   async function end() {
-    await ask(api.POST('/api/assignments/{assignment_id}/end', { params: { path: { assignment_id: running } } }))
+    await ask(
+      api.POST('/api/assignments/{assignment_id}/end', { params: { path: { assignment_id: running } } })
+    )
     running = ''
     problem = ''
   }
@@ -38,11 +47,17 @@
     <label class="grid gap-1">First day<input class="field" type="date" required bind:value={start} /></label>
     <p class="text-[14px]">
       From {start ? longDay(start) : '…'} for {editor.document.weeks} weeks:
-      {#each week as w (w.number)}<span class="block">week {w.number}: {w.sessions} sessions of {clock(w.seconds)}</span>{/each}
+      {#each week as w (w.number)}<span class="block"
+          >week {w.number}: {w.sessions} sessions of {clock(w.seconds)}</span
+        >{/each}
     </p>
-    <p class="text-[13px] text-soft">Usual cautions apply: pain means stop. Where a clinician treats the face, their word comes first.</p>
+    <p class="text-[13px] text-soft">
+      Usual cautions apply: pain means stop. Where a clinician treats the face, their word comes first.
+    </p>
     {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}
-    {#if running}<button type="button" class="act act-quiet" onclick={end}>End the running program today</button>{/if}
+    {#if running}<button type="button" class="act act-quiet" onclick={end}
+        >End the running program today</button
+      >{/if}
     <button class="act">Assign</button>
   </form>
 </Sheet>

@@ -1,0 +1,1 @@
+"""Demo data: an invented practice whose history always ends today."""

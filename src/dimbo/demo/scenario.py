@@ -1,0 +1,121 @@
+"""Makes the demo by calling the same use cases as the application; seeded, so that a day always looks the same."""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Callable
+from datetime import UTC, date, datetime, time, timedelta
+from uuid import UUID, uuid5
+
+import psycopg
+
+from dimbo.catalogue import shipped_catalogue
+from dimbo.core.schedule import practice_day, zone
+from dimbo.store import accounts, clients, programs
+from dimbo.store.accounts import Person
+from dimbo.store.database import Database
+from dimbo.vision.stand_in_camera import Scene, shoot
+from dimbo.work import access, measuring, practising
+from dimbo.work.practising import LineReport, Report
+from dimbo.work.programs import create as create_program
+
+from .people import COACHES, PASSWORD, PRACTICE, STORIES, Story
+
+SPACE = UUID("6b1f63c0-3a52-4b8e-9f0e-d1b0a3c5e7aa")
+"""Namespace of the ids that devices would have made."""
+
+__all__ = ["COACHES", "PASSWORD", "client_logins", "ensure_demo"]
+
+
+def client_logins() -> list[tuple[str, str]]:
+    """Name and e-mail of the clients who can sign in."""
+    return [(s.name, s.email) for s in STORIES if s.email]
+
+
+def ensure_demo(app_url: str, owner_url: str, say: Callable[[str], None]) -> None:
+    """Make the demo data unless there is a practice already."""
+    with psycopg.connect(owner_url, autocommit=True) as conn:
+        if conn.execute("select from practices limit 1").fetchone():
+            return
+        row = conn.execute("insert into practices (name) values (%s) returning id", (PRACTICE,)).fetchone()
+    assert row
+    db = Database(app_url, most=2)
+    db.open()
+    try:
+        _Scenario(db, UUID(str(row[0])), datetime.now(UTC), say).make()
+    finally:
+        db.close()
+
+
+class _Scenario:
+    def __init__(self, db: Database, practice_id: UUID, now: datetime, say: Callable[[str], None]) -> None:
+        self.db, self.practice_id, self.now, self.say = db, practice_id, now, say
+        self.password_hash = access.hash_password(PASSWORD)
+
+    def make(self) -> None:
+        coach = [self._account("coach", None, name, email) for name, email in COACHES][0]
+        for number, story in enumerate(STORIES, start=1):
+            self.say(f"client {number} of {len(STORIES)}, {story.name}")
+            self._client(coach, story, number)
+
+    def _account(self, role: str, client_id: UUID | None, name: str, email: str) -> Person:
+        with self.db.practice(self.practice_id) as conn:
+            made = accounts.create(conn, self.practice_id, role, client_id, name, email, self.password_hash)
+        return Person(made, self.practice_id, role, client_id, name, PRACTICE)
+
+    def _client(self, coach: Person, story: Story, number: int) -> None:
+        with self.db.practice(self.practice_id) as conn:
+            client_id = clients.create(
+                conn, self.practice_id, story.name, birth_year=story.birth_year, time_zone=story.time_zone,
+                minutes=story.minutes, concerns=[story.concern], story=story.story, portrait=story.portrait,
+            )
+        if story.email:
+            client = self._account("client", client_id, story.name, story.email)
+        else:
+            client = Person(coach.id, self.practice_id, "client", client_id, story.name, PRACTICE)
+        self._sittings(coach, client_id, story, number)
+        if story.started_days_ago is None:
+            return
+        title = shipped_catalogue().concerns[story.concern].name
+        program_id = create_program(self.db, coach, client_id, title, story.weeks, story.concern)
+        today = practice_day(self.now, zone(story.time_zone))
+        assignment = practising.assign(self.db, coach, program_id, today - timedelta(days=story.started_days_ago))
+        self._logs(client, assignment, story, today, random.Random(number))
+
+    def _sittings(self, coach: Person, client_id: UUID, story: Story, number: int) -> None:
+        for days_ago, state, shots in story.states:
+            day = self.now.date() - timedelta(days=days_ago)
+            sitting = measuring.open_sitting(self.db, coach, client_id, day)
+            for shot in range(shots):
+                seed = 1000 * number + 10 * days_ago + shot
+                taken = datetime.combine(day, time(8, 40 + shot), zone(story.time_zone))
+                picture = shoot(Scene(story.portrait, state, seed)).jpeg(taken)
+                photograph_id = uuid5(SPACE, f"{number} {days_ago} {shot}")
+                measuring.take_in(self.db, coach, sitting, photograph_id, f"front {shot + 1}.jpg", picture)
+
+    def _logs(self, client: Person, assignment_id: UUID, story: Story, today: date, rng: random.Random) -> None:
+        with self.db.practice(self.practice_id) as conn:
+            assignment = programs.assignment(conn, assignment_id)
+            days = programs.planned_days(conn, assignment_id)
+        for planned in days:
+            ago = (today - planned.day).days
+            practised = rng.random() < story.habit or (story.hurt is not None and ago == story.hurt[0])
+            if ago < 1 or ago <= story.silent_days or not practised:
+                continue
+            session = practising.build_session(assignment, planned, [])
+            share = 1.0 if rng.random() < 0.85 else rng.uniform(0.5, 0.9)
+            over = 1.4 if ago in story.overdoes else 1.0
+            lines = []
+            for item in session.items:
+                seconds = item.seconds(session.settings)
+                hurt = story.hurt if story.hurt and ago <= story.hurt[0] and story.hurt[1] == item.card.id else None
+                if hurt:
+                    lines.append(LineReport(item.line.id, round(seconds * 0.4, 1), "hurt", hurt[2], hurt[3], hurt[4]))
+                else:
+                    lines.append(LineReport(item.line.id, round(seconds * share * over, 1), "done" if share == 1 else "partly"))
+            start = datetime.combine(planned.day, time(7, rng.randrange(5, 50)), zone(story.time_zone))
+            end = start + timedelta(seconds=session.seconds * share * over + rng.uniform(5, 60))
+            effort = max(1, min(10, story.effort + rng.choice((-1, 0, 0, 0, 1)) + (2 if over > 1 else 0)))
+            report = Report(uuid5(SPACE, f"{client.client_id} {planned.day}"), assignment_id, planned.day, start, end, effort,
+                            story.note if ago <= 2 else "", lines)
+            practising.hand_in(self.db, client, report, self.now)
