@@ -14,7 +14,7 @@ class Story:
     """A client and what their history shows. Weeks and days count back from today.
 
     ``states`` are the portrait's states at each sitting: (days ago, state, shots). ``habit`` is the share of planned
-    days that are practised; ``effort`` the middle of what they report.
+    days that are practised; ``effort`` the middle of what they report; ``overdoes`` counts back from the last practised day.
     """
 
     name: str
@@ -31,19 +31,19 @@ class Story:
     email: str | None = None
     states: tuple[tuple[int, str, int], ...] = ()
     overdoes: tuple[int, ...] = ()
-    hurt: tuple[int, str, str, int, str] | None = None
-    """Days ago, exercise, side, level of 10, and where."""
+    hurt: tuple[str, str, int, str] | None = None
+    """In the last session: exercise, side, level of 10, and where."""
     silent_days: int = 0
     note: str = ""
 
 
 STORIES = (
     Story("Philippa Anjou-Reyes", 1974, "Europe/Lisbon", 15, "eye-less-open", "My right eye looks tired in every picture.",
-          "aster", 8, 44, 0.92, 5, "philippa@mail.example", ((45, "uneven", 3), (3, "eased", 3)), overdoes=(17,),
+          "aster", 8, 44, 0.92, 5, "philippa@mail.example", ((45, "uneven", 3), (3, "eased", 3)), overdoes=(12, 14),
           note="The long hold is easier than two weeks ago."),
     Story("Tobias Okonkwo-Lund", 1988, "Africa/Lagos", 12, "mouth-asymmetry", "I chew on one side and my smile has followed.",
           "birch", 4, 16, 0.8, 6, "tobias@mail.example", ((18, "uneven", 3),),
-          hurt=(1, "thumb-hook-smile", "left", 4, "jaw joint")),
+          hurt=("thumb-hook-smile", "left", 4, "jaw joint")),
     Story("Hanne Myklebost", 1961, "Europe/Oslo", 15, "flat-cheeks", "I would like to look as rested as I feel.",
           "cedar", 8, 37, 0.95, 4, "hanne@mail.example", ((38, "uneven", 3), (9, "uneven", 2))),
     Story("Imara Desrosiers", 1979, "America/Toronto", 10, "low-brow", "The left brow sits lower since university.",
@@ -57,7 +57,7 @@ STORIES = (
     Story("Yun-seo Baptiste", 1991, "Asia/Seoul", 10, "jaw-tension", "I wake up with a tired jaw.",
           "hazel", 4, 26, 0.75, 4, None, ((27, "even", 2),)),
     Story("Eluned Farrokhzad", 1969, "Europe/Dublin", 12, "downturned-corners", "People ask whether I am cross. I am not.",
-          "aster", 4, 6, 1.0, 7, None, (), overdoes=(1, 3), note="Did the lifts twice, to be quicker."),
+          "aster", 4, 6, 1.0, 7, None, (), overdoes=(1, 2), note="Did the lifts twice, to be quicker."),
     Story("Mateusz Quillfeather", 1976, "Europe/Warsaw", 10, "under-chin", "Too many hours over a screen.", "elder", 4, 20, 0.6, 5),
     Story("Oriane Tembo", 1985, "Africa/Nairobi", 15, "hooded-lid", "The left lid feels heavy by evening.", "dahlia",
           states=((1, "uneven", 3),)),

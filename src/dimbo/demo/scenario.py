@@ -97,25 +97,23 @@ class _Scenario:
         with self.db.practice(self.practice_id) as conn:
             assignment = programs.assignment(conn, assignment_id)
             days = programs.planned_days(conn, assignment_id)
-        for planned in days:
-            ago = (today - planned.day).days
-            practised = rng.random() < story.habit or (story.hurt is not None and ago == story.hurt[0])
-            if ago < 1 or ago <= story.silent_days or not practised:
-                continue
+        past = [d for d in days if (today - d.day).days > story.silent_days and d.day < today]
+        practised = [d for d in past if d is past[-1] or rng.random() < story.habit]
+        for nth, planned in enumerate(reversed(practised), start=1):
             session = practising.build_session(assignment, planned, [])
             share = 1.0 if rng.random() < 0.85 else rng.uniform(0.5, 0.9)
-            over = 1.4 if ago in story.overdoes else 1.0
+            over = 1.4 if nth in story.overdoes else 1.0
             lines = []
             for item in session.items:
                 seconds = item.seconds(session.settings)
-                hurt = story.hurt if story.hurt and ago <= story.hurt[0] and story.hurt[1] == item.card.id else None
+                hurt = story.hurt if nth == 1 and story.hurt and story.hurt[0] == item.card.id else None
                 if hurt:
-                    lines.append(LineReport(item.line.id, round(seconds * 0.4, 1), "hurt", hurt[2], hurt[3], hurt[4]))
+                    lines.append(LineReport(item.line.id, round(seconds * 0.4, 1), "hurt", hurt[1], hurt[2], hurt[3]))
                 else:
                     lines.append(LineReport(item.line.id, round(seconds * share * over, 1), "done" if share == 1 else "partly"))
             start = datetime.combine(planned.day, time(7, rng.randrange(5, 50)), zone(story.time_zone))
             end = start + timedelta(seconds=session.seconds * share * over + rng.uniform(5, 60))
             effort = max(1, min(10, story.effort + rng.choice((-1, 0, 0, 0, 1)) + (2 if over > 1 else 0)))
             report = Report(uuid5(SPACE, f"{client.client_id} {planned.day}"), assignment_id, planned.day, start, end, effort,
-                            story.note if ago <= 2 else "", lines)
+                            story.note if nth == 1 else "", lines)
             practising.hand_in(self.db, client, report, self.now)

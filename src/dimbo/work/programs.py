@@ -8,7 +8,7 @@ from typing import Any
 from uuid import UUID
 
 from dimbo.catalogue import shipped_catalogue
-from dimbo.core.anatomy import STAGE_ORDER
+from dimbo.core.anatomy import STAGE_ORDER, Side
 from dimbo.core.card import Card
 from dimbo.core.dose_line import DoseLineError, parse, print_line
 from dimbo.core.program import Settings
@@ -89,20 +89,43 @@ def draft(document: ProgramDocument, settings: Settings) -> ProgramDocument:
     wanted = [c for c in cards().values() if document.concern in c.concerns and c.family.contracts]
     needed = [cards()[i] for c in wanted for i in c.after]
     work = list(dict.fromkeys([*needed, *wanted]))[:DRAFT_LINES]
-    around = [c for c in cards().values() if not c.family.contracts and (document.concern in c.concerns or c.id in _FRAME)]
+    around = [c for c in cards().values() if not c.family.contracts and document.concern in c.concerns]
     lines: list[LineDocument] = []
-    for card in [*(c for c in around if c.id in _FRAME), *work, *(c for c in around if c.id not in _FRAME)]:
+    first = [cards()[i] for i in _FRAME]
+    for card in [*first[:2], *work, *first[2:], *(c for c in around if c.id not in _FRAME)]:
         more = sorted([*lines, new_line(card, document.weeks, settings)],
                       key=lambda n: (STAGE_ORDER[n.stage], bool(cards()[n.exercise].after)))
         trial = document.model_copy(update={"lines": more})
         longest = max(w.seconds for w in check("draft", trial, settings).weeks)
         if document.minutes is None or longest <= document.minutes * 60:
             lines = more
-    return document.model_copy(update={"lines": lines})
+    return _gentle(document.model_copy(update={"lines": lines}), settings)
 
 
-_FRAME = ("settle-breath", "warm-palms")
-"""What opens and closes every session."""
+def _gentle(document: ProgramDocument, settings: Settings) -> ProgramDocument:
+    """Lines wait a week, the steepest first, until no session rises by more than the limit."""
+    for week in range(2, document.weeks + 1):
+        for _ in document.lines:
+            sheet = check("draft", document, settings)
+            if not any(n.rule == "steep-session" and week in n.weeks for n in sheet.notes):
+                break
+
+            def rise(line: LineDocument, sheet: Sheet = sheet, week: int = week) -> float:
+                card, cells = cards()[line.exercise], sheet.cells[line.id]
+                now, before = cells[week - 1].dose, cells[week - 2].dose
+                if now is None or before is None:
+                    return 0.0
+                return max(card.contraction_s(now, s, settings.pace_s) - card.contraction_s(before, s, settings.pace_s) for s in Side)
+
+            steepest = max(document.lines, key=rise)
+            waits = [*steepest.cells[: week - 1], steepest.cells[week - 2], *steepest.cells[week - 1 : -1]]
+            lines = [n.model_copy(update={"cells": waits}) if n.id == steepest.id else n for n in document.lines]
+            document = document.model_copy(update={"lines": lines})
+    return document
+
+
+_FRAME = ("settle-breath", "warm-palms", "face-rain", "elbow-wheels", "chewer-circles", "temple-wide", "neck-side-drain")
+"""What prepares, loosens, wakes, releases, drains and closes around the work, most wanted first."""
 
 
 def create(db: Database, coach: Person, client_id: UUID, title: str, weeks: int, concern: str | None) -> UUID:

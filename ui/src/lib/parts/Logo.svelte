@@ -12,9 +12,9 @@
     aria-hidden="true"
   >
     <path d="M16 3v26" stroke="var(--color-ink)" />
-    <path d="M4 12l12-2M6 22l10-1" stroke="var(--color-right)" /><path
+    <path d="M4 12l12-2M6 22l10-1" stroke="var(--color-side-right)" /><path
       d="M16 10l12 2M16 21l10 1"
-      stroke="var(--color-left)"
+      stroke="var(--color-side-left)"
     />
   </svg>
   Dimbo

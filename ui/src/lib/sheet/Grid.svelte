@@ -186,7 +186,7 @@
                     : ''}"
                 >
                   {#if cell.text}{#each cell.text.split(/(R\d+|L\d+)/) as part, k (k)}<span
-                        class={/^R\d/.test(part) ? 'text-right' : /^L\d/.test(part) ? 'text-left' : ''}
+                        class={/^R\d/.test(part) ? 'text-side-right' : /^L\d/.test(part) ? 'text-side-left' : ''}
                         >{part}</span
                       >{/each}{:else}rest{/if}
                 </span>

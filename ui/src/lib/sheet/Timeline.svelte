@@ -23,8 +23,8 @@
       Week {week.number}, one session to scale
       <span class="font-sans text-[13px] font-normal tracking-normal text-soft">
         {clock(week.seconds)} in all; contraction of the session
-        <span class="text-right">right {clock(week.right_s)}</span>,
-        <span class="text-left">left {clock(week.left_s)}</span>
+        <span class="text-side-right">right {clock(week.right_s)}</span>,
+        <span class="text-side-left">left {clock(week.left_s)}</span>
       </span>
     </h2>
     <svg viewBox="0 0 {width} 74" class="mt-2 block w-full" role="img" aria-label="Session timeline">
@@ -65,8 +65,8 @@
       <table class="mt-1 text-[13px]">
         <thead class="text-[12px]"
           ><tr
-            ><th class="pr-2 text-right font-bold" colspan="2"><span class="text-right">right</span></th><th
-            ></th><th class="pl-2 text-left font-bold" colspan="2"><span class="text-left">left</span></th
+            ><th class="pr-2 text-right font-bold" colspan="2"><span class="text-side-right">right</span></th><th
+            ></th><th class="pl-2 text-left font-bold" colspan="2"><span class="text-side-left">left</span></th
             ></tr
           ></thead
         >
@@ -76,14 +76,14 @@
               <td class="w-[48px] text-right">{clock(m.right_s)}</td>
               <td class="w-[150px]"
                 ><span
-                  class="ml-auto block h-[11px] border border-right bg-[repeating-linear-gradient(135deg,#f3d6c4_0_2px,#b0532a_2px_3px)]"
+                  class="ml-auto block h-[11px] border border-side-right bg-[repeating-linear-gradient(135deg,#f3d6c4_0_2px,#b0532a_2px_3px)]"
                   style="width:{(m.right_s / strongest) * 140}px"
                 ></span></td
               >
               <td class="w-[230px] text-center">{m.muscle}</td>
               <td class="w-[150px]"
                 ><span
-                  class="block h-[11px] border border-left bg-[repeating-linear-gradient(45deg,#c5dedf_0_2px,#1b6c74_2px_3px)]"
+                  class="block h-[11px] border border-side-left bg-[repeating-linear-gradient(45deg,#c5dedf_0_2px,#1b6c74_2px_3px)]"
                   style="width:{(m.left_s / strongest) * 140}px"
                 ></span></td
               >

@@ -55,7 +55,7 @@
         />
         <path
           d="M{x - size} {y}H{x + size}M{x} {y - size}V{y + size}"
-          stroke={right ? 'var(--color-right)' : 'var(--color-left)'}
+          stroke={right ? 'var(--color-side-right)' : 'var(--color-side-left)'}
           stroke-width={size * 0.26}
         />
       {/each}

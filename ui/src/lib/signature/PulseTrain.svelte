@@ -35,8 +35,8 @@
   )
   const sided = $derived(list.some((p) => p.lane !== 'both'))
   const ink = $derived({
-    right: night ? 'var(--color-night-right)' : 'var(--color-right)',
-    left: night ? 'var(--color-night-left)' : 'var(--color-left)',
+    right: night ? 'var(--color-night-right)' : 'var(--color-side-right)',
+    left: night ? 'var(--color-night-left)' : 'var(--color-side-left)',
     both: night ? 'var(--color-night-text)' : 'var(--color-ink)'
   })
   const half = $derived(sided ? middle - 1 : middle * 1.8)

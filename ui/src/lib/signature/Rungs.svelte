@@ -8,18 +8,18 @@
     baseline = []
   }: { readings: Schemas['ReadingView'][]; baseline?: Schemas['ReadingView'][] } = $props()
 
-  const row = 76
-  const mid = 160
+  const row = 92
+  const mid = 206
   const half = 92
   /** Vertical pixels per millimetre of difference at each end. */
-  const rise = 7
-  const end = (mm: number) => Math.max(-30, Math.min(30, (mm / 2) * rise))
+  const rise = 14
+  const end = (mm: number) => Math.max(-34, Math.min(34, mm * rise))
   const before = $derived(new Map(baseline.map((r) => [r.id, r])))
 </script>
 
 <svg
-  viewBox="0 0 320 {readings.length * row + 26}"
-  class="w-full max-w-[340px]"
+  viewBox="0 0 310 {readings.length * row + 26}"
+  class="w-full max-w-[380px]"
   role="img"
   aria-label={readings
     .map(
@@ -28,14 +28,15 @@
     )
     .join('; ')}
 >
-  <text x={mid - half} y="12" text-anchor="middle" class="fill-right text-[12px] font-bold">right</text>
-  <text x={mid + half} y="12" text-anchor="middle" class="fill-left text-[12px] font-bold">left</text>
+  <text x={mid - half} y="12" text-anchor="middle" class="fill-side-right text-[12px] font-bold">right</text>
+  <text x={mid + half} y="12" text-anchor="middle" class="fill-side-left text-[12px] font-bold">left</text>
   <path d="M{mid} 4V{readings.length * row + 20}" stroke="var(--color-ink)" stroke-width="1.5" />
   {#each readings as r, i (r.id)}
     {@const y = 26 + i * row + row / 2}
     {@const tilt = end(r.difference)}
     {@const band = end(r.band)}
     {@const old = before.get(r.id)}
+    <text x="0" y={y + 4} class="text-[13px] font-bold" fill="var(--color-ink)">{r.name}</text>
     <path
       d="M{mid - half} {y - band}L{mid} {y}L{mid - half} {y + band}ZM{mid + half} {y - band}L{mid} {y}L{mid +
         half} {y + band}Z"
@@ -64,13 +65,13 @@
     {/if}
     <path
       d="M{mid} {y}L{mid - half} {y + tilt}"
-      stroke="var(--color-right)"
+      stroke="var(--color-side-right)"
       stroke-width="4"
       stroke-linecap="round"
     />
     <path
       d="M{mid} {y}L{mid + half} {y - tilt}"
-      stroke="var(--color-left)"
+      stroke="var(--color-side-left)"
       stroke-width="4"
       stroke-linecap="round"
       stroke-dasharray="9 5"

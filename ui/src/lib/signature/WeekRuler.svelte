@@ -70,14 +70,14 @@
     <pattern id="wr-r" width="4" height="4" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)"
       ><rect width="4" height="4" fill="#f3d6c4" /><path
         d="M0 0V4"
-        stroke="var(--color-right)"
+        stroke="var(--color-side-right)"
         stroke-width="1.3"
       /></pattern
     >
     <pattern id="wr-l" width="4" height="4" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"
       ><rect width="4" height="4" fill="#c5dedf" /><path
         d="M0 0V4"
-        stroke="var(--color-left)"
+        stroke="var(--color-side-left)"
         stroke-width="1.3"
       /></pattern
     >
@@ -104,8 +104,8 @@
       class="text-[12px]"
       fill="var(--color-soft)">contraction, min</text
     >
-    <text x={left - 8} y="58" text-anchor="end" class="fill-right text-[12px]">right</text>
-    <text x={left - 8} y="76" text-anchor="end" class="fill-left text-[12px]">left</text>
+    <text x={left - 8} y="58" text-anchor="end" class="fill-side-right text-[12px]">right</text>
+    <text x={left - 8} y="76" text-anchor="end" class="fill-side-left text-[12px]">left</text>
     <text x="0" y="114" class="font-bold">Practice</text><text
       x="0"
       y="130"
@@ -155,7 +155,7 @@
           width={w}
           height={(d.right_s / most) * 26}
           fill={past(n) ? 'url(#wr-r)' : 'none'}
-          stroke="var(--color-right)"
+          stroke="var(--color-side-right)"
           stroke-dasharray={past(n) ? '' : '2 2'}
         />
         <rect
@@ -164,13 +164,13 @@
           width={w}
           height={(d.left_s / most) * 26}
           fill={past(n) ? 'url(#wr-l)' : 'none'}
-          stroke="var(--color-left)"
+          stroke="var(--color-side-left)"
           stroke-dasharray={past(n) ? '' : '2 2'}
         />
       </g>
       {#if span > 60}
-        <text x={x + 14 + w} y="59" class="fill-right text-[12px]">{clock(d.right_s)}</text>
-        <text x={x + 14 + w} y="77" class="fill-left text-[12px]">{clock(d.left_s)}</text>
+        <text x={x + 14 + w} y="59" class="fill-side-right text-[12px]">{clock(d.right_s)}</text>
+        <text x={x + 14 + w} y="77" class="fill-side-left text-[12px]">{clock(d.left_s)}</text>
       {/if}
     {/if}
   {/each}
@@ -225,6 +225,11 @@
       fill="var(--color-ink)"
     />{/each}
 
+  {#if daysBetween(start, course.today) >= 0 && daysBetween(start, course.today) < weeks * 7}
+    <path d="M{at(course.today)} 27V332" stroke="var(--color-action)" stroke-width="2" />
+    <path d="M{at(course.today) - 5} 22h10l-5 7z" fill="var(--color-action)" />
+  {/if}
+
   {#each inside as s (s.id)}
     {@const shot = s.photographs.find((p) => p.state === 'measured') ?? s.photographs[0]}
     {#if shot}
@@ -238,7 +243,7 @@
       />
       <rect x={place(s.taken_on) - 3} y="213" width="38" height="50" fill="none" stroke="var(--color-ink)" />
     {/if}
-    <text x={place(s.taken_on) + 42} y="228" class="text-[12px] font-bold" fill="var(--color-ink)"
+    <text x={place(s.taken_on) + 42} y="228" class="text-[12px] font-bold [paint-order:stroke]" stroke="var(--color-sheet)" stroke-width="4" fill="var(--color-ink)"
       >{shortDay(s.taken_on)}</text
     >
     <text x={place(s.taken_on) + 42} y="244" class="text-[12px]" fill="var(--color-soft)"
@@ -275,10 +280,6 @@
     >
   {/if}
 
-  {#if daysBetween(start, course.today) >= 0 && daysBetween(start, course.today) < weeks * 7}
-    <path d="M{at(course.today)} 27V332" stroke="var(--color-action)" stroke-width="2" />
-    <path d="M{at(course.today) - 5} 22h10l-5 7z" fill="var(--color-action)" />
-  {/if}
   {#each numbers as n (n)}
     <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
     <rect

@@ -7,6 +7,7 @@
   const changed = $derived(new Map(sitting.changes.map((c) => [c.id, c])))
   const real = $derived(sitting.readings.filter((r) => r.judgement === 'beyond noise'))
   const within = $derived(sitting.readings.filter((r) => r.judgement !== 'beyond noise'))
+  const plain = (mm: number) => mm.toFixed(1).replace('-', '−')
   const moved = $derived(sitting.changes.filter((c) => c.judgement === 'beyond noise'))
 </script>
 
@@ -41,8 +42,8 @@
       <thead class="text-[13px]"
         ><tr class="border-b border-ink"
           ><th class="text-left font-normal">mm</th><th class="text-right font-bold"
-            ><span class="text-right">right</span></th
-          ><th class="font-bold"><span class="text-left">left</span></th><th class="text-right font-normal"
+            ><span class="text-side-right">right</span></th
+          ><th class="font-bold"><span class="text-side-left">left</span></th><th class="text-right font-normal"
             >left − right</th
           ></tr
         ></thead
@@ -55,8 +56,8 @@
                 >{r.shots} shot{r.shots === 1 ? '' : 's'}{r.provisional ? ', noise provisional' : ''}</span
               ></td
             >
-            <td class="text-right">{r.right.toFixed(1)}</td>
-            <td class="text-center">{r.left.toFixed(1)}</td>
+            <td class="text-right">{plain(r.right)}</td>
+            <td class="text-center">{plain(r.left)}</td>
             <td class="text-right"
               ><b>{signed(r.difference)}</b> ±{r.band.toFixed(1)}<span
                 class="block text-[12px] {r.judgement === 'beyond noise' ? 'text-watch' : 'text-soft'}"
