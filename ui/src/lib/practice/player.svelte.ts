@@ -14,7 +14,7 @@ export class Player {
   at = $state(0)
   playing = $state(false)
   finished = $state(false)
-  started: Date | null = null
+  started = $state<Date | null>(null)
   private anchor = 0
   private frame = 0
   private heard = -1

@@ -16,6 +16,8 @@ export interface Pulse {
   lane: Lane
 }
 
+/** A timed stretch of strokes or circles has no count; it is drawn as strokes of this length. */
+const STROKE_S = 2.5
 const SOFT = new Set(['strokes', 'circles'])
 const DASHED = new Set(['tap', 'press'])
 
@@ -37,9 +39,11 @@ export function pulses(train: Train): Pulse[] {
         now += each
         continue
       }
-      for (let i = 0; i < phase.reps * phase.directions; i++) {
-        out.push({ start: now, lead: phase.lead_s, hold: phase.hold_s, release: phase.release_s, lane })
-        now += each
+      const drawn = SOFT.has(phase.kind) && phase.reps === 1 ? Math.max(1, Math.round(each / STROKE_S)) : phase.reps
+      const share = (phase.reps * each) / drawn / (each || 1)
+      for (let i = 0; i < drawn * phase.directions; i++) {
+        out.push({ start: now, lead: phase.lead_s * share, hold: phase.hold_s * share, release: phase.release_s * share, lane })
+        now += each * share
       }
     }
   })

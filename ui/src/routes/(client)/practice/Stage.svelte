@@ -48,6 +48,7 @@
     const lines = item?.cues ?? []
     if (!cue || cue.beat === 'setup' || cue.beat === 'change') return lines[0] ?? ''
     if (cue.beat === 'rest' || cue.beat === 'settle') return 'Soften everything. Breathe.'
+    if (breathes) return lines[cue.beat === 'lead' ? 1 : 2] ?? ''
     return lines[1 + ((Math.max(cue.rep, 1) - 1) % Math.max(1, lines.length - 1))] ?? lines[0] ?? ''
   })
   const sideWord = $derived(cue?.side ? `Your ${cue.side} side` : 'Both sides')
@@ -89,9 +90,10 @@
 >
   <span class="mt-3 font-head text-[27px] leading-[1.1] font-bold">{item?.name}</span>
   <span class="mt-1 text-[24px]">
-    <b class={sideInk}>{sideWord}</b>{#if cue && cue.sets > 1 && cue.set_number}, set {cue.set_number} of {cue.sets}{/if}
+    {#if !breathes}<b class={sideInk}>{sideWord}</b>{/if}{#if cue && cue.sets > 1 && cue.set_number}, set {cue.set_number} of {cue.sets}{/if}
     {#if cue?.direction}<span class="block text-[22px]">{cue.direction}</span>{/if}
   </span>
+  <span class="mt-4 block text-[22px] leading-snug text-night-soft">Feel it here: {item?.felt_at}</span>
   <span class="mt-auto block pt-2 text-[30px] font-bold" aria-live="assertive"
     >{player.playing ? verb : 'Paused'}</span
   >
