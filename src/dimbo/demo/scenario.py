@@ -35,7 +35,7 @@ def client_logins() -> list[tuple[str, str]]:
 def ensure_demo(app_url: str, owner_url: str, say: Callable[[str], None]) -> None:
     """Make the demo data unless there is a practice already."""
     with psycopg.connect(owner_url, autocommit=True) as conn:
-        if conn.execute("select from practices limit 1").fetchone():
+        if conn.execute("select 1 from practices limit 1").fetchone():
             return
         row = conn.execute("insert into practices (name) values (%s) returning id", (PRACTICE,)).fetchone()
     assert row

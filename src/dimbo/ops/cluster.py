@@ -182,9 +182,9 @@ class Cluster:
     def _provision(self) -> None:
         """The application's role and the database, if they are not there yet."""
         with psycopg.connect(self.url(OWNER, "postgres"), autocommit=True) as conn:
-            if not conn.execute("select from pg_roles where rolname = %s", (APP,)).fetchone():
+            if not conn.execute("select 1 from pg_roles where rolname = %s", (APP,)).fetchone():
                 conn.execute(f"create role {APP} login password '{self.password}'".encode())
-            if not conn.execute("select from pg_database where datname = %s", (DATABASE,)).fetchone():
+            if not conn.execute("select 1 from pg_database where datname = %s", (DATABASE,)).fetchone():
                 conn.execute(f"create database {DATABASE}".encode())
 
     def stop(self) -> None:

@@ -66,7 +66,7 @@ def one(conn: Conn, sitting_id: UUID) -> Sitting:
 def add_photograph(conn: Conn, practice_id: UUID, sitting: Sitting, photograph_id: UUID, *, source_name: str,
                    source_hash: bytes, image: bytes, thumbnail: bytes, size: tuple[int, int], taken_at: datetime | None) -> str:
     """Keep a photograph. Returns "added", "again" (this very upload is here) or "twice" (the same file is)."""
-    if conn.execute("select from photographs where id = %s", (photograph_id,)).fetchone():
+    if conn.execute("select 1 from photographs where id = %s", (photograph_id,)).fetchone():
         return "again"
     added = conn.execute(
         "insert into photographs (id, practice_id, client_id, sitting_id, source_name, source_hash, image, thumbnail, width, "

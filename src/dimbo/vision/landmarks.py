@@ -22,8 +22,8 @@ METHOD = "mesh-1"
 
 CROP = (512, 512)
 EYES_APART_PX = 110
-_JITTERS = ((0.0, 1.0, 0.0, 0.0), (2.0, 1.03, 3.6, -2.4), (-2.0, 0.97, -3.0, 4.2), (1.0, 0.94, -1.8, -3.6))
-"""Rotation in degrees, scale, and shift in crop pixels of each reading."""
+_JITTERS = ((0.0, 1.0, 0.0, 0.0), (2.0, 1.03, 3.6, -2.4), (-2.0, 1.03, -3.6, -2.4), (0.0, 0.95, 0.0, 4.2))
+"""Rotation in degrees, scale, and shift in crop pixels of each reading; the set is its own mirror image."""
 
 POINTS = {
     "en_right": 133, "en_left": 362, "ex_right": 33, "ex_left": 263, "ps_right": 159, "ps_left": 386,
@@ -79,7 +79,7 @@ def _read(rgb: np.ndarray, transform: np.ndarray, mirror: bool) -> Mesh | None:
     found = detect(crop[:, ::-1] if mirror else crop)
     if not found:
         return None
-    mesh = max(found, key=lambda m: float(np.ptp(m[:, 1])))
+    mesh = _largest(found)
     if mirror:
         mesh = mesh[MIRROR].copy()
         mesh[:, 0] = CROP[0] - mesh[:, 0]
@@ -96,6 +96,10 @@ def _only_face(found: list[Mesh]) -> Mesh:
     sizes = sorted(float(np.ptp(m[:, 1])) for m in found)
     if len(found) > 1 and sizes[0] > 0.35 * sizes[1]:
         raise FaceError("There are two faces in this picture. Take it again with only the client in view.")
+    return _largest(found)
+
+
+def _largest(found: list[Mesh]) -> Mesh:
     return max(found, key=lambda m: float(np.ptp(m[:, 1])))
 
 
@@ -106,7 +110,12 @@ def locate(rgb: np.ndarray, progress: Callable[[str], None] = lambda _: None) ->
     """
     progress("looking for the face")
     small, scale = _bounded(rgb)
-    first = _only_face(detect(small)) / scale
+    first = _only_face(detect(small))
+    again = detect(small[:, ::-1])
+    if again:
+        other = _largest(again)[MIRROR]
+        first = (first + np.column_stack([small.shape[1] - other[:, 0], other[:, 1:]])) / 2
+    first = first / scale
     level = np.vstack([_level(first), [0, 0, 1]])
     centre = np.array([CROP[0] / 2, CROP[1] * 0.42])
     readings = []

@@ -24,6 +24,8 @@ from dimbo.core.frame import Point
 FOLDER = Path(__file__).parent / "portraits"
 STATES = ("even", "eased", "uneven")
 _TAKEN, _OFFSET = 0x9003, 0x9011
+_CHEEK_MM = 35.0
+"""How far from the midline side light has its full effect."""
 _HEAD_MM = (75.0, 110.0, 90.0)
 """Half axes of the ellipsoid that stands for a head when it turns: to the side, up, and deep."""
 
@@ -112,7 +114,8 @@ class _Field:
                 (scene.corner_mm, f"ch_{side}", 9.0, 9.0),
             ):
                 if amounts[index]:
-                    self.bells.append((np.array(points[name]), -amounts[index] * px, wide * px, tall * px))
+                    offset = -amounts[index] * px  # the bell stands where the point lands, so that it moves by just that
+                    self.bells.append((np.array(points[name]) + [0, offset], offset, wide * px, tall * px))
         self.yaw = np.radians(scene.yaw_deg)
         self.centre = (np.array(points["en_right"]) + np.array(points["en_left"])) / 2 + np.array([0, 25 * px])
         self.px = px
@@ -160,7 +163,7 @@ def shoot(scene: Scene) -> Shot:
                       borderMode=cv2.BORDER_REPLICATE).astype(np.float32)
     image *= exposure * tint.astype(np.float32)
     if scene.light:
-        across = np.clip((bx - middle[0]) / (90 * px), -1, 1)[..., None]
+        across = np.clip((bx - middle[0]) / (_CHEEK_MM * px), -1, 1)[..., None]
         image *= 1 + scene.light / 2 * across
     image += rng.normal(0, 1.6 * scene.grain, (height, width, 1)).astype(np.float32)
     moved = {}

@@ -1,0 +1,76 @@
+"""A practice with a coach, a client with an account, and browsers (test clients) for both."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from uuid import UUID
+
+import pytest
+from fastapi.testclient import TestClient
+
+from dimbo.ops.settings import Settings
+from dimbo.store import accounts, clients
+from dimbo.web.app import build_app
+from dimbo.work.access import hash_password
+
+PASSWORD = "four plain words here"
+HASH = hash_password(PASSWORD)
+
+
+@dataclass(frozen=True)
+class Practice:
+    id: UUID
+    coach_id: UUID
+    client_id: UUID
+    coach_email: str
+    client_email: str
+
+
+def make_practice(db, owner, name: str) -> Practice:
+    practice = owner.execute("insert into practices (name) values (%s) returning id", (name,)).fetchone()[0]
+    with db.practice(practice) as conn:
+        coach = accounts.create(conn, practice, "coach", None, f"Coach of {name}", f"coach@{name}.example", HASH)
+        client = clients.create(conn, practice, f"Client of {name}", birth_year=1980, time_zone="Europe/Lisbon", minutes=15,
+                                concerns=["eye-less-open"], story="")
+        accounts.create(conn, practice, "client", client, f"Client of {name}", f"client@{name}.example", HASH)
+    return Practice(practice, coach, client, f"coach@{name}.example", f"client@{name}.example")
+
+
+@pytest.fixture
+def practice(db, owner) -> Practice:
+    return make_practice(db, owner, "harbour")
+
+
+@pytest.fixture
+def app(cluster, database_name):
+    return build_app(Settings(database_url=cluster.url(database=database_name), stand_in_camera=True))
+
+
+@pytest.fixture
+def browser(app) -> Iterator:
+    """Opens signed-in (or anonymous) test clients of one running application."""
+    opened: list[TestClient] = []
+
+    def sign_in(email: str | None = None) -> TestClient:
+        client = TestClient(app, headers={"x-dimbo": "1"})
+        client.__enter__() if not opened else None
+        opened.append(client)
+        if email:
+            answer = client.post("/api/sign-in", json={"email": email, "password": PASSWORD})
+            assert answer.status_code == 204, answer.text
+        return client
+
+    yield sign_in
+    if opened:
+        opened[0].__exit__(None, None, None)
+
+
+@pytest.fixture
+def coach(browser, practice) -> TestClient:
+    return browser(practice.coach_email)
+
+
+@pytest.fixture
+def client(browser, practice) -> TestClient:
+    return browser(practice.client_email)
