@@ -39,8 +39,9 @@
     if (editing === null) return
     const text = editing
     editing = null
-    await editor.type(editor.place.row, editor.place.week, text)
-    if (stay) await focus()
+    const typed = editor.type(editor.place.row, editor.place.week, text)
+    if (stay) await focus() // at once, so that the next key finds its cell
+    await typed
   }
 
   function step(rows: number, columns: number) {
@@ -150,12 +151,14 @@
           </th>
           {#each line.cells as cell, i (i)}
             {@const here = editor.place.row === row && editor.place.week === i + 1}
-            {@const changed = i === 0 || line.cells[i - 1]?.text !== cell.text}
+            {@const shown = cell.canonical ?? cell.text}
+            {@const before = line.cells[i - 1]}
+            {@const changed = i === 0 || (before?.canonical ?? before?.text) !== shown}
             <td
               role="gridcell"
               tabindex={here ? 0 : -1}
               data-here={here}
-              aria-label="{line.name}, week {i + 1}: {cell.text || 'rest'}{cell.error
+              aria-label="{line.name}, week {i + 1}: {shown || 'rest'}{cell.error
                 ? `. ${cell.error.message}`
                 : ''}{cell.over_ceiling ? '. Over the daily ceiling' : ''}"
               aria-invalid={!!cell.error || cell.over_ceiling}
@@ -166,7 +169,7 @@
                 ? 'shadow-[inset_0_0_0_2px_var(--color-action)]'
                 : ''}"
               onfocus={() => (editor.place = { row, week: i + 1 })}
-              ondblclick={() => begin(cell.text)}
+              ondblclick={() => begin(shown)}
               onclick={() => focus()}
             >
               {#if here && editing !== null}
@@ -185,7 +188,7 @@
                     ? 'text-stop underline decoration-wavy'
                     : ''}"
                 >
-                  {#if cell.text}{#each cell.text.split(/(R\d+|L\d+)/) as part, k (k)}<span
+                  {#if shown}{#each shown.split(/(R\d+|L\d+)/) as part, k (k)}<span
                         class={/^R\d/.test(part) ? 'text-side-right' : /^L\d/.test(part) ? 'text-side-left' : ''}
                         >{part}</span
                       >{/each}{:else}rest{/if}
@@ -196,7 +199,7 @@
                     height={13}
                     seconds={scale(row)}
                     faded={!changed}
-                    label="pulse train of {cell.text}"
+                    label="pulse train of {shown}"
                   />{/if}
               {/if}
             </td>

@@ -162,11 +162,11 @@ export class SheetEditor {
       ...d,
       lines: d.lines.map((l, i) => (i === row ? withCell(l, week, text) : l))
     }))
-    const canonical = this.sheet?.lines[row]?.cells[week - 1]?.canonical
-    if (canonical && canonical !== text) {
-      this.document.lines[row] = withCell($state.snapshot(this.document.lines[row]) as Row, week, canonical)
-      this.saveSoon()
-    }
+    const answer = this.sheet?.lines[row]?.cells[week - 1]
+    const line = this.document.lines[row]
+    if (answer?.text !== text || line?.cells[week - 1] !== text || !answer.canonical || answer.canonical === text) return
+    this.document.lines[row] = withCell($state.snapshot(line) as Row, week, answer.canonical)
+    this.saveSoon()
   }
 
   async fill(): Promise<void> {

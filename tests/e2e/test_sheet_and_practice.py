@@ -1,0 +1,105 @@
+"""Two tabs on one program; pain; and a session that ends without a connection."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from ..web.conftest import PASSWORD
+from .test_walk import cell, play_through
+
+
+@pytest.fixture
+def program(visit, site):
+    """A fresh client's fresh program, opened by the coach."""
+    coach = visit("/", site.practice.coach_email)
+    made = coach.request.post("/api/clients", data={"name": "Fresh Client", "time_zone": "UTC", "minutes": 15}, headers={"x-dimbo": "1"}).json()["id"]
+    body = {"title": "Cheeks", "weeks": 4, "concern": "flat-cheeks"}
+    program = coach.request.post(f"/api/clients/{made}/programs", data=body, headers={"x-dimbo": "1"}).json()["id"]
+    coach.goto(f"/programs/{program}")
+    expect(coach.get_by_role("grid")).to_be_visible()
+    return coach, made, program
+
+
+def test_two_tabs_on_one_program_never_lose_work(visit, site, program):
+    one, _, path = program
+    two = visit(f"/programs/{path}", context=one.context)
+    expect(two.get_by_role("grid")).to_be_visible()
+    for tab, dose in ((one, "1×6 h4"), (two, "1×7 h4")):
+        cell(tab, "Long oval cheek lift", 1).click()
+        tab.keyboard.type(dose)
+        tab.keyboard.press("Enter")
+    expect(one.get_by_text("saved, version 2")).to_be_visible()
+    asked = two.get_by_role("alertdialog")
+    expect(asked).to_contain_text("Nothing of yours is lost")
+    asked.get_by_role("button", name="Keep mine").click()
+    expect(two.get_by_text("saved, version 3")).to_be_visible()
+    one.reload()
+    expect(cell(one, "Long oval cheek lift", 1)).to_contain_text("1×7 h4")
+
+
+def test_the_sheet_by_keyboard_alone(program):
+    coach, *_ = program
+    cell(coach, "Settling breath", 1).click()
+    names = lambda: coach.locator("tbody th[scope=row] span:first-child").all_inner_texts()  # noqa: E731
+    before = names()
+    coach.keyboard.press("ArrowDown")
+    coach.keyboard.press("Alt+ArrowDown")
+    expect(coach.locator("tbody th[scope=row] span:first-child").nth(2)).to_have_text(before[1])
+    coach.keyboard.press("Control+z")
+    expect(coach.locator("tbody th[scope=row] span:first-child").nth(1)).to_have_text(before[1])
+    coach.keyboard.press("+")
+    coach.get_by_label("Find an exercise").fill("upper-lip")
+    coach.keyboard.press("Enter")
+    expect(cell(coach, "Upper-lip press", 1)).to_contain_text("60 s h1")
+    cell(coach, "Upper-lip press", 2).click()
+    coach.keyboard.type("60 seconds hold")
+    coach.keyboard.press("Enter")
+    bad = cell(coach, "Upper-lip press", 2)
+    expect(bad).to_contain_text("60 seconds hold")
+    expect(bad).to_have_attribute("aria-invalid", "true")
+    expect(coach.get_by_label("Margin")).to_contain_text("What you typed is kept")
+    coach.keyboard.press("?")
+    expect(coach.get_by_role("dialog")).to_contain_text("fill right along the rungs")
+
+
+def test_pain_is_told_and_a_lost_connection_loses_nothing(visit, program):
+    coach, client, path = program
+    coach.get_by_role("button", name="Assign").click()
+    coach.get_by_role("dialog").get_by_role("button", name="Assign").click()
+    expect(coach.get_by_role("button", name="Make an invitation")).to_be_visible()
+    link = coach.request.post(f"/api/clients/{client}/invitation", data={"email": f"{client[:8]}@mail.example"}, headers={"x-dimbo": "1"}).json()["path"]
+    phone = visit(link, phone=True)
+    phone.get_by_label("Password").fill(PASSWORD)
+    phone.get_by_role("button", name="Begin").click()
+    expect(phone.get_by_role("link", name="Start")).to_be_visible()
+    phone.clock.install()
+    phone.get_by_role("link", name="Start").click()
+    phone.get_by_role("button", name="Begin").click()
+    phone.clock.run_for(9_000)
+    while not phone.get_by_text("Long oval cheek lift").is_visible():
+        phone.get_by_role("button", name="Skip this").click()
+        phone.clock.run_for(300)
+    phone.clock.run_for(20_000)
+    phone.get_by_role("button", name="It hurts").click()
+    expect(phone.get_by_role("heading", name="Long oval cheek lift is stopped")).to_be_visible()
+    for answer in ("left", "jaw joint", "6"):
+        phone.get_by_role("button", name=answer, exact=True).click()
+    phone.context.set_offline(True)
+    play_through(phone, 14 * 60)
+    phone.get_by_role("button", name="4", exact=True).click()
+    expect(phone.get_by_text("No connection. The session is kept")).to_be_visible()
+    coach.goto(f"/clients/{client}")
+    expect(coach.get_by_role("row", name=re.compile("due, until"))).to_be_visible()
+
+    phone.context.set_offline(False)
+    for _ in range(2):  # coming back twice hands it in once
+        phone.goto("/today")
+        expect(phone.get_by_role("heading", name="Done for today")).to_be_visible()
+    coach.reload()
+    expect(coach.get_by_role("row", name=re.compile("partly done"))).to_have_count(1)
+    margin = coach.get_by_label("Margin")
+    expect(margin).to_contain_text("Long oval cheek lift hurt")
+    expect(margin).to_contain_text("left side, 6 of 10: jaw joint")
+    margin.get_by_role("button", name="Let it go on").click()
+    expect(margin).not_to_contain_text("hurt")

@@ -1,0 +1,105 @@
+"""The whole way: program, assignment, practice on the phone, what the coach sees, and two portraits to a reading."""
+
+import re
+from datetime import UTC, datetime
+
+from playwright.sync_api import expect
+
+from dimbo.vision.stand_in_camera import Scene, shoot
+
+from ..web.conftest import PASSWORD
+
+
+def cell(page, exercise, week):
+    return page.get_by_role("gridcell", name=re.compile(f"^{exercise}, week {week}:"))
+
+
+def play_through(page, seconds):
+    """The session in a few long leaps, as a tab that sleeps and wakes."""
+    for _ in range(int(seconds // 30) + 2):
+        page.clock.run_for(200)
+        page.clock.fast_forward(30_000)
+    page.clock.run_for(500)
+
+
+def test_from_the_first_program_to_a_reading_with_its_noise(visit, site, tmp_path):
+    coach = visit("/", site.practice.coach_email)
+    coach.get_by_role("button", name="New client").click()
+    coach.get_by_label("Name, as they like it").fill("Wilhelmina Oort")
+    coach.get_by_label("Time zone").fill("UTC")
+    coach.get_by_label("First concern").select_option("eye-less-open")
+    coach.get_by_role("button", name="Add client").click()
+
+    # A four-week program, drafted for the concern and changed by keyboard.
+    coach.get_by_role("button", name="New program").click()
+    coach.get_by_role("button", name="Write it").click()
+    expect(coach.get_by_role("grid")).to_be_visible()
+    first = cell(coach, "Finger-bracket wide open", 1)
+    first.click()
+    coach.keyboard.type("r3 l2 x 2 hold 40")
+    coach.keyboard.press("Enter")
+    expect(first).to_contain_text("R3 L2 ×2 h40")
+    margin = coach.get_by_label("Margin")
+    expect(margin).to_contain_text("the ceiling is 1:30")
+    expect(coach.get_by_role("button", name=re.compile("Assign: 1"))).to_be_disabled()
+    coach.keyboard.press("Control+z")
+    expect(margin).not_to_contain_text("the ceiling is")
+    coach.keyboard.type("R2 L1 x2 h6")
+    coach.keyboard.press("Enter")
+    coach.keyboard.press("Control+ArrowRight")
+    expect(cell(coach, "Finger-bracket wide open", 2)).to_contain_text("R2 L1 ×2 h8")
+    expect(coach.get_by_text(re.compile("saved, version [2-9]"))).to_be_visible()
+
+    coach.get_by_role("button", name="Assign").click()
+    coach.get_by_role("dialog").get_by_role("button", name="Assign").click()
+    expect(coach.get_by_role("heading", name="Wilhelmina Oort")).to_be_visible()
+    expect(coach.get_by_role("row", name=re.compile("due, until 03:00"))).to_be_visible()
+
+    # The client comes by her link, on a phone, and practises.
+    coach.get_by_role("button", name="Make an invitation").click()
+    coach.get_by_label("Their e-mail").fill("mina@mail.example")
+    coach.get_by_role("button", name="Make the link").click()
+    link = coach.get_by_label("Invitation link").input_value()
+    phone = visit(link.removeprefix(site.address), phone=True)
+    phone.get_by_label("Password").fill(PASSWORD)
+    phone.get_by_role("button", name="Begin").click()
+    expect(phone.get_by_role("heading", name=re.compile("minutes today"))).to_be_visible()
+    phone.clock.install()
+    phone.get_by_role("link", name="Start").click()
+    phone.get_by_role("button", name="Begin").click()
+    phone.clock.run_for(7_000)
+    expect(phone.get_by_text("Settling breath")).to_be_visible()
+    expect(phone.get_by_text("Breathe in")).to_be_visible()
+    phone.get_by_role("button", name="Pause").click()
+    phone.clock.run_for(60_000)
+    expect(phone.get_by_text("1 of 6").or_(phone.get_by_text("1 of 5")).first).to_be_visible()
+    phone.keyboard.press("Space")
+    play_through(phone, 14 * 60)
+    phone.get_by_role("button", name="5", exact=True).click()
+    expect(phone.get_by_role("heading", name="Done for today")).to_be_visible()
+
+    # The coach sees it, then two portraits become a reading.
+    coach.reload()
+    row = coach.get_by_role("row", name=re.compile(r"\d:\d\d of \d:\d\d 5 done"))
+    expect(row).to_have_count(1)
+    done, planned = re.search(r"(\d+:\d\d) of (\d+:\d\d)", row.inner_text()).groups()
+    assert done == planned
+    coach.get_by_label("Client", exact=True).get_by_role("link", name="Sittings").click()
+    for seed in (1, 2):
+        (tmp_path / f"front {seed}.jpg").write_bytes(shoot(Scene("aster", "uneven", seed)).jpeg(datetime.now(UTC)))
+    coach.get_by_label("Photographs").set_input_files([str(f) for f in sorted(tmp_path.glob("*.jpg"))])
+    readings = coach.get_by_label("Readings", exact=True)
+    expect(readings.get_by_text("Eye opening: the right side is lower, beyond the noise.")).to_be_visible(timeout=60_000)
+    expect(readings.get_by_role("row", name=re.compile(r"Eye opening 2 shots.*\+\d\.\d ±0\.\d beyond noise"))).to_be_visible()
+    expect(coach.get_by_label("Wilhelmina Oort, front 1.jpg", exact=False)).to_be_visible()
+
+
+def test_a_bad_file_says_why_and_the_others_go_on(visit, site, tmp_path):
+    coach = visit(f"/clients/{site.practice.client_id}/sittings", site.practice.coach_email)
+    (tmp_path / "a letter.jpg").write_text("Dear coach")
+    (tmp_path / "front.jpg").write_bytes(shoot(Scene("birch", "even", 4)).jpeg())
+    coach.get_by_label("Photographs").set_input_files([str(tmp_path / "a letter.jpg"), str(tmp_path / "front.jpg")])
+    expect(coach.get_by_text("a letter.jpg is not a photograph")).to_be_visible()
+    expect(coach.get_by_label("Readings in millimetres")).to_be_visible(timeout=60_000)
+    coach.get_by_role("button", name="Take with stand-in camera").click()
+    expect(coach.get_by_text(re.compile("stand-in .*jpg")).first).to_be_visible(timeout=60_000)
