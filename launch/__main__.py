@@ -11,7 +11,7 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).resolve().parent))
 
-import steps  # noqa: E402
+import steps
 
 HELP = """Usage: ./dimbo COMMAND [options]
 
@@ -44,6 +44,7 @@ def main(arguments: list[str]) -> int:
     python = str(steps.VENV / "bin" / "python")
     os.chdir(steps.ROOT)
     os.execv(python, [python, "-m", "dimbo.ops.cli", command, *(o for o in options if o != "--no-install")])
+    return None
 
 
 if __name__ == "__main__":

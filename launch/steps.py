@@ -172,7 +172,7 @@ def prepare(command: str, may_install: bool) -> None:
     _debian(needs, may_install)
     _python_environment(may_install)
     if "ui" in needs:
-        here, path = os.getcwd(), os.environ["PATH"]
+        here, path = Path.cwd(), os.environ["PATH"]
         os.chdir(UI)
         os.environ.update(_node_environment())
         try:

@@ -51,7 +51,7 @@ def load_base(assets: Path) -> BaseMesh:
     return BaseMesh(*(np.array(part) for part in (vertices, uv, faces, uv_faces, groups)))
 
 
-@functools.lru_cache(maxsize=None)
+@functools.cache
 def load_target(assets: Path, name: str) -> tuple[Array, Array]:
     """One target: vertex indices (k,) and their offsets (k, 3). Raises FileNotFoundError if unknown."""
     unit = assets / f"faceunits01/targets/faceunits/{name}.target"

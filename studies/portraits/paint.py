@@ -84,7 +84,7 @@ def paint(head: Head, b: Buffers, style: Mapping[str, object], seed: int) -> Sur
     # Relief: pores on skin, strands on hair.
     pores = sample(noise_texture(seed + 9, 2048, 900), x * 0.55 + 0.5, y * 0.55 + 0.5)
     strength = 0.010 * body * (1 - hair) * (1 - 0.6 * lips)
-    slope = lambda a, dx, dy: cv2.Sobel(a, cv2.CV_32F, dx, dy, ksize=3)  # noqa: E731
+    slope = lambda a, dx, dy: cv2.Sobel(a, cv2.CV_32F, dx, dy, ksize=3)
     relief = np.stack([-slope(pores, 1, 0) * strength, slope(pores, 0, 1) * strength, 0 * x], 2)
     relief += np.stack([-slope(strands, 1, 0), slope(strands, 0, 1), 0 * x], 2) * (0.05 * hair)[..., None]
     normal = b.normal + relief

@@ -11,7 +11,7 @@ F32 = np.float32
 
 
 @njit(cache=True)
-def rasterise(xy, depth, triangles, attributes, zbuffer, out, ids, part_id):  # noqa: ANN001, ANN201
+def rasterise(xy, depth, triangles, attributes, zbuffer, out, ids, part_id):
     """Draw triangles: nearest depth wins; attributes (t, 3, k) are interpolated into ``out`` (h, w, k)."""
     height, width = zbuffer.shape
     k = attributes.shape[2]
@@ -71,5 +71,5 @@ def sample(texture: Array, u: Array, v: Array) -> Array:
         rows = -(-u.size // 2000)
         fold = [np.pad(a.ravel().astype(F32), (0, rows * 2000 - u.size)).reshape(rows, 2000) for a in (u, v)]
         return sample(texture, *fold).ravel()[: u.size].reshape(u.shape)
-    reflect = lambda a, n: ((1 - np.abs((a % 2) - 1)) * (n - 1)).astype(F32)  # noqa: E731
+    reflect = lambda a, n: ((1 - np.abs((a % 2) - 1)) * (n - 1)).astype(F32)
     return cv2.remap(texture, reflect(u, w), reflect(v, h), cv2.INTER_LINEAR)

@@ -59,7 +59,7 @@ def truth(head: Head, camera: Camera, posed: list[Array], ids: Array, vertices: 
         pupil = camera.project(front[None])[0][0] / camera.scale
         mask = ids == part
         columns = np.where(mask.any(0))[0]
-        middle = int(round(pupil[0] * camera.scale))
+        middle = round(pupil[0] * camera.scale)
         rows = [np.where(mask[:, middle + k])[0] for k in range(-4, 5)]
         inner, outer = (columns[0], columns[-1]) if side == "left" else (columns[-1], columns[0])
         points[f"pu_{side}"] = pupil.tolist()
@@ -86,7 +86,7 @@ def main(assets: Path, out: Path, jobs: list[str]) -> None:
         facts = truth(head, camera, posed, buffers.ids, landmark_vertices(head))
         facts |= {"identity": identity, "state": state, "lower_side": LOWER_SIDE[identity].lower(), "face_units": weights}
         (out / f"{identity}-{state}.json").write_text(json.dumps(facts, indent=1) + "\n")
-        print(f"{identity} {state}", flush=True)  # noqa: T201
+        print(f"{identity} {state}", flush=True)
 
 
 if __name__ == "__main__":

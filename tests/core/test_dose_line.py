@@ -36,7 +36,10 @@ def test_printing_is_canonical(data):
     assert print_line(parse(line, of), of) == line
 
 
-@pytest.mark.parametrize("typed", ["2×8 h5", "2x8h5", "2 X 8 H 5", "2 sets of 8 reps hold 5 s", "2*8 hold 5 seconds", " 2 x8  h5s ", "2×8, h5"])
+@pytest.mark.parametrize(
+    "typed",
+    ["2×8 h5", "2x8h5", "2 X 8 H 5", "2 sets of 8 reps hold 5 s", "2*8 hold 5 seconds", " 2 x8  h5s ", "2×8, h5"],
+)
 def test_people_type_the_same_thing_in_many_ways(typed):
     assert print_line(parse(typed, BOTH), BOTH) == "2×8 h5"
 

@@ -1,5 +1,7 @@
 """Rungs: one axis at a time, about 30 % at most, never past the ceiling."""
 
+import itertools
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -75,7 +77,7 @@ def test_every_ladder_is_gentle_arrives_and_rises(reps, held, sets, more_reps, m
     rungs = ladder(start, target, axes, pace_s=1).rungs
     assert rungs[0].dose == start
     assert rungs[-1].dose == target
-    for before, after in zip(rungs, rungs[1:], strict=False):
+    for before, after in itertools.pairwise(rungs):
         assert after.dose != before.dose
         if not after.steep:
             assert load_s(after.dose, 1) <= load_s(before.dose, 1) * GROWTH_LIMIT + 1e-6
@@ -86,6 +88,6 @@ def test_weeks_climb_rung_by_rung_and_start_low(weeks, target_hold):
     steps = ladder(parse("1×5 h1", BOTH), parse(f"1×5 h{target_hold}", BOTH), [Axis.HOLD], pace_s=1)
     places = [steps.rungs.index(steps.at_week(w, weeks)) for w in range(1, weeks + 1)]
     assert places[0] == 0
-    assert all(0 <= b - a <= 1 for a, b in zip(places, places[1:], strict=False))
+    assert all(0 <= b - a <= 1 for a, b in itertools.pairwise(places))
     if weeks >= len(steps.rungs):
         assert places[-1] == len(steps.rungs) - 1

@@ -1,5 +1,7 @@
 """A session to the second: the timeline is the arithmetic, played."""
 
+import itertools
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -55,7 +57,7 @@ def test_the_timeline_has_no_gaps_and_adds_up(of, pace):
     items = [item(d, card_id=f"e{i}", setup_s=4, settle_s=2) for i, d in enumerate(of)]
     cues = timeline(items, settings)
     assert sum(c.length_s for c in cues) == pytest.approx(session_s(items, settings), abs=0.001 * len(cues) + 0.01)
-    for before, after in zip(cues, cues[1:], strict=False):
+    for before, after in itertools.pairwise(cues):
         assert after.start_s == pytest.approx(before.start_s + before.length_s, abs=0.01)
 
 

@@ -21,8 +21,10 @@ from dimbo.store.database import Database
 
 from ..web.conftest import PASSWORD, Practice, make_practice
 
-FLAGS = ("--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "
-         "--disable-component-update --disable-sync --use-fake-device-for-media-stream --use-fake-ui-for-media-stream").split()
+FLAGS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync", "--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream",
+]
 LAPTOP, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 ROOT = Path(__file__).parents[2]
 

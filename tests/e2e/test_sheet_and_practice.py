@@ -9,13 +9,16 @@ from ..web.conftest import PASSWORD
 from .test_walk import cell, play_through
 
 
+def post(page, path, body):
+    return page.request.post(path, data=body, headers={"x-dimbo": "1"}).json()
+
+
 @pytest.fixture
 def program(visit, site):
     """A fresh client's fresh program, opened by the coach."""
     coach = visit("/", site.practice.coach_email)
-    made = coach.request.post("/api/clients", data={"name": "Fresh Client", "time_zone": "UTC", "minutes": 15}, headers={"x-dimbo": "1"}).json()["id"]
-    body = {"title": "Cheeks", "weeks": 4, "concern": "flat-cheeks"}
-    program = coach.request.post(f"/api/clients/{made}/programs", data=body, headers={"x-dimbo": "1"}).json()["id"]
+    made = post(coach, "/api/clients", {"name": "Fresh Client", "time_zone": "UTC", "minutes": 15})["id"]
+    program = post(coach, f"/api/clients/{made}/programs", {"title": "Cheeks", "weeks": 4, "concern": "flat-cheeks"})["id"]
     coach.goto(f"/programs/{program}")
     expect(coach.get_by_role("grid")).to_be_visible()
     return coach, made, program
@@ -64,11 +67,11 @@ def test_the_sheet_by_keyboard_alone(program):
 
 
 def test_pain_is_told_and_a_lost_connection_loses_nothing(visit, program):
-    coach, client, path = program
+    coach, client, _ = program
     coach.get_by_role("button", name="Assign").click()
     coach.get_by_role("dialog").get_by_role("button", name="Assign").click()
     expect(coach.get_by_role("button", name="Make an invitation")).to_be_visible()
-    link = coach.request.post(f"/api/clients/{client}/invitation", data={"email": f"{client[:8]}@mail.example"}, headers={"x-dimbo": "1"}).json()["path"]
+    link = post(coach, f"/api/clients/{client}/invitation", {"email": f"{client[:8]}@mail.example"})["path"]
     phone = visit(link, phone=True)
     phone.get_by_label("Password").fill(PASSWORD)
     phone.get_by_role("button", name="Begin").click()

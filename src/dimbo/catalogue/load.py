@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import TypeVar
 
 import yaml
 from pydantic import ValidationError
@@ -48,7 +48,7 @@ class Catalogue:
 
 
 @dataclass(frozen=True)
-class _Source(Iterable[Any]):
+class _Source(Iterable[yaml.Node]):
     """One YAML list with the node of each entry, so that an error can point at its line."""
 
     file: Path
@@ -65,7 +65,7 @@ class _Source(Iterable[Any]):
             raise CatalogueError(file, 1, "expected a list of entries")
         return cls(file, tuple(root.value))
 
-    def __iter__(self) -> Any:
+    def __iter__(self) -> Iterator[yaml.Node]:
         return iter(self.nodes)
 
     def line(self, node: yaml.Node, path: tuple[int | str, ...] = ()) -> int:
@@ -179,7 +179,7 @@ def load_catalogue(folder: Path = SHIPPED) -> Catalogue:
             cards[card.id] = card
             places.append((source, node, card))
     for source, node, card in places:
-        known = {"prime_movers": muscles, "helpers": muscles, "concerns": concerns, "after": cards}
+        known: dict[str, Mapping[str, object]] = {"prime_movers": muscles, "helpers": muscles, "concerns": concerns, "after": cards}
         for key, table in known.items():
             for i, name in enumerate(getattr(card, key)):
                 if name not in table:

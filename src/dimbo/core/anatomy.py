@@ -20,6 +20,21 @@ class Side(StrEnum):
         return Side.LEFT if self is Side.RIGHT else Side.RIGHT
 
 
+@dataclass(frozen=True, slots=True)
+class SideSeconds:
+    """Seconds on each side of the client's own body."""
+
+    right: float
+    left: float
+
+    def of(self, side: Side) -> float:
+        return self.right if side is Side.RIGHT else self.left
+
+    @property
+    def busier(self) -> Side:
+        return Side.RIGHT if self.right >= self.left else Side.LEFT
+
+
 class Family(StrEnum):
     """What kind of technique an exercise is; it decides how its time is counted."""
 

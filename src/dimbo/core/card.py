@@ -107,7 +107,7 @@ class Card:
     shares: dict[str, float] = field(init=False, repr=False)
 
     def __post_init__(self) -> None:
-        shares = {m: HELPER_SHARE for m in self.helpers} | {m: PRIME_SHARE for m in self.prime_movers}
+        shares = dict.fromkeys(self.helpers, HELPER_SHARE) | dict.fromkeys(self.prime_movers, PRIME_SHARE)
         object.__setattr__(self, "shares", shares)
 
     def contraction_s(self, dose: Dose, side: Side, pace_s: float) -> float:

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass
 from enum import StrEnum
 
-from .anatomy import STAGE_ORDER, Side
+from .anatomy import STAGE_ORDER, SideSeconds
 from .card import CeilingBasis
 from .dose_line import DoseLineError
 from .program import Line
@@ -52,13 +53,14 @@ def unreadable(line: Line, errors: dict[int, DoseLineError]) -> Note:
                 "What you typed is kept; correct it before assigning.", line.id, tuple(errors))
 
 
-def ceiling(line: Line, used: dict[int, tuple[Side, float]]) -> Note | None:
-    """A line that passes its exercise's daily ceiling; ``used`` holds the busier side of each week."""
+def ceiling(line: Line, used: dict[int, SideSeconds]) -> Note | None:
+    """A line that passes its exercise's daily ceiling; ``used`` holds the seconds of each week."""
     limit = line.card.ceiling
-    over = {week: value for week, value in used.items() if value[1] > limit.seconds + 1e-9}
+    over = {week: max(s.right, s.left) for week, s in used.items() if max(s.right, s.left) > limit.seconds + 1e-9}
     if not over:
         return None
-    side, most = max(over.values(), key=lambda value: value[1])
+    worst = max(over, key=lambda week: over[week])
+    side, most = used[worst].busier, over[worst]
     who = "Each side" if line.card.style.side_rule.value == "together" else f"The {side.value} side"
     what = "works" if limit.basis is CeilingBasis.CONTRACTION else "is handled"
     return Note("ceiling", Weight.STOP,
@@ -127,7 +129,7 @@ def stage_order(lines: tuple[Line, ...]) -> list[Note]:
     return [
         Note("stage-order", Weight.WATCH, f"{below.card.name} belongs to {below.stage.value}, "
              f"which comes before {above.stage.value}.", "Move it up among its stage.", below.id)
-        for above, below in zip(lines, lines[1:], strict=False)
+        for above, below in itertools.pairwise(lines)
         if STAGE_ORDER[below.stage] < STAGE_ORDER[above.stage]
     ]
 

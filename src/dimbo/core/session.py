@@ -2,29 +2,57 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+import itertools
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, field
 from enum import StrEnum
+from typing import TypeVar
 
-from .anatomy import Side
+from .anatomy import Side, SideSeconds
 from .card import Card
 from .dose import Dose, Phase, PhaseKind, Together, exercise_s
 from .program import Line, Settings
+from .rungs import load_s
+
+T = TypeVar("T")
+NOTHING = SideSeconds(0.0, 0.0)
 
 
 @dataclass(frozen=True, slots=True)
 class Item:
-    """An exercise with its dose, in its place in a session."""
+    """An exercise with its dose, in its place in a session. It remembers what was worked out of it."""
 
     line: Line
     dose: Dose
+    _memo: dict[object, object] = field(default_factory=dict, init=False, compare=False, repr=False)
 
     @property
     def card(self) -> Card:
         return self.line.card
 
+    def _once(self, key: object, work: Callable[[], T]) -> T:
+        if key not in self._memo:
+            self._memo[key] = work()
+        return self._memo[key]  # type: ignore[return-value]
+
     def seconds(self, settings: Settings) -> float:
-        return exercise_s(self.dose, settings.pace_s, self.card.setup_s, self.card.settle_s)
+        """Seconds of the exercise in a session, with setup and settle."""
+        pace_s = settings.pace_s
+        return self._once(("s", pace_s), lambda: exercise_s(self.dose, pace_s, self.card.setup_s, self.card.settle_s))
+
+    def contraction(self, pace_s: float) -> SideSeconds:
+        """Seconds of contraction on each side; zero for families that do not contract."""
+        if not self.card.family.contracts:
+            return NOTHING
+        return self._once(("c", pace_s), lambda: SideSeconds(*(self.dose.loaded_s(s, pace_s) for s in Side)))
+
+    def of_ceiling(self, pace_s: float) -> SideSeconds:
+        """Seconds that a session takes of the exercise's daily ceiling, on each side."""
+        return self._once(("u", pace_s), lambda: SideSeconds(*(self.card.ceiling.used_s(self.dose, s, pace_s) for s in Side)))
+
+    def load(self, pace_s: float) -> float:
+        """What a rise from week to week is judged by, in seconds."""
+        return self._once(("l", pace_s), lambda: load_s(self.dose, pace_s))
 
 
 def change_over_s(before: Card, after: Card, settings: Settings) -> float:
@@ -38,7 +66,7 @@ def change_over_s(before: Card, after: Card, settings: Settings) -> float:
 def session_s(items: Sequence[Item], settings: Settings) -> float:
     """Seconds of a session: its exercises and the change-overs between them."""
     total = sum(item.seconds(settings) for item in items)
-    for before, after in zip(items, items[1:], strict=False):
+    for before, after in itertools.pairwise(items):
         total += change_over_s(before.card, after.card, settings)
     return total
 

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 def clock(seconds: float) -> str:
     """Minutes and seconds, such as 2:06, rounded to the second."""
-    whole = int(round(seconds))
+    whole = round(seconds)
     return f"{whole // 60}:{whole % 60:02d}"
 
 

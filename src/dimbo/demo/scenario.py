@@ -53,7 +53,7 @@ class _Scenario:
         self.password_hash = access.hash_password(PASSWORD)
 
     def make(self) -> None:
-        coach = [self._account("coach", None, name, email) for name, email in COACHES][0]
+        coach = next(self._account("coach", None, name, email) for name, email in COACHES)
         for number, story in enumerate(STORIES, start=1):
             self.say(f"client {number} of {len(STORIES)}, {story.name}")
             self._client(coach, story, number)

@@ -116,4 +116,4 @@ def claim(port: int) -> None:
     PID_FILE.write_text(json.dumps({"pid": os.getpid(), "port": port}))
 
 
-__all__ = ["CannotStart", "ClusterError", "HOME", "Supervisor", "claim", "running_demo", "stop_running"]
+__all__ = ["HOME", "CannotStart", "ClusterError", "Supervisor", "claim", "running_demo", "stop_running"]

@@ -39,7 +39,7 @@ def migrate(owner_url: str, say: Callable[[str], None] = lambda _: None) -> list
         conn.execute("select pg_advisory_lock(%s)", (LOCK,))
         conn.execute("create table if not exists migrations (name text primary key, checksum text not null, "
                      "applied_at timestamptz not null default now())")
-        known = dict(conn.execute("select name, checksum from migrations").fetchall())
+        known: dict[str, str] = dict(conn.execute("select name, checksum from migrations").fetchall())
         for name, sql in _files():
             checksum = hashlib.sha256(sql.encode()).hexdigest()
             if name in known:

@@ -22,7 +22,7 @@ METHOD = "mesh-1"
 
 CROP = (512, 512)
 EYES_APART_PX = 110
-_JITTERS = ((0.0, 1.0, 0.0, 0.0), (2.0, 1.03, 3.6, -2.4), (-2.0, 1.03, -3.6, -2.4), (0.0, 0.95, 0.0, 4.2))
+JITTERS = ((0.0, 1.0, 0.0, 0.0), (2.0, 1.03, 3.6, -2.4), (-2.0, 1.03, -3.6, -2.4), (0.0, 0.95, 0.0, 4.2))
 """Rotation in degrees, scale, and shift in crop pixels of each reading; the set is its own mirror image."""
 
 POINTS = {
@@ -119,13 +119,13 @@ def locate(rgb: np.ndarray, progress: Callable[[str], None] = lambda _: None) ->
     level = np.vstack([_level(first), [0, 0, 1]])
     centre = np.array([CROP[0] / 2, CROP[1] * 0.42])
     readings = []
-    for number, (degrees, size, dx, dy) in enumerate(_JITTERS, start=1):
-        progress(f"reading {number} of {len(_JITTERS)}, both ways round")
+    for number, (degrees, size, dx, dy) in enumerate(JITTERS, start=1):
+        progress(f"reading {number} of {len(JITTERS)}, both ways round")
         jitter = _similarity(centre, size, degrees, (centre[0] + dx, centre[1] + dy))
         for mirror in (False, True):
             if (mesh := _read(rgb, jitter @ level, mirror)) is not None:
                 readings.append(mesh)
-    if len(readings) < len(_JITTERS):
+    if len(readings) < len(JITTERS):
         raise FaceError("The face could not be followed well enough. Take the picture again in even light.")
     mesh = np.mean(readings, axis=0)
     points = {name: (float(mesh[i, 0]), float(mesh[i, 1])) for name, i in POINTS.items()}

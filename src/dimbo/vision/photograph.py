@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import io
 from dataclasses import dataclass
-from datetime import datetime, timedelta, timezone
+from datetime import UTC, datetime, timedelta, timezone
 
 import numpy as np
 import pillow_heif
@@ -76,7 +76,7 @@ def _taken_at(image: Image.Image) -> datetime | None:
         hours, minutes = offset[1:].split(":")
         zone = timezone(sign * timedelta(hours=int(hours), minutes=int(minutes)))
     except (ValueError, IndexError):
-        zone = timezone.utc
+        zone = UTC
     return moment.replace(tzinfo=zone)
 
 

@@ -115,7 +115,7 @@ class _Field:
             ):
                 if amounts[index]:
                     offset = -amounts[index] * px  # the bell stands where the point lands, so that it moves by just that
-                    self.bells.append((np.array(points[name]) + [0, offset], offset, wide * px, tall * px))
+                    self.bells.append((np.array(points[name]) + np.array([0.0, offset]), offset, wide * px, tall * px))
         self.yaw = np.radians(scene.yaw_deg)
         self.centre = (np.array(points["en_right"]) + np.array(points["en_left"])) / 2 + np.array([0, 25 * px])
         self.px = px

@@ -13,7 +13,7 @@ from argon2.exceptions import InvalidHashError, VerifyMismatchError
 
 from dimbo.store import accounts, clients
 from dimbo.store.accounts import Invitation, Person
-from dimbo.store.database import Conflict, Database
+from dimbo.store.database import Conflict, Conn, Database
 
 from .errors import Refused, TooMany
 
@@ -70,7 +70,7 @@ def sign_in(db: Database, email: str, password: str, address: str, now: datetime
     raise Refused("E-mail and password do not belong together. Check both; capital letters count.")
 
 
-def _start(conn: accounts.Conn, account_id: UUID, now: datetime, days: int) -> str:
+def _start(conn: Conn, account_id: UUID, now: datetime, days: int) -> str:
     token = secrets.token_urlsafe(32)
     accounts.start_sign_in(conn, account_id, token_hash(token), now + timedelta(days=days))
     return token

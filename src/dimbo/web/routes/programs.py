@@ -8,6 +8,7 @@ from fastapi import APIRouter
 
 from dimbo.catalogue import shipped_catalogue
 from dimbo.core.anatomy import Stage
+from dimbo.core.card import Card
 from dimbo.work import practising, programs
 from dimbo.work.errors import Refused
 
@@ -52,7 +53,7 @@ def check(body: s.CheckRequest, coach: Coach, ctx: Ctx) -> s.SheetView:
     return views.sheet(programs.check("draft", body.document, settings), settings)
 
 
-def _card(exercise: str) -> programs.Card:
+def _card(exercise: str) -> Card:
     card = programs.cards().get(exercise)
     if card is None:
         raise Refused(f"There is no exercise “{exercise}” in the catalogue.", "exercise")

@@ -1,0 +1,62 @@
+"""./dimbo bench: prints a table; ./dimbo bench sheet (photo, page) for one row."""
+
+from __future__ import annotations
+
+import statistics
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from . import page, photo, sheet
+
+
+@dataclass(frozen=True)
+class Row:
+    """A benchmark: what is measured, against what, and the aim in words."""
+
+    name: str
+    what: str
+    baseline: str
+    aim: str
+    make: Callable[[], tuple[Callable[[], object], Callable[[], object], Callable[[], None]]]
+    rounds: int
+
+
+ROWS = (
+    Row("sheet", "compile and check a program, 12 weeks by 40 lines", "the bare sums of its seconds in one loop",
+        "under 10 ms", sheet.make, 30),
+    Row("photo", "a photograph from file to readings and quality", "decoding it, and the detector passes it uses",
+        "at most 1.3 times", photo.make, 12),
+    Row("page", "GET a client page over HTTP on loopback", "its own SQL on one connection", "at most 3 times", page.make, 60),
+)
+
+
+def _median_ms(work: Callable[[], object], rounds: int) -> float:
+    times = []
+    for _ in range(rounds):
+        began = time.perf_counter()
+        work()
+        times.append(1000 * (time.perf_counter() - began))
+    return statistics.median(times)
+
+
+def run_bench(names: list[str]) -> int:
+    """Run the named rows (all if none). Returns the exit code."""
+    unknown = [n for n in names if n not in {r.name for r in ROWS}]
+    if unknown:
+        print(f"There is no row {unknown[0]}; choose from {', '.join(r.name for r in ROWS)}.")
+        return 2
+    for row in ROWS:
+        if names and row.name not in names:
+            continue
+        work, baseline, close = row.make()
+        try:
+            work(), baseline()  # warm both
+            # Turn about, so that a slow moment of the machine falls on both.
+            pairs = [(_median_ms(work, max(row.rounds // 4, 3)), _median_ms(baseline, max(row.rounds // 4, 3))) for _ in range(4)]
+        finally:
+            close()
+        ms, base = statistics.median(p[0] for p in pairs), statistics.median(p[1] for p in pairs)
+        print(f"{row.name:6} {ms:8.2f} ms   {ms / base:6.2f} times {base:.2f} ms   aim {row.aim}\n"
+              f"       {row.what}; against {row.baseline}", flush=True)
+    return 0
