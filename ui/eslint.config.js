@@ -6,5 +6,11 @@ export default ts.config(
   ...ts.configs.recommended,
   ...svelte.configs.recommended,
   { files: ['**/*.svelte', '**/*.svelte.ts'], languageOptions: { parserOptions: { parser: ts.parser } } },
-  { rules: { 'svelte/no-navigation-without-resolve': 'off' } }
+  {
+    rules: {
+      'svelte/no-navigation-without-resolve': 'off',
+      // Plain maps and dates are right where nothing on the page depends on them.
+      'svelte/prefer-svelte-reactivity': 'off'
+    }
+  }
 )

@@ -67,9 +67,22 @@ REST: Weights = {"mouthSmileLeft": 0.10, "mouthSmileRight": 0.10}
 LOWER_SIDE = {name: ("Right", "Left")[i % 2] for i, name in enumerate(IDENTITIES)}
 
 
+def _both(weights: Mapping[str, float]) -> dict[str, float]:
+    return {f"{unit}{side}": weight for unit, weight in weights.items() for side in ("Left", "Right")}
+
+
+EXPRESSIONS: dict[str, dict[str, float]] = {
+    "smile": _both({"mouthSmile": 0.58, "cheekSquint": 0.4, "eyeSquint": 0.25, "mouthDimple": 0.2}),
+    "raised": {"browInnerUp": 0.9, **_both({"browOuterUp": 1.0, "eyeWide": 0.3, "mouthSmile": 0.0})},
+}
+"""Even faces with an expression: a gentle smile, and raised brows."""
+
+
 def state_weights(identity: str, state: str) -> dict[str, float]:
-    """Face-unit weights of a state: even, uneven (lower side marked) or eased (half as uneven)."""
+    """Face-unit weights of a state: even, uneven (lower side marked), eased (half as uneven), or an expression."""
     side = LOWER_SIDE[identity]
+    if state in EXPRESSIONS:
+        return {name: weight + REST.get(name, 0.0) for name, weight in EXPRESSIONS[state].items()}
     share = {"even": 0.0, "eased": 0.5, "uneven": 1.0}[state]
     lowered = {f"eyeBlink{side}": 0.17, f"browDown{side}": 0.30, f"mouthFrown{side}": 0.34}
     out = dict(REST)
@@ -78,4 +91,4 @@ def state_weights(identity: str, state: str) -> dict[str, float]:
     return out
 
 
-STATES = ("even", "eased", "uneven")
+STATES = ("even", "eased", "uneven", *EXPRESSIONS)

@@ -89,7 +89,7 @@ def test_from_the_first_program_to_a_reading_with_its_noise(visit, site, tmp_pat
         (tmp_path / f"front {seed}.jpg").write_bytes(shoot(Scene("aster", "uneven", seed)).jpeg(datetime.now(UTC)))
     coach.get_by_label("Photographs").set_input_files([str(f) for f in sorted(tmp_path.glob("*.jpg"))])
     readings = coach.get_by_label("Readings", exact=True)
-    expect(readings.get_by_text("Eye opening: the right side is lower, beyond the noise.")).to_be_visible(timeout=60_000)
+    expect(readings.get_by_text("The right eye opens less, beyond the noise.")).to_be_visible(timeout=60_000)
     expect(readings.get_by_role("row", name=re.compile(r"Eye opening 2 shots.*\+\d\.\d ±0\.\d beyond noise"))).to_be_visible()
     expect(coach.get_by_label("Wilhelmina Oort, front 1.jpg", exact=False)).to_be_visible()
 

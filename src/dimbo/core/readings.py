@@ -56,7 +56,8 @@ class PairedReading:
     definition: str
     unit: str
     difference_noise: Noise
-    points: tuple[str, ...]
+    smaller: str
+    """What is said of the side with the smaller value, such as: eye opens less."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,14 +82,12 @@ class Pair:
 FISSURE_HEIGHT = PairedReading(
     id="fissure_height", name="Eye opening",
     definition="Between the highest and the lowest mid-point of the lid margins, in millimetres.",
-    unit="mm", difference_noise=Noise(shot_sd=0.20, sitting_sd=0.25),
-    points=("ps_right", "pi_right", "ps_left", "pi_left"),
+    unit="mm", difference_noise=Noise(shot_sd=0.20, sitting_sd=0.25), smaller="eye opens less",
 )
 COMMISSURE_HEIGHT = PairedReading(
     id="commissure_height", name="Mouth corner",
     definition="Height of the mouth corner over the horizontal through the base of the nose, in millimetres.",
-    unit="mm", difference_noise=Noise(shot_sd=0.15, sitting_sd=0.25),
-    points=("sn", "ch_right", "ch_left"),
+    unit="mm", difference_noise=Noise(shot_sd=0.15, sitting_sd=0.25), smaller="mouth corner stands lower",
 )
 READINGS: dict[str, PairedReading] = {r.id: r for r in (FISSURE_HEIGHT, COMMISSURE_HEIGHT)}
 """Shipped noise: shot SDs from repeated renderings of one good shot; 0.25 mm for re-posing on top. Both
@@ -165,6 +164,14 @@ class Change:
         if self.judgement is Judgement.WITHIN:
             return None
         return abs(self.after) < abs(self.before)
+
+
+def sentence(reading: PairedReading, value: SittingValue) -> str:
+    """The headline of a sitting's value; within the noise it says just that."""
+    side = value.lower_side
+    if side is None:
+        return f"{reading.name}: no difference beyond the noise."
+    return f"The {side.value} {reading.smaller}, beyond the noise."
 
 
 def compare(reading: PairedReading, before: SittingValue, after: SittingValue) -> Change:

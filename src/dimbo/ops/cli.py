@@ -13,7 +13,7 @@ from types import FrameType
 
 from .cluster import OWNER, ClusterError
 from .settings import Settings
-from .supervise import HOME, CannotStart, Supervisor, claim, stop_running
+from .supervise import CannotStart, Supervisor, claim, stop_running
 
 
 def _say(words: str) -> None:
@@ -34,7 +34,7 @@ def demo(port: int, fresh: bool) -> int:
     supervisor = Supervisor(port)
     try:
         if fresh:
-            shutil.rmtree(HOME / "postgres", ignore_errors=True)
+            shutil.rmtree(supervisor.cluster.home, ignore_errors=True)
         began = time.monotonic()
         _say("  database")
         supervisor.cluster.start()

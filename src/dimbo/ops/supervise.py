@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 import os
 import signal
@@ -19,6 +20,22 @@ HOME = ROOT / ".dimbo"
 PID_FILE = HOME / "demo.pid"
 
 
+def cluster_home() -> Path:
+    """Where the demo's data lie: in the project, or in /var/lib/dimbo when root's server user may not enter it.
+
+    Root cannot run PostgreSQL, and the user postgres cannot enter folders such as /root.
+    """
+    inside = HOME / "postgres"
+    if os.geteuid() != 0:
+        return inside
+    HOME.mkdir(exist_ok=True)
+    HOME.chmod(0o755)
+    as_postgres = ["setpriv", "--reuid=postgres", "--regid=postgres", "--init-groups", "--", "test", "-x", str(HOME)]
+    if subprocess.run(as_postgres, cwd="/", capture_output=True).returncode == 0:
+        return inside
+    return Path("/var/lib/dimbo") / hashlib.sha256(str(ROOT).encode()).hexdigest()[:12]
+
+
 class CannotStart(RuntimeError):
     """The demo cannot run; the message says why and what to do."""
 
@@ -28,7 +45,7 @@ class Supervisor:
 
     def __init__(self, port: int) -> None:
         self.port = port
-        self.cluster = Cluster(HOME / "postgres")
+        self.cluster = Cluster(cluster_home())
         self.children: list[subprocess.Popen[bytes]] = []
 
     @property

@@ -356,6 +356,7 @@ class ReadingView(Wire):
     provisional: bool
     judgement: Literal["beyond noise", "within noise"]
     lower_side: Literal["right", "left"] | None
+    sentence: str
 
 
 class ChangeView(Wire):

@@ -10,7 +10,7 @@ from dimbo.core.card import Card
 from dimbo.core.dose import DEFAULT_PACE_S, Dose
 from dimbo.core.dose_line import print_line
 from dimbo.core.program import Settings
-from dimbo.core.readings import READINGS
+from dimbo.core.readings import READINGS, sentence
 from dimbo.core.schedule import zone
 from dimbo.core.session import change_over_s
 from dimbo.core.sheet import Sheet, Week
@@ -108,7 +108,7 @@ def sitting(view: SittingView) -> s.SittingRow:
         s.ReadingView(
             id=key, name=READINGS[key].name, definition=READINGS[key].definition, unit=READINGS[key].unit,
             right=v.pair.right, left=v.pair.left, difference=v.difference, band=v.band, shots=v.shots,
-            provisional=v.provisional, judgement=v.judgement, lower_side=v.lower_side,
+            provisional=v.provisional, judgement=v.judgement, lower_side=v.lower_side, sentence=sentence(READINGS[key], v),
         )
         for key, v in view.values.items()
     ]

@@ -1126,6 +1126,8 @@ export interface components {
             judgement: "beyond noise" | "within noise";
             /** Lower Side */
             lower_side: ("right" | "left") | null;
+            /** Sentence */
+            sentence: string;
         };
         /** ReportIn */
         ReportIn: {

@@ -189,8 +189,11 @@
                     : ''}"
                 >
                   {#if shown}{#each shown.split(/(R\d+|L\d+)/) as part, k (k)}<span
-                        class={/^R\d/.test(part) ? 'text-side-right' : /^L\d/.test(part) ? 'text-side-left' : ''}
-                        >{part}</span
+                        class={/^R\d/.test(part)
+                          ? 'text-side-right'
+                          : /^L\d/.test(part)
+                            ? 'text-side-left'
+                            : ''}>{part}</span
                       >{/each}{:else}rest{/if}
                 </span>
                 {#if cell.train}<PulseTrain

@@ -65,8 +65,9 @@
       <table class="mt-1 text-[13px]">
         <thead class="text-[12px]"
           ><tr
-            ><th class="pr-2 text-right font-bold" colspan="2"><span class="text-side-right">right</span></th><th
-            ></th><th class="pl-2 text-left font-bold" colspan="2"><span class="text-side-left">left</span></th
+            ><th class="pr-2 text-right font-bold" colspan="2"><span class="text-side-right">right</span></th
+            ><th></th><th class="pl-2 text-left font-bold" colspan="2"
+              ><span class="text-side-left">left</span></th
             ></tr
           ></thead
         >

@@ -164,7 +164,13 @@ export class SheetEditor {
     }))
     const answer = this.sheet?.lines[row]?.cells[week - 1]
     const line = this.document.lines[row]
-    if (answer?.text !== text || line?.cells[week - 1] !== text || !answer.canonical || answer.canonical === text) return
+    if (
+      answer?.text !== text ||
+      line?.cells[week - 1] !== text ||
+      !answer.canonical ||
+      answer.canonical === text
+    )
+      return
     this.document.lines[row] = withCell($state.snapshot(line) as Row, week, answer.canonical)
     this.saveSoon()
   }

@@ -243,11 +243,21 @@
       />
       <rect x={place(s.taken_on) - 3} y="213" width="38" height="50" fill="none" stroke="var(--color-ink)" />
     {/if}
-    <text x={place(s.taken_on) + 42} y="228" class="text-[12px] font-bold [paint-order:stroke]" stroke="var(--color-sheet)" stroke-width="4" fill="var(--color-ink)"
-      >{shortDay(s.taken_on)}</text
+    <text
+      x={place(s.taken_on) + 42}
+      y="228"
+      class="text-[12px] font-bold [paint-order:stroke]"
+      stroke="var(--color-sheet)"
+      stroke-width="4"
+      fill="var(--color-ink)">{shortDay(s.taken_on)}</text
     >
-    <text x={place(s.taken_on) + 42} y="244" class="text-[12px]" fill="var(--color-soft)"
-      >{s.photographs.length} shot{s.photographs.length === 1 ? '' : 's'}</text
+    <text
+      x={place(s.taken_on) + 42}
+      y="244"
+      class="text-[12px] [paint-order:stroke]"
+      stroke="var(--color-sheet)"
+      stroke-width="4"
+      fill="var(--color-soft)">{s.photographs.length} shot{s.photographs.length === 1 ? '' : 's'}</text
     >
   {/each}
 
@@ -270,8 +280,13 @@
         stroke="var(--color-ink)"
         stroke-width="1.5"
       />
-      <text x={x + 11} y={level(r.difference) + 4} class="text-[12px] font-bold" fill="var(--color-ink)"
-        >{signed(r.difference)} ±{r.band.toFixed(1)}</text
+      <text
+        x={x + 11}
+        y={level(r.difference) + 4}
+        class="text-[12px] font-bold [paint-order:stroke]"
+        stroke="var(--color-sheet)"
+        stroke-width="4"
+        fill="var(--color-ink)">{signed(r.difference)} ±{r.band.toFixed(1)}</text
       >
     {/each}
   {:else}

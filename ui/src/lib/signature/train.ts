@@ -39,10 +39,17 @@ export function pulses(train: Train): Pulse[] {
         now += each
         continue
       }
-      const drawn = SOFT.has(phase.kind) && phase.reps === 1 ? Math.max(1, Math.round(each / STROKE_S)) : phase.reps
+      const drawn =
+        SOFT.has(phase.kind) && phase.reps === 1 ? Math.max(1, Math.round(each / STROKE_S)) : phase.reps
       const share = (phase.reps * each) / drawn / (each || 1)
       for (let i = 0; i < drawn * phase.directions; i++) {
-        out.push({ start: now, lead: phase.lead_s * share, hold: phase.hold_s * share, release: phase.release_s * share, lane })
+        out.push({
+          start: now,
+          lead: phase.lead_s * share,
+          hold: phase.hold_s * share,
+          release: phase.release_s * share,
+          lane
+        })
         now += each * share
       }
     }

@@ -15,7 +15,7 @@
   let where = $state('')
   const places = ['brow', 'eye', 'cheek', 'jaw joint', 'mouth', 'neck', 'elsewhere']
   const big =
-    'min-h-[56px] rounded border-2 border-night-soft text-[22px] font-semibold aria-pressed:bg-night-text aria-pressed:text-night'
+    'min-h-[56px] rounded border-2 border-night-soft text-[20px] font-semibold aria-pressed:bg-night-text aria-pressed:text-night'
 </script>
 
 <h1 class="mt-2 text-[29px]">{item.name} is stopped</h1>

@@ -90,7 +90,8 @@
 >
   <span class="mt-3 font-head text-[27px] leading-[1.1] font-bold">{item?.name}</span>
   <span class="mt-1 text-[24px]">
-    {#if !breathes}<b class={sideInk}>{sideWord}</b>{/if}{#if cue && cue.sets > 1 && cue.set_number}, set {cue.set_number} of {cue.sets}{/if}
+    {#if !breathes}<b class={sideInk}>{sideWord}</b>{/if}{#if cue && cue.sets > 1 && cue.set_number}, set {cue.set_number}
+      of {cue.sets}{/if}
     {#if cue?.direction}<span class="block text-[22px]">{cue.direction}</span>{/if}
   </span>
   <span class="mt-4 block text-[22px] leading-snug text-night-soft">Feel it here: {item?.felt_at}</span>

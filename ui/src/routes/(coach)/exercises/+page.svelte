@@ -98,7 +98,7 @@
                 <span class="text-[13px] text-soft">{i + 1}</span><span class="dose text-[15px]"
                   >{rung.line}</span
                 >
-                <PulseTrain train={rung.train} width={230} height={16} seconds={longest} label={rung.line} />
+                <PulseTrain train={rung.train} width={176} height={16} seconds={longest} label={rung.line} />
               </li>
             {/each}
           </ol>
@@ -114,7 +114,7 @@
               : ''}
           </p>
           <h3 class="mt-4 border-b border-ink">Needs</h3>
-          <p class="mt-2">{card.position} {card.needs.join(', ')}</p>
+          <p class="mt-2">{card.position}{card.needs.length ? ` With: ${card.needs.join(', ')}.` : ''}</p>
           {#if card.after.length}<p class="mt-2">First: {card.after.map((a) => a.name).join(', ')}</p>{/if}
         </div>
       </div>

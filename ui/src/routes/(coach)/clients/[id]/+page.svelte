@@ -18,6 +18,13 @@
   let inviting = $state(false)
   let drafting = $state(false)
 
+  const soFar = $derived.by(() => {
+    const { done, planned } = course?.whole ?? { done: 0, planned: 0 }
+    return planned
+      ? `done ${share(done)} of ${planned}, ${Math.round((100 * done) / planned)} %`
+      : 'not begun'
+  })
+
   async function load() {
     try {
       course = await ask(api.GET('/api/clients/{client_id}', { params: { path: { client_id: id } } }))
@@ -51,12 +58,7 @@
             >
           </h2>
           <span class="text-[14px] text-soft">
-            {course.assignment.weeks} weeks{course.assignment.running ? '' : ', ended'}; done {share(
-              course.whole.done
-            )} of {course.whole.planned}
-            {course.whole.planned
-              ? `, ${Math.round((100 * course.whole.done) / course.whole.planned)} %`
-              : ''}
+            {course.assignment.weeks} weeks{course.assignment.running ? '' : ', ended'}; {soFar}
           </span>
         </div>
         <WeekRuler {course} start={course.assignment.start_date} weeks={course.assignment.weeks} bind:week />

@@ -67,9 +67,7 @@
     <Note weight={r.judgement === 'beyond noise' ? 'watch' : 'remark'}
       >{r.name} on {shortDay(last?.taken_on ?? course.today)}: left minus right {signed(r.difference)}
       {r.unit}, noise ±{r.band.toFixed(1)}.
-      {r.judgement === 'beyond noise'
-        ? `The ${r.lower_side} side is lower, beyond the noise.`
-        : 'Within the noise; it may be nothing.'}
+      {r.sentence}
       <a class="link" href="/clients/{course.id}/sittings">Why</a></Note
     >
   {/each}

@@ -15,7 +15,7 @@
   {#if sitting.readings.length}
     <p class="text-[13px] text-soft">What this sitting can tell</p>
     {#each real as r (r.id)}<h2 class="text-[22px]">
-        {r.name}: the {r.lower_side} side is lower, beyond the noise.
+        {r.sentence}
       </h2>{/each}
     {#if within.length}<h2 class="text-[20px] text-soft">
         {within.map((r) => r.name).join(' and ')}: within the noise.
@@ -43,8 +43,8 @@
         ><tr class="border-b border-ink"
           ><th class="text-left font-normal">mm</th><th class="text-right font-bold"
             ><span class="text-side-right">right</span></th
-          ><th class="font-bold"><span class="text-side-left">left</span></th><th class="text-right font-normal"
-            >left − right</th
+          ><th class="font-bold"><span class="text-side-left">left</span></th><th
+            class="text-right font-normal">left − right</th
           ></tr
         ></thead
       >
