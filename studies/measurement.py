@@ -12,7 +12,7 @@ import numpy as np
 from dimbo.core.frame import head_frame
 from dimbo.core.readings import COMMISSURE_HEIGHT, FISSURE_HEIGHT, READINGS, measure
 from dimbo.vision.landmarks import locate
-from dimbo.vision.stand_in_camera import STATES, Scene, Shot, identities, shoot
+from dimbo.vision.stand_in_camera import NEUTRAL, Scene, Shot, identities, shoot
 
 SEEDS = range(1, 7)
 
@@ -31,7 +31,7 @@ def measured(shot: Shot) -> dict[str, float]:
 
 
 def main() -> None:
-    rows = [(i, s, shot, measured(shot)) for i in identities() for s in STATES for seed in SEEDS for shot in [shoot(Scene(i, s, seed))]]
+    rows = [(i, s, shot, measured(shot)) for i in identities() for s in NEUTRAL for seed in SEEDS for shot in [shoot(Scene(i, s, seed))]]
     print("| reading | heads x states x shots | slope | correlation | SD of error, mm | repeat SD, mm | even faces called uneven |")
     print("| --- | --- | --- | --- | --- | --- | --- |")
     for reading in (FISSURE_HEIGHT, COMMISSURE_HEIGHT):
@@ -40,7 +40,7 @@ def main() -> None:
         repeats = np.sqrt(np.mean([found[k : k + len(SEEDS)].var(ddof=1) for k in range(0, len(found), len(SEEDS))]))
         band = reading.difference_noise.of_one(1)
         even = [abs(m[reading.id]) > band for _, state, _, m in rows if state == "even"]
-        print(f"| `{reading.id}` | {len(identities())} x {len(STATES)} x {len(SEEDS)} | {np.polyfit(truth, found, 1)[0]:.2f} | "
+        print(f"| `{reading.id}` | {len(identities())} x {len(NEUTRAL)} x {len(SEEDS)} | {np.polyfit(truth, found, 1)[0]:.2f} | "
               f"{np.corrcoef(truth, found)[0, 1]:.2f} | {(found - truth).std():.2f} | {repeats:.2f} | {sum(even)} of {len(even)} |")
 
 

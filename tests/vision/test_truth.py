@@ -87,6 +87,16 @@ def test_side_light_is_seen():
     assert light.weight == "watch" and "left cheek" in light.found and light.change
 
 
+def test_expressions_move_what_they_should():
+    still, smile, raised = (shoot(Scene("hazel", state, repose=0)) for state in ("even", "smile", "raised"))
+    width = lambda shot: (shot.points["ch_left"][0] - shot.points["ch_right"][0]) / shot.pixels_per_mm  # noqa: E731
+    assert width(smile) > width(still) + 3
+    for side in Side:
+        assert raised.height_mm(f"bp_{side}", f"en_{side}") > still.height_mm(f"bp_{side}", f"en_{side}") + 2
+    found = [locate(shot.rgb).points for shot in (still, smile)]
+    assert found[1]["ch_left"][0] - found[1]["ch_right"][0] > found[0]["ch_left"][0] - found[0]["ch_right"][0]
+
+
 def test_no_face_is_said():
     with pytest.raises(FaceError, match="No face"):
         locate(np.full((600, 500, 3), 90, np.uint8))

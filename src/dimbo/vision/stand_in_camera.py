@@ -1,6 +1,6 @@
 """The stand-in camera: photographs of made-up people, each with the truth about itself.
 
-Eight invented heads were rendered once, in three states (studies/portraits). The camera takes any number of
+Eight invented heads were rendered once, in three neutral states and two expressions (studies/portraits). The camera takes any number of
 shots of them: smooth local warps of known size move a lid, brow or mouth corner; the head is re-posed a
 little; light, sharpness and grain vary. Everything follows from the seed.
 """
@@ -22,7 +22,8 @@ from dimbo.core.anatomy import Side
 from dimbo.core.frame import Point
 
 FOLDER = Path(__file__).parent / "portraits"
-STATES = ("even", "eased", "uneven")
+NEUTRAL = ("even", "eased", "uneven")
+STATES = (*NEUTRAL, "smile", "raised")
 _TAKEN, _OFFSET = 0x9003, 0x9011
 _CHEEK_MM = 35.0
 """How far from the midline side light has its full effect."""

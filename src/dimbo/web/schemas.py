@@ -193,6 +193,7 @@ class SheetLineView(Wire):
 
 
 class MuscleLoad(Wire):
+    id: str
     muscle: str
     right_s: float
     left_s: float
@@ -458,6 +459,8 @@ class SessionItem(Wire):
     position: str
     eased: str
     stop_rule: str
+    muscles: dict[str, float]
+    """Muscle id to the share of the work that it has: 1 a prime mover, 0.5 a helper."""
     train: TrainView
 
 

@@ -80,7 +80,7 @@ def sheet(compiled: Sheet, settings: Settings) -> s.SheetView:
             number=w.number, sessions=w.sessions, seconds=round(w.seconds, 1), right_s=round(w.contraction.right, 1),
             left_s=round(w.contraction.left, 1), segments=_segments(w, settings),
             muscles=[
-                s.MuscleLoad(muscle=muscles[m].name, right_s=round(v.of(Side.RIGHT), 1), left_s=round(v.of(Side.LEFT), 1))
+                s.MuscleLoad(id=m, muscle=muscles[m].name, right_s=round(v.of(Side.RIGHT), 1), left_s=round(v.of(Side.LEFT), 1))
                 for m, v in sorted(w.muscles.items(), key=lambda kv: -(kv[1].right + kv[1].left))
             ],
         )
@@ -157,7 +157,7 @@ def session(found: Session) -> s.SessionView:
             line_id=i.line.id, exercise=i.card.id, name=i.card.name, family=i.card.family, stage=i.line.stage,
             dose=print_line(i.dose, i.card.style), seconds=round(i.seconds(found.settings), 1), cues=list(i.card.cues),
             felt_at=i.card.felt_at, needs=list(i.card.needs), position=i.card.position, eased=i.card.eased,
-            stop_rule=i.card.stop_rule, train=train(i.dose, found.settings.pace_s),
+            stop_rule=i.card.stop_rule, muscles=i.card.shares, train=train(i.dose, found.settings.pace_s),
         )
         for i in found.items
     ]

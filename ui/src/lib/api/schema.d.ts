@@ -900,6 +900,8 @@ export interface components {
         };
         /** MuscleLoad */
         MuscleLoad: {
+            /** Id */
+            id: string;
             /** Muscle */
             muscle: string;
             /** Right S */
@@ -1229,6 +1231,10 @@ export interface components {
             eased: string;
             /** Stop Rule */
             stop_rule: string;
+            /** Muscles */
+            muscles: {
+                [key: string]: number;
+            };
             train: components["schemas"]["TrainView"];
         };
         /** SessionView */

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { clock } from '../format'
+  import FaceMap from '../signature/FaceMap.svelte'
   import PulseTrain from '../signature/PulseTrain.svelte'
   import type { SheetEditor } from './editor.svelte'
 
@@ -15,6 +16,12 @@
     )
   )
   const strongest = $derived(Math.max(1, ...(week?.muscles.map((m) => Math.max(m.right_s, m.left_s)) ?? [])))
+  /** Load on the map: the strongest muscle is full. */
+  const fills = $derived(
+    Object.fromEntries(
+      (week?.muscles ?? []).map((m) => [m.id, { right: m.right_s / strongest, left: m.left_s / strongest }])
+    )
+  )
 </script>
 
 {#if week}
@@ -60,39 +67,48 @@
         >{/each}
     </svg>
     {#if week.muscles.length}
-      <h3 class="mt-2 text-[15px]">Load of each muscle, contraction a session</h3>
-      <p class="text-[12px] text-soft">a prime mover counts whole, a helper half</p>
-      <table class="mt-1 text-[13px]">
-        <thead class="text-[12px]"
-          ><tr
-            ><th class="pr-2 text-right font-bold" colspan="2"><span class="text-side-right">right</span></th
-            ><th></th><th class="pl-2 text-left font-bold" colspan="2"
-              ><span class="text-side-left">left</span></th
-            ></tr
-          ></thead
-        >
-        <tbody>
-          {#each week.muscles as m (m.muscle)}
-            <tr class="leading-[19px]">
-              <td class="w-[48px] text-right">{clock(m.right_s)}</td>
-              <td class="w-[150px]"
-                ><span
-                  class="ml-auto block h-[11px] border border-side-right bg-[repeating-linear-gradient(135deg,#f3d6c4_0_2px,#b0532a_2px_3px)]"
-                  style="width:{(m.right_s / strongest) * 140}px"
-                ></span></td
-              >
-              <td class="w-[230px] text-center">{m.muscle}</td>
-              <td class="w-[150px]"
-                ><span
-                  class="block h-[11px] border border-side-left bg-[repeating-linear-gradient(45deg,#c5dedf_0_2px,#1b6c74_2px_3px)]"
-                  style="width:{(m.left_s / strongest) * 140}px"
-                ></span></td
-              >
-              <td class="w-[48px]">{clock(m.left_s)}</td>
-            </tr>
-          {/each}
-        </tbody>
-      </table>
+      <div class="flex items-start gap-6">
+        <div>
+          <h3 class="mt-2 text-[15px]">Load of each muscle, contraction a session</h3>
+          <p class="text-[12px] text-soft">a prime mover counts whole, a helper half</p>
+          <table class="mt-1 text-[13px]">
+            <thead class="text-[12px]"
+              ><tr
+                ><th class="pr-2 text-right font-bold" colspan="2"
+                  ><span class="text-side-right">right</span></th
+                ><th></th><th class="pl-2 text-left font-bold" colspan="2"
+                  ><span class="text-side-left">left</span></th
+                ></tr
+              ></thead
+            >
+            <tbody>
+              {#each week.muscles as m (m.muscle)}
+                <tr class="leading-[19px]">
+                  <td class="w-[48px] text-right">{clock(m.right_s)}</td>
+                  <td class="w-[150px]"
+                    ><span
+                      class="ml-auto block h-[11px] border border-side-right bg-[repeating-linear-gradient(135deg,#f3d6c4_0_2px,#b0532a_2px_3px)]"
+                      style="width:{(m.right_s / strongest) * 140}px"
+                    ></span></td
+                  >
+                  <td class="w-[230px] text-center">{m.muscle}</td>
+                  <td class="w-[150px]"
+                    ><span
+                      class="block h-[11px] border border-side-left bg-[repeating-linear-gradient(45deg,#c5dedf_0_2px,#1b6c74_2px_3px)]"
+                      style="width:{(m.left_s / strongest) * 140}px"
+                    ></span></td
+                  >
+                  <td class="w-[48px]">{clock(m.left_s)}</td>
+                </tr>
+              {/each}
+            </tbody>
+          </table>
+        </div>
+        <div class="h-[190px] w-[150px]">
+          <p class="text-[12px] text-soft">facing you</p>
+          <FaceMap view="facing" {fills} label="load of each muscle" />
+        </div>
+      </div>
     {/if}
   </section>
 {/if}

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { clock } from '$lib/format'
   import type { Player } from '$lib/practice/player.svelte'
+  import FaceMap, { type Fills } from '$lib/signature/FaceMap.svelte'
   import PulseTrain from '$lib/signature/PulseTrain.svelte'
 
   /** One cue at a time: side, count, what to do, and where the session stands. A tap anywhere pauses. */
@@ -51,6 +52,24 @@
     if (breathes) return lines[cue.beat === 'lead' ? 1 : 2] ?? ''
     return lines[1 + ((Math.max(cue.rep, 1) - 1) % Math.max(1, lines.length - 1))] ?? lines[0] ?? ''
   })
+  const NECK = [
+    'trapezius',
+    'scalenes',
+    'platysma',
+    'infrahyoids',
+    'suprahyoids',
+    'sternocleidomastoid',
+    'suboccipitals'
+  ]
+  const onNeck = $derived(Object.keys(item?.muscles ?? {}).some((m) => NECK.includes(m)))
+  /** What works now: both sides, or the side whose turn it is. */
+  const targets = $derived.by((): Fills | null => {
+    const muscles = Object.entries(item?.muscles ?? {})
+    if (!muscles.length) return null
+    return Object.fromEntries(
+      muscles.map(([m, share]) => [m, cue?.side ? { [cue.side]: share } : { right: share, left: share }])
+    )
+  })
   const sideWord = $derived(cue?.side ? `Your ${cue.side} side` : 'Both sides')
   const sideInk = $derived(
     cue?.side === 'right' ? 'text-night-right' : cue?.side === 'left' ? 'text-night-left' : 'text-night-text'
@@ -94,13 +113,26 @@
       of {cue.sets}{/if}
     {#if cue?.direction}<span class="block text-[22px]">{cue.direction}</span>{/if}
   </span>
-  <span class="mt-4 block text-[22px] leading-snug text-night-soft">Feel it here: {item?.felt_at}</span>
-  <span class="mt-auto block pt-2 text-[30px] font-bold" aria-live="assertive"
-    >{player.playing ? verb : 'Paused'}</span
-  >
-  <span class="block font-head text-[min(40vw,26vh,200px)] leading-[0.86] font-bold tracking-tighter"
-    >{count}</span
-  >
+  <span class="mt-2 grid min-h-0 grow grid-cols-[minmax(120px,1fr)_minmax(0,1.35fr)] gap-x-3">
+    <span class="flex min-h-0 flex-col">
+      {#if targets}<span class="text-[20px] leading-tight text-night-soft">As in a mirror</span>{/if}
+      <span class="mt-auto block text-[30px] leading-none font-bold" aria-live="assertive"
+        >{player.playing ? verb : 'Paused'}</span
+      >
+      <span class="mt-2 block font-head text-[min(37vw,24vh,160px)] leading-[0.8] font-bold tracking-tighter"
+        >{count}</span
+      >
+    </span>
+    {#if targets}
+      <span class="relative block min-h-0"
+        ><span class="absolute inset-0"
+          ><FaceMap view="mirror" fills={targets} night headOnly={!onNeck} label="muscles at work" /></span
+        ></span
+      >
+    {:else}
+      <span class="block text-[22px] leading-snug text-night-soft">Feel it: {item?.felt_at}</span>
+    {/if}
+  </span>
   <span class="mt-3 block text-[22px] text-night-soft"
     >{after}{#if cue && cue.reps > 1}; {cue.rep} of {cue.reps}{/if}</span
   >

@@ -2,6 +2,7 @@
   import { onMount } from 'svelte'
   import { api, ask, words, type Schemas } from '$lib/api/client'
   import { clock } from '$lib/format'
+  import FaceMap, { type Fills } from '$lib/signature/FaceMap.svelte'
   import PulseTrain from '$lib/signature/PulseTrain.svelte'
   import Note from '$lib/parts/Note.svelte'
 
@@ -25,6 +26,14 @@
     )
   )
   const card = $derived(hits.find((c) => c.id === chosen) ?? hits[0])
+  let view = $state<'facing' | 'mirror'>('facing')
+  const fills = $derived.by((): Fills => {
+    const both = (share: number) => ({ right: share, left: share })
+    return Object.fromEntries([
+      ...(card?.helpers ?? []).map((m) => [m.id, both(0.35)]),
+      ...(card?.prime_movers ?? []).map((m) => [m.id, both(1)])
+    ])
+  })
   const longest = $derived(Math.max(10, ...(card?.rungs.map((r) => r.train.total_s) ?? [])))
 </script>
 
@@ -108,11 +117,23 @@
               : 'hands-on time'}. Raised by {card.axes.join(', then ')}.
           </p>
           <h3 class="mt-4 border-b border-ink">Muscles</h3>
-          <p class="mt-2">
-            {card.prime_movers.map((m) => m.name).join(', ') || 'none trained'}{card.helpers.length
-              ? `; helped by ${card.helpers.map((m) => m.name).join(', ')}`
-              : ''}
-          </p>
+          <div class="mt-2 grid grid-cols-[150px_1fr] gap-4">
+            <div class="h-[196px]"><FaceMap {view} {fills} label="muscles of {card.name}" /></div>
+            <div>
+              <p>
+                {card.prime_movers.map((m) => m.name).join(', ') || 'none trained'}{card.helpers.length
+                  ? `; helped by ${card.helpers.map((m) => m.name).join(', ')}`
+                  : ''}
+              </p>
+              <button
+                class="mt-3 text-[13px] link"
+                onclick={() => (view = view === 'facing' ? 'mirror' : 'facing')}
+                >{view === 'facing'
+                  ? 'facing you; turn to a mirror'
+                  : 'as in a mirror; turn to facing you'}</button
+              >
+            </div>
+          </div>
           <h3 class="mt-4 border-b border-ink">Needs</h3>
           <p class="mt-2">{card.position}{card.needs.length ? ` With: ${card.needs.join(', ')}.` : ''}</p>
           {#if card.after.length}<p class="mt-2">First: {card.after.map((a) => a.name).join(', ')}</p>{/if}
