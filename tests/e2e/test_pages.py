@@ -1,0 +1,93 @@
+"""Every page: nothing runs off the side, nothing is too small, everything that can be pressed has a name."""
+
+import pytest
+from playwright.sync_api import expect
+
+from ..web.conftest import PASSWORD
+from .test_sheet_and_practice import post
+
+LOOK = """() => {
+  const seen = (e) => { const r = e.getBoundingClientRect(); return r.width > 0 && r.height > 0 }
+  const name = (e) => e.getAttribute('aria-label') || e.innerText?.trim() || e.getAttribute('title') || (e.labels && e.labels[0]?.innerText)
+  const press = [...document.querySelectorAll('a, button, input, select, textarea')].filter(seen)
+  const says = (e) => [...e.childNodes].some((n) => n.nodeType === 3 && n.textContent.trim())
+  const text = [...document.querySelectorAll('body *')].filter((e) => seen(e) && says(e))
+  return {
+    sideways: document.documentElement.scrollWidth - window.innerWidth,
+    headings: document.querySelectorAll('h1').length,
+    nameless: press.filter((e) => !name(e)).map((e) => e.outerHTML.slice(0, 90)),
+    tiny: text.filter((e) => parseFloat(getComputedStyle(e).fontSize) < 12).map((e) => e.textContent.trim().slice(0, 30)),
+    low: press.filter((e) => e.getBoundingClientRect().height < 43).map((e) => name(e)),
+  }
+}"""
+
+
+def look(page, *, client=False):
+    found = page.evaluate(LOOK)
+    assert found["sideways"] <= 0
+    assert found["nameless"] == []
+    assert found["tiny"] == []
+    if client:
+        assert found["low"] == [], "a target under 44 px"
+    return found
+
+
+@pytest.fixture
+def program(visit, site):
+    coach = visit("/", site.practice.coach_email)
+    client = post(coach, "/api/clients", {"name": "Looked At", "time_zone": "UTC", "minutes": 15, "concerns": ["low-brow"]})["id"]
+    program = post(coach, f"/api/clients/{client}/programs", {"title": "Brows", "weeks": 12, "concern": "low-brow"})["id"]
+    return coach, client, program
+
+
+def test_the_coachs_pages_at_laptop_size(program, site):
+    coach, client, path = program
+    for address, wait in (
+        ("/clients", "Looked At"), (f"/clients/{client}", "No program is running"), (f"/programs/{path}", "one session to scale"),
+        (f"/clients/{client}/sittings", "No sitting yet"), ("/exercises", "Said in this order"),
+    ):
+        coach.goto(address)
+        expect(coach.get_by_text(wait).first).to_be_visible()
+        found = look(coach)
+        assert found["headings"] == 1 or "/programs/" in address
+
+
+def test_the_clients_pages_on_a_phone(program, visit, site):
+    coach, client, path = program
+    start = coach.evaluate("new Date().toISOString().slice(0, 10)")
+    post(coach, f"/api/programs/{path}/assignment", {"start": start})
+    link = post(coach, f"/api/clients/{client}/invitation", {"email": f"{client[:8]}@mail.example"})["path"]
+    phone = visit(link, phone=True)
+    phone.get_by_label("Password").fill(PASSWORD)
+    look(phone)
+    phone.get_by_role("button", name="Begin").click()
+    expect(phone.get_by_text("minutes today")).to_be_visible()
+    look(phone)
+    phone.get_by_role("link", name="Start").click()
+    expect(phone.get_by_role("button", name="Begin")).to_be_visible()
+    look(phone, client=True)
+    phone.get_by_role("button", name="Begin").click()
+    expect(phone.get_by_role("button", name="It hurts")).to_be_visible()
+    look(phone, client=True)
+    sizes = phone.evaluate("[...document.querySelectorAll('main *')].filter(e => [...e.childNodes].some(n => n.nodeType === 3 && "
+                           "n.textContent.trim()) && !e.closest('svg')).map(e => parseFloat(getComputedStyle(e).fontSize))")
+    assert min(sizes) >= 20 and max(sizes) >= 100
+    phone.get_by_role("button", name="It hurts").click()
+    expect(phone.get_by_text("is stopped")).to_be_visible()
+    look(phone, client=True)
+
+
+def test_strangers_are_led_to_the_sign_in_and_back(visit, site):
+    page = visit("/exercises")
+    expect(page.get_by_role("button", name="Sign in")).to_be_visible()
+    page.get_by_label("E-mail").fill(site.practice.coach_email)
+    page.get_by_label("Password").fill("not the password")
+    page.get_by_role("button", name="Sign in").click()
+    expect(page.get_by_role("alert")).to_contain_text("do not belong together")
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Sign in").click()
+    expect(page.get_by_text("Said in this order")).to_be_visible()
+    page.get_by_role("button", name="Sign out").click()
+    expect(page.get_by_role("button", name="Sign in")).to_be_visible()
+    page.goto("/no-such-page")
+    expect(page.get_by_role("heading", name="There is no such page")).to_be_visible()

@@ -1,0 +1,85 @@
+"""The list of clients and the client page: who needs the coach, and why."""
+
+from datetime import UTC, datetime, timedelta
+from uuid import uuid4
+
+import pytest
+
+from dimbo.core.schedule import plan_days
+from dimbo.store import clients
+from dimbo.store.accounts import Person
+from dimbo.work.practising import LineReport, Report, assign, hand_in
+from dimbo.work.programs import create, load
+
+
+@pytest.fixture
+def run(db, practice):
+    """Starts a program some days ago and practises the planned days whose distance from today is named."""
+    coach = Person(practice.coach_id, practice.id, "coach", None, "Coach", "harbour")
+
+    def started(client_id, days_ago, practised, *, share=1.0):
+        now = datetime.now(UTC)
+        start = now.date() - timedelta(days=days_ago)
+        program = create(db, coach, client_id, "Eyes", 4, "eye-less-open")
+        lines = load(db, coach, program).sheet.weeks[0].items
+        assignment = assign(db, coach, program, start)
+        client = Person(practice.coach_id, practice.id, "client", client_id, "Client", "harbour")
+        planned = {p.day for p in plan_days(start, (3, 4, 5, 6))}
+        for ago in practised:
+            day = now.date() - timedelta(days=ago)
+            assert day in planned
+            done = [LineReport(i.line.id, share * 100, "done") for i in lines]
+            begun = datetime.combine(day, datetime.min.time(), UTC) + timedelta(hours=8)
+            report = Report(uuid4(), assignment, day, begun, begun + timedelta(minutes=9), 5, "", done)
+            assert hand_in(db, client, report, max(now, begun))
+        return sorted((now.date() - d).days for d in planned if d < now.date())
+
+    return started
+
+
+def new_client(db, practice, name):
+    with db.practice(practice.id) as conn:
+        return clients.create(conn, practice.id, name, birth_year=None, time_zone="UTC", minutes=15, concerns=[], story="")
+
+
+def test_those_who_missed_three_days_come_first(db, coach, practice, run):
+    steady, silent = new_client(db, practice, "Steady"), new_client(db, practice, "Aaron Silent")
+    run(steady, 7, [7, 5, 3])
+    run(silent, 7, [])
+    rows = coach.get("/api/clients").json()
+    assert next(r["name"] for r in rows) == "Aaron Silent"
+    by_name = {r["name"]: r for r in rows}
+    assert by_name["Aaron Silent"]["missed"] >= 3
+    assert by_name["Steady"]["missed"] == 0
+    assert by_name["Client of harbour"]["days"] == []
+
+
+def test_the_last_week_counts_seven_days(db, coach, practice, run):
+    client = new_client(db, practice, "Counted")
+    past = run(client, 13, [])
+    page = coach.get(f"/api/clients/{client}").json()
+    assert page["last_week"] == {"done": 0, "planned": len([d for d in past if d <= 6])}
+    assert page["whole"]["planned"] == len(past)
+    states = {d["day"]: d["state"] for d in page["days"]}
+    assert set(states.values()) <= {"skipped", "open", "future"}
+    assert next(d for d, s in sorted(states.items()) if s == "future") > page["today"]
+
+
+def test_a_page_without_program_says_what_is_there(coach, practice):
+    page = coach.get(f"/api/clients/{practice.client_id}").json()
+    assert page["assignment"] is None and page["days"] == [] and page["sittings"] == []
+    assert page["whole"] == {"done": 0, "planned": 0}
+    assert page["has_account"] and page["age"] > 40
+    assert [c["name"] for c in page["concerns"]] == ["One eye less open"]
+
+
+def test_the_list_of_a_large_practice_is_one_page_with_few_statements(db, coach, practice, owner):
+    for i in range(40):
+        new_client(db, practice, f"Client {i:02d}")
+    assert len(coach.get("/api/clients").json()) == 41
+
+
+def test_a_lost_database_is_said_and_nothing_is_pretended(coach, practice, owner, database_name):
+    owner.execute("select pg_terminate_backend(pid) from pg_stat_activity where datname = %s and pid <> pg_backend_pid()", (database_name,))
+    answers = {coach.get(f"/api/clients/{practice.client_id}").status_code for _ in range(6)}
+    assert answers <= {200, 503} and 200 in answers
