@@ -1,6 +1,6 @@
 <script lang="ts">
   import { clock } from '../format'
-  import FaceMap from '../signature/FaceMap.svelte'
+  import FaceMap, { onNeck } from '../signature/FaceMap.svelte'
   import PulseTrain from '../signature/PulseTrain.svelte'
   import type { SheetEditor } from './editor.svelte'
 
@@ -104,9 +104,15 @@
             </tbody>
           </table>
         </div>
-        <div class="h-[190px] w-[150px]">
+        <div class="h-[150px] w-[150px]">
           <p class="text-[12px] text-soft">facing you</p>
-          <FaceMap view="facing" {fills} label="load of each muscle" />
+          <FaceMap
+            view="facing"
+            {fills}
+            fibres={false}
+            headOnly={!onNeck(Object.keys(fills))}
+            label="load of each muscle"
+          />
         </div>
       </div>
     {/if}

@@ -1,6 +1,21 @@
 <script lang="ts" module>
   /** How strongly each muscle is shown on each side of the client's own face, 0 to 1. */
   export type Fills = Record<string, { right?: number; left?: number }>
+
+  /** Muscles that a head without neck and shoulders leaves out. */
+  const NECK = [
+    'trapezius',
+    'scalenes',
+    'platysma',
+    'infrahyoids',
+    'suprahyoids',
+    'sternocleidomastoid',
+    'suboccipitals',
+    'tongue'
+  ]
+
+  /** Whether any of these muscles needs the neck to be drawn. */
+  export const onNeck = (muscles: string[]) => muscles.some((m) => NECK.includes(m))
 </script>
 
 <script lang="ts">
@@ -16,6 +31,7 @@
     fills = {},
     night = false,
     headOnly = false,
+    fibres = true,
     labels = true,
     label
   }: {
@@ -23,21 +39,13 @@
     fills?: Fills
     night?: boolean
     headOnly?: boolean
+    /** Small maps leave the fibres out. */
+    fibres?: boolean
     labels?: boolean
     label: string
   } = $props()
 
   const id = $props.id()
-  /** Muscles that a head without neck and shoulders leaves out. */
-  const NECK = [
-    'trapezius',
-    'scalenes',
-    'platysma',
-    'infrahyoids',
-    'suprahyoids',
-    'sternocleidomastoid',
-    'tongue'
-  ]
   const muscles = $derived(Object.entries(art.muscles).filter(([name]) => !headOnly || !NECK.includes(name)))
   const box = $derived(headOnly ? art.headBox : art.viewBox)
   const ink = $derived(night ? 'var(--color-night-text)' : 'var(--color-ink)')
@@ -92,7 +100,7 @@
             stroke={inks[side]}
             stroke-width="1.4"
           />
-        {:else if !muscle.deep}
+        {:else if fibres && !muscle.deep}
           <path d={muscle.fibres} fill="none" stroke={ink} stroke-width=".5" opacity={night ? 0.3 : 0.4} />
         {/if}
       {/each}

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { clock } from '$lib/format'
   import type { Player } from '$lib/practice/player.svelte'
-  import FaceMap, { type Fills } from '$lib/signature/FaceMap.svelte'
+  import FaceMap, { onNeck, type Fills } from '$lib/signature/FaceMap.svelte'
   import PulseTrain from '$lib/signature/PulseTrain.svelte'
 
   /** One cue at a time: side, count, what to do, and where the session stands. A tap anywhere pauses. */
@@ -52,16 +52,6 @@
     if (breathes) return lines[cue.beat === 'lead' ? 1 : 2] ?? ''
     return lines[1 + ((Math.max(cue.rep, 1) - 1) % Math.max(1, lines.length - 1))] ?? lines[0] ?? ''
   })
-  const NECK = [
-    'trapezius',
-    'scalenes',
-    'platysma',
-    'infrahyoids',
-    'suprahyoids',
-    'sternocleidomastoid',
-    'suboccipitals'
-  ]
-  const onNeck = $derived(Object.keys(item?.muscles ?? {}).some((m) => NECK.includes(m)))
   /** What works now: both sides, or the side whose turn it is. */
   const targets = $derived.by((): Fills | null => {
     const muscles = Object.entries(item?.muscles ?? {})
@@ -126,7 +116,13 @@
     {#if targets}
       <span class="relative block min-h-0"
         ><span class="absolute inset-0"
-          ><FaceMap view="mirror" fills={targets} night headOnly={!onNeck} label="muscles at work" /></span
+          ><FaceMap
+            view="mirror"
+            fills={targets}
+            night
+            headOnly={!onNeck(Object.keys(targets))}
+            label="muscles at work"
+          /></span
         ></span
       >
     {:else}

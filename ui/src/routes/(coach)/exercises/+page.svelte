@@ -2,7 +2,7 @@
   import { onMount } from 'svelte'
   import { api, ask, words, type Schemas } from '$lib/api/client'
   import { clock } from '$lib/format'
-  import FaceMap, { type Fills } from '$lib/signature/FaceMap.svelte'
+  import FaceMap, { onNeck, type Fills } from '$lib/signature/FaceMap.svelte'
   import PulseTrain from '$lib/signature/PulseTrain.svelte'
   import Note from '$lib/parts/Note.svelte'
 
@@ -118,7 +118,15 @@
           </p>
           <h3 class="mt-4 border-b border-ink">Muscles</h3>
           <div class="mt-2 grid grid-cols-[150px_1fr] gap-4">
-            <div class="h-[196px]"><FaceMap {view} {fills} label="muscles of {card.name}" /></div>
+            <div class="h-[196px]">
+              <FaceMap
+                {view}
+                {fills}
+                fibres={false}
+                headOnly={!onNeck(Object.keys(fills))}
+                label="muscles of {card.name}"
+              />
+            </div>
             <div>
               <p>
                 {card.prime_movers.map((m) => m.name).join(', ') || 'none trained'}{card.helpers.length
