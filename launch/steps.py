@@ -18,8 +18,13 @@ UI = ROOT / "ui"
 UV = "uv==0.13.9"
 
 COMMANDS = {
-    "demo": {"postgres", "ui"}, "test": {"postgres", "ui", "chromium"}, "bench": {"postgres"}, "serve": {"ui"},
-    "worker": set(), "migrate": set(), "stop": set(),
+    "demo": {"postgres", "ui"},
+    "test": {"postgres", "ui", "chromium"},
+    "bench": {"postgres"},
+    "serve": {"ui"},
+    "worker": set(),
+    "migrate": set(),
+    "stop": set(),
 }
 """What each command needs beyond the Python environment."""
 
@@ -122,8 +127,11 @@ def _python() -> None:
         _run([str(VENV / "bin" / "python"), "-m", "pip", "install", "-q", UV])
     environment = {**os.environ, "VIRTUAL_ENV": str(VENV)}
     python = str(VENV / "bin" / "python")
-    _run([str(VENV / "bin" / "uv"), "pip", "sync", "-q", "--python", python, "--require-hashes", "requirements.lock"],
-         cwd=ROOT, env=environment)
+    _run(
+        [str(VENV / "bin" / "uv"), "pip", "sync", "-q", "--python", python, "--require-hashes", "requirements.lock"],
+        cwd=ROOT,
+        env=environment,
+    )
     site = next((VENV / "lib").glob("python3.*/site-packages"))
     (site / "dimbo.pth").write_text(f"{ROOT / 'src'}\n")
 

@@ -40,8 +40,10 @@ def main() -> None:
         repeats = np.sqrt(np.mean([found[k : k + len(SEEDS)].var(ddof=1) for k in range(0, len(found), len(SEEDS))]))
         band = reading.difference_noise.of_one(1)
         even = [abs(m[reading.id]) > band for _, state, _, m in rows if state == "even"]
-        print(f"| `{reading.id}` | {len(identities())} x {len(NEUTRAL)} x {len(SEEDS)} | {np.polyfit(truth, found, 1)[0]:.2f} | "
-              f"{np.corrcoef(truth, found)[0, 1]:.2f} | {(found - truth).std():.2f} | {repeats:.2f} | {sum(even)} of {len(even)} |")
+        print(
+            f"| `{reading.id}` | {len(identities())} x {len(NEUTRAL)} x {len(SEEDS)} | {np.polyfit(truth, found, 1)[0]:.2f} | "
+            f"{np.corrcoef(truth, found)[0, 1]:.2f} | {(found - truth).std():.2f} | {repeats:.2f} | {sum(even)} of {len(even)} |"
+        )
 
 
 if __name__ == "__main__":

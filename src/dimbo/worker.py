@@ -34,7 +34,13 @@ async def run(database_url: str, *, wait: bool = True) -> None:
     try:
         app = build(database_url, db)
         async with app.open_async():
-            await app.run_worker_async(wait=wait, concurrency=1, install_signal_handlers=wait,
-                                       fetch_job_polling_interval=1.0, delete_jobs="successful", listen_notify=wait)
+            await app.run_worker_async(
+                wait=wait,
+                concurrency=1,
+                install_signal_handlers=wait,
+                fetch_job_polling_interval=1.0,
+                delete_jobs="successful",
+                listen_notify=wait,
+            )
     finally:
         db.close()

@@ -56,8 +56,7 @@ class Head:
             part(base.groups == "helper-r-eye", EYE_RIGHT),
         ]
         self.lip_mask, self.ear_mask = (
-            blur(cv2.imread(str(assets / f"mpfb2/textures/mpfb_{name}.jpg"), 0), 1.2).astype(F32) / 255
-            for name in ("lips", "ears")
+            blur(cv2.imread(str(assets / f"mpfb2/textures/mpfb_{name}.jpg"), 0), 1.2).astype(F32) / 255 for name in ("lips", "ears")
         )
         self.rest = [p.positions(self.identity) for p in self.parts]
         self.eye_centres = [self.rest[i].min(0) / 2 + self.rest[i].max(0) / 2 for i in (1, 2)]
@@ -176,7 +175,17 @@ def draw_buffers(head: Head, camera: Camera, posed: list[Array], style: Mapping[
     n = out[..., :3]
     n = n / np.maximum(np.linalg.norm(n, axis=2, keepdims=True), 1e-6)
     return Buffers(
-        ids=ids, normal=n, rest=out[..., 3:6], posed=out[..., 6:9], u=out[..., 9], v=1 - out[..., 10],
-        ear=out[..., 11], depth=zbuffer, shadow=shadow.astype(F32), light=light.astype(F32),
-        light_x=light_x.astype(F32), light_y=light_y.astype(F32), scale=camera.scale,
+        ids=ids,
+        normal=n,
+        rest=out[..., 3:6],
+        posed=out[..., 6:9],
+        u=out[..., 9],
+        v=1 - out[..., 10],
+        ear=out[..., 11],
+        depth=zbuffer,
+        shadow=shadow.astype(F32),
+        light=light.astype(F32),
+        light_x=light_x.astype(F32),
+        light_y=light_y.astype(F32),
+        scale=camera.scale,
     )

@@ -22,8 +22,14 @@ def soft_shadow(b: Buffers, eye: Array) -> Array:
     for radius in (2, 5, 9, 14, 20, 27):
         for k in range(6):
             angle = k * np.pi / 3 + radius
-            seen = cv2.remap(b.shadow, (sx + radius * np.cos(angle)).astype(F32), (sy + radius * np.sin(angle)).astype(F32),
-                             cv2.INTER_NEAREST, borderMode=cv2.BORDER_CONSTANT, borderValue=-1e9)
+            seen = cv2.remap(
+                b.shadow,
+                (sx + radius * np.cos(angle)).astype(F32),
+                (sy + radius * np.sin(angle)).astype(F32),
+                cv2.INTER_NEAREST,
+                borderMode=cv2.BORDER_CONSTANT,
+                borderValue=-1e9,
+            )
             total += seen - depth > 0.02 + 0.0035 * radius
             taps += 1
     lit = 1 - blur(total / taps, 1.5 * b.scale)

@@ -90,9 +90,7 @@ def _subdivision(faces: Array, count: int) -> tuple[sp.csr_matrix, Array, int]:
     inner = np.bincount(inverse, minlength=ne) == 2
     edge_face = sparse(np.ones(4 * n), inverse, face_of, (ne, n))
     middle = sparse(np.full(2 * ne, 0.5), np.repeat(np.arange(ne), 2), unique.reshape(-1), (ne, count))
-    edge_points = sp.diags(np.where(inner, 0.5, 1.0)) @ middle + sp.diags(
-        np.where(inner, 0.25, 0.0)
-    ) @ (edge_face @ face_points)
+    edge_points = sp.diags(np.where(inner, 0.5, 1.0)) @ middle + sp.diags(np.where(inner, 0.25, 0.0)) @ (edge_face @ face_points)
 
     valence = np.maximum(np.bincount(unique.reshape(-1), minlength=count).astype(float), 1)
     vertex_face = sparse(np.ones(4 * n), faces.reshape(-1), face_of, (count, n))
@@ -130,9 +128,7 @@ class Part:
             step, faces, count = _subdivision(faces, count)
             operator = step @ operator
             centre, mid = uv.mean(1), (uv + np.roll(uv, -1, 1)) / 2
-            uv = np.stack(
-                [np.stack([uv[:, i], mid[:, i], centre, mid[:, (i - 1) % 4]], 1) for i in range(4)], 1
-            ).reshape(-1, 4, 2)
+            uv = np.stack([np.stack([uv[:, i], mid[:, i], centre, mid[:, (i - 1) % 4]], 1) for i in range(4)], 1).reshape(-1, 4, 2)
         self.operator, self.faces, self.uv, self.part_id = operator.tocsr(), faces, uv.astype(np.float32), part_id
         self.triangles = np.concatenate([faces[:, [0, 1, 2]], faces[:, [0, 2, 3]]])
         self.triangle_uv = np.concatenate([self.uv[:, [0, 1, 2]], self.uv[:, [0, 2, 3]]])

@@ -117,8 +117,17 @@ def paint(head: Head, b: Buffers, style: Mapping[str, object], seed: int) -> Sur
     normal = normal / np.maximum(np.linalg.norm(normal, axis=2, keepdims=True), 1e-6)
 
     sheet = brow_texture(seed, float(style.get("brow_density", 1.0)))
-    brow = cv2.remap(sheet, ((x + 0.8) * BROW_PIXELS).astype(F32), ((0.6 - y) * BROW_PIXELS).astype(F32),
-                     cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT) * body * (z > -0.5)
+    brow = (
+        cv2.remap(
+            sheet,
+            ((x + 0.8) * BROW_PIXELS).astype(F32),
+            ((0.6 - y) * BROW_PIXELS).astype(F32),
+            cv2.INTER_LINEAR,
+            borderMode=cv2.BORDER_CONSTANT,
+        )
+        * body
+        * (z > -0.5)
+    )
     brow_shadow = blur(brow, 3.5 * b.scale)
     colour *= 1 - 0.45 * brow_shadow[..., None]
     cover = np.clip(brow * 1.5, 0, 0.95)[..., None]

@@ -41,8 +41,10 @@ def landmark_vertices(head: Head) -> dict[str, int]:
     corner = int(lips[np.argmax(rest[lips, 0])])
     x, y = rest[corner, 0], rest[corner, 1] - head.eye_y
     return {
-        "ch_left": corner, "ch_right": nearest(-x, y),
-        "bp_left": nearest(0.36, 0.222), "bp_right": nearest(-0.36, 0.222),
+        "ch_left": corner,
+        "ch_right": nearest(-x, y),
+        "bp_left": nearest(0.36, 0.222),
+        "bp_right": nearest(-0.36, 0.222),
     }
 
 

@@ -24,8 +24,9 @@ def test_at_least_twelve_cards_across_six_families():
 def test_every_card_can_be_taught_and_climbed(card):
     assert len(card.cues) >= 2 and card.faults and card.stop_rule and card.eased
     assert (card.family.contracts and card.prime_movers) or not card.family.contracts
-    steps = ladder(parse(card.start_line, card.style), parse(card.target_line, card.style), card.axes,
-                   pace_s=DEFAULT_PACE_S, ceiling=card.ceiling)
+    steps = ladder(
+        parse(card.start_line, card.style), parse(card.target_line, card.style), card.axes, pace_s=DEFAULT_PACE_S, ceiling=card.ceiling
+    )
     assert not steps.capped
     assert not any(r.steep for r in steps.rungs)
     for rung in steps.rungs:
@@ -43,20 +44,23 @@ def test_nothing_stretches_the_upper_lip():
     assert not [c for c in CATALOGUE.cards.values() if c.family is Family.STRETCH and "orbicularis_oris" in c.prime_movers]
 
 
-@pytest.mark.parametrize(("file", "find", "put", "says"), [
-    ("exercises/contract.yaml", "prime_movers: [zygomaticus_major,", "prime_movers: [smile_muscle,", "smile_muscle"),
-    ("exercises/contract.yaml", "concerns: [flat-cheeks,", "concerns: [flat-feet,", "flat-feet"),
-    ("exercises/contract.yaml", "start: 1×5 h3", "start: five", "start"),
-    ("exercises/contract.yaml", "target: 2×8 h8", "target: 9×20 h8", "ceiling"),
-    ("exercises/contract.yaml", "axes: [hold, reps, sets]", "axes: [hold]", "axes"),
-    ("exercises/contract.yaml", "id: swallow-lift", "id: oval-lift", "twice"),
-    ("exercises/contract.yaml", "foundation: true", "foundations: true", "foundations"),
-    ("exercises/contract.yaml", "basis: contraction", "basis: effort", "basis"),
-    ("muscles.yaml", "id: risorius", "id: Risorius!", "id"),
-    ("muscles.yaml", "against: [frontalis]", "against: [nobody]", "nobody"),
-    ("concerns.yaml", "paired: false", "paired: perhaps", "paired"),
-    ("exercises/contract.yaml", "  cues:", "  cues: [", "YAML"),
-])
+@pytest.mark.parametrize(
+    ("file", "find", "put", "says"),
+    [
+        ("exercises/contract.yaml", "prime_movers: [zygomaticus_major,", "prime_movers: [smile_muscle,", "smile_muscle"),
+        ("exercises/contract.yaml", "concerns: [flat-cheeks,", "concerns: [flat-feet,", "flat-feet"),
+        ("exercises/contract.yaml", "start: 1×5 h3", "start: five", "start"),
+        ("exercises/contract.yaml", "target: 2×8 h8", "target: 9×20 h8", "ceiling"),
+        ("exercises/contract.yaml", "axes: [hold, reps, sets]", "axes: [hold]", "axes"),
+        ("exercises/contract.yaml", "id: swallow-lift", "id: oval-lift", "twice"),
+        ("exercises/contract.yaml", "foundation: true", "foundations: true", "foundations"),
+        ("exercises/contract.yaml", "basis: contraction", "basis: effort", "basis"),
+        ("muscles.yaml", "id: risorius", "id: Risorius!", "id"),
+        ("muscles.yaml", "against: [frontalis]", "against: [nobody]", "nobody"),
+        ("concerns.yaml", "paired: false", "paired: perhaps", "paired"),
+        ("exercises/contract.yaml", "  cues:", "  cues: [", "YAML"),
+    ],
+)
 def test_a_broken_file_is_refused_with_its_line(tmp_path, file, find, put, says):
     shutil.copytree(SHIPPED, tmp_path / "data")
     broken = tmp_path / "data" / file

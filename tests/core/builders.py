@@ -25,16 +25,46 @@ def style(*phases: Phase, rest: float = 10, rule: SideRule = SideRule.TOGETHER) 
 
 
 def card(
-    card_id: str = "lift", *, family: Family = Family.CONTRACT, dose_style: DoseStyle | None = None, ceiling_s: float = 600,
-    stage: Stage = Stage.WORK, basis: CeilingBasis = CeilingBasis.CONTRACTION, prime=("zygomaticus_major",), helpers=(),
-    needs=(), after=(), setup_s: float = 0, settle_s: float = 0,
+    card_id: str = "lift",
+    *,
+    family: Family = Family.CONTRACT,
+    dose_style: DoseStyle | None = None,
+    ceiling_s: float = 600,
+    stage: Stage = Stage.WORK,
+    basis: CeilingBasis = CeilingBasis.CONTRACTION,
+    prime=("zygomaticus_major",),
+    helpers=(),
+    needs=(),
+    after=(),
+    setup_s: float = 0,
+    settle_s: float = 0,
 ) -> Card:
     return Card(
-        id=card_id, name=card_id.title(), family=family, stage=stage, purpose="For tests.", concerns=("flat-cheeks",),
-        prime_movers=prime, helpers=helpers, style=dose_style or style(), start_line="1×5 h3", target_line="2×8 h8",
-        axes=(Axis.HOLD, Axis.REPS, Axis.SETS), ceiling=Ceiling(ceiling_s, basis), setup_s=setup_s, settle_s=settle_s,
-        pressure="none", needs=needs, position="Seated.", foundation=False, after=after, cues=("Lift.", "Let go."),
-        felt_at="Cheek.", faults=(("Clenching", "Soften."),), eased="Less.", stop_rule="Pain? Stop.",
+        id=card_id,
+        name=card_id.title(),
+        family=family,
+        stage=stage,
+        purpose="For tests.",
+        concerns=("flat-cheeks",),
+        prime_movers=prime,
+        helpers=helpers,
+        style=dose_style or style(),
+        start_line="1×5 h3",
+        target_line="2×8 h8",
+        axes=(Axis.HOLD, Axis.REPS, Axis.SETS),
+        ceiling=Ceiling(ceiling_s, basis),
+        setup_s=setup_s,
+        settle_s=settle_s,
+        pressure="none",
+        needs=needs,
+        position="Seated.",
+        foundation=False,
+        after=after,
+        cues=("Lift.", "Let go."),
+        felt_at="Cheek.",
+        faults=(("Clenching", "Soften."),),
+        eased="Less.",
+        stop_rule="Pain? Stop.",
     )
 
 
@@ -58,8 +88,11 @@ apart = st.tuples(st.integers(0, 4), st.integers(0, 4), st.booleans()).filter(la
 def styles(draw: st.DrawFn) -> DoseStyle:
     rule = draw(st.sampled_from(SideRule))
     phases = draw(
-        st.lists(st.builds(Phase, work_kinds, st.just(1), spans, st.just(ZERO), spans, st.sampled_from([STRAIGHT, THREE_WAYS])),
-                 min_size=1, max_size=3)
+        st.lists(
+            st.builds(Phase, work_kinds, st.just(1), spans, st.just(ZERO), spans, st.sampled_from([STRAIGHT, THREE_WAYS])),
+            min_size=1,
+            max_size=3,
+        )
     )
     return DoseStyle(tuple(phases), draw(spans), rule)
 

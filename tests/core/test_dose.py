@@ -69,10 +69,17 @@ def test_turns_keep_the_sum_and_change_the_order():
     assert turns.order() == (R, L, R, L, R)
 
 
-@pytest.mark.parametrize("bad", [
-    lambda: Span(-1), lambda: Span(0.25), lambda: Phase(PhaseKind.HOLD, 0), lambda: Together(0), lambda: Apart(0, 0),
-    lambda: Dose((), Together(1)),
-])
+@pytest.mark.parametrize(
+    "bad",
+    [
+        lambda: Span(-1),
+        lambda: Span(0.25),
+        lambda: Phase(PhaseKind.HOLD, 0),
+        lambda: Together(0),
+        lambda: Apart(0, 0),
+        lambda: Dose((), Together(1)),
+    ],
+)
 def test_impossible_doses_cannot_be_made(bad):
     with pytest.raises(ValueError):
         bad()

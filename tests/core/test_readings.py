@@ -21,9 +21,17 @@ from dimbo.core.readings import (
 
 WIDTH = 1000
 FACE = {  # the client's right is at the viewer's left; 10 px are a millimetre
-    "ex_right": (350.0, 400.0), "en_right": (440.0, 400.0), "en_left": (560.0, 400.0), "ex_left": (650.0, 400.0),
-    "ps_right": (395.0, 365.0), "pi_right": (395.0, 445.0), "ps_left": (605.0, 350.0), "pi_left": (605.0, 450.0),
-    "sn": (500.0, 560.0), "ch_right": (420.0, 680.0), "ch_left": (580.0, 660.0),
+    "ex_right": (350.0, 400.0),
+    "en_right": (440.0, 400.0),
+    "en_left": (560.0, 400.0),
+    "ex_left": (650.0, 400.0),
+    "ps_right": (395.0, 365.0),
+    "pi_right": (395.0, 445.0),
+    "ps_left": (605.0, 350.0),
+    "pi_left": (605.0, 450.0),
+    "sn": (500.0, 560.0),
+    "ch_right": (420.0, 680.0),
+    "ch_left": (580.0, 660.0),
 }
 IRIS_PX = IRIS_MM * 10
 readings = pytest.mark.parametrize("reading", READINGS.values(), ids=READINGS)

@@ -69,8 +69,15 @@ def test_doses_that_differ_in_more_than_the_axes_are_refused():
         ladder(parse("1×5 h3 r1", BOTH), parse("1×5 h5", BOTH), [Axis.HOLD], pace_s=1)
 
 
-@given(st.integers(1, 15), st.integers(0, 10), st.integers(1, 3), st.integers(0, 8), st.integers(0, 8), st.integers(0, 2),
-       st.permutations([Axis.HOLD, Axis.REPS, Axis.SETS]))
+@given(
+    st.integers(1, 15),
+    st.integers(0, 10),
+    st.integers(1, 3),
+    st.integers(0, 8),
+    st.integers(0, 8),
+    st.integers(0, 2),
+    st.permutations([Axis.HOLD, Axis.REPS, Axis.SETS]),
+)
 def test_every_ladder_is_gentle_arrives_and_rises(reps, held, sets, more_reps, more_hold, more_sets, axes):
     start = parse(f"{sets}×{reps} h{held}", BOTH)
     target = parse(f"{sets + more_sets}×{reps + more_reps} h{held + more_hold}", BOTH)

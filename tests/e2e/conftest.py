@@ -22,8 +22,15 @@ from dimbo.store.database import Database
 from ..web.conftest import PASSWORD, Practice, make_practice
 
 FLAGS = [
-    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync", "--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--use-fake-device-for-media-stream",
+    "--use-fake-ui-for-media-stream",
 ]
 LAPTOP, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 ROOT = Path(__file__).parents[2]
@@ -47,9 +54,7 @@ def site(cluster) -> Iterator[Site]:
         practice = make_practice(db, owner, "harbour")
     db.close()
     environment = {**os.environ, "DIMBO_DATABASE_URL": url, "DIMBO_PORT": str(port), "DIMBO_STAND_IN_CAMERA": "true"}
-    children = [
-        subprocess.Popen([sys.executable, "-m", "dimbo.ops.cli", part], env=environment, cwd=ROOT) for part in ("serve", "worker")
-    ]
+    children = [subprocess.Popen([sys.executable, "-m", "dimbo.ops.cli", part], env=environment, cwd=ROOT) for part in ("serve", "worker")]
     address = f"http://127.0.0.1:{port}"
     try:
         for _ in range(400):

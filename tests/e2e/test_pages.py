@@ -43,8 +43,11 @@ def program(visit, site):
 def test_the_coachs_pages_at_laptop_size(program, site):
     coach, client, path = program
     for address, wait in (
-        ("/clients", "Looked At"), (f"/clients/{client}", "No program is running"), (f"/programs/{path}", "one session to scale"),
-        (f"/clients/{client}/sittings", "No sitting yet"), ("/exercises", "Said in this order"),
+        ("/clients", "Looked At"),
+        (f"/clients/{client}", "No program is running"),
+        (f"/programs/{path}", "one session to scale"),
+        (f"/clients/{client}/sittings", "No sitting yet"),
+        ("/exercises", "Said in this order"),
     ):
         coach.goto(address)
         expect(coach.get_by_text(wait).first).to_be_visible()
@@ -69,8 +72,10 @@ def test_the_clients_pages_on_a_phone(program, visit, site):
     phone.get_by_role("button", name="Begin").click()
     expect(phone.get_by_role("button", name="It hurts")).to_be_visible()
     look(phone, client=True)
-    sizes = phone.evaluate("[...document.querySelectorAll('main *')].filter(e => [...e.childNodes].some(n => n.nodeType === 3 && "
-                           "n.textContent.trim()) && !e.closest('svg')).map(e => parseFloat(getComputedStyle(e).fontSize))")
+    sizes = phone.evaluate(
+        "[...document.querySelectorAll('main *')].filter(e => [...e.childNodes].some(n => n.nodeType === 3 && "
+        "n.textContent.trim()) && !e.closest('svg')).map(e => parseFloat(getComputedStyle(e).fontSize))"
+    )
     assert min(sizes) >= 20 and max(sizes) >= 100
     phone.get_by_role("button", name="It hurts").click()
     expect(phone.get_by_text("is stopped")).to_be_visible()

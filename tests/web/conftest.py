@@ -31,8 +31,16 @@ def make_practice(db, owner, name: str) -> Practice:
     practice = owner.execute("insert into practices (name) values (%s) returning id", (name,)).fetchone()[0]
     with db.practice(practice) as conn:
         coach = accounts.create(conn, practice, "coach", None, f"Coach of {name}", f"coach@{name}.example", HASH)
-        client = clients.create(conn, practice, f"Client of {name}", birth_year=1980, time_zone="Europe/Lisbon", minutes=15,
-                                concerns=["eye-less-open"], story="")
+        client = clients.create(
+            conn,
+            practice,
+            f"Client of {name}",
+            birth_year=1980,
+            time_zone="Europe/Lisbon",
+            minutes=15,
+            concerns=["eye-less-open"],
+            story="",
+        )
         accounts.create(conn, practice, "client", client, f"Client of {name}", f"client@{name}.example", HASH)
     return Practice(practice, coach, client, f"coach@{name}.example", f"client@{name}.example")
 

@@ -22,8 +22,13 @@ def report(today, **change):
     session = today["session"]
     now = datetime.now(UTC)
     return {
-        "id": str(uuid4()), "assignment_id": session["assignment_id"], "day": session["day"], "effort": 5, "note": "",
-        "started_at": (now - timedelta(minutes=12)).isoformat(), "ended_at": now.isoformat(),
+        "id": str(uuid4()),
+        "assignment_id": session["assignment_id"],
+        "day": session["day"],
+        "effort": 5,
+        "note": "",
+        "started_at": (now - timedelta(minutes=12)).isoformat(),
+        "ended_at": now.isoformat(),
         "lines": [{"line_id": i["line_id"], "done_s": i["seconds"], "outcome": "done"} for i in session["items"]],
     } | change
 
@@ -86,14 +91,17 @@ def test_pain_stops_the_exercise_until_the_coach_decides(client, coach, practice
     assert client.get("/api/today").json()["session"]["left_out"] == []
 
 
-@pytest.mark.parametrize(("change", "field"), [
-    ({"day": "2031-01-01"}, "day"),
-    ({"started_at": "2031-01-01T10:00:00Z", "ended_at": "2031-01-01T10:10:00Z"}, "started_at"),
-    ({"ended_at": "2020-01-01T10:00:00Z"}, "ended_at"),
-    ({"effort": 11}, "effort"),
-    ({"lines": [{"line_id": "unknown", "done_s": 1, "outcome": "done"}]}, "lines"),
-    ({"lines": [{"line_id": "a", "done_s": 1e6, "outcome": "done"}]}, "lines.0.done_s"),
-])
+@pytest.mark.parametrize(
+    ("change", "field"),
+    [
+        ({"day": "2031-01-01"}, "day"),
+        ({"started_at": "2031-01-01T10:00:00Z", "ended_at": "2031-01-01T10:10:00Z"}, "started_at"),
+        ({"ended_at": "2020-01-01T10:00:00Z"}, "ended_at"),
+        ({"effort": 11}, "effort"),
+        ({"lines": [{"line_id": "unknown", "done_s": 1, "outcome": "done"}]}, "lines"),
+        ({"lines": [{"line_id": "a", "done_s": 1e6, "outcome": "done"}]}, "lines.0.done_s"),
+    ],
+)
 def test_logs_that_cannot_be_are_refused_whole(client, today, owner, change, field):
     answer = client.put("/api/practice-logs", json=report(today, **change))
     assert answer.status_code == 422

@@ -62,8 +62,11 @@ def test_fill_right_climbs_the_rungs_and_stops_at_the_target(coach):
 
 def test_counts_follow_the_clients_own_pace(coach, practice, owner, program):
     owner.execute("update clients set pace_s = 1.5 where id = %s", (practice.client_id,))
-    document = program["document"] | {"weeks": 1, "sessions": [3], "lines": [
-        {"id": "a", "exercise": "oval-lift", "stage": "work", "cells": ["1×5 h10c"]}]}
+    document = program["document"] | {
+        "weeks": 1,
+        "sessions": [3],
+        "lines": [{"id": "a", "exercise": "oval-lift", "stage": "work", "cells": ["1×5 h10c"]}],
+    }
     mine = coach.post("/api/sheet/check", json={"document": document, "client_id": str(practice.client_id)}).json()
     plain = coach.post("/api/sheet/check", json={"document": document}).json()
     assert mine["weeks"][0]["right_s"] == 5 * (1 + 15)
@@ -85,13 +88,16 @@ def test_every_version_is_kept(coach, program, owner):
     assert kept == [(1, "15"), (2, "20")]
 
 
-@pytest.mark.parametrize(("change", "says"), [
-    ({"sessions": [3]}, "sessions"),
-    ({"weeks": 99}, "weeks"),
-    ({"lines": [{"id": "a", "exercise": "nothing", "stage": "work", "cells": ["", "", "", ""]}]}, "nothing"),
-    ({"lines": [{"id": "a", "exercise": "oval-lift", "stage": "work", "cells": [""]}]}, "4 cells"),
-    ({"lines": [{"id": "a", "exercise": "oval-lift", "stage": "dance", "cells": ["", "", "", ""]}]}, "stage"),
-])
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        ({"sessions": [3]}, "sessions"),
+        ({"weeks": 99}, "weeks"),
+        ({"lines": [{"id": "a", "exercise": "nothing", "stage": "work", "cells": ["", "", "", ""]}]}, "nothing"),
+        ({"lines": [{"id": "a", "exercise": "oval-lift", "stage": "work", "cells": [""]}]}, "4 cells"),
+        ({"lines": [{"id": "a", "exercise": "oval-lift", "stage": "dance", "cells": ["", "", "", ""]}]}, "stage"),
+    ],
+)
 def test_documents_that_cannot_be_are_refused_whole(coach, program, change, says):
     answer = save(coach, program, program["document"] | change)
     assert answer.status_code == 422

@@ -25,8 +25,9 @@ def sitting(coach, practice):
 
 
 def upload(coach, sitting, data, name="front.jpg", photograph_id=None):
-    return coach.post(f"/api/sittings/{sitting}/photographs", data={"photograph_id": photograph_id or str(uuid4())},
-                      files={"file": (name, data)})
+    return coach.post(
+        f"/api/sittings/{sitting}/photographs", data={"photograph_id": photograph_id or str(uuid4())}, files={"file": (name, data)}
+    )
 
 
 def work(cluster, database_name):
@@ -65,16 +66,17 @@ def test_pictures_without_one_face_are_refused_and_kept_apart(coach, practice, s
     assert seen(coach, practice)["readings"] == []
 
 
-
-
-@pytest.mark.parametrize(("name", "make", "says"), [
-    ("notes.jpg", lambda: b"Dear coach, here is my photograph.", "not a photograph"),
-    ("empty.jpg", lambda: b"", "empty"),
-    ("cut.jpg", lambda: shoot(Scene("aster")).jpeg()[:40_000], "damaged"),
-    ("small.png", lambda: jpeg(Image.new("RGB", (300, 300)), "PNG"), "300 by 300"),
-    ("huge.png", lambda: jpeg(Image.new("L", (11_000, 9_200)), "PNG", compress_level=1), "101 megapixels"),
-    ("anim.gif", lambda: jpeg(Image.new("P", (600, 600)), "GIF"), "not a photograph"),
-])
+@pytest.mark.parametrize(
+    ("name", "make", "says"),
+    [
+        ("notes.jpg", lambda: b"Dear coach, here is my photograph.", "not a photograph"),
+        ("empty.jpg", lambda: b"", "empty"),
+        ("cut.jpg", lambda: shoot(Scene("aster")).jpeg()[:40_000], "damaged"),
+        ("small.png", lambda: jpeg(Image.new("RGB", (300, 300)), "PNG"), "300 by 300"),
+        ("huge.png", lambda: jpeg(Image.new("L", (11_000, 9_200)), "PNG", compress_level=1), "101 megapixels"),
+        ("anim.gif", lambda: jpeg(Image.new("P", (600, 600)), "GIF"), "not a photograph"),
+    ],
+)
 def test_files_that_cannot_be_used_say_why_and_nothing_is_kept(coach, practice, sitting, name, make, says):
     answer = upload(coach, sitting, make(), name)
     assert answer.status_code == 422

@@ -38,8 +38,9 @@ def make() -> tuple[Callable[[], object], Callable[[], object], Callable[[], Non
     cluster.start()
     migrate(cluster.url(OWNER))
     ensure_demo(cluster.url(), cluster.url(OWNER), lambda _: None)
-    web = subprocess.Popen([sys.executable, "-m", "dimbo.ops.cli", "serve"],
-                           env={**os.environ, "DIMBO_DATABASE_URL": cluster.url(), "DIMBO_PORT": str(port)})
+    web = subprocess.Popen(
+        [sys.executable, "-m", "dimbo.ops.cli", "serve"], env={**os.environ, "DIMBO_DATABASE_URL": cluster.url(), "DIMBO_PORT": str(port)}
+    )
     connection = http.client.HTTPConnection("127.0.0.1", port)
     for _ in range(200):
         try:

@@ -23,10 +23,22 @@ class Row:
 
 
 ROWS = (
-    Row("sheet", "compile and check a program, 12 weeks by 40 lines", "the bare sums of its seconds in one loop",
-        "under 10 ms", sheet.make, 30),
-    Row("photo", "a photograph from file to readings and quality", "decoding it, and the detector passes it uses",
-        "at most 1.3 times", photo.make, 12),
+    Row(
+        "sheet",
+        "compile and check a program, 12 weeks by 40 lines",
+        "the bare sums of its seconds in one loop",
+        "under 10 ms",
+        sheet.make,
+        30,
+    ),
+    Row(
+        "photo",
+        "a photograph from file to readings and quality",
+        "decoding it, and the detector passes it uses",
+        "at most 1.3 times",
+        photo.make,
+        12,
+    ),
     Row("page", "GET a client page over HTTP on loopback", "its own SQL on one connection", "at most 3 times", page.make, 60),
 )
 
@@ -57,6 +69,8 @@ def run_bench(names: list[str]) -> int:
         finally:
             close()
         ms, base = statistics.median(p[0] for p in pairs), statistics.median(p[1] for p in pairs)
-        print(f"{row.name:6} {ms:8.2f} ms   {ms / base:6.2f} times {base:.2f} ms   aim {row.aim}\n"
-              f"       {row.what}; against {row.baseline}", flush=True)
+        print(
+            f"{row.name:6} {ms:8.2f} ms   {ms / base:6.2f} times {base:.2f} ms   aim {row.aim}\n       {row.what}; against {row.baseline}",
+            flush=True,
+        )
     return 0

@@ -23,7 +23,8 @@ def make() -> tuple[Callable[[], object], Callable[[], object], Callable[[], Non
     program = Program("Bench", WEEKS, (5,) * WEEKS, 30, tuple(lines))
     flat = [
         [(len(p.directions), p.reps, p.lead.amount, p.hold.amount, p.release.amount) for p in parse(c, n.card.style).phases]
-        for n in lines for c in n.cells
+        for n in lines
+        for c in n.cells
     ]
 
     def compile_and_check() -> object:

@@ -49,8 +49,14 @@ class WeekFacts:
 
 def unreadable(line: Line, errors: dict[int, DoseLineError]) -> Note:
     week, error = next(iter(errors.items()))
-    return Note("unreadable", Weight.STOP, f"{line.card.name}, week {week}: {error.message}.",
-                "What you typed is kept; correct it before assigning.", line.id, tuple(errors))
+    return Note(
+        "unreadable",
+        Weight.STOP,
+        f"{line.card.name}, week {week}: {error.message}.",
+        "What you typed is kept; correct it before assigning.",
+        line.id,
+        tuple(errors),
+    )
 
 
 def ceiling(line: Line, used: dict[int, SideSeconds]) -> Note | None:
@@ -63,10 +69,14 @@ def ceiling(line: Line, used: dict[int, SideSeconds]) -> Note | None:
     side, most = used[worst].busier, over[worst]
     who = "Each side" if line.card.style.side_rule.value == "together" else f"The {side.value} side"
     what = "works" if limit.basis is CeilingBasis.CONTRACTION else "is handled"
-    return Note("ceiling", Weight.STOP,
-                f"{line.card.name}, {list_weeks(tuple(over))}: {who.lower()} {what} {clock(most)} a day; "
-                f"the ceiling is {clock(limit.seconds)}.",
-                "Shorten the hold, or take a set or repetitions away.", line.id, tuple(over))
+    return Note(
+        "ceiling",
+        Weight.STOP,
+        f"{line.card.name}, {list_weeks(tuple(over))}: {who.lower()} {what} {clock(most)} a day; the ceiling is {clock(limit.seconds)}.",
+        "Shorten the hold, or take a set or repetitions away.",
+        line.id,
+        tuple(over),
+    )
 
 
 def steep_line(line: Line, loads: dict[int, float]) -> Note | None:
@@ -75,13 +85,19 @@ def steep_line(line: Line, loads: dict[int, float]) -> Note | None:
     if not weeks or not line.card.family.contracts:
         return None
     worst = max(weeks, key=lambda w: loads[w] / loads[w - 1])
-    return Note("steep-line", Weight.WATCH,
-                f"{line.card.name} rises {percent(loads[worst] / loads[worst - 1] - 1)} into week {worst}; "
-                "about 30 % is the most.", "Put a rung in between.", line.id, tuple(weeks))
+    return Note(
+        "steep-line",
+        Weight.WATCH,
+        f"{line.card.name} rises {percent(loads[worst] / loads[worst - 1] - 1)} into week {worst}; about 30 % is the most.",
+        "Put a rung in between.",
+        line.id,
+        tuple(weeks),
+    )
 
 
 def steep_session(facts: dict[int, WeekFacts]) -> Note | None:
     """A session whose contraction rises by more than about 25 % in a week."""
+
     def ratio(week: int) -> float:
         return facts[week].contraction_s / max(facts[week - 1].contraction_s, GROWTH_FLOOR_S)
 
@@ -89,9 +105,14 @@ def steep_session(facts: dict[int, WeekFacts]) -> Note | None:
     if not weeks:
         return None
     worst = max(weeks, key=ratio)
-    return Note("steep-session", Weight.WATCH,
-                f"The session's contraction rises {percent(ratio(worst) - 1)} into week {worst}; 25 % is the most.",
-                "Let some lines wait a week.", None, tuple(weeks))
+    return Note(
+        "steep-session",
+        Weight.WATCH,
+        f"The session's contraction rises {percent(ratio(worst) - 1)} into week {worst}; 25 % is the most.",
+        "Let some lines wait a week.",
+        None,
+        tuple(weeks),
+    )
 
 
 def over_budget(minutes: int | None, facts: dict[int, WeekFacts]) -> Note | None:
@@ -102,10 +123,16 @@ def over_budget(minutes: int | None, facts: dict[int, WeekFacts]) -> Note | None
     if not weeks:
         return None
     most = max(facts[w].seconds for w in weeks) - minutes * 60
-    return Note("budget", Weight.WATCH, f"{list_weeks(tuple(weeks)).capitalize()} pass the {minutes} minutes "
-                f"that the client has, by up to {clock(most)}." if len(weeks) > 1 else
-                f"Week {weeks[0]} passes the {minutes} minutes that the client has by {clock(most)}.",
-                "Leave an exercise out, or take a set away.", None, tuple(weeks))
+    return Note(
+        "budget",
+        Weight.WATCH,
+        f"{list_weeks(tuple(weeks)).capitalize()} pass the {minutes} minutes that the client has, by up to {clock(most)}."
+        if len(weeks) > 1
+        else f"Week {weeks[0]} passes the {minutes} minutes that the client has by {clock(most)}.",
+        "Leave an exercise out, or take a set away.",
+        None,
+        tuple(weeks),
+    )
 
 
 def foundations(lines: tuple[Line, ...]) -> list[Note]:
@@ -116,19 +143,38 @@ def foundations(lines: tuple[Line, ...]) -> list[Note]:
     for i, line in enumerate(lines):
         for needed in line.card.after:
             if needed not in place:
-                out.append(Note("foundation", Weight.WATCH, f"{line.card.name} builds on a foundation that this "
-                                "program leaves out.", f"Add {needed} above it.", line.id))
+                out.append(
+                    Note(
+                        "foundation",
+                        Weight.WATCH,
+                        f"{line.card.name} builds on a foundation that this program leaves out.",
+                        f"Add {needed} above it.",
+                        line.id,
+                    )
+                )
             elif place[needed] > i:
-                out.append(Note("foundation", Weight.WATCH, f"{line.card.name} stands before its foundation, "
-                                f"{names[needed]}.", "Move it below.", line.id))
+                out.append(
+                    Note(
+                        "foundation",
+                        Weight.WATCH,
+                        f"{line.card.name} stands before its foundation, {names[needed]}.",
+                        "Move it below.",
+                        line.id,
+                    )
+                )
     return out
 
 
 def stage_order(lines: tuple[Line, ...]) -> list[Note]:
     """A line that stands in an earlier stage than the line above it."""
     return [
-        Note("stage-order", Weight.WATCH, f"{below.card.name} belongs to {below.stage.value}, "
-             f"which comes before {above.stage.value}.", "Move it up among its stage.", below.id)
+        Note(
+            "stage-order",
+            Weight.WATCH,
+            f"{below.card.name} belongs to {below.stage.value}, which comes before {above.stage.value}.",
+            "Move it up among its stage.",
+            below.id,
+        )
         for above, below in itertools.pairwise(lines)
         if STAGE_ORDER[below.stage] < STAGE_ORDER[above.stage]
     ]
@@ -137,6 +183,7 @@ def stage_order(lines: tuple[Line, ...]) -> list[Note]:
 def ends_calm(lines: tuple[Line, ...]) -> Note | None:
     """A hard contraction is never the last thing done to a muscle."""
     if lines and lines[-1].card.family.contracts and lines[-1].stage.value == "work":
-        return Note("ends-calm", Weight.WATCH, "The session ends on hard work.",
-                    "Add a release, a drain or a close after it.", lines[-1].id)
+        return Note(
+            "ends-calm", Weight.WATCH, "The session ends on hard work.", "Add a release, a drain or a close after it.", lines[-1].id
+        )
     return None

@@ -80,14 +80,20 @@ class Pair:
 
 
 FISSURE_HEIGHT = PairedReading(
-    id="fissure_height", name="Eye opening",
+    id="fissure_height",
+    name="Eye opening",
     definition="Between the highest and the lowest mid-point of the lid margins, in millimetres.",
-    unit="mm", difference_noise=Noise(shot_sd=0.20, sitting_sd=0.25), smaller="eye opens less",
+    unit="mm",
+    difference_noise=Noise(shot_sd=0.20, sitting_sd=0.25),
+    smaller="eye opens less",
 )
 COMMISSURE_HEIGHT = PairedReading(
-    id="commissure_height", name="Mouth corner",
+    id="commissure_height",
+    name="Mouth corner",
     definition="Height of the mouth corner over the horizontal through the base of the nose, in millimetres.",
-    unit="mm", difference_noise=Noise(shot_sd=0.15, sitting_sd=0.25), smaller="mouth corner stands lower",
+    unit="mm",
+    difference_noise=Noise(shot_sd=0.15, sitting_sd=0.25),
+    smaller="mouth corner stands lower",
 )
 READINGS: dict[str, PairedReading] = {r.id: r for r in (FISSURE_HEIGHT, COMMISSURE_HEIGHT)}
 """Shipped noise: shot SDs from repeated renderings of one good shot; 0.25 mm for re-posing on top. Both

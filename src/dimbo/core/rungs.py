@@ -93,9 +93,7 @@ def _next_sides(now: SidePlan, to: SidePlan) -> SidePlan | None:
         right, left = to.right_sets - now.right_sets, to.left_sets - now.left_sets
         if max(right, left) <= 0:
             return None
-        return replace(
-            now, right_sets=now.right_sets + (right >= left), left_sets=now.left_sets + (left >= right)
-        )
+        return replace(now, right_sets=now.right_sets + (right >= left), left_sets=now.left_sets + (left >= right))
     raise ValueError("start and target lay the sides out differently")
 
 

@@ -67,13 +67,22 @@ def compile_sheet(program: Program, settings: Settings) -> Sheet:
     weeks = []
     for number in range(1, program.weeks + 1):
         own = tuple(items[line.id][number] for line in program.lines if number in items[line.id])
-        weeks.append(Week(number, program.sessions[number - 1], session_s(own, settings),
-                          session_contraction(own, settings.pace_s), muscle_contraction(own, settings.pace_s), own))
+        weeks.append(
+            Week(
+                number,
+                program.sessions[number - 1],
+                session_s(own, settings),
+                session_contraction(own, settings.pace_s),
+                muscle_contraction(own, settings.pace_s),
+                own,
+            )
+        )
     return Sheet(program, cells, tuple(weeks), tuple(_notes(program, cells, items, weeks, settings)))
 
 
-def _notes(program: Program, cells: Mapping[str, tuple[Cell, ...]], items: Mapping[str, Mapping[int, Item]], weeks: list[Week],
-           settings: Settings) -> list[Note]:
+def _notes(
+    program: Program, cells: Mapping[str, tuple[Cell, ...]], items: Mapping[str, Mapping[int, Item]], weeks: list[Week], settings: Settings
+) -> list[Note]:
     facts = {w.number: WeekFacts(w.seconds, max(w.contraction.right, w.contraction.left)) for w in weeks}
     found: list[Note | None] = [checks.over_budget(program.minutes, facts), checks.steep_session(facts)]
     for line in program.lines:

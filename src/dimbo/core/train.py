@@ -33,8 +33,9 @@ class Train:
 def pulse_train(dose: Dose, pace_s: float) -> Train:
     """The train of a dose at a count pace; its total is the time of all runs and rests."""
     phases = tuple(
-        TrainPhase(p.kind.value, p.count(pace_s), p.lead.seconds(pace_s), p.hold.seconds(pace_s), p.release.seconds(pace_s),
-                   len(p.directions))
+        TrainPhase(
+            p.kind.value, p.count(pace_s), p.lead.seconds(pace_s), p.hold.seconds(pace_s), p.release.seconds(pace_s), len(p.directions)
+        )
         for p in dose.phases
     )
     sides: tuple[Side, ...] | None = None if isinstance(dose.sides, Together) else dose.sides.order()

@@ -66,8 +66,15 @@ class _Scenario:
     def _client(self, coach: Person, story: Story, number: int) -> None:
         with self.db.practice(self.practice_id) as conn:
             client_id = clients.create(
-                conn, self.practice_id, story.name, birth_year=story.birth_year, time_zone=story.time_zone,
-                minutes=story.minutes, concerns=[story.concern], story=story.story, portrait=story.portrait,
+                conn,
+                self.practice_id,
+                story.name,
+                birth_year=story.birth_year,
+                time_zone=story.time_zone,
+                minutes=story.minutes,
+                concerns=[story.concern],
+                story=story.story,
+                portrait=story.portrait,
             )
         if story.email:
             client = self._account("client", client_id, story.name, story.email)
@@ -114,6 +121,14 @@ class _Scenario:
             start = datetime.combine(planned.day, time(7, rng.randrange(5, 50)), zone(story.time_zone))
             end = start + timedelta(seconds=session.seconds * share * over + rng.uniform(5, 60))
             effort = max(1, min(10, story.effort + rng.choice((-1, 0, 0, 0, 1)) + (2 if over > 1 else 0)))
-            report = Report(uuid5(SPACE, f"{client.client_id} {planned.day}"), assignment_id, planned.day, start, end, effort,
-                            story.note if nth == 1 else "", lines)
+            report = Report(
+                uuid5(SPACE, f"{client.client_id} {planned.day}"),
+                assignment_id,
+                planned.day,
+                start,
+                end,
+                effort,
+                story.note if nth == 1 else "",
+                lines,
+            )
             practising.hand_in(self.db, client, report, self.now)

@@ -98,8 +98,20 @@ class Cluster:
         password.write_text(secrets.token_urlsafe(24) + "\n")
         self._own(self.home)
         self._own(password)
-        command = [*_as_server_user(), str(binaries() / "initdb"), "-D", str(self.data), "-U", OWNER, "-E", "UTF8",
-                   "--locale=C.UTF-8", "--data-checksums", "--auth=scram-sha-256", f"--pwfile={password}"]
+        command = [
+            *_as_server_user(),
+            str(binaries() / "initdb"),
+            "-D",
+            str(self.data),
+            "-U",
+            OWNER,
+            "-E",
+            "UTF8",
+            "--locale=C.UTF-8",
+            "--data-checksums",
+            "--auth=scram-sha-256",
+            f"--pwfile={password}",
+        ]
         if not self.durable:
             command.append("--no-sync")
         done = subprocess.run(command, capture_output=True, text=True, cwd="/")
@@ -117,11 +129,15 @@ class Cluster:
         if "No space left" in text:
             return f"The disk is full: PostgreSQL cannot write to {self.home}. Free some space and start again."
         if "Permission denied" in text:
-            return (f"PostgreSQL may not enter {self.home}. Every folder above it must be readable for the user that "
-                    "runs the server (postgres, when you are root).")
+            return (
+                f"PostgreSQL may not enter {self.home}. Every folder above it must be readable for the user that "
+                "runs the server (postgres, when you are root)."
+            )
         if "incompatible" in text:
-            return (f"The data in {self.data} was made by another version of PostgreSQL. Install that version again, "
-                    "or start anew with --fresh (this deletes the data).")
+            return (
+                f"The data in {self.data} was made by another version of PostgreSQL. Install that version again, "
+                "or start anew with --fresh (this deletes the data)."
+            )
         return "PostgreSQL did not start:\n" + "\n".join(text.strip().splitlines()[-6:])
 
     def _clear_stale_lock(self) -> None:
@@ -156,8 +172,14 @@ class Cluster:
             self.create()
         self._clear_stale_lock()
         self.port = free_port()
-        options = {"listen_addresses": "127.0.0.1", "port": str(self.port), "unix_socket_directories": "",
-                   "max_connections": "60", "log_timezone": "UTC", "timezone": "UTC"}
+        options = {
+            "listen_addresses": "127.0.0.1",
+            "port": str(self.port),
+            "unix_socket_directories": "",
+            "max_connections": "60",
+            "log_timezone": "UTC",
+            "timezone": "UTC",
+        }
         if not self.durable:
             options |= {"fsync": "off", "synchronous_commit": "off", "full_page_writes": "off"}
         command = [*_as_server_user(), str(binaries() / "postgres"), "-D", str(self.data)]

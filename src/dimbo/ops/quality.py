@@ -56,14 +56,28 @@ def lint() -> bool:
     python = sys.executable
     results = [
         _check("ruff", [python, "-m", "ruff", "check", "."]),
+        _check("format", [python, "-m", "ruff", "format", "--check", "."]),
         _check("types (mypy)", [python, "-m", "mypy"]),
         _check("import contracts", [str(Path(python).parent / "lint-imports")]),
         _check("svelte-kit sync", _node("@sveltejs/kit/svelte-kit.js", "sync"), UI),
         _check("types (svelte-check)", _node("svelte-check/bin/svelte-check", "--fail-on-warnings", "--tsconfig", "./tsconfig.json"), UI),
         _check("eslint", _node("eslint/bin/eslint.js", ".", "--max-warnings", "0"), UI),
         _check("prettier", _node("prettier/bin/prettier.cjs", "--check", "."), UI),
-        _check("lock file", [str(Path(python).parent / "uv"), "pip", "install", "--dry-run", "-q", "--python", python,
-                             "--require-hashes", "-r", "requirements.lock"]),
+        _check(
+            "lock file",
+            [
+                str(Path(python).parent / "uv"),
+                "pip",
+                "install",
+                "--dry-run",
+                "-q",
+                "--python",
+                python,
+                "--require-hashes",
+                "-r",
+                "requirements.lock",
+            ],
+        ),
         _typed_client(),
         _no_registry_hosts(),
     ]

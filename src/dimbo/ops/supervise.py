@@ -54,14 +54,24 @@ class Supervisor:
 
     def _child(self, command: str, log: str, environment: dict[str, str]) -> None:
         with (HOME / log).open("wb") as out:
-            self.children.append(subprocess.Popen(
-                ["setpriv", "--pdeathsig", "TERM", "--", sys.executable, "-m", "dimbo.ops.cli", command],
-                env={**os.environ, **environment}, stdout=out, stderr=out, cwd=ROOT, start_new_session=True,
-            ))
+            self.children.append(
+                subprocess.Popen(
+                    ["setpriv", "--pdeathsig", "TERM", "--", sys.executable, "-m", "dimbo.ops.cli", command],
+                    env={**os.environ, **environment},
+                    stdout=out,
+                    stderr=out,
+                    cwd=ROOT,
+                    start_new_session=True,
+                )
+            )
 
     def start_web_and_worker(self) -> None:
-        environment = {"DIMBO_DATABASE_URL": self.cluster.url(), "DIMBO_OWNER_URL": self.cluster.url(OWNER),
-                       "DIMBO_PORT": str(self.port), "DIMBO_STAND_IN_CAMERA": "true"}
+        environment = {
+            "DIMBO_DATABASE_URL": self.cluster.url(),
+            "DIMBO_OWNER_URL": self.cluster.url(OWNER),
+            "DIMBO_PORT": str(self.port),
+            "DIMBO_STAND_IN_CAMERA": "true",
+        }
         self._child("serve", "web.log", environment)
         self._child("worker", "worker.log", environment)
         for _ in range(300):

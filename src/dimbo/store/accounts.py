@@ -7,9 +7,8 @@ from datetime import datetime
 from uuid import UUID
 
 from psycopg.errors import UniqueViolation
-from psycopg.rows import class_row
 
-from .database import Conflict, Conn
+from .database import Conflict, Conn, one_or_none
 
 
 @dataclass(frozen=True)
@@ -46,8 +45,7 @@ class Invitation:
 
 
 def credentials(conn: Conn, email: str) -> Credentials | None:
-    with conn.cursor(row_factory=class_row(Credentials)) as cur:
-        return cur.execute("select * from account_by_email(%s)", (email,)).fetchone()
+    return one_or_none(conn, Credentials, "select * from account_by_email(%s)", (email,))
 
 
 def email_taken(conn: Conn, email: str) -> bool:
@@ -58,8 +56,7 @@ def create(conn: Conn, practice_id: UUID, role: str, client_id: UUID | None, nam
     """A new account. Raises Conflict when the e-mail already has one."""
     try:
         row = conn.execute(
-            "insert into accounts (practice_id, role, client_id, name, email, password_hash) "
-            "values (%s, %s, %s, %s, %s, %s) returning id",
+            "insert into accounts (practice_id, role, client_id, name, email, password_hash) values (%s, %s, %s, %s, %s, %s) returning id",
             (practice_id, role, client_id, name, email, password_hash),
         ).fetchone()
     except UniqueViolation as error:
@@ -70,8 +67,7 @@ def create(conn: Conn, practice_id: UUID, role: str, client_id: UUID | None, nam
 
 def start_sign_in(conn: Conn, account_id: UUID, token_hash: bytes, expires_at: datetime) -> None:
     conn.execute("delete from sign_ins where expires_at < now()")
-    conn.execute("insert into sign_ins (token_hash, account_id, expires_at) values (%s, %s, %s)",
-                 (token_hash, account_id, expires_at))
+    conn.execute("insert into sign_ins (token_hash, account_id, expires_at) values (%s, %s, %s)", (token_hash, account_id, expires_at))
 
 
 def end_sign_in(conn: Conn, token_hash: bytes) -> None:
@@ -80,8 +76,7 @@ def end_sign_in(conn: Conn, token_hash: bytes) -> None:
 
 def person(conn: Conn, token_hash: bytes) -> Person | None:
     """Whom a sign-in token belongs to, while it lasts."""
-    with conn.cursor(row_factory=class_row(Person)) as cur:
-        return cur.execute("select * from account_by_token(%s)", (token_hash,)).fetchone()
+    return one_or_none(conn, Person, "select * from account_by_token(%s)", (token_hash,))
 
 
 def failures(conn: Conn, key: str, since: datetime) -> int:
@@ -101,17 +96,19 @@ def forget_failures(conn: Conn, key: str) -> None:
 def invite(conn: Conn, practice_id: UUID, client_id: UUID, email: str, token_hash: bytes, expires_at: datetime) -> None:
     """A new invitation; earlier unused ones of this client end."""
     conn.execute("delete from invitations where client_id = %s and used_at is null", (client_id,))
-    conn.execute("insert into invitations (token_hash, practice_id, client_id, email, expires_at) values (%s, %s, %s, %s, %s)",
-                 (token_hash, practice_id, client_id, email, expires_at))
+    conn.execute(
+        "insert into invitations (token_hash, practice_id, client_id, email, expires_at) values (%s, %s, %s, %s, %s)",
+        (token_hash, practice_id, client_id, email, expires_at),
+    )
 
 
 def invitation(conn: Conn, token_hash: bytes) -> Invitation | None:
-    with conn.cursor(row_factory=class_row(Invitation)) as cur:
-        return cur.execute("select * from invitation_by_token(%s)", (token_hash,)).fetchone()
+    return one_or_none(conn, Invitation, "select * from invitation_by_token(%s)", (token_hash,))
 
 
 def use_invitation(conn: Conn, token_hash: bytes) -> bool:
     """Mark it used; False when somebody was faster."""
-    done = conn.execute("update invitations set used_at = now() where token_hash = %s and used_at is null and expires_at > now()",
-                        (token_hash,))
+    done = conn.execute(
+        "update invitations set used_at = now() where token_hash = %s and used_at is null and expires_at > now()", (token_hash,)
+    )
     return done.rowcount == 1

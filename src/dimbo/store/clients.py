@@ -6,11 +6,9 @@ from dataclasses import dataclass
 from datetime import datetime
 from uuid import UUID
 
-from psycopg.rows import class_row
-
 from dimbo.core.program import Settings
 
-from .database import Conn, NotThere
+from .database import Conn, NotThere, many, one_or_none
 
 
 @dataclass(frozen=True)
@@ -33,21 +31,29 @@ _COLUMNS = """c.id, c.name, c.birth_year, c.time_zone, c.minutes, c.concerns, c.
 
 
 def every(conn: Conn) -> list[Client]:
-    with conn.cursor(row_factory=class_row(Client)) as cur:
-        return cur.execute(f"select {_COLUMNS} from clients c order by c.name").fetchall()
+    return many(conn, Client, f"select {_COLUMNS} from clients c order by c.name")
 
 
 def one(conn: Conn, client_id: UUID) -> Client:
     """Raises NotThere."""
-    with conn.cursor(row_factory=class_row(Client)) as cur:
-        row = cur.execute(f"select {_COLUMNS} from clients c where c.id = %s", (client_id,)).fetchone()
+    row = one_or_none(conn, Client, f"select {_COLUMNS} from clients c where c.id = %s", (client_id,))
     if row is None:
         raise NotThere("There is no such client.")
     return row
 
 
-def create(conn: Conn, practice_id: UUID, name: str, *, birth_year: int | None, time_zone: str, minutes: int | None,
-           concerns: list[str], story: str, portrait: str | None = None) -> UUID:
+def create(
+    conn: Conn,
+    practice_id: UUID,
+    name: str,
+    *,
+    birth_year: int | None,
+    time_zone: str,
+    minutes: int | None,
+    concerns: list[str],
+    story: str,
+    portrait: str | None = None,
+) -> UUID:
     row = conn.execute(
         "insert into clients (practice_id, name, birth_year, time_zone, minutes, concerns, story, portrait) "
         "values (%s, %s, %s, %s, %s, %s, %s, %s) returning id",
@@ -61,7 +67,8 @@ def settings(conn: Conn, client_id: UUID | None = None) -> Settings:
     """The practice's settings, with the client's own count pace where there is one."""
     row = conn.execute(
         "select coalesce(c.pace_s, p.pace_s)::float8, p.change_over_s::float8, p.oil_change_over_s::float8 "
-        "from practices p left join clients c on c.id = %s where p.id = current_practice()", (client_id,),
+        "from practices p left join clients c on c.id = %s where p.id = current_practice()",
+        (client_id,),
     ).fetchone()
     if row is None:
         raise NotThere("There is no such practice.")

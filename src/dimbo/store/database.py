@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
-from typing import Any
+from typing import Any, TypeVar
 from uuid import UUID
 
 from psycopg import Connection
-from psycopg.rows import TupleRow
+from psycopg.rows import TupleRow, class_row
 from psycopg_pool import ConnectionPool
 
 Conn = Connection[TupleRow]
+Row = TypeVar("Row")
 
 
 class NotThere(LookupError):
@@ -54,3 +55,15 @@ def enter(conn: Connection[Any], practice_id: UUID, client_id: UUID | None = Non
         "select set_config('dimbo.practice', %s, true), set_config('dimbo.client', %s, true)",
         (str(practice_id), str(client_id) if client_id else ""),
     )
+
+
+def many(conn: Conn, kind: type[Row], sql: str, values: tuple[Any, ...] = ()) -> list[Row]:
+    """Every row of a statement as a value of ``kind``, by column name."""
+    with conn.cursor(row_factory=class_row(kind)) as cursor:
+        return cursor.execute(sql.encode(), values).fetchall()
+
+
+def one_or_none(conn: Conn, kind: type[Row], sql: str, values: tuple[Any, ...]) -> Row | None:
+    """The row of a statement as a value of ``kind``, or nothing."""
+    with conn.cursor(row_factory=class_row(kind)) as cursor:
+        return cursor.execute(sql.encode(), values).fetchone()

@@ -37,15 +37,18 @@ def migrate(owner_url: str, say: Callable[[str], None] = lambda _: None) -> list
     applied = []
     with psycopg.connect(owner_url, autocommit=True) as conn:
         conn.execute("select pg_advisory_lock(%s)", (LOCK,))
-        conn.execute("create table if not exists migrations (name text primary key, checksum text not null, "
-                     "applied_at timestamptz not null default now())")
+        conn.execute(
+            "create table if not exists migrations (name text primary key, checksum text not null, "
+            "applied_at timestamptz not null default now())"
+        )
         known: dict[str, str] = dict(conn.execute("select name, checksum from migrations").fetchall())
         for name, sql in _files():
             checksum = hashlib.sha256(sql.encode()).hexdigest()
             if name in known:
                 if known[name] != checksum:
-                    raise MigrationError(f"{name} was changed after it had been applied; add a new migration instead, "
-                                         "or start the demo anew with --fresh")
+                    raise MigrationError(
+                        f"{name} was changed after it had been applied; add a new migration instead, or start the demo anew with --fresh"
+                    )
                 continue
             say(name)
             with conn.transaction():

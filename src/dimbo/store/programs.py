@@ -8,10 +8,9 @@ from typing import Any
 from uuid import UUID
 
 from psycopg.errors import UniqueViolation
-from psycopg.rows import class_row
 from psycopg.types.json import Jsonb
 
-from .database import Conflict, Conn, NotThere
+from .database import Conflict, Conn, NotThere, many, one_or_none
 
 
 @dataclass(frozen=True)
@@ -70,18 +69,21 @@ def create(conn: Conn, practice_id: UUID, client_id: UUID, title: str, document:
 def _keep_version(conn: Conn, program_id: UUID, by: UUID) -> None:
     conn.execute(
         "insert into program_versions (program_id, practice_id, client_id, version, title, document, saved_by) "
-        "select id, practice_id, client_id, version, title, document, %s from programs where id = %s", (by, program_id),
+        "select id, practice_id, client_id, version, title, document, %s from programs where id = %s",
+        (by, program_id),
     )
 
 
 def one(conn: Conn, program_id: UUID) -> StoredProgram:
     """Raises NotThere."""
-    with conn.cursor(row_factory=class_row(StoredProgram)) as cur:
-        row = cur.execute(
-            "select p.id, p.client_id, p.title, p.version, p.document, p.updated_at, a.name as saved_by from programs p "
-            "join program_versions v on v.program_id = p.id and v.version = p.version "
-            "left join accounts a on a.id = v.saved_by where p.id = %s", (program_id,),
-        ).fetchone()
+    row = one_or_none(
+        conn,
+        StoredProgram,
+        "select p.id, p.client_id, p.title, p.version, p.document, p.updated_at, a.name as saved_by from programs p "
+        "join program_versions v on v.program_id = p.id and v.version = p.version "
+        "left join accounts a on a.id = v.saved_by where p.id = %s",
+        (program_id,),
+    )
     if row is None:
         raise NotThere("There is no such program.")
     return row
@@ -91,26 +93,40 @@ def save(conn: Conn, program_id: UUID, base_version: int, title: str, document: 
     """Save over ``base_version`` and return the new version. Raises Conflict when it is no longer the newest."""
     row = conn.execute(
         "update programs set title = %s, document = %s, version = version + 1, updated_at = now() "
-        "where id = %s and version = %s returning version", (title, Jsonb(document), program_id, base_version),
+        "where id = %s and version = %s returning version",
+        (title, Jsonb(document), program_id, base_version),
     ).fetchone()
     if row is None:
         now = one(conn, program_id)
-        raise Conflict(f"{now.saved_by} saved version {now.version} of this program while you were working on "
-                       f"version {base_version}. Nothing of yours is lost: compare, then keep one of them.")
+        raise Conflict(
+            f"{now.saved_by} saved version {now.version} of this program while you were working on "
+            f"version {base_version}. Nothing of yours is lost: compare, then keep one of them."
+        )
     _keep_version(conn, program_id, by)
     return int(row[0])
 
 
 def of_client(conn: Conn, client_id: UUID) -> list[ProgramSummary]:
-    with conn.cursor(row_factory=class_row(ProgramSummary)) as cur:
-        return cur.execute(
-            "select id, title, version, (document->>'weeks')::int as weeks, updated_at from programs "
-            "where client_id = %s order by updated_at desc", (client_id,),
-        ).fetchall()
+    return many(
+        conn,
+        ProgramSummary,
+        "select id, title, version, (document->>'weeks')::int as weeks, updated_at from programs "
+        "where client_id = %s order by updated_at desc",
+        (client_id,),
+    )
 
 
-def assign(conn: Conn, practice_id: UUID, client_id: UUID, program: StoredProgram, start: date, time_zone: str,
-           settings: dict[str, float], days: list[PlannedDay], by: UUID) -> UUID:
+def assign(
+    conn: Conn,
+    practice_id: UUID,
+    client_id: UUID,
+    program: StoredProgram,
+    start: date,
+    time_zone: str,
+    settings: dict[str, float],
+    days: list[PlannedDay],
+    by: UUID,
+) -> UUID:
     """A new running assignment with its days. Raises Conflict when one is running already."""
     try:
         row = conn.execute(
@@ -132,8 +148,11 @@ def assign(conn: Conn, practice_id: UUID, client_id: UUID, program: StoredProgra
 
 def end(conn: Conn, assignment_id: UUID, on: date) -> None:
     """End an assignment: days from ``on`` that were not practised are no longer planned."""
-    conn.execute("delete from planned_days d where assignment_id = %s and day >= %s and not exists "
-                 "(select from practice_logs l where l.assignment_id = d.assignment_id and l.day = d.day)", (assignment_id, on))
+    conn.execute(
+        "delete from planned_days d where assignment_id = %s and day >= %s and not exists "
+        "(select from practice_logs l where l.assignment_id = d.assignment_id and l.day = d.day)",
+        (assignment_id, on),
+    )
     done = conn.execute("update assignments set ended_at = now() where id = %s and ended_at is null", (assignment_id,))
     if done.rowcount == 0:
         raise NotThere("This assignment has ended already.")
@@ -146,23 +165,27 @@ _ASSIGNMENT = """select a.id, a.client_id, a.program_id, a.program_version, v.ti
 
 def newest_assignment(conn: Conn, client_id: UUID) -> Assignment | None:
     """The running assignment, else the last one."""
-    with conn.cursor(row_factory=class_row(Assignment)) as cur:
-        return cur.execute(f"{_ASSIGNMENT} where a.client_id = %s order by a.ended_at desc nulls first, a.created_at desc limit 1",
-                           (client_id,)).fetchone()
+    return one_or_none(
+        conn,
+        Assignment,
+        f"{_ASSIGNMENT} where a.client_id = %s order by a.ended_at desc nulls first, a.created_at desc limit 1",
+        (client_id,),
+    )
 
 
 def assignment(conn: Conn, assignment_id: UUID) -> Assignment:
     """Raises NotThere."""
-    with conn.cursor(row_factory=class_row(Assignment)) as cur:
-        row = cur.execute(f"{_ASSIGNMENT} where a.id = %s", (assignment_id,)).fetchone()
+    row = one_or_none(conn, Assignment, f"{_ASSIGNMENT} where a.id = %s", (assignment_id,))
     if row is None:
         raise NotThere("There is no such assignment.")
     return row
 
 
 def planned_days(conn: Conn, assignment_id: UUID) -> list[PlannedDay]:
-    with conn.cursor(row_factory=class_row(PlannedDay)) as cur:
-        return cur.execute(
-            "select day, week, planned_s::float8, contraction_right_s::float8, contraction_left_s::float8 from planned_days "
-            "where assignment_id = %s order by day", (assignment_id,),
-        ).fetchall()
+    return many(
+        conn,
+        PlannedDay,
+        "select day, week, planned_s::float8, contraction_right_s::float8, contraction_left_s::float8 from planned_days "
+        "where assignment_id = %s order by day",
+        (assignment_id,),
+    )

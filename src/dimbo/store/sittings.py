@@ -6,10 +6,9 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from uuid import UUID
 
-from psycopg.rows import class_row
 from psycopg.types.json import Jsonb
 
-from .database import Conn, NotThere
+from .database import Conn, NotThere, many, one_or_none
 
 
 @dataclass(frozen=True)
@@ -42,29 +41,41 @@ class Photograph:
 
 
 def create(conn: Conn, practice_id: UUID, client_id: UUID, taken_on: date, note: str) -> UUID:
-    row = conn.execute("insert into sittings (practice_id, client_id, taken_on, note) values (%s, %s, %s, %s) returning id",
-                       (practice_id, client_id, taken_on, note)).fetchone()
+    row = conn.execute(
+        "insert into sittings (practice_id, client_id, taken_on, note) values (%s, %s, %s, %s) returning id",
+        (practice_id, client_id, taken_on, note),
+    ).fetchone()
     assert row
     return UUID(str(row[0]))
 
 
 def of_client(conn: Conn, client_id: UUID) -> list[Sitting]:
-    with conn.cursor(row_factory=class_row(Sitting)) as cur:
-        return cur.execute("select id, client_id, taken_on, note from sittings where client_id = %s order by taken_on, created_at",
-                           (client_id,)).fetchall()
+    return many(
+        conn, Sitting, "select id, client_id, taken_on, note from sittings where client_id = %s order by taken_on, created_at", (client_id,)
+    )
 
 
 def one(conn: Conn, sitting_id: UUID) -> Sitting:
     """Raises NotThere."""
-    with conn.cursor(row_factory=class_row(Sitting)) as cur:
-        row = cur.execute("select id, client_id, taken_on, note from sittings where id = %s", (sitting_id,)).fetchone()
+    row = one_or_none(conn, Sitting, "select id, client_id, taken_on, note from sittings where id = %s", (sitting_id,))
     if row is None:
         raise NotThere("There is no such sitting.")
     return row
 
 
-def add_photograph(conn: Conn, practice_id: UUID, sitting: Sitting, photograph_id: UUID, *, source_name: str,
-                   source_hash: bytes, image: bytes, thumbnail: bytes, size: tuple[int, int], taken_at: datetime | None) -> str:
+def add_photograph(
+    conn: Conn,
+    practice_id: UUID,
+    sitting: Sitting,
+    photograph_id: UUID,
+    *,
+    source_name: str,
+    source_hash: bytes,
+    image: bytes,
+    thumbnail: bytes,
+    size: tuple[int, int],
+    taken_at: datetime | None,
+) -> str:
     """Keep a photograph. Returns "added", "again" (this very upload is here) or "twice" (the same file is)."""
     if conn.execute("select 1 from photographs where id = %s", (photograph_id,)).fetchone():
         return "again"
@@ -83,8 +94,7 @@ _PHOTOGRAPH = """select p.id, p.sitting_id, p.view, p.source_name, p.width, p.he
 
 def photographs(conn: Conn, client_id: UUID) -> list[Photograph]:
     """Every photograph of a client with its newest analysis, in the order of arrival."""
-    with conn.cursor(row_factory=class_row(Photograph)) as cur:
-        return cur.execute(f"{_PHOTOGRAPH} where p.client_id = %s order by p.created_at, p.id", (client_id,)).fetchall()
+    return many(conn, Photograph, f"{_PHOTOGRAPH} where p.client_id = %s order by p.created_at, p.id", (client_id,))
 
 
 def picture(conn: Conn, photograph_id: UUID, *, small: bool) -> bytes:
@@ -101,8 +111,17 @@ def step(conn: Conn, photograph_id: UUID, state: str, words: str, refusal: str =
     conn.execute("update photographs set state = %s, step = %s, refusal = %s where id = %s", (state, words, refusal, photograph_id))
 
 
-def keep_analysis(conn: Conn, practice_id: UUID, photograph_id: UUID, *, method: str, points: dict[str, tuple[float, float]],
-                  iris_px: float, quality: list[dict[str, str]], readings: dict[str, dict[str, float]]) -> None:
+def keep_analysis(
+    conn: Conn,
+    practice_id: UUID,
+    photograph_id: UUID,
+    *,
+    method: str,
+    points: dict[str, tuple[float, float]],
+    iris_px: float,
+    quality: list[dict[str, str]],
+    readings: dict[str, dict[str, float]],
+) -> None:
     """Keep one analysis per method; the same method read again replaces its own result only."""
     conn.execute(
         "insert into analyses (photograph_id, practice_id, client_id, method, points, iris_px, quality, readings) "
@@ -116,5 +135,3 @@ def keep_analysis(conn: Conn, practice_id: UUID, photograph_id: UUID, *, method:
 def delete_photograph(conn: Conn, photograph_id: UUID) -> None:
     if conn.execute("delete from photographs where id = %s", (photograph_id,)).rowcount == 0:
         raise NotThere("There is no such photograph.")
-
-

@@ -26,11 +26,36 @@ JITTERS = ((0.0, 1.0, 0.0, 0.0), (2.0, 1.03, 3.6, -2.4), (-2.0, 1.03, -3.6, -2.4
 """Rotation in degrees, scale, and shift in crop pixels of each reading; the set is its own mirror image."""
 
 POINTS = {
-    "en_right": 133, "en_left": 362, "ex_right": 33, "ex_left": 263, "ps_right": 159, "ps_left": 386,
-    "pi_right": 145, "pi_left": 374, "pu_right": 468, "pu_left": 473, "bi_right": 107, "bi_left": 336,
-    "bp_right": 105, "bp_left": 334, "bo_right": 70, "bo_left": 300, "al_right": 129, "al_left": 358,
-    "ch_right": 61, "ch_left": 291, "go_right": 172, "go_left": 397, "n": 168, "prn": 1, "sn": 2, "ls": 0,
-    "sto_upper": 13, "sto_lower": 14, "li": 17, "me": 152,
+    "en_right": 133,
+    "en_left": 362,
+    "ex_right": 33,
+    "ex_left": 263,
+    "ps_right": 159,
+    "ps_left": 386,
+    "pi_right": 145,
+    "pi_left": 374,
+    "pu_right": 468,
+    "pu_left": 473,
+    "bi_right": 107,
+    "bi_left": 336,
+    "bp_right": 105,
+    "bp_left": 334,
+    "bo_right": 70,
+    "bo_left": 300,
+    "al_right": 129,
+    "al_left": 358,
+    "ch_right": 61,
+    "ch_left": 291,
+    "go_right": 172,
+    "go_left": 397,
+    "n": 168,
+    "prn": 1,
+    "sn": 2,
+    "ls": 0,
+    "sto_upper": 13,
+    "sto_lower": 14,
+    "li": 17,
+    "me": 152,
 }
 """Points of facial anthropometry and where the mesh has them. Sides are the client's own."""
 
@@ -74,8 +99,7 @@ def _level(mesh: Mesh) -> np.ndarray:
 def _read(rgb: np.ndarray, transform: np.ndarray, mirror: bool) -> Mesh | None:
     """One reading on a crop, in the pixels of the whole image."""
     shrinking = np.sqrt(abs(np.linalg.det(transform[:, :2]))) < 0.6
-    crop = cv2.warpAffine(rgb, transform, CROP, flags=cv2.INTER_AREA if shrinking else cv2.INTER_CUBIC,
-                          borderMode=cv2.BORDER_REPLICATE)
+    crop = cv2.warpAffine(rgb, transform, CROP, flags=cv2.INTER_AREA if shrinking else cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE)
     found = detect(crop[:, ::-1] if mirror else crop)
     if not found:
         return None

@@ -110,6 +110,4 @@ def read_photograph(data: bytes, name: str) -> Photograph:
     upright = decode(data, name)
     small = upright.copy()
     small.thumbnail((THUMBNAIL_EDGE, THUMBNAIL_EDGE))
-    return Photograph(
-        np.asarray(upright), _jpeg(upright, 92), _jpeg(small, 85), taken_at, hashlib.sha256(data).digest()
-    )
+    return Photograph(np.asarray(upright), _jpeg(upright, 92), _jpeg(small, 85), taken_at, hashlib.sha256(data).digest())

@@ -62,22 +62,47 @@ def assess(rgb: np.ndarray, marks: Landmarks) -> list[Check]:
     toward = "left" if yaw > 0 else "right"
     weight = "stop" if abs(yaw) > TURN_REFUSE_DEG else "watch" if abs(yaw) > TURN_NOTE_DEG else "fine"
     checks = [
-        Check("turn", f"{abs(yaw):.1f}° to the client's {toward}", weight,
-              "" if weight == "fine" else "Face the lens; the nose points straight at it."),
-        Check("tilt", f"{abs(roll):.1f}°", "watch" if abs(roll) > ROLL_NOTE_DEG else "fine",
-              "Hold the head straight." if abs(roll) > ROLL_NOTE_DEG else ""),
-        Check("size", f"iris {marks.iris_px:.0f} pixels across", "stop" if marks.iris_px < MIN_IRIS_PX else "fine",
-              "Come closer or use a better camera; at least 12 pixels." if marks.iris_px < MIN_IRIS_PX else ""),
-        Check("sharp", "sharp" if sharp >= SHARP_NOTE else "soft", "fine" if sharp >= SHARP_NOTE else "watch",
-              "" if sharp >= SHARP_NOTE else "Steady the camera and wipe the lens."),
-        Check("light", f"{'left' if light > 0 else 'right'} cheek {abs(light):.0%} brighter".replace("%", " %"),
-              "watch" if abs(light) > LIGHT_NOTE else "fine",
-              "Turn toward the window until both cheeks are alike." if abs(light) > LIGHT_NOTE else ""),
+        Check(
+            "turn",
+            f"{abs(yaw):.1f}° to the client's {toward}",
+            weight,
+            "" if weight == "fine" else "Face the lens; the nose points straight at it.",
+        ),
+        Check(
+            "tilt",
+            f"{abs(roll):.1f}°",
+            "watch" if abs(roll) > ROLL_NOTE_DEG else "fine",
+            "Hold the head straight." if abs(roll) > ROLL_NOTE_DEG else "",
+        ),
+        Check(
+            "size",
+            f"iris {marks.iris_px:.0f} pixels across",
+            "stop" if marks.iris_px < MIN_IRIS_PX else "fine",
+            "Come closer or use a better camera; at least 12 pixels." if marks.iris_px < MIN_IRIS_PX else "",
+        ),
+        Check(
+            "sharp",
+            "sharp" if sharp >= SHARP_NOTE else "soft",
+            "fine" if sharp >= SHARP_NOTE else "watch",
+            "" if sharp >= SHARP_NOTE else "Steady the camera and wipe the lens.",
+        ),
+        Check(
+            "light",
+            f"{'left' if light > 0 else 'right'} cheek {abs(light):.0%} brighter".replace("%", " %"),
+            "watch" if abs(light) > LIGHT_NOTE else "fine",
+            "Turn toward the window until both cheeks are alike." if abs(light) > LIGHT_NOTE else "",
+        ),
     ]
     p = marks.points
     opening = abs(p["sto_lower"][1] - p["sto_upper"][1]) / max(abs(p["ch_left"][0] - p["ch_right"][0]), 1)
-    checks.append(Check("lips", "lips touching" if opening <= LIPS_NOTE else "lips apart",
-                        "fine" if opening <= LIPS_NOTE else "watch", "" if opening <= LIPS_NOTE else "Let the lips just touch."))
+    checks.append(
+        Check(
+            "lips",
+            "lips touching" if opening <= LIPS_NOTE else "lips apart",
+            "fine" if opening <= LIPS_NOTE else "watch",
+            "" if opening <= LIPS_NOTE else "Let the lips just touch.",
+        )
+    )
     order = {"stop": 0, "watch": 1, "fine": 2}
     return sorted(checks, key=lambda c: order[c.weight])
 

@@ -65,9 +65,7 @@ class Shot:
         return self._along(upper) - self._along(lower)
 
     def _along(self, name: str) -> float:
-        right, left = (
-            (np.array(self.points[f"en_{s}"]) + np.array(self.points[f"ex_{s}"])) / 2 for s in (Side.RIGHT, Side.LEFT)
-        )
+        right, left = ((np.array(self.points[f"en_{s}"]) + np.array(self.points[f"ex_{s}"])) / 2 for s in (Side.RIGHT, Side.LEFT))
         axis = (left - right) / np.linalg.norm(left - right)
         return float(np.array(self.points[name]) @ np.array([axis[1], -axis[0]])) / self.pixels_per_mm
 
@@ -111,7 +109,8 @@ class _Field:
         self.bells: list[tuple[np.ndarray, float, float, float]] = []
         for index, side in enumerate((Side.RIGHT, Side.LEFT)):
             for amounts, name, wide, tall in (
-                (scene.lid_mm, f"ps_{side}", 8.0, 3.0), (scene.brow_mm, f"bp_{side}", 16.0, 8.0),
+                (scene.lid_mm, f"ps_{side}", 8.0, 3.0),
+                (scene.brow_mm, f"bp_{side}", 16.0, 8.0),
                 (scene.corner_mm, f"ch_{side}", 9.0, 9.0),
             ):
                 if amounts[index]:
@@ -160,8 +159,9 @@ def shoot(scene: Scene) -> Shot:
     bx = back[0, 0] * (xx - offset[0]) + back[0, 1] * (yy - offset[1])
     by = back[1, 0] * (xx - offset[0]) + back[1, 1] * (yy - offset[1])
     dx, dy = field.at(bx, by)
-    image = cv2.remap(rgb, (bx - dx - 0.5).astype(np.float32), (by - dy - 0.5).astype(np.float32), cv2.INTER_CUBIC,
-                      borderMode=cv2.BORDER_REPLICATE).astype(np.float32)
+    image = cv2.remap(
+        rgb, (bx - dx - 0.5).astype(np.float32), (by - dy - 0.5).astype(np.float32), cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE
+    ).astype(np.float32)
     image *= exposure * tint.astype(np.float32)
     if scene.light:
         across = np.clip((bx - middle[0]) / (_CHEEK_MM * px), -1, 1)[..., None]

@@ -25,8 +25,10 @@ SAFE = {"GET", "HEAD", "OPTIONS"}
 OWN_HEADER = "x-dimbo"
 """Pages of other origins cannot send this header without asking first, and they are never allowed."""
 
-_CONTENT_POLICY = ("default-src 'self'; img-src 'self' blob: data:; style-src 'self' 'unsafe-inline'; script-src 'self' "
-                   "'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
+_CONTENT_POLICY = (
+    "default-src 'self'; img-src 'self' blob: data:; style-src 'self' 'unsafe-inline'; script-src 'self' "
+    "'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
+)
 
 
 def _problem(status: int, message: str, field: str | None = None) -> JSONResponse:

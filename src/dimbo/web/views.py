@@ -36,16 +36,34 @@ def card(c: Card) -> s.CardView:
     shipped = shipped_catalogue()
     steps = card_ladder(c, Settings())
     return s.CardView(
-        id=c.id, name=c.name, family=c.family, stage=c.stage, purpose=c.purpose,
-        concerns=named(c.concerns, shipped.concerns), prime_movers=named(c.prime_movers, shipped.muscles),
-        helpers=named(c.helpers, shipped.muscles), sides=c.style.side_rule, start_line=c.start_line, target_line=c.target_line,
+        id=c.id,
+        name=c.name,
+        family=c.family,
+        stage=c.stage,
+        purpose=c.purpose,
+        concerns=named(c.concerns, shipped.concerns),
+        prime_movers=named(c.prime_movers, shipped.muscles),
+        helpers=named(c.helpers, shipped.muscles),
+        sides=c.style.side_rule,
+        start_line=c.start_line,
+        target_line=c.target_line,
         rungs=[
             s.RungView(line=print_line(r.dose, c.style), train=train(r.dose, DEFAULT_PACE_S), sessions=r.sessions, steep=r.steep)
             for r in steps.rungs
         ],
-        axes=list(c.axes), ceiling_s=c.ceiling.seconds, ceiling_basis=c.ceiling.basis, pressure=c.pressure, needs=list(c.needs),
-        position=c.position, foundation=c.foundation, after=named(c.after, shipped.cards), cues=list(c.cues), felt_at=c.felt_at,
-        faults=[s.FaultView(fault=a, remedy=b) for a, b in c.faults], eased=c.eased, stop_rule=c.stop_rule,
+        axes=list(c.axes),
+        ceiling_s=c.ceiling.seconds,
+        ceiling_basis=c.ceiling.basis,
+        pressure=c.pressure,
+        needs=list(c.needs),
+        position=c.position,
+        foundation=c.foundation,
+        after=named(c.after, shipped.cards),
+        cues=list(c.cues),
+        felt_at=c.felt_at,
+        faults=[s.FaultView(fault=a, remedy=b) for a, b in c.faults],
+        eased=c.eased,
+        stop_rule=c.stop_rule,
         cautions=[s.CautionView.model_validate(x) for x in c.cautions],
     )
 
@@ -68,17 +86,34 @@ def sheet(compiled: Sheet, settings: Settings) -> s.SheetView:
     for line in compiled.program.lines:
         cells = []
         for week, (text, cell) in enumerate(zip(line.cells, compiled.cells[line.id], strict=True), start=1):
-            cells.append(s.CellView(
-                text=text, canonical=print_line(cell.dose, line.card.style) if cell.dose else None,
-                error=s.CellErrorView.model_validate(cell.error) if cell.error else None,
-                train=train(cell.dose, settings.pace_s) if cell.dose else None, over_ceiling=(line.id, week) in over,
-            ))
-        lines.append(s.SheetLineView(id=line.id, exercise=line.card.id, name=line.card.name, family=line.card.family,
-                                     stage=line.stage, sides=line.card.style.side_rule, cells=cells))
+            cells.append(
+                s.CellView(
+                    text=text,
+                    canonical=print_line(cell.dose, line.card.style) if cell.dose else None,
+                    error=s.CellErrorView.model_validate(cell.error) if cell.error else None,
+                    train=train(cell.dose, settings.pace_s) if cell.dose else None,
+                    over_ceiling=(line.id, week) in over,
+                )
+            )
+        lines.append(
+            s.SheetLineView(
+                id=line.id,
+                exercise=line.card.id,
+                name=line.card.name,
+                family=line.card.family,
+                stage=line.stage,
+                sides=line.card.style.side_rule,
+                cells=cells,
+            )
+        )
     weeks = [
         s.WeekView(
-            number=w.number, sessions=w.sessions, seconds=round(w.seconds, 1), right_s=round(w.contraction.right, 1),
-            left_s=round(w.contraction.left, 1), segments=_segments(w, settings),
+            number=w.number,
+            sessions=w.sessions,
+            seconds=round(w.seconds, 1),
+            right_s=round(w.contraction.right, 1),
+            left_s=round(w.contraction.left, 1),
+            segments=_segments(w, settings),
             muscles=[
                 s.MuscleLoad(id=m, muscle=muscles[m].name, right_s=round(v.of(Side.RIGHT), 1), left_s=round(v.of(Side.LEFT), 1))
                 for m, v in sorted(w.muscles.items(), key=lambda kv: -(kv[1].right + kv[1].left))
@@ -97,18 +132,34 @@ def _age(client: Client, today: date) -> int | None:
 def client_row(line: ClientLine, today: date) -> s.ClientRow:
     concerns = shipped_catalogue().concerns
     return s.ClientRow(
-        id=line.client.id, name=line.client.name, age=_age(line.client, today), has_account=line.client.has_account,
-        concerns=[concerns[c].name for c in line.client.concerns if c in concerns], stopped=line.stopped, missed=line.missed,
-        days=[s.DayMark.model_validate(d) for d in line.days], week=s.AdherenceView.model_validate(line.week),
+        id=line.client.id,
+        name=line.client.name,
+        age=_age(line.client, today),
+        has_account=line.client.has_account,
+        concerns=[concerns[c].name for c in line.client.concerns if c in concerns],
+        stopped=line.stopped,
+        missed=line.missed,
+        days=[s.DayMark.model_validate(d) for d in line.days],
+        week=s.AdherenceView.model_validate(line.week),
     )
 
 
 def sitting(view: SittingView) -> s.SittingRow:
     readings = [
         s.ReadingView(
-            id=key, name=READINGS[key].name, definition=READINGS[key].definition, unit=READINGS[key].unit,
-            right=v.pair.right, left=v.pair.left, difference=v.difference, band=v.band, shots=v.shots,
-            provisional=v.provisional, judgement=v.judgement, lower_side=v.lower_side, sentence=sentence(READINGS[key], v),
+            id=key,
+            name=READINGS[key].name,
+            definition=READINGS[key].definition,
+            unit=READINGS[key].unit,
+            right=v.pair.right,
+            left=v.pair.left,
+            difference=v.difference,
+            band=v.band,
+            shots=v.shots,
+            provisional=v.provisional,
+            judgement=v.judgement,
+            lower_side=v.lower_side,
+            sentence=sentence(READINGS[key], v),
         )
         for key, v in view.values.items()
     ]
@@ -116,35 +167,68 @@ def sitting(view: SittingView) -> s.SittingRow:
         s.ChangeView(id=key, before=c.before, after=c.after, mdc=c.mdc, judgement=c.judgement, toward_symmetry=c.toward_symmetry)
         for key, c in view.changes.items()
     ]
-    return s.SittingRow(id=view.sitting.id, taken_on=view.sitting.taken_on, note=view.sitting.note, readings=readings,
-                        changes=changes, photographs=[s.PhotographView.model_validate(p) for p in view.photographs])
+    return s.SittingRow(
+        id=view.sitting.id,
+        taken_on=view.sitting.taken_on,
+        note=view.sitting.note,
+        readings=readings,
+        changes=changes,
+        photographs=[s.PhotographView.model_validate(p) for p in view.photographs],
+    )
 
 
 def course(c: Course, now: datetime) -> s.CourseView:
     shipped = shipped_catalogue()
     days = [
         s.CourseDay(
-            day=p.day, week=p.week, state=d.state, share=d.share, planned_s=p.planned_s, over_s=d.over_s,
-            right_s=p.contraction_right_s, left_s=p.contraction_left_s,
+            day=p.day,
+            week=p.week,
+            state=d.state,
+            share=d.share,
+            planned_s=p.planned_s,
+            over_s=d.over_s,
+            right_s=p.contraction_right_s,
+            left_s=p.contraction_left_s,
             logs=[s.LogView.model_validate(x) for x in logs],
         )
         for p, d, logs in c.days
     ]
     running = c.assignment
     return s.CourseView(
-        id=c.client.id, name=c.client.name, age=_age(c.client, c.today), time_zone=c.client.time_zone,
-        local_time=now.astimezone(zone(c.client.time_zone)), minutes=c.client.minutes,
-        concerns=named(c.client.concerns, shipped.concerns), story=c.client.story, has_account=c.client.has_account,
+        id=c.client.id,
+        name=c.client.name,
+        age=_age(c.client, c.today),
+        time_zone=c.client.time_zone,
+        local_time=now.astimezone(zone(c.client.time_zone)),
+        minutes=c.client.minutes,
+        concerns=named(c.client.concerns, shipped.concerns),
+        story=c.client.story,
+        has_account=c.client.has_account,
         today=c.today,
         assignment=s.AssignmentView(
-            id=running.id, program_id=running.program_id, title=running.title, start_date=running.start_date,
-            weeks=int(running.document["weeks"]), running=running.ended_at is None,
-        ) if running else None,
-        days=days, last_week=s.AdherenceView.model_validate(c.last_week), whole=s.AdherenceView.model_validate(c.whole),
-        missed=c.missed, programs=[s.ProgramRow.model_validate(p) for p in c.programs],
+            id=running.id,
+            program_id=running.program_id,
+            title=running.title,
+            start_date=running.start_date,
+            weeks=int(running.document["weeks"]),
+            running=running.ended_at is None,
+        )
+        if running
+        else None,
+        days=days,
+        last_week=s.AdherenceView.model_validate(c.last_week),
+        whole=s.AdherenceView.model_validate(c.whole),
+        missed=c.missed,
+        programs=[s.ProgramRow.model_validate(p) for p in c.programs],
         stopped=[
-            s.StoppedView(exercise_id=x.exercise_id, name=shipped.cards[x.exercise_id].name, day=x.day, side=x.pain_side,
-                          level=x.pain_level, where=x.pain_where)
+            s.StoppedView(
+                exercise_id=x.exercise_id,
+                name=shipped.cards[x.exercise_id].name,
+                day=x.day,
+                side=x.pain_side,
+                level=x.pain_level,
+                where=x.pain_where,
+            )
             for x in c.stopped
         ],
         sittings=[sitting(v) for v in c.sittings],
@@ -154,22 +238,47 @@ def course(c: Course, now: datetime) -> s.CourseView:
 def session(found: Session) -> s.SessionView:
     items = [
         s.SessionItem(
-            line_id=i.line.id, exercise=i.card.id, name=i.card.name, family=i.card.family, stage=i.line.stage,
-            dose=print_line(i.dose, i.card.style), seconds=round(i.seconds(found.settings), 1), cues=list(i.card.cues),
-            felt_at=i.card.felt_at, needs=list(i.card.needs), position=i.card.position, eased=i.card.eased,
-            stop_rule=i.card.stop_rule, muscles=i.card.shares, train=train(i.dose, found.settings.pace_s),
+            line_id=i.line.id,
+            exercise=i.card.id,
+            name=i.card.name,
+            family=i.card.family,
+            stage=i.line.stage,
+            dose=print_line(i.dose, i.card.style),
+            seconds=round(i.seconds(found.settings), 1),
+            cues=list(i.card.cues),
+            felt_at=i.card.felt_at,
+            needs=list(i.card.needs),
+            position=i.card.position,
+            eased=i.card.eased,
+            stop_rule=i.card.stop_rule,
+            muscles=i.card.shares,
+            train=train(i.dose, found.settings.pace_s),
         )
         for i in found.items
     ]
     return s.SessionView(
-        assignment_id=found.assignment.id, day=found.day, week=found.week, title=found.assignment.title,
-        seconds=round(found.seconds, 1), pace_s=found.settings.pace_s, items=items,
-        cues=[s.CueView.model_validate(c) for c in found.cues], left_out=list(found.left_out),
+        assignment_id=found.assignment.id,
+        day=found.day,
+        week=found.week,
+        title=found.assignment.title,
+        seconds=round(found.seconds, 1),
+        pace_s=found.settings.pace_s,
+        items=items,
+        cues=[s.CueView.model_validate(c) for c in found.cues],
+        left_out=list(found.left_out),
     )
 
 
 def today(t: Today) -> s.TodayView:
     return s.TodayView(
-        name=t.name, practice_name=t.coach_practice, day=t.day, title=t.title, session=session(t.session) if t.session else None,
-        done_at=t.log.ended_at if t.log else None, next_day=t.next_day, done=t.done, planned=t.planned, changed=t.changed,
+        name=t.name,
+        practice_name=t.coach_practice,
+        day=t.day,
+        title=t.title,
+        session=session(t.session) if t.session else None,
+        done_at=t.log.ended_at if t.log else None,
+        next_day=t.next_day,
+        done=t.done,
+        planned=t.planned,
+        changed=t.changed,
     )

@@ -54,8 +54,18 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
         practised = Practised(sum(x.done_s for x in own), max(x.planned_s for x in own)) if own else None
         days.append((p, day_state(p.day, today, practised), own))
     states = [d[1] for d in days]
-    return Course(client, today, running, days, session_adherence(states, today, 7), session_adherence(states, today),
-                  missed_in_a_row(states), stopped, written, views(seen, shots))
+    return Course(
+        client,
+        today,
+        running,
+        days,
+        session_adherence(states, today, 7),
+        session_adherence(states, today),
+        missed_in_a_row(states),
+        stopped,
+        written,
+        views(seen, shots),
+    )
 
 
 @dataclass(frozen=True)
@@ -83,7 +93,8 @@ def everybody(db: Database, coach: Person, now: datetime) -> list[ClientLine]:
         today = practice_day(now, zone(client.time_zone))
         days = [
             day_state(d.day, today, Practised(d.done_s, d.planned_s) if d.done_s else None)
-            for d in by_client.get(client.id, []) if d.day <= today
+            for d in by_client.get(client.id, [])
+            if d.day <= today
         ]
         lines.append(ClientLine(client, days, session_adherence(days, today, 7), stops.get(client.id, 0), missed_in_a_row(days)))
     return sorted(lines, key=lambda n: (-n.stopped, -(n.missed if n.missed >= 3 else 0), n.client.name))

@@ -42,8 +42,16 @@ def take_in(db: Database, coach: Person, sitting_id: UUID, photograph_id: UUID, 
     with db.practice(coach.practice_id) as conn:
         sitting = sittings.one(conn, sitting_id)
         outcome = sittings.add_photograph(
-            conn, coach.practice_id, sitting, photograph_id, source_name=name[:200], source_hash=photo.source_hash,
-            image=photo.jpeg, thumbnail=photo.thumbnail, size=photo.size, taken_at=photo.taken_at,
+            conn,
+            coach.practice_id,
+            sitting,
+            photograph_id,
+            source_name=name[:200],
+            source_hash=photo.source_hash,
+            image=photo.jpeg,
+            thumbnail=photo.thumbnail,
+            size=photo.size,
+            taken_at=photo.taken_at,
         )
         if outcome == "twice":
             raise Refused(f"{name} is in this sitting already.", "file")
@@ -89,7 +97,12 @@ def analyse(db: Database, practice_id: UUID, photograph_id: UUID) -> None:
         return
     with db.practice(practice_id) as conn:
         sittings.keep_analysis(
-            conn, practice_id, photograph_id, method=METHOD, points=found.marks.points, iris_px=found.marks.iris_px,
+            conn,
+            practice_id,
+            photograph_id,
+            method=METHOD,
+            points=found.marks.points,
+            iris_px=found.marks.iris_px,
             quality=[{k: str(v) for k, v in asdict(c).items()} for c in found.checks],
             readings={k: asdict(v) for k, v in found.pairs.items()},
         )

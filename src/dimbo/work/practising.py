@@ -47,10 +47,12 @@ def assign(db: Database, coach: Person, program_id: UUID, start: date) -> UUID:
         for planned in plan_days(start, document.sessions):
             week = sheet.weeks[planned.week - 1]
             exercise_s = sum(i.seconds(settings) for i in week.items)
-            days.append(PlannedDay(planned.day, planned.week, round(exercise_s, 1),
-                                   round(week.contraction.right, 1), round(week.contraction.left, 1)))
-        return programs.assign(conn, coach.practice_id, stored.client_id, stored, start, client.time_zone,
-                               asdict(settings), days, coach.id)
+            days.append(
+                PlannedDay(
+                    planned.day, planned.week, round(exercise_s, 1), round(week.contraction.right, 1), round(week.contraction.left, 1)
+                )
+            )
+        return programs.assign(conn, coach.practice_id, stored.client_id, stored, start, client.time_zone, asdict(settings), days, coach.id)
 
 
 def end_assignment(db: Database, coach: Person, assignment_id: UUID, now: datetime) -> None:
@@ -84,8 +86,7 @@ def build_session(assignment: Assignment, planned: PlannedDay, stopped: list[Sto
     everything = items_of_week(program, sheet.cells, planned.week)
     items = tuple(i for i in everything if i.card.id not in waiting)
     left_out = tuple(i.card.name for i in everything if i.card.id in waiting)
-    return Session(assignment, planned.day, planned.week, items, timeline(items, settings), session_s(items, settings),
-                   settings, left_out)
+    return Session(assignment, planned.day, planned.week, items, timeline(items, settings), session_s(items, settings), settings, left_out)
 
 
 @dataclass(frozen=True)
@@ -122,8 +123,15 @@ def today(db: Database, client: Person, now: datetime) -> Today:
     of_week = [d.day for d in days if d.week == week]
     done_days = {x.day for x in logs}
     return Today(
-        me.name, client.practice_name, day, session, next((x for x in logs if x.day == day), None),
-        next((d.day for d in days if d.day > day), None), sum(d in done_days for d in of_week), len(of_week), running.title,
+        me.name,
+        client.practice_name,
+        day,
+        session,
+        next((x for x in logs if x.day == day), None),
+        next((d.day for d in days if d.day > day), None),
+        sum(d in done_days for d in of_week),
+        len(of_week),
+        running.title,
         _changed(running, days, session),
     )
 
@@ -194,10 +202,30 @@ def hand_in(db: Database, client: Person, report: Report, now: datetime) -> bool
             if told.line_id not in items:
                 raise Refused(f"Row “{told.line_id}” is not part of this session.", "lines")
             item = items[told.line_id]
-            lines.append(LogLine(place, item.card.id, item.line.cells[planned.week - 1], round(item.seconds(settings), 1),
-                                 round(told.done_s, 1), told.outcome, told.pain_side, told.pain_level, told.pain_where))
-        log = Log(report.id, report.assignment_id, report.day, report.started_at, report.ended_at,
-                  sum(n.planned_s for n in lines), sum(n.done_s for n in lines), report.effort, report.note)
+            lines.append(
+                LogLine(
+                    place,
+                    item.card.id,
+                    item.line.cells[planned.week - 1],
+                    round(item.seconds(settings), 1),
+                    round(told.done_s, 1),
+                    told.outcome,
+                    told.pain_side,
+                    told.pain_level,
+                    told.pain_where,
+                )
+            )
+        log = Log(
+            report.id,
+            report.assignment_id,
+            report.day,
+            report.started_at,
+            report.ended_at,
+            sum(n.planned_s for n in lines),
+            sum(n.done_s for n in lines),
+            report.effort,
+            report.note,
+        )
         return practice.add(conn, client.practice_id, client_id, log, lines)
 
 

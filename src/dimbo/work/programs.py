@@ -39,8 +39,9 @@ def card_ladder(card: Card, settings: Settings, start: str | None = None, target
     """Rungs of an exercise between two lines (its own start and target where none is given). Raises Refused."""
     try:
         first, last = parse(start or card.start_line, card.style), parse(target or card.target_line, card.style)
-        return ladder(first, last, card.axes, pace_s=settings.pace_s, ceiling=card.ceiling,
-                      sessions=(card.start_sessions, card.target_sessions))
+        return ladder(
+            first, last, card.axes, pace_s=settings.pace_s, ceiling=card.ceiling, sessions=(card.start_sessions, card.target_sessions)
+        )
     except (DoseLineError, ValueError) as error:
         raise Refused(f"{card.name} has no rungs from here to its target: {error}") from error
 
@@ -93,8 +94,9 @@ def draft(document: ProgramDocument, settings: Settings) -> ProgramDocument:
     lines: list[LineDocument] = []
     first = [cards()[i] for i in _FRAME]
     for card in [*first[:2], *work, *first[2:], *(c for c in around if c.id not in _FRAME)]:
-        more = sorted([*lines, new_line(card, document.weeks, settings)],
-                      key=lambda n: (STAGE_ORDER[n.stage], bool(cards()[n.exercise].after)))
+        more = sorted(
+            [*lines, new_line(card, document.weeks, settings)], key=lambda n: (STAGE_ORDER[n.stage], bool(cards()[n.exercise].after))
+        )
         trial = document.model_copy(update={"lines": more})
         longest = max(w.seconds for w in check("draft", trial, settings).weeks)
         if document.minutes is None or longest <= document.minutes * 60:

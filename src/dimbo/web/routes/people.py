@@ -19,8 +19,15 @@ router = APIRouter(prefix="/api")
 
 
 def _keep(response: Response, ctx: Context, token: str) -> None:
-    response.set_cookie(COOKIE, token, max_age=ctx.settings.session_days * 86400, httponly=True, samesite="strict",
-                        secure=ctx.settings.secure_cookie, path="/")
+    response.set_cookie(
+        COOKIE,
+        token,
+        max_age=ctx.settings.session_days * 86400,
+        httponly=True,
+        samesite="strict",
+        secure=ctx.settings.secure_cookie,
+        path="/",
+    )
 
 
 @router.post("/sign-in", operation_id="signIn", status_code=204)
@@ -38,8 +45,13 @@ def sign_out(request: Request, response: Response, ctx: Ctx) -> None:
 
 @router.get("/me", operation_id="me")
 def me(person: SignedIn, ctx: Ctx) -> s.Me:
-    return s.Me(role=person.role, name=person.name, practice_name=person.practice_name, client_id=person.client_id,
-                stand_in_camera=ctx.settings.stand_in_camera)
+    return s.Me(
+        role=person.role,
+        name=person.name,
+        practice_name=person.practice_name,
+        client_id=person.client_id,
+        stand_in_camera=ctx.settings.stand_in_camera,
+    )
 
 
 @router.get("/invitations/{token}", operation_id="invitation")
@@ -66,8 +78,16 @@ def create_client(body: s.NewClient, coach: Coach, ctx: Ctx) -> s.Created:
     if not body.name.strip():
         raise Refused("Write the client's name.", "name")
     with ctx.db.practice(coach.practice_id) as conn:
-        made = clients.create(conn, coach.practice_id, body.name.strip(), birth_year=body.birth_year, time_zone=body.time_zone,
-                              minutes=body.minutes, concerns=body.concerns, story=body.story)
+        made = clients.create(
+            conn,
+            coach.practice_id,
+            body.name.strip(),
+            birth_year=body.birth_year,
+            time_zone=body.time_zone,
+            minutes=body.minutes,
+            concerns=body.concerns,
+            story=body.story,
+        )
     return s.Created(id=made)
 
 

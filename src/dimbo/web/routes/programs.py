@@ -22,8 +22,11 @@ router = APIRouter(prefix="/api")
 @router.get("/catalogue", operation_id="catalogue")
 def catalogue(_: SignedIn) -> s.CatalogueView:
     shipped = shipped_catalogue()
-    return s.CatalogueView(cards=[views.card(c) for c in shipped.cards.values()], stages=list(Stage),
-                           concerns=[s.Named(id=c.id, name=c.name) for c in shipped.concerns.values()])
+    return s.CatalogueView(
+        cards=[views.card(c) for c in shipped.cards.values()],
+        stages=list(Stage),
+        concerns=[s.Named(id=c.id, name=c.name) for c in shipped.concerns.values()],
+    )
 
 
 @router.post("/clients/{client_id}/programs", operation_id="createProgram", status_code=201)
@@ -36,8 +39,14 @@ def program(program_id: UUID, coach: Coach, ctx: Ctx) -> s.ProgramView:
     found = programs.load(ctx.db, coach, program_id)
     stored = found.stored
     return s.ProgramView(
-        id=stored.id, client_id=stored.client_id, client_name=found.client_name, title=stored.title, version=stored.version,
-        saved_by=stored.saved_by, updated_at=stored.updated_at, document=found.document,
+        id=stored.id,
+        client_id=stored.client_id,
+        client_name=found.client_name,
+        title=stored.title,
+        version=stored.version,
+        saved_by=stored.saved_by,
+        updated_at=stored.updated_at,
+        document=found.document,
         sheet=views.sheet(found.sheet, found.settings),
     )
 
@@ -87,5 +96,3 @@ def end(assignment_id: UUID, coach: Coach, ctx: Ctx) -> None:
 @router.post("/clients/{client_id}/stopped/{exercise_id}/clear", operation_id="clearStop", status_code=204)
 def clear(client_id: UUID, exercise_id: str, coach: Coach, ctx: Ctx) -> None:
     practising.clear_stop(ctx.db, coach, client_id, exercise_id)
-
-

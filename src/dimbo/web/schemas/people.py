@@ -1,0 +1,80 @@
+"""People: signing in, invitations, the list of clients."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Annotated, Literal
+from uuid import UUID
+
+from pydantic import Field
+
+from .wire import Wire
+
+
+class SignInRequest(Wire):
+    email: Annotated[str, Field(max_length=200)]
+    password: Annotated[str, Field(max_length=200)]
+
+
+class Me(Wire):
+    role: Literal["coach", "client"]
+    name: str
+    practice_name: str
+    client_id: UUID | None
+    stand_in_camera: bool = False
+
+
+class InvitationView(Wire):
+    client_name: str
+    practice_name: str
+    email: str
+
+
+class PasswordRequest(Wire):
+    password: Annotated[str, Field(max_length=400)]
+
+
+class InviteRequest(Wire):
+    email: Annotated[str, Field(max_length=200)]
+
+
+class InviteLink(Wire):
+    path: str
+    days: int
+
+
+class NewClient(Wire):
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    birth_year: Annotated[int | None, Field(ge=1900, le=2100)] = None
+    time_zone: Annotated[str, Field(max_length=60)]
+    minutes: Annotated[int | None, Field(ge=1, le=120)] = None
+    concerns: list[str] = Field(default_factory=list, max_length=20)
+    story: Annotated[str, Field(max_length=4000)] = ""
+
+
+class Created(Wire):
+    id: UUID
+
+
+class DayMark(Wire):
+    day: date
+    state: Literal["done", "partly", "skipped", "open", "future", "paused"]
+    share: float
+    over_s: float
+
+
+class AdherenceView(Wire):
+    done: float
+    planned: int
+
+
+class ClientRow(Wire):
+    id: UUID
+    name: str
+    age: int | None
+    concerns: list[str]
+    has_account: bool
+    days: list[DayMark]
+    week: AdherenceView
+    stopped: int
+    missed: int
