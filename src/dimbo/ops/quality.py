@@ -12,7 +12,7 @@ from pathlib import Path
 from .settings import ROOT
 
 UI = ROOT / "ui"
-PARTS = ("lint", "core", "catalogue", "store", "vision", "web", "ops", "demo", "e2e")
+PARTS = ("lint", "core", "catalogue", "store", "vision", "work", "web", "ops", "demo", "bench", "e2e")
 _HOSTS = re.compile(r"https?://[a-z0-9.-]*(pypi|pythonhosted|npmjs|registry|deb\.debian)", re.I)
 _CODE = (("src", "*.py"), ("src", "*.sql"), ("ui/src", "*.svelte"), ("ui/src", "*.ts"), ("launch", "*.py"))
 

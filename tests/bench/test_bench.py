@@ -1,0 +1,33 @@
+"""The benchmarks measure what they say; how fast is told by ./dimbo bench, never by a test."""
+
+import pytest
+
+from dimbo.bench import photo, sheet
+from dimbo.bench.run import ROWS, run_bench
+
+
+def test_the_sheet_row_compiles_the_size_that_it_names():
+    work, baseline, close = sheet.make()
+    compiled = work()
+    close()
+    assert (compiled.program.weeks, len(compiled.program.lines)) == (12, 40)
+    assert "12 weeks by 40 lines" in next(r for r in ROWS if r.name == "sheet").what
+    assert all(len(w.items) == 40 for w in compiled.weeks)
+    assert baseline() > 0
+
+
+def test_the_photo_row_reads_a_real_photograph():
+    work, baseline, close = photo.make()
+    assert set(work().pairs) == {"fissure_height", "commissure_height"}
+    baseline()
+    close()
+
+
+def test_a_row_that_is_none_is_named(capsys):
+    assert run_bench(["speed"]) == 2
+    assert "There is no row speed" in capsys.readouterr().out
+
+
+@pytest.mark.parametrize("row", ROWS, ids=lambda r: r.name)
+def test_every_row_names_its_baseline_and_its_aim(row):
+    assert row.baseline and row.aim and row.rounds >= 12
