@@ -29,7 +29,8 @@ def demo(port: int, fresh: bool) -> int:
     from dimbo.demo.scenario import COACHES, PASSWORD, client_logins, ensure_demo
     from dimbo.store.migrate import MigrationError, migrate
 
-    signal.signal(signal.SIGTERM, _stop_on_signal)
+    for number in (signal.SIGTERM, signal.SIGINT):
+        signal.signal(number, _stop_on_signal)
     claim(port)
     supervisor = Supervisor(port)
     try:
@@ -55,7 +56,8 @@ def demo(port: int, fresh: bool) -> int:
     except MigrationError as error:
         raise CannotStart(str(error)) from error
     finally:
-        signal.signal(signal.SIGINT, signal.SIG_IGN)
+        for number in (signal.SIGTERM, signal.SIGINT):
+            signal.signal(number, signal.SIG_IGN)  # stopping is under way
         supervisor.stop()
     return 0
 
