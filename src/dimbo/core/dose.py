@@ -12,7 +12,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from .anatomy import Side
+from .anatomy import Side, SideSeconds
 
 MIN_PACE_S, MAX_PACE_S, DEFAULT_PACE_S = 0.8, 1.6, 1.0
 """Seconds per count: the slowest and quickest pace a practice may set, and the shipped one."""
@@ -110,13 +110,6 @@ class Phase:
         one_way = self.window.seconds(pace_s) if self.window else self.reps * self.rep_s(pace_s)
         return len(self.directions) * one_way
 
-    def loaded_s(self, side: Side, pace_s: float) -> float:
-        """Seconds of lead and hold in the directions that load ``side``; a pause loads nothing."""
-        if self.kind is PhaseKind.PAUSE:
-            return 0.0
-        ways = sum(side in d.loads for d in self.directions)
-        return ways * self.count(pace_s) * (self.lead.seconds(pace_s) + self.hold.seconds(pace_s))
-
 
 @dataclass(frozen=True, slots=True)
 class Together:
@@ -194,9 +187,21 @@ class Dose:
         worked = sum(p.seconds(pace_s) for p in self.phases if p.kind is not PhaseKind.PAUSE)
         return self.runs_of(side) * worked
 
+    def loaded(self, pace_s: float) -> SideSeconds:
+        """Seconds of lead and hold on both sides: the contraction time, if the family contracts."""
+        right = left = 0.0
+        for phase in self.phases:
+            if phase.kind is PhaseKind.PAUSE:
+                continue
+            each = phase.count(pace_s) * (phase.lead.seconds(pace_s) + phase.hold.seconds(pace_s))
+            for way in phase.directions:
+                right += each if Side.RIGHT in way.loads else 0.0
+                left += each if Side.LEFT in way.loads else 0.0
+        return SideSeconds(self.runs_of(Side.RIGHT) * right, self.runs_of(Side.LEFT) * left)
+
     def loaded_s(self, side: Side, pace_s: float) -> float:
-        """Seconds of lead and hold on ``side``: the contraction time, if the family contracts."""
-        return self.runs_of(side) * sum(p.loaded_s(side, pace_s) for p in self.phases)
+        """Seconds of lead and hold on one side."""
+        return self.loaded(pace_s).of(side)
 
 
 def exercise_s(dose: Dose, pace_s: float, setup_s: float = 0.0, settle_s: float = 0.0) -> float:

@@ -9,7 +9,7 @@ from enum import StrEnum
 from typing import TypeVar
 
 from .anatomy import Side, SideSeconds
-from .card import Card
+from .card import Card, CeilingBasis
 from .dose import Dose, Phase, PhaseKind, Together, exercise_s
 from .program import Line, Settings
 from .rungs import load_s
@@ -44,10 +44,12 @@ class Item:
         """Seconds of contraction on each side; zero for families that do not contract."""
         if not self.card.family.contracts:
             return NOTHING
-        return self._once(("c", pace_s), lambda: SideSeconds(*(self.dose.loaded_s(s, pace_s) for s in Side)))
+        return self._once(("c", pace_s), lambda: self.dose.loaded(pace_s))
 
     def of_ceiling(self, pace_s: float) -> SideSeconds:
         """Seconds that a session takes of the exercise's daily ceiling, on each side."""
+        if self.card.ceiling.basis is CeilingBasis.CONTRACTION:
+            return self._once(("c", pace_s), lambda: self.dose.loaded(pace_s))
         return self._once(("u", pace_s), lambda: SideSeconds(*(self.card.ceiling.used_s(self.dose, s, pace_s) for s in Side)))
 
     def load(self, pace_s: float) -> float:

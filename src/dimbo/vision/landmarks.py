@@ -96,21 +96,23 @@ def _level(mesh: Mesh) -> np.ndarray:
     return _similarity((right + left) / 2, scale, -float(np.degrees(np.arctan2(d[1], d[0]))), (CROP[0] / 2, CROP[1] * 0.42))
 
 
-def _read(rgb: np.ndarray, transform: np.ndarray, mirror: bool) -> Mesh | None:
-    """One reading on a crop, in the pixels of the whole image."""
+def _readings(rgb: np.ndarray, transform: np.ndarray) -> list[Mesh]:
+    """Readings on one crop, as it is and mirrored, in the pixels of the whole image; those that found a face."""
     shrinking = np.sqrt(abs(np.linalg.det(transform[:, :2]))) < 0.6
-    crop = cv2.warpAffine(rgb, transform, CROP, flags=cv2.INTER_AREA if shrinking else cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE)
-    found = detect(crop[:, ::-1] if mirror else crop)
-    if not found:
-        return None
-    mesh = _largest(found)
-    if mirror:
-        mesh = mesh[MIRROR].copy()
-        mesh[:, 0] = CROP[0] - mesh[:, 0]
+    flags = cv2.INTER_AREA if shrinking else cv2.INTER_CUBIC
+    crop = cv2.warpAffine(rgb, transform, CROP, flags=flags, borderMode=cv2.BORDER_REPLICATE)
     back = cv2.invertAffineTransform(transform)
-    out = mesh.copy()
-    out[:, :2] = mesh[:, :2] @ back[:, :2].T + back[:, 2]
-    out[:, 2] *= np.sqrt(abs(np.linalg.det(back[:, :2])))
+    depth = np.sqrt(abs(np.linalg.det(back[:, :2])))
+    out = []
+    for image, mirror in ((crop, False), (crop[:, ::-1], True)):
+        found = detect(image)
+        if not found:
+            continue
+        mesh = _largest(found)
+        if mirror:
+            mesh = mesh[MIRROR]
+            mesh[:, 0] = CROP[0] - mesh[:, 0]
+        out.append(np.column_stack([mesh[:, :2] @ back[:, :2].T + back[:, 2], mesh[:, 2] * depth]))
     return out
 
 
@@ -142,13 +144,11 @@ def locate(rgb: np.ndarray, progress: Callable[[str], None] = lambda _: None) ->
     first = first / scale
     level = np.vstack([_level(first), [0, 0, 1]])
     centre = np.array([CROP[0] / 2, CROP[1] * 0.42])
-    readings = []
+    readings: list[Mesh] = []
     for number, (degrees, size, dx, dy) in enumerate(JITTERS, start=1):
         progress(f"reading {number} of {len(JITTERS)}, both ways round")
         jitter = _similarity(centre, size, degrees, (centre[0] + dx, centre[1] + dy))
-        for mirror in (False, True):
-            if (mesh := _read(rgb, jitter @ level, mirror)) is not None:
-                readings.append(mesh)
+        readings += _readings(rgb, jitter @ level)
     if len(readings) < len(JITTERS):
         raise FaceError("The face could not be followed well enough. Take the picture again in even light.")
     mesh = np.mean(readings, axis=0)
