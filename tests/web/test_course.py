@@ -1,6 +1,6 @@
 """The list of clients and the client page: who needs the coach, and why."""
 
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from uuid import uuid4
 
 import pytest
@@ -21,7 +21,7 @@ def run(db, practice):
         now = datetime.now(UTC)
         start = now.date() - timedelta(days=days_ago)
         program = create(db, coach, client_id, "Eyes", 4, "eye-less-open")
-        lines = load(db, coach, program).sheet.weeks[0].items
+        lines = load(db, coach, program, now).sheet.weeks[0].items
         assignment = assign(db, coach, program, start)
         client = Person(practice.coach_id, practice.id, "client", client_id, "Client", "harbour")
         planned = {p.day for p in plan_days(start, (3, 4, 5, 6))}
@@ -58,8 +58,12 @@ def test_the_last_week_counts_seven_days(db, coach, practice, run):
     client = new_client(db, practice, "Counted")
     past = run(client, 13, [])
     page = coach.get(f"/api/clients/{client}").json()
-    assert page["last_week"] == {"done": 0, "planned": len([d for d in past if d <= 6])}
-    assert page["whole"]["planned"] == len(past)
+    assert past
+    today = date.fromisoformat(page["today"])
+    closed = [date.fromisoformat(d["day"]) for d in page["days"] if d["state"] == "skipped"]
+    assert all(d < today for d in closed)
+    assert page["last_week"] == {"done": 0, "planned": len([d for d in closed if (today - d).days <= 6])}
+    assert page["whole"]["planned"] == len(closed)
     states = {d["day"]: d["state"] for d in page["days"]}
     assert set(states.values()) <= {"skipped", "open", "future"}
     assert next(d for d, s in sorted(states.items()) if s == "future") > page["today"]

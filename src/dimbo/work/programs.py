@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from datetime import date, datetime
 from typing import Any
 from uuid import UUID
 
@@ -13,6 +14,7 @@ from dimbo.core.card import Card
 from dimbo.core.dose_line import DoseLineError, parse, print_line
 from dimbo.core.program import Settings
 from dimbo.core.rungs import Ladder, ladder
+from dimbo.core.schedule import practice_day, zone
 from dimbo.core.sheet import Sheet, compile_sheet
 from dimbo.store import clients, programs
 from dimbo.store.accounts import Person
@@ -154,16 +156,18 @@ class OpenProgram:
     sheet: Sheet
     settings: Settings
     client_name: str
+    client_today: date
 
 
-def load(db: Database, coach: Person, program_id: UUID) -> OpenProgram:
+def load(db: Database, coach: Person, program_id: UUID, now: datetime) -> OpenProgram:
     """A program with its compiled sheet. Raises NotThere."""
     with db.practice(coach.practice_id) as conn:
         stored = programs.one(conn, program_id)
         settings = clients.settings(conn, stored.client_id)
-        name = clients.one(conn, stored.client_id).name
+        client = clients.one(conn, stored.client_id)
     document = ProgramDocument.model_validate(stored.document)
-    return OpenProgram(stored, document, check(stored.title, document, settings), settings, name)
+    sheet = check(stored.title, document, settings)
+    return OpenProgram(stored, document, sheet, settings, client.name, practice_day(now, zone(client.time_zone)))
 
 
 def settings_for(db: Database, coach: Person, client_id: UUID | None) -> Settings:

@@ -36,12 +36,13 @@ def create(client_id: UUID, body: s.NewProgram, coach: Coach, ctx: Ctx) -> s.Cre
 
 @router.get("/programs/{program_id}", operation_id="program")
 def program(program_id: UUID, coach: Coach, ctx: Ctx) -> s.ProgramView:
-    found = programs.load(ctx.db, coach, program_id)
+    found = programs.load(ctx.db, coach, program_id, ctx.now)
     stored = found.stored
     return s.ProgramView(
         id=stored.id,
         client_id=stored.client_id,
         client_name=found.client_name,
+        client_today=found.client_today,
         title=stored.title,
         version=stored.version,
         saved_by=stored.saved_by,

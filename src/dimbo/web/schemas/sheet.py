@@ -84,6 +84,8 @@ class ProgramView(Wire):
     id: UUID
     client_id: UUID
     client_name: str
+    client_today: date
+    """The client's own day, which closes at 03:00 in their time zone."""
     title: str
     version: int
     saved_by: str

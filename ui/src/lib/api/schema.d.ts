@@ -1085,6 +1085,11 @@ export interface components {
             client_id: string;
             /** Client Name */
             client_name: string;
+            /**
+             * Client Today
+             * Format: date
+             */
+            client_today: string;
             /** Title */
             title: string;
             /** Version */

@@ -16,6 +16,7 @@ export class SheetEditor {
   id: string
   clientId = ''
   clientName = $state('')
+  clientToday = $state('')
   title = $state('')
   document = $state<Doc>({ weeks: 1, sessions: [1], minutes: null, concern: null, lines: [] })
   sheet = $state<Schemas['SheetView'] | null>(null)
@@ -46,6 +47,7 @@ export class SheetEditor {
     const found = await ask(api.GET('/api/programs/{program_id}', { params: this.path }))
     this.clientId = found.client_id
     this.clientName = found.client_name
+    this.clientToday = found.client_today
     this.version = found.version
     this.title = found.title
     this.document = found.document as Doc

@@ -6,7 +6,7 @@
   import type { SheetEditor } from '$lib/sheet/editor.svelte'
 
   let { open = $bindable(false), editor }: { open?: boolean; editor: SheetEditor } = $props()
-  let start = $state(new Date().toISOString().slice(0, 10))
+  let start = $derived(editor.clientToday)
   let problem = $state('')
   let running = $state('')
 
