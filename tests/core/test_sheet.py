@@ -59,8 +59,9 @@ def test_minutes_that_the_client_does_not_have():
 
 
 def test_foundations_order_and_the_calm_end():
-    pulse = card("pulse", after=("lift",))
-    assert "leaves out" in rules((pulse, ("1×5 h3",)))["foundation"].text
+    pulse = card("pulse", after=(("lift", "Long lift"),))
+    left_out = rules((pulse, ("1×5 h3",)))["foundation"]
+    assert "builds on Long lift" in left_out.text and "Add Long lift" in left_out.remedy
     assert "before its foundation" in rules((pulse, ("1×5 h3",)), (card(), ("1×5 h3",)))["foundation"].text
     assert "foundation" not in rules((card(), ("1×5 h3",)), (pulse, ("1×5 h3",)))
     assert "stage-order" in rules((CALM, ("20 s",)), (card(), ("1×5 h3",)))

@@ -62,6 +62,22 @@ def test_a_second_start_keeps_the_data_and_a_stale_lock_is_no_hindrance(home):
     assert not (one.data / "postmaster.pid").exists()
 
 
+def test_a_living_server_is_never_taken_its_lock_from(home, monkeypatch):
+    one, two = Cluster(home), Cluster(home)
+    one.start()
+    try:
+        monkeypatch.setattr(time, "sleep", lambda _: None)
+        lock = (one.data / "postmaster.pid").read_text()
+        with pytest.raises(ClusterError, match=r"still runs|already runs"):
+            two.start()
+        assert (one.data / "postmaster.pid").read_text() == lock
+        with psycopg.connect(one.url(OWNER)) as conn:
+            assert conn.execute("select 1").fetchone() == (1,)
+    finally:
+        monkeypatch.undo()
+        one.stop()
+
+
 def test_data_of_another_version_is_named(home):
     one = Cluster(home)
     one.create()

@@ -112,7 +112,7 @@ def _phase(entry: PhaseEntry) -> Phase:
     return Phase(PhaseKind(entry.kind), lead=Span(entry.lead), release=Span(entry.release), directions=ways)
 
 
-def _card(e: ExerciseEntry, family: Family) -> Card:
+def _card(e: ExerciseEntry, family: Family, after: tuple[tuple[str, str], ...]) -> Card:
     return Card(
         id=e.id,
         name=e.name,
@@ -133,7 +133,7 @@ def _card(e: ExerciseEntry, family: Family) -> Card:
         needs=e.needs,
         position=e.position,
         foundation=e.foundation,
-        after=e.after,
+        after=after,
         cues=e.cues,
         felt_at=e.felt_at,
         faults=tuple((f.fault, f.remedy) for f in e.faults),
@@ -183,8 +183,8 @@ def load_catalogue(folder: Path = SHIPPED) -> Catalogue:
         _unique(source, node, concerns, c.id)
         concerns[c.id] = Concern(c.id, c.name, c.paired)
 
-    cards: dict[str, Card] = {}
-    places: list[tuple[_Source, yaml.Node, Card]] = []
+    entries: dict[str, ExerciseEntry] = {}
+    places: list[tuple[_Source, yaml.Node, ExerciseEntry, Family]] = []
     for file in sorted((folder / "exercises").glob("*.yaml")):
         source = _Source.read(file)
         try:
@@ -192,17 +192,20 @@ def load_catalogue(folder: Path = SHIPPED) -> Catalogue:
         except ValueError as error:
             raise CatalogueError(file, 1, f"there is no family “{file.stem}”") from error
         for node in source:
-            card = _card(source.entry(node, ExerciseEntry), family)
-            _unique(source, node, cards, card.id)
-            _check_doses(source, node, card)
-            cards[card.id] = card
-            places.append((source, node, card))
-    for source, node, card in places:
-        known: dict[str, Mapping[str, object]] = {"prime_movers": muscles, "helpers": muscles, "concerns": concerns, "after": cards}
+            entry = source.entry(node, ExerciseEntry)
+            _unique(source, node, entries, entry.id)
+            entries[entry.id] = entry
+            places.append((source, node, entry, family))
+    known: dict[str, Mapping[str, object]] = {"prime_movers": muscles, "helpers": muscles, "concerns": concerns, "after": entries}
+    cards: dict[str, Card] = {}
+    for source, node, entry, family in places:
         for key, table in known.items():
-            for i, name in enumerate(getattr(card, key)):
+            for i, name in enumerate(getattr(entry, key)):
                 if name not in table:
                     raise source.error(node, f"{key}: there is no “{name}”", key, i)
+        card = _card(entry, family, tuple((i, entries[i].name) for i in entry.after))
+        _check_doses(source, node, card)
+        cards[card.id] = card
     return Catalogue(muscles, concerns, cards)
 
 

@@ -94,7 +94,8 @@ class Card:
     needs: tuple[str, ...]
     position: str
     foundation: bool
-    after: tuple[str, ...]
+    after: tuple[tuple[str, str], ...]
+    """Foundations that must be mastered first: id and name of each."""
     cues: tuple[str, ...]
     felt_at: str
     faults: tuple[tuple[str, str], ...]

@@ -138,17 +138,16 @@ def over_budget(minutes: int | None, facts: dict[int, WeekFacts]) -> Note | None
 def foundations(lines: tuple[Line, ...]) -> list[Note]:
     """An exercise whose foundation is missing or comes after it."""
     place = {line.card.id: i for i, line in reversed(list(enumerate(lines)))}
-    names = {line.card.id: line.card.name for line in lines}
     out = []
     for i, line in enumerate(lines):
-        for needed in line.card.after:
+        for needed, name in line.card.after:
             if needed not in place:
                 out.append(
                     Note(
                         "foundation",
                         Weight.WATCH,
-                        f"{line.card.name} builds on a foundation that this program leaves out.",
-                        f"Add {needed} above it.",
+                        f"{line.card.name} builds on {name}, which this program leaves out.",
+                        f"Add {name} above it.",
                         line.id,
                     )
                 )
@@ -157,7 +156,7 @@ def foundations(lines: tuple[Line, ...]) -> list[Note]:
                     Note(
                         "foundation",
                         Weight.WATCH,
-                        f"{line.card.name} stands before its foundation, {names[needed]}.",
+                        f"{line.card.name} stands before its foundation, {name}.",
                         "Move it below.",
                         line.id,
                     )

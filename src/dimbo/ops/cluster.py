@@ -141,30 +141,38 @@ class Cluster:
         return "PostgreSQL did not start:\n" + "\n".join(text.strip().splitlines()[-6:])
 
     def _clear_stale_lock(self) -> None:
-        """Remove postmaster.pid when its process is gone, a zombie, or not a server of this folder."""
+        """Remove postmaster.pid when its process is gone, a zombie, or not a server of this folder.
+
+        A server whose Dimbo was killed is shutting down by itself and is waited for. One that lives on is never
+        taken its lock from: raises ClusterError.
+        """
         lock = self.data / "postmaster.pid"
         if not lock.exists():
             return
         pid = int(lock.read_text().split()[0])
         for _ in range(100):
-            try:
-                state = Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[0]
-                command = Path(f"/proc/{pid}/cmdline").read_bytes().decode(errors="replace")
-            except OSError:
-                break
-            if state == "Z" or str(self.data) not in command:
-                break
-            if Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[1] != "1" and self._parent_lives(pid):
+            parent = self._parent_of_server(pid)
+            if parent is None:
+                lock.unlink(missing_ok=True)
+                return
+            if "dimbo" in parent:
                 raise ClusterError(f"Another Dimbo already runs on {self.home}. Stop it first: ./dimbo stop")
-            time.sleep(0.1)  # its parent is gone, so it is shutting down by itself
-        lock.unlink(missing_ok=True)
+            time.sleep(0.1)
+        raise ClusterError(f"A PostgreSQL server (process {pid}) still runs on {self.home}. End it first: kill -INT {pid}")
 
-    def _parent_lives(self, pid: int) -> bool:
-        parent = int(Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[1])
+    def _parent_of_server(self, pid: int) -> str | None:
+        """Command line of the parent of a living server of this folder; None when there is no such server."""
         try:
-            return "dimbo" in Path(f"/proc/{parent}/cmdline").read_bytes().decode(errors="replace")
+            state, parent = Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[:2]
+            if state == "Z" or str(self.data) not in self._command(pid):
+                return None
+            return self._command(int(parent))
         except OSError:
-            return False
+            return None
+
+    @staticmethod
+    def _command(pid: int) -> str:
+        return Path(f"/proc/{pid}/cmdline").read_bytes().decode(errors="replace")
 
     def start(self) -> None:
         """Run the server as a child and wait until it answers as ours."""

@@ -58,7 +58,7 @@ def card(c: Card) -> s.CardView:
         needs=list(c.needs),
         position=c.position,
         foundation=c.foundation,
-        after=named(c.after, shipped.cards),
+        after=[s.Named(id=i, name=n) for i, n in c.after],
         cues=list(c.cues),
         felt_at=c.felt_at,
         faults=[s.FaultView(fault=a, remedy=b) for a, b in c.faults],

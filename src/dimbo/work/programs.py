@@ -90,7 +90,7 @@ def draft(document: ProgramDocument, settings: Settings) -> ProgramDocument:
     Foundations come before what builds on them; exercises stop being added when the client's minutes are full.
     """
     wanted = [c for c in cards().values() if document.concern in c.concerns and c.family.contracts]
-    needed = [cards()[i] for c in wanted for i in c.after]
+    needed = [cards()[i] for c in wanted for i, _ in c.after]
     work = list(dict.fromkeys([*needed, *wanted]))[:DRAFT_LINES]
     around = [c for c in cards().values() if not c.family.contracts and document.concern in c.concerns]
     lines: list[LineDocument] = []
