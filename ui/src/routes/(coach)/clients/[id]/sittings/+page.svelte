@@ -20,6 +20,7 @@
   let timer: ReturnType<typeof setTimeout> | undefined
 
   const sitting = $derived(view?.sittings.find((s) => s.id === chosen) ?? view?.sittings.at(-1))
+  const last = $derived(view?.sittings.at(-1))
   const baseline = $derived(view?.sittings.find((s) => s.readings.length))
   const busy = $derived(
     view?.sittings.some((s) => s.photographs.some((p) => p.state === 'waiting' || p.state === 'working')) ??
@@ -178,9 +179,9 @@
     {#if sitting && sitting.readings[0] && sitting.readings[0].shots < 3}
       <Note weight="remark">{sitting.readings[0].shots} of 3 shots. More shots narrow the noise.</Note>
     {/if}
-    {#if view?.sittings[0]}<Note weight="remark"
+    {#if last}<Note weight="remark"
         >Most coaches look for change after 2 to 4 weeks, and really look after 8 to 12. Next: {shortDay(
-          addDays(view.sittings[0].taken_on, 28)
+          addDays(last.taken_on, 28)
         )} or later.</Note
       >{/if}
   </aside>
