@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from datetime import UTC, datetime
 from uuid import UUID
 
 import pytest
@@ -11,7 +12,9 @@ from fastapi.testclient import TestClient
 
 from dimbo.ops.settings import Settings
 from dimbo.store import accounts, clients
+from dimbo.store.accounts import Person
 from dimbo.web.app import build_app
+from dimbo.work import consenting
 from dimbo.work.access import hash_password
 
 PASSWORD = "four plain words here"
@@ -39,10 +42,13 @@ def make_practice(db, owner, name: str) -> Practice:
             time_zone="Europe/Lisbon",
             minutes=15,
             concerns=["eye-less-open"],
-            story="",
+            goals="",
         )
         accounts.create(conn, practice, "client", client, f"Client of {name}", f"client@{name}.example", HASH)
-    return Practice(practice, coach, client, f"coach@{name}.example", f"client@{name}.example")
+    made = Practice(practice, coach, client, f"coach@{name}.example", f"client@{name}.example")
+    person = Person(coach, practice, "coach", None, f"Coach of {name}", name)
+    consenting.choose(db, person, client, "photographs", True, datetime.now(UTC), version=1)
+    return made
 
 
 @pytest.fixture

@@ -20,9 +20,9 @@ def run(db, practice):
     def started(client_id, days_ago, practised, *, share=1.0):
         now = datetime.now(UTC)
         start = now.date() - timedelta(days=days_ago)
-        program = create(db, coach, client_id, "Eyes", 4, "eye-less-open")
+        program = create(db, coach, client_id, "Eyes", 4, "eye-less-open", now)
         lines = load(db, coach, program, now).sheet.weeks[0].items
-        assignment = assign(db, coach, program, start)
+        assignment = assign(db, coach, program, start, datetime.now(UTC))
         client = Person(practice.coach_id, practice.id, "client", client_id, "Client", "harbour")
         planned = {p.day for p in plan_days(start, (3, 4, 5, 6))}
         for ago in practised:
@@ -39,7 +39,7 @@ def run(db, practice):
 
 def new_client(db, practice, name):
     with db.practice(practice.id) as conn:
-        return clients.create(conn, practice.id, name, birth_year=None, time_zone="UTC", minutes=15, concerns=[], story="")
+        return clients.create(conn, practice.id, name, birth_year=None, time_zone="UTC", minutes=15, concerns=[], goals="")
 
 
 def test_those_who_missed_three_days_come_first(db, coach, practice, run):

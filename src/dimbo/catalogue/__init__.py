@@ -1,5 +1,14 @@
-"""The catalogue: exercises, muscles and concerns as data files with a validated schema."""
+"""The catalogue: exercises, muscles, concerns and the intake's tables as data files with a validated schema."""
 
-from .load import Catalogue, CatalogueError, Concern, load_catalogue, shipped_catalogue
+from .intake_tables import IntakeTables, load_intake_tables, shipped_intake
+from .load import Catalogue, CatalogueError, load_catalogue, shipped_catalogue
 
-__all__ = ["Catalogue", "CatalogueError", "Concern", "load_catalogue", "shipped_catalogue"]
+__all__ = [
+    "Catalogue",
+    "CatalogueError",
+    "IntakeTables",
+    "load_catalogue",
+    "load_intake_tables",
+    "shipped_catalogue",
+    "shipped_intake",
+]

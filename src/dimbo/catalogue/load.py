@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
@@ -15,12 +16,25 @@ from dimbo.core.anatomy import Family, Muscle, Side, Stage
 from dimbo.core.card import Axis, Card, Caution, Ceiling, CeilingBasis, DoseStyle, SideRule
 from dimbo.core.dose import DEFAULT_PACE_S, STRAIGHT, Direction, Phase, PhaseKind, Span
 from dimbo.core.dose_line import DoseLineError, parse
+from dimbo.core.intake import Concern
 from dimbo.core.rungs import ladder
 
-from .schema import ConcernEntry, DirectionEntry, ExerciseEntry, MuscleEntry, PhaseEntry, Strict
+from .intake_schema import ConcernEntry
+from .schema import DirectionEntry, ExerciseEntry, MuscleEntry, PhaseEntry, Strict
 
 SHIPPED = Path(__file__).parent / "data"
-_Entry = TypeVar("_Entry", bound=Strict)
+Entry = TypeVar("Entry", bound=Strict)
+
+
+class _Loader(yaml.SafeLoader):
+    """YAML in which only true and false are truth values, so that yes and no stay words."""
+
+
+_Loader.yaml_implicit_resolvers = {
+    first: [(tag, pattern) for tag, pattern in resolvers if tag != "tag:yaml.org,2002:bool"]
+    for first, resolvers in yaml.SafeLoader.yaml_implicit_resolvers.items()
+}
+_Loader.add_implicit_resolver("tag:yaml.org,2002:bool", re.compile(r"^(?:true|false)$"), list("tf"))
 
 
 class CatalogueError(ValueError):
@@ -29,13 +43,6 @@ class CatalogueError(ValueError):
     def __init__(self, file: Path, line: int, message: str) -> None:
         super().__init__(f"{file.name}:{line}: {message}")
         self.file, self.line, self.message = file, line, message
-
-
-@dataclass(frozen=True)
-class Concern:
-    id: str
-    name: str
-    paired: bool
 
 
 @dataclass(frozen=True)
@@ -48,16 +55,16 @@ class Catalogue:
 
 
 @dataclass(frozen=True)
-class _Source(Iterable[yaml.Node]):
+class Source(Iterable[yaml.Node]):
     """One YAML list with the node of each entry, so that an error can point at its line."""
 
     file: Path
     nodes: tuple[yaml.Node, ...]
 
     @classmethod
-    def read(cls, file: Path) -> _Source:
+    def read(cls, file: Path) -> Source:
         try:
-            root = yaml.compose(file.read_text(encoding="utf-8"), Loader=yaml.SafeLoader)
+            root = yaml.compose(file.read_text(encoding="utf-8"), Loader=_Loader)
         except yaml.MarkedYAMLError as error:
             line = error.problem_mark.line + 1 if error.problem_mark else 1
             raise CatalogueError(file, line, f"not valid YAML: {error.problem}") from error
@@ -85,8 +92,8 @@ class _Source(Iterable[yaml.Node]):
     def error(self, node: yaml.Node, message: str, *path: int | str) -> CatalogueError:
         return CatalogueError(self.file, self.line(node, path), message)
 
-    def entry(self, node: yaml.Node, schema: type[_Entry]) -> _Entry:
-        loader = yaml.SafeLoader("")
+    def entry(self, node: yaml.Node, schema: type[Entry]) -> Entry:
+        loader = _Loader("")
         try:
             return schema.model_validate(loader.construct_document(node))
         except ValidationError as error:
@@ -97,7 +104,7 @@ class _Source(Iterable[yaml.Node]):
             loader.dispose()
 
 
-def _unique(source: _Source, node: yaml.Node, known: Mapping[str, object], entry_id: str) -> None:
+def unique(source: Source, node: yaml.Node, known: Mapping[str, object], entry_id: str) -> None:
     if entry_id in known:
         raise source.error(node, f"id: “{entry_id}” is used twice", "id")
 
@@ -112,7 +119,7 @@ def _phase(entry: PhaseEntry) -> Phase:
     return Phase(PhaseKind(entry.kind), lead=Span(entry.lead), release=Span(entry.release), directions=ways)
 
 
-def _card(e: ExerciseEntry, family: Family, after: tuple[tuple[str, str], ...]) -> Card:
+def _card(e: ExerciseEntry, family: Family, after: tuple[tuple[str, str], ...], muscles: Mapping[str, Muscle]) -> Card:
     return Card(
         id=e.id,
         name=e.name,
@@ -140,12 +147,14 @@ def _card(e: ExerciseEntry, family: Family, after: tuple[tuple[str, str], ...]) 
         eased=e.eased,
         stop_rule=e.stop_rule,
         cautions=tuple(Caution(c.about, c.text, c.effect) for c in e.cautions),
+        regions=frozenset(e.regions) | {muscles[m].region for m in (*e.prime_movers, *e.helpers)},
+        marks=frozenset(e.marks),
         start_sessions=e.sessions.start,
         target_sessions=e.sessions.target,
     )
 
 
-def _check_doses(source: _Source, node: yaml.Node, card: Card) -> None:
+def _check_doses(source: Source, node: yaml.Node, card: Card) -> None:
     """Start and target can be read, lead from one to the other, and stay under the ceiling."""
     doses = {}
     for key, text in (("start", card.start_line), ("target", card.target_line)):
@@ -167,33 +176,36 @@ def _check_doses(source: _Source, node: yaml.Node, card: Card) -> None:
 def load_catalogue(folder: Path = SHIPPED) -> Catalogue:
     """Read and validate every file. Raises CatalogueError with file and line of the first fault."""
     muscles: dict[str, Muscle] = {}
-    source = _Source.read(folder / "muscles.yaml")
+    source = Source.read(folder / "muscles.yaml")
     for node in source:
         m = source.entry(node, MuscleEntry)
-        _unique(source, node, muscles, m.id)
+        unique(source, node, muscles, m.id)
         muscles[m.id] = Muscle(m.id, m.name, m.region, m.action, m.against)
     for node, muscle in zip(source, list(muscles.values()), strict=True):
         for i, other in enumerate(muscle.works_against):
             if other not in muscles:
                 raise source.error(node, f"against: there is no muscle “{other}”", "against", i)
     concerns: dict[str, Concern] = {}
-    source = _Source.read(folder / "concerns.yaml")
+    source = Source.read(folder / "concerns.yaml")
     for node in source:
         c = source.entry(node, ConcernEntry)
-        _unique(source, node, concerns, c.id)
-        concerns[c.id] = Concern(c.id, c.name, c.paired)
+        unique(source, node, concerns, c.id)
+        for i, name in enumerate(c.muscles):
+            if name not in muscles:
+                raise source.error(node, f"muscles: there is no muscle “{name}”", "muscles", i)
+        concerns[c.id] = Concern(c.id, c.name, c.paired, c.muscles, c.also, c.levels)
 
     entries: dict[str, ExerciseEntry] = {}
-    places: list[tuple[_Source, yaml.Node, ExerciseEntry, Family]] = []
+    places: list[tuple[Source, yaml.Node, ExerciseEntry, Family]] = []
     for file in sorted((folder / "exercises").glob("*.yaml")):
-        source = _Source.read(file)
+        source = Source.read(file)
         try:
             family = Family(file.stem)
         except ValueError as error:
             raise CatalogueError(file, 1, f"there is no family “{file.stem}”") from error
         for node in source:
             entry = source.entry(node, ExerciseEntry)
-            _unique(source, node, entries, entry.id)
+            unique(source, node, entries, entry.id)
             entries[entry.id] = entry
             places.append((source, node, entry, family))
     known: dict[str, Mapping[str, object]] = {"prime_movers": muscles, "helpers": muscles, "concerns": concerns, "after": entries}
@@ -203,7 +215,11 @@ def load_catalogue(folder: Path = SHIPPED) -> Catalogue:
             for i, name in enumerate(getattr(entry, key)):
                 if name not in table:
                     raise source.error(node, f"{key}: there is no “{name}”", key, i)
-        card = _card(entry, family, tuple((i, entries[i].name) for i in entry.after))
+        places_known = {m.region for m in muscles.values()}
+        for i, region in enumerate(entry.regions):
+            if region not in places_known:
+                raise source.error(node, f"regions: there is no region “{region}”", "regions", i)
+        card = _card(entry, family, tuple((i, entries[i].name) for i in entry.after), muscles)
         _check_doses(source, node, card)
         cards[card.id] = card
     return Catalogue(muscles, concerns, cards)

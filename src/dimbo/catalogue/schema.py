@@ -10,6 +10,9 @@ Text = Annotated[str, StringConstraints(strip_whitespace=True, min_length=3, max
 Slug = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9_-]*$")]
 
 
+Mark = Literal["head-back", "head-tilt", "head-down", "breath-hold", "wide-open", "lip-stretch"]
+
+
 class Strict(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
 
@@ -20,12 +23,6 @@ class MuscleEntry(Strict):
     region: Text
     action: Text
     against: tuple[Slug, ...] = ()
-
-
-class ConcernEntry(Strict):
-    id: Slug
-    name: Text
-    paired: bool
 
 
 class DirectionEntry(Strict):
@@ -93,4 +90,6 @@ class ExerciseEntry(Strict):
     eased: Text
     stop_rule: Text
     cautions: tuple[CautionEntry, ...] = ()
+    regions: tuple[Text, ...] = ()
+    marks: tuple[Mark, ...] = ()
     sessions: SessionsEntry = SessionsEntry()

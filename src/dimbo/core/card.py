@@ -62,6 +62,10 @@ class Ceiling:
         return dose.hands_on_s(side, pace_s)
 
 
+MARKS = ("head-back", "head-tilt", "head-down", "breath-hold", "wide-open", "lip-stretch")
+"""Movements that some cautions forbid or ease wherever they occur."""
+
+
 @dataclass(frozen=True)
 class Caution:
     """Something to watch or to refuse, in plain words."""
@@ -102,6 +106,10 @@ class Card:
     eased: str
     stop_rule: str
     cautions: tuple[Caution, ...] = ()
+    regions: frozenset[str] = frozenset()
+    """Regions of the face that it works or touches."""
+    marks: frozenset[str] = frozenset()
+    """What cautions ask for beyond region and family; see MARKS."""
     start_sessions: int = 3
     target_sessions: int = 7
     version: int = 1

@@ -8,10 +8,11 @@ from enum import StrEnum
 
 from .anatomy import STAGE_ORDER, SideSeconds
 from .card import CeilingBasis
+from .cautions import Cautions, Effect
 from .dose_line import DoseLineError
 from .program import Line
 from .rungs import GROWTH_LIMIT
-from .text import clock, list_weeks, percent
+from .text import clock, join_words, list_weeks, percent
 
 SESSION_GROWTH_LIMIT = 1.25
 """Most that the contraction of a whole session may rise from one week to the next."""
@@ -20,10 +21,11 @@ GROWTH_FLOOR_S = 30.0
 
 
 class Weight(StrEnum):
-    """How much a note weighs: stop refuses assignment, watch asks for a look, fine reassures."""
+    """How much a note weighs: stop refuses assignment, watch asks for a look, remark reminds, fine reassures."""
 
     STOP = "stop"
     WATCH = "watch"
+    REMARK = "remark"
     FINE = "fine"
 
 
@@ -186,3 +188,31 @@ def ends_calm(lines: tuple[Line, ...]) -> Note | None:
             "ends-calm", Weight.WATCH, "The session ends on hard work.", "Add a release, a drain or a close after it.", lines[-1].id
         )
     return None
+
+
+_CAUTION_WEIGHT = {Effect.LOCK: Weight.STOP, Effect.EASE: Weight.WATCH, Effect.REMIND: Weight.REMARK}
+_CAUTION_REMEDY = {Effect.EASE: "The eased version is shown to the client.", Effect.REMIND: ""}
+
+
+def cautions(lines: tuple[Line, ...], standing: Cautions) -> list[Note]:
+    """What the client's cautions say of this program: one note for each caution and effect, with the exercises it
+    reaches. A lock refuses assignment and cannot be silenced here."""
+    out = []
+    for held in standing.held:
+        for effect in Effect:
+            reached = [line for line in lines if held.on(line.card) is effect]
+            if not reached:
+                continue
+            names = list(dict.fromkeys(line.card.name for line in reached))
+            who = join_words(names) if len(names) <= 4 else f"{len(names)} exercises"
+            verb = {Effect.LOCK: "Locked", Effect.EASE: "Eased", Effect.REMIND: "Remember for"}[effect]
+            out.append(
+                Note(
+                    f"caution-{effect.value}",
+                    _CAUTION_WEIGHT[effect],
+                    f"{held.reason} {verb}: {who}.",
+                    held.remedy if effect is Effect.LOCK else _CAUTION_REMEDY[effect],
+                    reached[0].id if len(reached) == 1 else None,
+                )
+            )
+    return out

@@ -7,10 +7,13 @@ from dataclasses import dataclass
 
 from . import checks
 from .anatomy import SideSeconds
+from .cautions import Cautions
 from .checks import Note, WeekFacts, Weight
 from .load import muscle_contraction, session_contraction
 from .program import Cell, Program, Settings, read_sheet
 from .session import Item, session_s
+
+NOTHING_HELD = Cautions((), ())
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,8 +63,8 @@ def _items(program: Program, cells: Mapping[str, tuple[Cell, ...]]) -> dict[str,
     return out
 
 
-def compile_sheet(program: Program, settings: Settings) -> Sheet:
-    """Read, time, load and check a whole program."""
+def compile_sheet(program: Program, settings: Settings, cautions: Cautions = NOTHING_HELD) -> Sheet:
+    """Read, time, load and check a whole program, under what stands over the client."""
     cells = read_sheet(program)
     items = _items(program, cells)
     weeks = []
@@ -77,14 +80,20 @@ def compile_sheet(program: Program, settings: Settings) -> Sheet:
                 own,
             )
         )
-    return Sheet(program, cells, tuple(weeks), tuple(_notes(program, cells, items, weeks, settings)))
+    return Sheet(program, cells, tuple(weeks), tuple(_notes(program, cells, items, weeks, settings, cautions)))
 
 
 def _notes(
-    program: Program, cells: Mapping[str, tuple[Cell, ...]], items: Mapping[str, Mapping[int, Item]], weeks: list[Week], settings: Settings
+    program: Program,
+    cells: Mapping[str, tuple[Cell, ...]],
+    items: Mapping[str, Mapping[int, Item]],
+    weeks: list[Week],
+    settings: Settings,
+    cautions: Cautions,
 ) -> list[Note]:
     facts = {w.number: WeekFacts(w.seconds, max(w.contraction.right, w.contraction.left)) for w in weeks}
-    found: list[Note | None] = [checks.over_budget(program.minutes, facts), checks.steep_session(facts)]
+    found: list[Note | None] = [*checks.cautions(program.lines, cautions)]
+    found += [checks.over_budget(program.minutes, facts), checks.steep_session(facts)]
     for line in program.lines:
         errors = {week: cell.error for week, cell in enumerate(cells[line.id], start=1) if cell.error}
         if errors:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from datetime import date
 
 
 def clock(seconds: float) -> str:
@@ -22,3 +23,13 @@ def list_weeks(weeks: Sequence[int]) -> str:
     if weeks[-1] - weeks[0] == len(weeks) - 1:
         return f"weeks {weeks[0]} to {weeks[-1]}" if len(weeks) > 2 else f"weeks {weeks[0]} and {weeks[1]}"
     return f"weeks {', '.join(map(str, weeks[:-1]))} and {weeks[-1]}"
+
+
+def join_words(words: Sequence[str], last: str = "and") -> str:
+    """Words in a sentence: a; a and b; a, b and c."""
+    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} {last} {words[-1]}" if words else ""
+
+
+def long_date(day: date) -> str:
+    """A day such as 3 March 2026."""
+    return f"{day.day} {day:%B %Y}"

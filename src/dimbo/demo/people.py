@@ -192,4 +192,13 @@ STORIES = (
         states=((1, "uneven", 3),),
     ),
     Story("Sunniva Castellane", 1996, "Europe/Paris", 8, "forehead-lines", "I lift my brows when I listen.", "hazel"),
+    Story(
+        "Anselm Rookwood",
+        1966,
+        "Europe/Dublin",
+        10,
+        "mouth-asymmetry",
+        "Since Monday the left corner hangs. Can you train it up?",
+        "birch",
+    ),
 )

@@ -15,10 +15,12 @@ from dimbo.store import accounts, clients, programs
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database
 from dimbo.vision.stand_in_camera import Scene, shoot
-from dimbo.work import access, measuring, practising
+from dimbo.work import access, consenting, intake, measuring, practising, self_filling
+from dimbo.work.intake import Entry
 from dimbo.work.practising import LineReport, Report
 from dimbo.work.programs import create as create_program
 
+from .intakes import SELF_FILLED, Said, intakes
 from .people import COACHES, PASSWORD, PRACTICE, STORIES, Story
 
 SPACE = UUID("6b1f63c0-3a52-4b8e-9f0e-d1b0a3c5e7aa")
@@ -73,21 +75,48 @@ class _Scenario:
                 time_zone=story.time_zone,
                 minutes=story.minutes,
                 concerns=[story.concern],
-                story=story.story,
+                goals=story.story,
                 portrait=story.portrait,
             )
         if story.email:
             client = self._account("client", client_id, story.name, story.email)
         else:
             client = Person(coach.id, self.practice_id, "client", client_id, story.name, PRACTICE)
+        self._intake(coach, client_id, story)
         self._sittings(coach, client_id, story, number)
         if story.started_days_ago is None:
             return
         title = shipped_catalogue().concerns[story.concern].name
-        program_id = create_program(self.db, coach, client_id, title, story.weeks, story.concern)
+        program_id = create_program(self.db, coach, client_id, title, story.weeks, story.concern, self.now)
         today = practice_day(self.now, zone(story.time_zone))
-        assignment = practising.assign(self.db, coach, program_id, today - timedelta(days=story.started_days_ago))
+        assignment = practising.assign(self.db, coach, program_id, today - timedelta(days=story.started_days_ago), self.now)
         self._logs(client, assignment, story, today, random.Random(number))
+
+    def _intake(self, coach: Person, client_id: UUID, story: Story) -> None:
+        first = story.name.split()[0]
+        if first in SELF_FILLED:
+            token = self_filling.send(self.db, coach, client_id, self.now - timedelta(days=2))
+            self_filling.save(self.db, token, self_filling.Draft.model_validate(SELF_FILLED[first]()), 0, self.now)
+            self_filling.submit(self.db, token, self.now - timedelta(hours=20))
+        told = intakes(self.now.date()).get(first)
+        if told is None:
+            return
+        began = self.now - timedelta(days=told.days_ago)
+        intake.begin(self.db, coach, client_id, began)
+
+        def enter(nth: int, said: tuple[Said, ...], at: datetime) -> None:
+            entries = [Entry(uuid5(SPACE, f"{first} {nth} {i}"), *fact) for i, fact in enumerate(said)]
+            intake.record(self.db, coach, client_id, entries, at)
+
+        enter(0, (*told.said, ("profile", "status", {"value": told.status})), began)
+        for choice in told.consents:
+            consenting.choose(self.db, coach, client_id, choice, True, began, version=1)
+        if told.finished:
+            intake.finish(self.db, coach, client_id, began + timedelta(minutes=40))
+        for nth, (days_ago, fact) in enumerate(told.later, start=1):
+            enter(nth, (fact,), self.now - timedelta(days=days_ago))
+        for days_ago, choice in told.withdrawn:
+            consenting.choose(self.db, coach, client_id, choice, False, self.now - timedelta(days=days_ago), version=1)
 
     def _sittings(self, coach: Person, client_id: UUID, story: Story, number: int) -> None:
         for days_ago, state, shots in story.states:
@@ -98,7 +127,7 @@ class _Scenario:
                 taken = datetime.combine(day, time(8, 40 + shot), zone(story.time_zone))
                 picture = shoot(Scene(story.portrait, state, seed)).jpeg(taken)
                 photograph_id = uuid5(SPACE, f"{number} {days_ago} {shot}")
-                measuring.take_in(self.db, coach, sitting, photograph_id, f"front {shot + 1}.jpg", picture)
+                measuring.take_in(self.db, coach, sitting, photograph_id, f"front {shot + 1}.jpg", picture, self.now)
 
     def _logs(self, client: Person, assignment_id: UUID, story: Story, today: date, rng: random.Random) -> None:
         with self.db.practice(self.practice_id) as conn:

@@ -19,15 +19,34 @@ class Client:
     time_zone: str
     minutes: int | None
     concerns: list[str]
-    story: str
+    goals: str
     pace_s: float | None
     portrait: str | None
     created_at: datetime
     has_account: bool
+    email: str
+    phone: str
+    days: list[int]
+    """Weekdays on which there is time, Monday 1 to Sunday 7; empty when nobody asked."""
+    agreed: list[str]
+    """What the coach agreed to look at."""
+    status: str
+    intake_opened_at: datetime | None
+    intake_opened_by: str | None
+    intake_finished_at: datetime | None
+
+    @property
+    def intake_open(self) -> bool:
+        return self.intake_opened_at is not None and self.intake_finished_at is None
 
 
-_COLUMNS = """c.id, c.name, c.birth_year, c.time_zone, c.minutes, c.concerns, c.story, c.pace_s::float8 as pace_s,
-    c.portrait, c.created_at, exists (select from accounts a where a.client_id = c.id) as has_account"""
+PROFILE = ("name", "birth_year", "time_zone", "minutes", "days", "email", "phone", "goals", "agreed", "status")
+"""What a coach fills in about a client; each is a column."""
+
+
+_COLUMNS = """c.id, c.name, c.birth_year, c.time_zone, c.minutes, c.concerns, c.goals, c.pace_s::float8 as pace_s,
+    c.portrait, c.created_at, c.email, c.phone, c.days, c.agreed, c.status, c.intake_opened_at, c.intake_opened_by,
+    c.intake_finished_at, exists (select from accounts a where a.client_id = c.id) as has_account"""
 
 
 def every(conn: Conn) -> list[Client]:
@@ -42,6 +61,39 @@ def one(conn: Conn, client_id: UUID) -> Client:
     return row
 
 
+@dataclass(frozen=True)
+class NewClient:
+    """A client to be made, as an import brings it."""
+
+    id: UUID
+    name: str
+    birth_year: int | None
+    time_zone: str
+    minutes: int | None
+    concerns: list[str]
+    goals: str
+    email: str
+    phone: str
+    status: str
+
+
+def create_many(conn: Conn, practice_id: UUID, new: list[NewClient]) -> None:
+    with conn.cursor() as cursor:
+        cursor.executemany(
+            "insert into clients (id, practice_id, name, birth_year, time_zone, minutes, concerns, goals, email, phone, status) "
+            "values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+            [
+                (c.id, practice_id, c.name, c.birth_year, c.time_zone, c.minutes, c.concerns, c.goals, c.email, c.phone, c.status)
+                for c in new
+            ],
+        )
+
+
+def identities(conn: Conn) -> list[tuple[str, int | None, str]]:
+    """Name, birth year and e-mail of every client, to know them again."""
+    return conn.execute("select name, birth_year, email from clients").fetchall()
+
+
 def create(
     conn: Conn,
     practice_id: UUID,
@@ -51,16 +103,50 @@ def create(
     time_zone: str,
     minutes: int | None,
     concerns: list[str],
-    story: str,
+    goals: str,
     portrait: str | None = None,
+    email: str = "",
+    phone: str = "",
+    status: str = "active",
 ) -> UUID:
     row = conn.execute(
-        "insert into clients (practice_id, name, birth_year, time_zone, minutes, concerns, story, portrait) "
-        "values (%s, %s, %s, %s, %s, %s, %s, %s) returning id",
-        (practice_id, name, birth_year, time_zone, minutes, concerns, story, portrait),
+        "insert into clients (practice_id, name, birth_year, time_zone, minutes, concerns, goals, portrait, email, phone, status) "
+        "values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) returning id",
+        (practice_id, name, birth_year, time_zone, minutes, concerns, goals, portrait, email, phone, status),
     ).fetchone()
     assert row
     return UUID(str(row[0]))
+
+
+def set_profile(conn: Conn, client_id: UUID, field: str, value: object) -> None:
+    """Change one column of ``PROFILE``. Raises NotThere."""
+    assert field in PROFILE
+    if conn.execute(f"update clients set {field} = %s where id = %s".encode(), (value, client_id)).rowcount == 0:
+        raise NotThere("There is no such client.")
+
+
+def set_concerns(conn: Conn, client_id: UUID, concerns: list[str]) -> None:
+    """The concerns that are rated above none, the most marked first."""
+    conn.execute("update clients set concerns = %s where id = %s", (concerns, client_id))
+
+
+def open_intake(conn: Conn, client_id: UUID, by: str, at: datetime) -> bool:
+    """Open an intake; False when one is open already."""
+    done = conn.execute(
+        "update clients set intake_opened_at = %s, intake_opened_by = %s, intake_finished_at = null "
+        "where id = %s and (intake_opened_at is null or intake_finished_at is not null)",
+        (at, by, client_id),
+    )
+    return done.rowcount == 1
+
+
+def finish_intake(conn: Conn, client_id: UUID, at: datetime) -> bool:
+    """Finish the open intake; False when none is open."""
+    done = conn.execute(
+        "update clients set intake_finished_at = %s where id = %s and intake_opened_at is not null and intake_finished_at is null",
+        (at, client_id),
+    )
+    return done.rowcount == 1
 
 
 def settings(conn: Conn, client_id: UUID | None = None) -> Settings:

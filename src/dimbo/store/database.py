@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from typing import Any, TypeVar
 from uuid import UUID
@@ -57,7 +57,7 @@ def enter(conn: Connection[Any], practice_id: UUID, client_id: UUID | None = Non
     )
 
 
-def many(conn: Conn, kind: type[Row], sql: str, values: tuple[Any, ...] = ()) -> list[Row]:
+def many(conn: Conn, kind: type[Row], sql: str, values: tuple[Any, ...] | Mapping[str, Any] = ()) -> list[Row]:
     """Every row of a statement as a value of ``kind``, by column name."""
     with conn.cursor(row_factory=class_row(kind)) as cursor:
         return cursor.execute(sql.encode(), values).fetchall()

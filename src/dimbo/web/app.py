@@ -10,7 +10,7 @@ import structlog
 from fastapi import FastAPI, HTTPException, Request, Response
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import FileResponse, JSONResponse
-from psycopg import OperationalError
+from psycopg import DataError, OperationalError
 from psycopg_pool import PoolTimeout
 
 from dimbo.ops.settings import Settings
@@ -18,7 +18,7 @@ from dimbo.store.database import Conflict, Database, NotThere
 from dimbo.work.errors import Refused, TooMany
 
 from .context import Context
-from .routes import people, practice, programs, sittings
+from .routes import importing, intake, people, practice, programs, sittings
 
 log = structlog.get_logger()
 SAFE = {"GET", "HEAD", "OPTIONS"}
@@ -57,6 +57,11 @@ def _handlers(app: FastAPI) -> None:
         first = error.errors()[0]
         field = ".".join(str(p) for p in first["loc"] if p not in ("body", "query", "path"))
         return _problem(422, f"{field or 'The request'}: {first['msg']}", field or None)
+
+    @app.exception_handler(DataError)
+    async def unstorable(_: Request, error: DataError) -> Response:
+        log.warning("value cannot be stored", error=str(error))
+        return _problem(422, "Something in the text cannot be stored, such as an invisible sign. Type it anew; nothing was saved.")
 
     @app.exception_handler(PoolTimeout)
     @app.exception_handler(OperationalError)
@@ -113,7 +118,7 @@ def build_app(settings: Settings) -> FastAPI:
     app.state.context = Context(db, settings)
     _handlers(app)
     _guards(app)
-    for place in (people, programs, practice, sittings):
+    for place in (people, intake, importing, programs, practice, sittings):
         app.include_router(place.router)
 
     @app.get("/api/health", operation_id="health", status_code=204)

@@ -202,7 +202,7 @@ def course(c: Course, now: datetime) -> s.CourseView:
         local_time=now.astimezone(zone(c.client.time_zone)),
         minutes=c.client.minutes,
         concerns=named(c.client.concerns, shipped.concerns),
-        story=c.client.story,
+        goals=c.client.goals,
         has_account=c.client.has_account,
         today=c.today,
         assignment=s.AssignmentView(
@@ -250,6 +250,7 @@ def session(found: Session) -> s.SessionView:
             needs=list(i.card.needs),
             position=i.card.position,
             eased=i.card.eased,
+            eased_for=found.eased.get(i.card.id, ""),
             stop_rule=i.card.stop_rule,
             muscles=i.card.shares,
             train=train(i.dose, found.settings.pace_s),
@@ -281,4 +282,5 @@ def today(t: Today) -> s.TodayView:
         done=t.done,
         planned=t.planned,
         changed=t.changed,
+        halt=t.halt,
     )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import asdict, dataclass
-from datetime import date
+from datetime import date, datetime
 from uuid import UUID
 
 import numpy as np
@@ -19,6 +19,7 @@ from dimbo.vision.landmarks import METHOD, FaceError, Landmarks, locate
 from dimbo.vision.photograph import PhotographError, decode, read_photograph
 from dimbo.vision.quality import Check, accepted, assess
 
+from .consenting import PHOTOGRAPHS, require
 from .errors import Refused
 from .queue import ANALYSE, queue
 
@@ -30,10 +31,10 @@ def open_sitting(db: Database, coach: Person, client_id: UUID, taken_on: date, n
         return sittings.create(conn, coach.practice_id, client_id, taken_on, note)
 
 
-def take_in(db: Database, coach: Person, sitting_id: UUID, photograph_id: UUID, name: str, data: bytes) -> None:
+def take_in(db: Database, coach: Person, sitting_id: UUID, photograph_id: UUID, name: str, data: bytes, now: datetime) -> None:
     """Keep an uploaded photograph and queue its analysis, in one transaction. Sent twice, it is kept once.
 
-    Raises Refused with a plain message; then nothing is kept.
+    Raises Refused with a plain message, also while the client has not agreed that photographs are kept; then nothing is kept.
     """
     try:
         photo = read_photograph(data, name)
@@ -41,6 +42,7 @@ def take_in(db: Database, coach: Person, sitting_id: UUID, photograph_id: UUID, 
         raise Refused(str(error), "file") from error
     with db.practice(coach.practice_id) as conn:
         sitting = sittings.one(conn, sitting_id)
+        require(conn, clients.one(conn, sitting.client_id), PHOTOGRAPHS, now)
         outcome = sittings.add_photograph(
             conn,
             coach.practice_id,

@@ -6,19 +6,23 @@ from dataclasses import asdict, dataclass
 from datetime import date, datetime, timedelta
 from uuid import UUID
 
+from dimbo.core.cautions import URGENT_CARE, Cautions, Effect
 from dimbo.core.checks import Weight
 from dimbo.core.program import Settings
 from dimbo.core.schedule import plan_days, practice_day, zone
 from dimbo.core.session import Cue, Item, session_s, timeline
-from dimbo.core.sheet import compile_sheet, items_of_week
+from dimbo.core.sheet import NOTHING_HELD, compile_sheet, items_of_week
+from dimbo.core.text import join_words
 from dimbo.store import clients, practice, programs
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database, NotThere
 from dimbo.store.practice import Log, LogLine, Stopped
 from dimbo.store.programs import Assignment, PlannedDay
 
+from .consenting import PRACTISE, consent_of
 from .documents import ProgramDocument, to_program
 from .errors import Refused
+from .intake import cautions_of
 from .programs import cards
 
 CLOCK_SLACK = timedelta(minutes=10)
@@ -26,8 +30,10 @@ CLOCK_SLACK = timedelta(minutes=10)
 LONGEST_SESSION = timedelta(hours=6)
 
 
-def assign(db: Database, coach: Person, program_id: UUID, start: date) -> UUID:
-    """Assign the newest version from a date; its days are kept with it. Raises Refused.
+def assign(db: Database, coach: Person, program_id: UUID, start: date, now: datetime) -> UUID:
+    """Assign the newest version from a date; its days are kept with it.
+
+    Raises Refused while an urgent sign or a lock stands, or when consent to practise was refused, withdrawn or ran out.
 
     A day's planned seconds are those of its exercises; change-overs are nobody's practice.
     """
@@ -36,7 +42,13 @@ def assign(db: Database, coach: Person, program_id: UUID, start: date) -> UUID:
         client = clients.one(conn, stored.client_id)
         settings = clients.settings(conn, stored.client_id)
         document = ProgramDocument.model_validate(stored.document)
-        sheet = compile_sheet(to_program(stored.title, document, cards()), settings)
+        cautions = cautions_of(conn, client, now)
+        if cautions.urgent:
+            raise Refused(f"{URGENT_CARE} {cautions.urgent[0].reason} {cautions.urgent[0].remedy}")
+        agreed = consent_of(conn, client, PRACTISE, now)
+        if agreed.on and not agreed.in_force:
+            raise Refused(f"{client.name} has not agreed to practise with guidance. {agreed.sentence} Ask again under Intake.")
+        sheet = compile_sheet(to_program(stored.title, document, cards()), settings, cautions)
         stops = [n for n in sheet.notes if n.weight is Weight.STOP]
         if stops:
             raise Refused(f"{stops[0].text} {stops[0].remedy}")
@@ -64,7 +76,8 @@ def end_assignment(db: Database, coach: Person, assignment_id: UUID, now: dateti
 
 @dataclass(frozen=True)
 class Session:
-    """One day's session: its exercises with their timeline, and those left out because they hurt."""
+    """One day's session: its exercises with their timeline, those left out because they hurt or a caution locks them,
+    and the cautions that ease or remind, by exercise."""
 
     assignment: Assignment
     day: date
@@ -74,24 +87,30 @@ class Session:
     seconds: float
     settings: Settings
     left_out: tuple[str, ...]
+    eased: dict[str, str]
 
 
-def build_session(assignment: Assignment, planned: PlannedDay, stopped: list[Stopped]) -> Session:
-    """Compile a planned day exactly as it was assigned, without exercises that wait for the coach."""
+def build_session(assignment: Assignment, planned: PlannedDay, stopped: list[Stopped], cautions: Cautions = NOTHING_HELD) -> Session:
+    """Compile a planned day exactly as it was assigned, without exercises that wait for the coach or for a clearance."""
     settings = Settings(**assignment.settings)
     document = ProgramDocument.model_validate(assignment.document)
     program = to_program(assignment.title, document, cards())
     sheet = compile_sheet(program, settings)
-    waiting = {s.exercise_id for s in stopped}
     everything = items_of_week(program, sheet.cells, planned.week)
+    verdicts = {i.card.id: cautions.of(i.card) for i in everything}
+    waiting = {s.exercise_id for s in stopped} | {i for i, v in verdicts.items() if v.effect is Effect.LOCK}
+    eased = {i: join_words([h.rule.name for h in v.held]) for i, v in verdicts.items() if v.effect is Effect.EASE}
     items = tuple(i for i in everything if i.card.id not in waiting)
     left_out = tuple(i.card.name for i in everything if i.card.id in waiting)
-    return Session(assignment, planned.day, planned.week, items, timeline(items, settings), session_s(items, settings), settings, left_out)
+    return Session(
+        assignment, planned.day, planned.week, items, timeline(items, settings), session_s(items, settings), settings, left_out, eased
+    )
 
 
 @dataclass(frozen=True)
 class Today:
-    """What a client's day looks like. ``session`` is None on a day without one."""
+    """What a client's day looks like. ``session`` is None on a day without one, and while ``halt`` says why nothing may
+    be practised."""
 
     name: str
     coach_practice: str
@@ -103,6 +122,7 @@ class Today:
     planned: int
     title: str | None
     changed: list[str]
+    halt: str = ""
 
 
 def today(db: Database, client: Person, now: datetime) -> Today:
@@ -111,6 +131,8 @@ def today(db: Database, client: Person, now: datetime) -> Today:
     with db.practice(client.practice_id, client_id) as conn:
         me = clients.one(conn, client_id)
         day = practice_day(now, zone(me.time_zone))
+        cautions = cautions_of(conn, me, now)
+        agreed = consent_of(conn, me, PRACTISE, now)
         running = programs.newest_assignment(conn, client_id)
         if running is None or running.ended_at:
             return Today(me.name, client.practice_name, day, None, None, None, 0, 0, None, [])
@@ -118,7 +140,12 @@ def today(db: Database, client: Person, now: datetime) -> Today:
         logs = practice.logs(conn, running.id)
         stopped = practice.stopped(conn, client_id)
     planned = next((d for d in days if d.day == day), None)
-    session = build_session(running, planned, stopped) if planned else None
+    halt = ""
+    if cautions.urgent:
+        halt = f"{URGENT_CARE} No exercises until your coach has recorded a clearance."
+    elif agreed.on and not agreed.in_force:
+        halt = "You have not agreed to practise with guidance. Open your agreements to change that."
+    session = build_session(running, planned, stopped, cautions) if planned and not halt else None
     week = planned.week if planned else max((d.week for d in days if d.day <= day), default=1)
     of_week = [d.day for d in days if d.week == week]
     done_days = {x.day for x in logs}
@@ -133,6 +160,7 @@ def today(db: Database, client: Person, now: datetime) -> Today:
         len(of_week),
         running.title,
         _changed(running, days, session),
+        halt,
     )
 
 

@@ -11,11 +11,12 @@ from uuid import UUID
 from dimbo.catalogue import shipped_catalogue
 from dimbo.core.anatomy import STAGE_ORDER, Side
 from dimbo.core.card import Card
+from dimbo.core.cautions import Cautions, Effect
 from dimbo.core.dose_line import DoseLineError, parse, print_line
 from dimbo.core.program import Settings
 from dimbo.core.rungs import Ladder, ladder
 from dimbo.core.schedule import practice_day, zone
-from dimbo.core.sheet import Sheet, compile_sheet
+from dimbo.core.sheet import NOTHING_HELD, Sheet, compile_sheet
 from dimbo.store import clients, programs
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database
@@ -23,6 +24,7 @@ from dimbo.store.programs import StoredProgram
 
 from .documents import LineDocument, ProgramDocument, empty_document, to_program
 from .errors import Refused
+from .intake import cautions_of
 
 DRAFT_LINES = 5
 
@@ -32,9 +34,9 @@ def cards() -> Mapping[str, Card]:
     return shipped_catalogue().cards
 
 
-def check(title: str, document: ProgramDocument, settings: Settings) -> Sheet:
-    """Compile a document with every check; nothing is stored."""
-    return compile_sheet(to_program(title, document, cards()), settings)
+def check(title: str, document: ProgramDocument, settings: Settings, cautions: Cautions = NOTHING_HELD) -> Sheet:
+    """Compile a document with every check, under what stands over the client; nothing is stored."""
+    return compile_sheet(to_program(title, document, cards()), settings, cautions)
 
 
 def card_ladder(card: Card, settings: Settings, start: str | None = None, target: str | None = None) -> Ladder:
@@ -84,10 +86,11 @@ def fill_right(card: Card, cells: list[str], week: int, settings: Settings) -> F
     return Filled([*cells[: week - 1], *out], remark)
 
 
-def draft(document: ProgramDocument, settings: Settings) -> ProgramDocument:
+def draft(document: ProgramDocument, settings: Settings, cautions: Cautions = NOTHING_HELD) -> ProgramDocument:
     """A first draft for the concern: its own exercises with what prepares and ends a session, in stage order.
 
-    Foundations come before what builds on them; exercises stop being added when the client's minutes are full.
+    Foundations come before what builds on them; exercises stop being added when the client's minutes are full, and
+    those that a caution locks are left out.
     """
     wanted = [c for c in cards().values() if document.concern in c.concerns and c.family.contracts]
     needed = [cards()[i] for c in wanted for i, _ in c.after]
@@ -96,6 +99,8 @@ def draft(document: ProgramDocument, settings: Settings) -> ProgramDocument:
     lines: list[LineDocument] = []
     first = [cards()[i] for i in _FRAME]
     for card in [*first[:2], *work, *first[2:], *(c for c in around if c.id not in _FRAME)]:
+        if cautions.of(card).effect is Effect.LOCK:
+            continue
         more = sorted(
             [*lines, new_line(card, document.weeks, settings)], key=lambda n: (STAGE_ORDER[n.stage], bool(cards()[n.exercise].after))
         )
@@ -132,7 +137,7 @@ _FRAME = ("settle-breath", "warm-palms", "face-rain", "elbow-wheels", "chewer-ci
 """What prepares, loosens, wakes, releases, drains and closes around the work, most wanted first."""
 
 
-def create(db: Database, coach: Person, client_id: UUID, title: str, weeks: int, concern: str | None) -> UUID:
+def create(db: Database, coach: Person, client_id: UUID, title: str, weeks: int, concern: str | None, now: datetime) -> UUID:
     """A new program for a client, drafted for a concern if one is named."""
     with db.practice(coach.practice_id) as conn:
         client = clients.one(conn, client_id)
@@ -141,7 +146,7 @@ def create(db: Database, coach: Person, client_id: UUID, title: str, weeks: int,
         if concern:
             if concern not in shipped_catalogue().concerns:
                 raise Refused(f"There is no concern “{concern}”.", "concern")
-            document = draft(document, settings)
+            document = draft(document, settings, cautions_of(conn, client, now))
         return programs.create(conn, coach.practice_id, client_id, title.strip() or "New program", _plain(document), coach.id)
 
 
@@ -165,9 +170,18 @@ def load(db: Database, coach: Person, program_id: UUID, now: datetime) -> OpenPr
         stored = programs.one(conn, program_id)
         settings = clients.settings(conn, stored.client_id)
         client = clients.one(conn, stored.client_id)
+        cautions = cautions_of(conn, client, now)
     document = ProgramDocument.model_validate(stored.document)
-    sheet = check(stored.title, document, settings)
+    sheet = check(stored.title, document, settings, cautions)
     return OpenProgram(stored, document, sheet, settings, client.name, practice_day(now, zone(client.time_zone)))
+
+
+def check_for(db: Database, coach: Person, client_id: UUID | None, document: ProgramDocument, now: datetime) -> tuple[Sheet, Settings]:
+    """Check a document that is being edited, for a client if one is named. Raises NotThere."""
+    with db.practice(coach.practice_id) as conn:
+        settings = clients.settings(conn, client_id)
+        cautions = cautions_of(conn, clients.one(conn, client_id), now) if client_id else NOTHING_HELD
+    return check("draft", document, settings, cautions), settings
 
 
 def settings_for(db: Database, coach: Person, client_id: UUID | None) -> Settings:

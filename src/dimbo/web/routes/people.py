@@ -86,7 +86,7 @@ def create_client(body: s.NewClient, coach: Coach, ctx: Ctx) -> s.Created:
             time_zone=body.time_zone,
             minutes=body.minutes,
             concerns=body.concerns,
-            story=body.story,
+            goals=body.goals,
         )
     return s.Created(id=made)
 

@@ -31,7 +31,7 @@ def catalogue(_: SignedIn) -> s.CatalogueView:
 
 @router.post("/clients/{client_id}/programs", operation_id="createProgram", status_code=201)
 def create(client_id: UUID, body: s.NewProgram, coach: Coach, ctx: Ctx) -> s.Created:
-    return s.Created(id=programs.create(ctx.db, coach, client_id, body.title, body.weeks, body.concern))
+    return s.Created(id=programs.create(ctx.db, coach, client_id, body.title, body.weeks, body.concern, ctx.now))
 
 
 @router.get("/programs/{program_id}", operation_id="program")
@@ -59,8 +59,7 @@ def save(program_id: UUID, body: s.SaveRequest, coach: Coach, ctx: Ctx) -> s.Sav
 
 @router.post("/sheet/check", operation_id="checkSheet")
 def check(body: s.CheckRequest, coach: Coach, ctx: Ctx) -> s.SheetView:
-    settings = programs.settings_for(ctx.db, coach, body.client_id)
-    return views.sheet(programs.check("draft", body.document, settings), settings)
+    return views.sheet(*programs.check_for(ctx.db, coach, body.client_id, body.document, ctx.now))
 
 
 def _card(exercise: str) -> Card:
@@ -86,7 +85,7 @@ def line(body: s.NewLineRequest, coach: Coach, ctx: Ctx) -> s.NewLineView:
 
 @router.post("/programs/{program_id}/assignment", operation_id="assign", status_code=201)
 def assign(program_id: UUID, body: s.AssignRequest, coach: Coach, ctx: Ctx) -> s.Created:
-    return s.Created(id=practising.assign(ctx.db, coach, program_id, body.start))
+    return s.Created(id=practising.assign(ctx.db, coach, program_id, body.start, ctx.now))
 
 
 @router.post("/assignments/{assignment_id}/end", operation_id="endAssignment", status_code=204)

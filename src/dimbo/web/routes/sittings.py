@@ -36,7 +36,7 @@ def upload(
     sitting_id: UUID, photograph_id: Annotated[UUID, Form()], file: Annotated[UploadFile, File()], coach: Coach, ctx: Ctx
 ) -> s.Created:
     name = re.sub(r"[^\w .()-]", "_", (file.filename or "photograph").rsplit("/", 1)[-1])
-    measuring.take_in(ctx.db, coach, sitting_id, photograph_id, name, file.file.read(MAX_BYTES + 1))
+    measuring.take_in(ctx.db, coach, sitting_id, photograph_id, name, file.file.read(MAX_BYTES + 1), ctx.now)
     return s.Created(id=photograph_id)
 
 

@@ -122,7 +122,7 @@ class CourseView(Wire):
     local_time: datetime
     minutes: int | None
     concerns: list[Named]
-    story: str
+    goals: str
     has_account: bool
     today: date
     assignment: AssignmentView | None

@@ -49,7 +49,7 @@ class NewClient(Wire):
     time_zone: Annotated[str, Field(max_length=60)]
     minutes: Annotated[int | None, Field(ge=1, le=120)] = None
     concerns: list[str] = Field(default_factory=list, max_length=20)
-    story: Annotated[str, Field(max_length=4000)] = ""
+    goals: Annotated[str, Field(max_length=4000)] = ""
 
 
 class Created(Wire):

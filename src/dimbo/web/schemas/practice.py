@@ -39,6 +39,8 @@ class SessionItem(Wire):
     needs: list[str]
     position: str
     eased: str
+    eased_for: str
+    """The cautions because of which the eased version is done; empty when it is done as written."""
     stop_rule: str
     muscles: dict[str, float]
     """Muscle id to the share of the work that it has: 1 a prime mover, 0.5 a helper."""
@@ -68,6 +70,8 @@ class TodayView(Wire):
     done: int
     planned: int
     changed: list[str]
+    halt: str
+    """Why nothing may be practised now; empty when it may."""
 
 
 class LineReportIn(Wire):

@@ -65,7 +65,7 @@ class WeekView(Wire):
 
 class NoteView(Wire):
     rule: str
-    weight: Literal["stop", "watch", "fine"]
+    weight: Literal["stop", "watch", "remark", "fine"]
     text: str
     remedy: str
     line: str | None

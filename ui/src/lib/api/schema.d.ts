@@ -125,6 +125,303 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/intake-tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tables */
+        get: operations["intakeTables"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/intake": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Intake */
+        get: operations["intake"];
+        put?: never;
+        /** Begin */
+        post: operations["beginIntake"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/facts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Enter */
+        post: operations["enterFacts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/intake/finish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Finish */
+        post: operations["finishIntake"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/timeline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Timeline */
+        get: operations["timeline"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/consents/{choice}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Choose */
+        put: operations["chooseConsent"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/consents": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** My Consents */
+        get: operations["myConsents"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/consents/{choice}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Choose Mine */
+        put: operations["chooseMyConsent"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/self-intake": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Review */
+        get: operations["reviewSelfIntake"];
+        put?: never;
+        /** Send */
+        post: operations["sendSelfIntake"];
+        /** Revoke */
+        delete: operations["revokeSelfIntake"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/self-intake/accept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Accept */
+        post: operations["acceptSelfIntake"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/self-intake/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Close */
+        post: operations["closeSelfIntake"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/self-intakes/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Open Link */
+        get: operations["selfIntake"];
+        /** Save Draft */
+        put: operations["saveSelfIntake"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/self-intakes/{token}/submit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Submit */
+        post: operations["submitSelfIntake"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reasoning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Reasoning */
+        get: operations["reasoning"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reasoning/{concern}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Save Reasoning */
+        put: operations["saveReasoning"];
+        post?: never;
+        /** Restore Reasoning */
+        delete: operations["restoreReasoning"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/import/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview
+         * @description What an import would do; nothing is stored.
+         */
+        post: operations["previewImport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Carry Out */
+        post: operations["importClients"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -440,12 +737,28 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** AcceptIn */
+        AcceptIn: {
+            /** Ids */
+            ids: string[];
+        };
         /** AdherenceView */
         AdherenceView: {
             /** Done */
             done: number;
             /** Planned */
             planned: number;
+        };
+        /** AskView */
+        AskView: {
+            /** Place */
+            place: string;
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
         };
         /** AssignRequest */
         AssignRequest: {
@@ -478,6 +791,29 @@ export interface components {
             weeks: number;
             /** Running */
             running: boolean;
+        };
+        /** Body_importClients */
+        Body_importClients: {
+            /** File */
+            file: string;
+            /** Time Zone */
+            time_zone: string;
+            /** Columns */
+            columns: string;
+            /** Expected */
+            expected: number;
+        };
+        /** Body_previewImport */
+        Body_previewImport: {
+            /** File */
+            file: string;
+            /** Time Zone */
+            time_zone: string;
+            /**
+             * Columns
+             * @default
+             */
+            columns: string;
         };
         /** Body_uploadPhotograph */
         Body_uploadPhotograph: {
@@ -553,6 +889,65 @@ export interface components {
             /** Stages */
             stages: string[];
         };
+        /** CauseView */
+        CauseView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Because */
+            because: string;
+            /** Helps */
+            helps: string;
+            /** Families */
+            families: string[];
+            /** Muscles */
+            muscles: string[];
+            /** Avoid */
+            avoid: string;
+            /** Habits */
+            habits: string[];
+        };
+        /** CautionAnswerView */
+        CautionAnswerView: {
+            /**
+             * Answer
+             * @enum {string}
+             */
+            answer: "yes" | "no" | "unsure";
+            /** Regions */
+            regions: string[];
+            /** Event On */
+            event_on: string | null;
+            /** Note */
+            note: string;
+        };
+        /** CautionRuleView */
+        CautionRuleView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Group */
+            group: string;
+            /** Ask */
+            ask: string;
+            /** Text */
+            text: string;
+            /**
+             * Effect
+             * @enum {string}
+             */
+            effect: "lock" | "ease" | "remind";
+            /** Cleared By */
+            cleared_by: string;
+            /** Says */
+            says: string;
+            /** Dated */
+            dated: boolean;
+            /** Noted Regions */
+            noted_regions: boolean;
+        };
         /** CautionView */
         CautionView: {
             /** About */
@@ -623,6 +1018,28 @@ export interface components {
             /** Change */
             change: string;
         };
+        /** ClearanceView */
+        ClearanceView: {
+            /** Caution */
+            caution: string;
+            /** By Name */
+            by_name: string;
+            /** Role */
+            role: string;
+            /**
+             * Given On
+             * Format: date
+             */
+            given_on: string;
+            /** Says */
+            says: string;
+            /** Regions */
+            regions: string[];
+            /** Valid From */
+            valid_from: string | null;
+            /** Until */
+            until: string | null;
+        };
         /** ClientRow */
         ClientRow: {
             /**
@@ -645,6 +1062,105 @@ export interface components {
             stopped: number;
             /** Missed */
             missed: number;
+        };
+        /** ConcernTableView */
+        ConcernTableView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Paired */
+            paired: boolean;
+            /** Muscles */
+            muscles: string[];
+            /** Also */
+            also: string[];
+            /** Levels */
+            levels: string[];
+        };
+        /** ConclusionsView */
+        ConclusionsView: {
+            /** Urgent */
+            urgent: string;
+            /** Held */
+            held: components["schemas"]["HeldView"][];
+            /** Regions */
+            regions: components["schemas"]["RegionStateView"][];
+            /** Exercises */
+            exercises: components["schemas"]["ExerciseVerdictView"][];
+            /** Concerns */
+            concerns: components["schemas"]["SuggestionView"][];
+            /** Families */
+            families: components["schemas"]["FamilyAdviceView"][];
+            /** Topics */
+            topics: components["schemas"]["TopicView"][];
+            /** Habits */
+            habits: components["schemas"]["HabitView"][];
+            /** Ask Next */
+            ask_next: components["schemas"]["AskView"][];
+        };
+        /** ConsentChoice */
+        ConsentChoice: {
+            /** Given */
+            given: boolean;
+            /** Version */
+            version: number;
+            /**
+             * Second Coach
+             * @default
+             */
+            second_coach: string;
+            /** Deletes */
+            deletes?: number | null;
+        };
+        /** ConsentTextView */
+        ConsentTextView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+            /** Months */
+            months: number;
+            /** Text */
+            text: string;
+            /** Withdrawn */
+            withdrawn: string;
+            /** Names Person */
+            names_person: boolean;
+        };
+        /** ConsentView */
+        ConsentView: {
+            /** Id */
+            id: string;
+            /** State */
+            state: string;
+            /** In Force */
+            in_force: boolean;
+            /** Settled */
+            settled: boolean;
+            /** Sentence */
+            sentence: string;
+            /** Until */
+            until: string | null;
+            /** Person */
+            person: string;
+        };
+        /**
+         * ConsentWord
+         * @description A client's word on one consent, to the version of the text that was read.
+         */
+        ConsentWord: {
+            /** Given */
+            given: boolean;
+            /** Version */
+            version: number;
+            /**
+             * Person
+             * @default
+             */
+            person: string;
         };
         /** CourseDay */
         CourseDay: {
@@ -695,8 +1211,8 @@ export interface components {
             minutes: number | null;
             /** Concerns */
             concerns: components["schemas"]["Named"][];
-            /** Story */
-            story: string;
+            /** Goals */
+            goals: string;
             /** Has Account */
             has_account: boolean;
             /**
@@ -768,6 +1284,112 @@ export interface components {
             /** Over S */
             over_s: number;
         };
+        /**
+         * Draft
+         * @description What a client has filled in so far, by section and key. Values are checked when it is sent in; a draft may hold
+         *     what is not finished yet.
+         */
+        Draft: {
+            /** Profile */
+            profile?: {
+                [key: string]: string | number | number[] | null;
+            };
+            /** Ratings */
+            ratings?: {
+                [key: string]: {
+                    [key: string]: unknown;
+                };
+            };
+            /** Answers */
+            answers?: {
+                [key: string]: {
+                    [key: string]: unknown;
+                };
+            };
+            /** Tests */
+            tests?: {
+                [key: string]: {
+                    [key: string]: unknown;
+                };
+            };
+            /** Cautions */
+            cautions?: {
+                [key: string]: {
+                    [key: string]: unknown;
+                };
+            };
+            /** Consents */
+            consents?: {
+                [key: string]: components["schemas"]["ConsentWord"];
+            };
+        };
+        /** DraftIn */
+        DraftIn: {
+            document: components["schemas"]["Draft"];
+            /** Base */
+            base: number;
+        };
+        /** DraftSaved */
+        DraftSaved: {
+            /** Revision */
+            revision: number;
+            /** Urgent */
+            urgent: string;
+        };
+        /** EntriesIn */
+        EntriesIn: {
+            /** Entries */
+            entries: components["schemas"]["EntryIn"][];
+        };
+        /** EntryIn */
+        EntryIn: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "rating" | "answer" | "cause" | "test" | "habit" | "caution" | "clearance" | "profile" | "note";
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /** Value */
+            value: {
+                [key: string]: unknown;
+            };
+        };
+        /** ExerciseVerdictView */
+        ExerciseVerdictView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Effect
+             * @enum {string}
+             */
+            effect: "lock" | "ease" | "remind";
+            /** Because */
+            because: string[];
+        };
+        /** FamilyAdviceView */
+        FamilyAdviceView: {
+            /** Family */
+            family: string;
+            /** Weight */
+            weight: number;
+            /** Concerns */
+            concerns: string[];
+            /** Muscles */
+            muscles: components["schemas"]["Named"][];
+            /** Locked */
+            locked: string[];
+        };
         /** FaultView */
         FaultView: {
             /** Fault */
@@ -798,10 +1420,171 @@ export interface components {
             /** Detail */
             detail?: components["schemas"]["ValidationError"][];
         };
+        /** HabitView */
+        HabitView: {
+            /** Test */
+            test: string;
+            /** Text */
+            text: string;
+            /** Times */
+            times: number;
+            /** Agreed */
+            agreed: boolean;
+        };
         /** HandedIn */
         HandedIn: {
             /** Kept */
             kept: boolean;
+        };
+        /** HeldView */
+        HeldView: {
+            /** Caution */
+            caution: string;
+            /** Name */
+            name: string;
+            /** Group */
+            group: string;
+            /** State */
+            state: string;
+            /** Effect */
+            effect: ("lock" | "ease" | "remind") | null;
+            /** Locked */
+            locked: boolean;
+            /** Reason */
+            reason: string;
+            /** Remedy */
+            remedy: string;
+        };
+        /** ImportColumn */
+        ImportColumn: {
+            /** Header */
+            header: string;
+            /** Field */
+            field: string;
+            /** Samples */
+            samples: string[];
+        };
+        /** ImportError */
+        ImportError: {
+            /** Line */
+            line: number;
+            /** Column */
+            column: string;
+            /** Message */
+            message: string;
+        };
+        /** ImportField */
+        ImportField: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /** ImportPreview */
+        ImportPreview: {
+            /** Encoding */
+            encoding: string;
+            /** Delimiter */
+            delimiter: string;
+            /** Fields */
+            fields: components["schemas"]["ImportField"][];
+            /** Columns */
+            columns: components["schemas"]["ImportColumn"][];
+            /** Rows */
+            rows: components["schemas"]["ImportRow"][];
+            /** New */
+            new: number;
+            /** Here */
+            here: number;
+            /** Wrong */
+            wrong: number;
+            /** Errors */
+            errors: components["schemas"]["ImportError"][];
+            /** More Errors */
+            more_errors: number;
+        };
+        /** ImportRow */
+        ImportRow: {
+            /** Line */
+            line: number;
+            /**
+             * Fate
+             * @enum {string}
+             */
+            fate: "new" | "here" | "wrong";
+            /** Values */
+            values: {
+                [key: string]: string;
+            };
+            /** Remark */
+            remark: string;
+        };
+        /** IntakeTablesView */
+        IntakeTablesView: {
+            /** Concerns */
+            concerns: components["schemas"]["ConcernTableView"][];
+            /** Reasoning */
+            reasoning: components["schemas"]["ReasoningView"][];
+            /** Tests */
+            tests: components["schemas"]["SideTestView"][];
+            /** Cautions */
+            cautions: components["schemas"]["CautionRuleView"][];
+            /** Consents */
+            consents: components["schemas"]["ConsentTextView"][];
+            /** Regions */
+            regions: string[];
+            /** Muscles */
+            muscles: components["schemas"]["MuscleView"][];
+            /** Clinicians */
+            clinicians: string[];
+        };
+        /** IntakeView */
+        IntakeView: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Opened At */
+            opened_at: string | null;
+            /** Opened By */
+            opened_by: string | null;
+            /** Finished At */
+            finished_at: string | null;
+            profile: components["schemas"]["ProfileView"];
+            /** Ratings */
+            ratings: {
+                [key: string]: components["schemas"]["RatingView"];
+            };
+            /** Answers */
+            answers: {
+                [key: string]: string;
+            };
+            /** Causes */
+            causes: {
+                [key: string]: string;
+            };
+            /** Results */
+            results: {
+                [key: string]: components["schemas"]["ResultView"];
+            };
+            /** Cautions */
+            cautions: {
+                [key: string]: components["schemas"]["CautionAnswerView"];
+            };
+            /** Clearances */
+            clearances: components["schemas"]["ClearanceView"][];
+            /** Consents */
+            consents: components["schemas"]["ConsentView"][];
+            /** Photographs */
+            photographs: number;
+            self_intake: components["schemas"]["LinkState"] | null;
+            conclusions: components["schemas"]["ConclusionsView"];
         };
         /** InvitationView */
         InvitationView: {
@@ -858,6 +1641,26 @@ export interface components {
              */
             pain_where: string;
         };
+        /**
+         * LinkState
+         * @description The newest self-intake: open, sent in, or reviewed.
+         */
+        LinkState: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "expired" | "sent in" | "reviewed";
+            /**
+             * Expires At
+             * Format: date-time
+             */
+            expires_at: string;
+            /** Submitted At */
+            submitted_at: string | null;
+            /** Begun */
+            begun: boolean;
+        };
         /** LogView */
         LogView: {
             /**
@@ -909,6 +1712,26 @@ export interface components {
             /** Left S */
             left_s: number;
         };
+        /** MuscleView */
+        MuscleView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Region */
+            region: string;
+            /** Action */
+            action: string;
+        };
+        /** MyConsents */
+        MyConsents: {
+            /** Texts */
+            texts: components["schemas"]["ConsentTextView"][];
+            /** Consents */
+            consents: components["schemas"]["ConsentView"][];
+            /** Photographs */
+            photographs: number;
+        };
         /** Named */
         Named: {
             /** Id */
@@ -929,10 +1752,10 @@ export interface components {
             /** Concerns */
             concerns?: string[];
             /**
-             * Story
+             * Goals
              * @default
              */
-            story: string;
+            goals: string;
         };
         /** NewLineRequest */
         NewLineRequest: {
@@ -990,7 +1813,7 @@ export interface components {
              * Weight
              * @enum {string}
              */
-            weight: "stop" | "watch" | "fine";
+            weight: "stop" | "watch" | "remark" | "fine";
             /** Text */
             text: string;
             /** Remedy */
@@ -1035,6 +1858,29 @@ export interface components {
             } | null;
             /** Quality */
             quality: components["schemas"]["CheckView"][] | null;
+        };
+        /** ProfileView */
+        ProfileView: {
+            /** Name */
+            name: string;
+            /** Email */
+            email: string;
+            /** Phone */
+            phone: string;
+            /** Birth Year */
+            birth_year: number | null;
+            /** Time Zone */
+            time_zone: string;
+            /** Minutes */
+            minutes: number | null;
+            /** Days */
+            days: number[];
+            /** Goals */
+            goals: string;
+            /** Agreed */
+            agreed: string[];
+            /** Status */
+            status: string;
         };
         /**
          * ProgramDocument
@@ -1104,6 +1950,22 @@ export interface components {
             document: components["schemas"]["ProgramDocument"];
             sheet: components["schemas"]["SheetView"];
         };
+        /** QuestionView */
+        QuestionView: {
+            /** Id */
+            id: string;
+            /** Ask */
+            ask: string;
+            /** Source */
+            source: string | null;
+        };
+        /** RatingView */
+        RatingView: {
+            /** Right */
+            right: number;
+            /** Left */
+            left: number;
+        };
         /** ReadingView */
         ReadingView: {
             /** Id */
@@ -1135,6 +1997,54 @@ export interface components {
             lower_side: ("right" | "left") | null;
             /** Sentence */
             sentence: string;
+        };
+        /**
+         * ReasoningEntryView
+         * @description One entry of the reasoning table as a practice edits it; ``document`` is what docs/formats/intake-tables.md describes.
+         */
+        ReasoningEntryView: {
+            /** Concern */
+            concern: string;
+            /** Name */
+            name: string;
+            /** Edited By */
+            edited_by: string | null;
+            /** Edited At */
+            edited_at: string | null;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /** ReasoningIn */
+        ReasoningIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /** ReasoningView */
+        ReasoningView: {
+            /** Concern */
+            concern: string;
+            /** Questions */
+            questions: components["schemas"]["QuestionView"][];
+            /** Causes */
+            causes: components["schemas"]["CauseView"][];
+        };
+        /** RegionStateView */
+        RegionStateView: {
+            /** Region */
+            region: string;
+            /**
+             * Effect
+             * @enum {string}
+             */
+            effect: "lock" | "ease" | "remind";
+            /** Partial */
+            partial: boolean;
+            /** Cautions */
+            cautions: string[];
         };
         /** ReportIn */
         ReportIn: {
@@ -1173,6 +2083,33 @@ export interface components {
             /** Lines */
             lines: components["schemas"]["LineReportIn"][];
         };
+        /** ResultView */
+        ResultView: {
+            /** Answer */
+            answer: string;
+            /**
+             * Noted On
+             * Format: date
+             */
+            noted_on: string;
+            /** Measured */
+            measured: boolean;
+        };
+        /** ReviewItemView */
+        ReviewItemView: {
+            /** Id */
+            id: string;
+            /** Section */
+            section: string;
+            /** Label */
+            label: string;
+            /** Theirs */
+            theirs: string;
+            /** Current */
+            current: string;
+            /** Same */
+            same: boolean;
+        };
         /** RungView */
         RungView: {
             /** Line */
@@ -1208,6 +2145,31 @@ export interface components {
             /** Length S */
             length_s: number;
         };
+        /** SelfIntakeLink */
+        SelfIntakeLink: {
+            /** Path */
+            path: string;
+            /** Days */
+            days: number;
+        };
+        /** SelfIntakeView */
+        SelfIntakeView: {
+            /** Client Name */
+            client_name: string;
+            /** Practice Name */
+            practice_name: string;
+            /**
+             * Expires At
+             * Format: date-time
+             */
+            expires_at: string;
+            document: components["schemas"]["Draft"];
+            /** Revision */
+            revision: number;
+            tables: components["schemas"]["IntakeTablesView"];
+            /** Urgent */
+            urgent: string;
+        };
         /** SessionItem */
         SessionItem: {
             /** Line Id */
@@ -1234,6 +2196,8 @@ export interface components {
             position: string;
             /** Eased */
             eased: string;
+            /** Eased For */
+            eased_for: string;
             /** Stop Rule */
             stop_rule: string;
             /** Muscles */
@@ -1299,6 +2263,25 @@ export interface components {
             /** Pace S */
             pace_s: number;
         };
+        /** SideTestView */
+        SideTestView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Group */
+            group: string;
+            /** Ask */
+            ask: string;
+            /** Steps */
+            steps: string[];
+            /** Say */
+            say: string;
+            /** Answers */
+            answers: string[];
+            /** Measured */
+            measured: boolean;
+        };
         /** SignInRequest */
         SignInRequest: {
             /** Email */
@@ -1363,6 +2346,52 @@ export interface components {
             /** Where */
             where: string;
         };
+        /** SuggestionView */
+        SuggestionView: {
+            /** Concern */
+            concern: string;
+            /** Name */
+            name: string;
+            /** Paired */
+            paired: boolean;
+            /** Right */
+            right: number;
+            /** Left */
+            left: number;
+            /** Summary */
+            summary: string;
+            /** Clear */
+            clear: boolean;
+            /** Ranked */
+            ranked: components["schemas"]["WeighedView"][];
+            cause: components["schemas"]["CauseView"];
+            /** Chosen */
+            chosen: boolean;
+            /** Differs */
+            differs: boolean;
+            /** Derived */
+            derived: {
+                [key: string]: string;
+            };
+        };
+        /** TimelineEntry */
+        TimelineEntry: {
+            /** Seq */
+            seq: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Author */
+            author: string;
+            /** Source */
+            source: string;
+            /** Kind */
+            kind: string;
+            /** Text */
+            text: string;
+        };
         /** TodayView */
         TodayView: {
             /** Name */
@@ -1387,6 +2416,17 @@ export interface components {
             planned: number;
             /** Changed */
             changed: string[];
+            /** Halt */
+            halt: string;
+        };
+        /** TopicView */
+        TopicView: {
+            /** Id */
+            id: string;
+            /** Side */
+            side: ("right" | "left") | null;
+            /** Conflict */
+            conflict: string | null;
         };
         /** TrainPhaseView */
         TrainPhaseView: {
@@ -1443,6 +2483,17 @@ export interface components {
             muscles: components["schemas"]["MuscleLoad"][];
             /** Segments */
             segments: components["schemas"]["SegmentView"][];
+        };
+        /** WeighedView */
+        WeighedView: {
+            /** Cause */
+            cause: string;
+            /** Name */
+            name: string;
+            /** Score */
+            score: number;
+            /** Steps */
+            steps: string[];
         };
     };
     responses: never;
@@ -1692,6 +2743,678 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["InviteLink"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    intakeTables: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeTablesView"];
+                };
+            };
+        };
+    };
+    intake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    beginIntake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    enterFacts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntriesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    finishIntake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    timeline: {
+        parameters: {
+            query?: {
+                before?: number | null;
+            };
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimelineEntry"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    chooseConsent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+                choice: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConsentChoice"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    myConsents: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MyConsents"];
+                };
+            };
+        };
+    };
+    chooseMyConsent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                choice: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConsentChoice"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MyConsents"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    reviewSelfIntake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewItemView"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    sendSelfIntake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SelfIntakeLink"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    revokeSelfIntake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    acceptSelfIntake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AcceptIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    closeSelfIntake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    selfIntake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SelfIntakeView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    saveSelfIntake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftSaved"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    submitSelfIntake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    reasoning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReasoningEntryView"][];
+                };
+            };
+        };
+    };
+    saveReasoning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                concern: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReasoningIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    restoreReasoning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                concern: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    previewImport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_previewImport"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportPreview"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    importClients: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_importClients"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportPreview"];
                 };
             };
             /** @description Validation Error */

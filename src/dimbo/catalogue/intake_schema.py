@@ -1,0 +1,129 @@
+"""The schema of the intake's tables. docs/formats/intake-tables.md tells the same in words."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field, model_validator
+
+from dimbo.core.anatomy import Family
+from dimbo.core.intake import MOST_SEVERE
+
+from .schema import Mark, Slug, Strict, Text
+
+
+class ConcernEntry(Strict):
+    id: Slug
+    name: Text
+    paired: bool
+    muscles: tuple[Slug, ...] = Field(min_length=1)
+    also: tuple[Text, ...] = ()
+    levels: tuple[Text, ...] = Field(min_length=MOST_SEVERE, max_length=MOST_SEVERE)
+
+
+class QuestionEntry(Strict):
+    """``from`` names the side test or topic that can answer it."""
+
+    id: Slug
+    ask: Text
+    source: Slug | None = Field(default=None, alias="from")
+
+
+class CauseEntry(Strict):
+    id: Slug
+    name: Text
+    usual: int = Field(ge=-3, le=3)
+    evidence: dict[Slug, dict[Literal["yes", "no", "unsure"], int]]
+    because: Text
+    helps: Text
+    families: tuple[Family, ...] = ()
+    muscles: tuple[Slug, ...] = ()
+    avoid: Text
+    habits: tuple[Text, ...] = Field(default=(), max_length=6)
+
+
+class ReasoningEntry(Strict):
+    concern: Slug
+    questions: tuple[QuestionEntry, ...] = Field(max_length=10)
+    causes: tuple[CauseEntry, ...] = Field(min_length=1, max_length=8)
+
+    @model_validator(mode="after")
+    def _refer(self) -> ReasoningEntry:
+        known = {q.id for q in self.questions}
+        for kind, ids in (("question", [q.id for q in self.questions]), ("cause", [c.id for c in self.causes])):
+            if len(set(ids)) != len(ids):
+                raise ValueError(f"two {kind}s have the same id")
+        for cause in self.causes:
+            for question, weights in cause.evidence.items():
+                if question not in known:
+                    raise ValueError(f"cause “{cause.id}”: there is no question “{question}”")
+                if any(not -9 <= w <= 9 for w in weights.values()):
+                    raise ValueError(f"cause “{cause.id}”, question “{question}”: a weight lies between −9 and 9")
+        return self
+
+
+class SpeaksEntry(Strict):
+    topic: Literal["weaker-eye", "weaker-brow", "weaker-corner", "busier-jaw"]
+    right: Literal["right", "left"]
+    left: Literal["right", "left"]
+
+
+class TaskEntry(Strict):
+    text: Text
+    times: int = Field(ge=1, le=20)
+    when: tuple[Text, ...] = ()
+
+
+class SideTestEntry(Strict):
+    id: Slug
+    name: Text
+    group: Literal["eye", "brow", "mouth", "jaw", "habit", "trait"]
+    ask: Text
+    steps: tuple[Text, ...] = Field(min_length=1)
+    say: Text
+    answers: tuple[Text, ...] = Field(min_length=2)
+    speaks: SpeaksEntry | None = None
+    task: TaskEntry | None = None
+    reading: Slug | None = None
+
+
+class TouchEntry(Strict):
+    effect: Literal["lock", "ease", "remind"]
+    regions: tuple[Text, ...] | Literal["noted"] = ()
+    families: tuple[Family, ...] = ()
+    pressures: tuple[Literal["feather", "light", "firm"], ...] = ()
+    needs: tuple[Text, ...] = ()
+    marks: tuple[Mark, ...] = ()
+    exercises: tuple[Slug, ...] = ()
+
+
+class CautionEntry(Strict):
+    id: Slug
+    name: Text
+    group: Literal["urgent", "clinician", "treatment", "skin", "body"]
+    ask: Text
+    touches: tuple[TouchEntry, ...] = Field(min_length=1)
+    text: Text
+    cleared_by: Literal["clinician", "coach"] | None = None
+    says: Text | None = None
+    dated: bool = False
+    noted_regions: bool = False
+    ask_after_days: int | None = Field(default=None, ge=1, le=365)
+
+    @model_validator(mode="after")
+    def _can_be_released(self) -> CautionEntry:
+        if any(t.effect == "lock" for t in self.touches) and not (self.cleared_by and self.says):
+            raise ValueError("a lock needs cleared_by, and says what the clearance must say")
+        if any(t.regions == "noted" for t in self.touches) != self.noted_regions:
+            raise ValueError("noted_regions and a touch with regions: noted belong together")
+        return self
+
+
+class ConsentEntry(Strict):
+    id: Slug
+    name: Text
+    version: int = Field(ge=1)
+    months: int = Field(ge=1, le=60)
+    text: Text
+    withdrawn: Text
+    names_person: bool = False

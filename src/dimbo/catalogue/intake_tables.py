@@ -1,0 +1,154 @@
+"""Loading the intake's tables: reasoning, side tests, cautions, consents. Errors name file and line."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from functools import lru_cache
+from pathlib import Path
+
+from dimbo.core.anatomy import Side
+from dimbo.core.cautions import CautionRule, Effect, Touch
+from dimbo.core.consent import ConsentText
+from dimbo.core.intake import Tables
+from dimbo.core.reasoning import Cause, Question, Reasoning
+from dimbo.core.side_tests import HabitTask, SideTest
+
+from .intake_schema import CautionEntry, ConsentEntry, ReasoningEntry, SideTestEntry, TouchEntry
+from .load import SHIPPED, Catalogue, Entry, Source, shipped_catalogue, unique
+
+
+@dataclass(frozen=True)
+class IntakeTables:
+    """The shipped tables, and the reasoning entries as they are written (for a practice that edits its own)."""
+
+    tables: Tables
+    consents: Mapping[str, ConsentText]
+    written: Mapping[str, ReasoningEntry]
+
+
+def reasoning(entry: ReasoningEntry) -> Reasoning:
+    """A written entry as the core understands it."""
+    return Reasoning(
+        entry.concern,
+        tuple(Question(q.id, q.ask, q.source) for q in entry.questions),
+        tuple(
+            Cause(
+                c.id,
+                c.name,
+                c.usual,
+                {q: {str(a): n for a, n in weights.items()} for q, weights in c.evidence.items()},
+                c.because,
+                c.helps,
+                tuple(f.value for f in c.families),
+                c.muscles,
+                c.avoid,
+                c.habits,
+            )
+            for c in entry.causes
+        ),
+    )
+
+
+def misfit(entry: ReasoningEntry, catalogue: Catalogue, sources: Iterable[str]) -> str | None:
+    """What an entry names that does not exist, as a sentence; None when everything does."""
+    if entry.concern not in catalogue.concerns:
+        return f"concern: there is no concern “{entry.concern}”"
+    for cause in entry.causes:
+        for muscle in cause.muscles:
+            if muscle not in catalogue.muscles:
+                return f"cause “{cause.id}”: there is no muscle “{muscle}”"
+    for q in entry.questions:
+        if q.source and q.source not in sources:
+            return f"question “{q.id}”: there is no side test or topic “{q.source}”"
+    return None
+
+
+def _touch(t: TouchEntry) -> Touch:
+    noted = t.regions == "noted"
+    return Touch(
+        Effect(t.effect),
+        frozenset() if noted else frozenset(t.regions),
+        noted,
+        frozenset(f.value for f in t.families),
+        frozenset(t.pressures),
+        frozenset(t.needs),
+        frozenset(t.marks),
+        frozenset(t.exercises),
+    )
+
+
+def _side_test(e: SideTestEntry) -> SideTest:
+    speaks = {"right": Side(e.speaks.right), "left": Side(e.speaks.left)} if e.speaks else None
+    task = HabitTask(e.task.text, e.task.times, e.task.when) if e.task else None
+    return SideTest(e.id, e.name, e.group, e.ask, e.steps, e.say, e.answers, e.speaks.topic if e.speaks else None, speaks, task, e.reading)
+
+
+def _caution(e: CautionEntry) -> CautionRule:
+    return CautionRule(
+        e.id,
+        e.name,
+        e.group,
+        e.ask,
+        e.text,
+        tuple(_touch(t) for t in e.touches),
+        e.cleared_by or "",
+        e.says or "",
+        e.dated,
+        e.noted_regions,
+        e.ask_after_days,
+    )
+
+
+def _read(folder: Path, name: str, schema: type[Entry], key: str = "id") -> tuple[Source, dict[str, Entry]]:
+    source = Source.read(folder / name)
+    out: dict[str, Entry] = {}
+    for node in source:
+        entry = source.entry(node, schema)
+        unique(source, node, out, getattr(entry, key))
+        out[getattr(entry, key)] = entry
+    return source, out
+
+
+def load_intake_tables(catalogue: Catalogue, folder: Path = SHIPPED) -> IntakeTables:
+    """Read and validate every table. Raises CatalogueError with file and line of the first fault."""
+    regions = tuple(dict.fromkeys(m.region for m in catalogue.muscles.values()))
+    _, tests = _read(folder, "side_tests.yaml", SideTestEntry)
+    sources = {*tests, *(t.speaks.topic for t in tests.values() if t.speaks)}
+
+    source, written = _read(folder, "reasoning.yaml", ReasoningEntry, "concern")
+    for node, entry in zip(source, written.values(), strict=True):
+        if wrong := misfit(entry, catalogue, sources):
+            raise source.error(node, wrong)
+    for concern in catalogue.concerns:
+        if concern not in written:
+            raise source.error(source.nodes[-1], f"concern: “{concern}” has no entry")
+
+    source, cautions = _read(folder, "cautions.yaml", CautionEntry)
+    needs = {n for c in catalogue.cards.values() for n in c.needs}
+    for node, caution in zip(source, cautions.values(), strict=True):
+        for place, touch in enumerate(caution.touches):
+            named = [("regions", touch.regions if touch.regions != "noted" else (), regions)]
+            named += [("needs", touch.needs, tuple(needs)), ("exercises", touch.exercises, tuple(catalogue.cards))]
+            for field, given, known in named:
+                for value in given:
+                    if value not in known:
+                        raise source.error(node, f"touches: there is nothing “{value}” among the {field}", "touches", place, field)
+    _, consents = _read(folder, "consents.yaml", ConsentEntry)
+    return IntakeTables(
+        Tables(
+            catalogue.concerns,
+            {e.concern: reasoning(e) for e in written.values()},
+            {t.id: _side_test(t) for t in tests.values()},
+            tuple(_caution(c) for c in cautions.values()),
+            regions,
+        ),
+        {c.id: ConsentText(c.id, c.name, c.version, c.months, c.text, c.withdrawn, c.names_person) for c in consents.values()},
+        written,
+    )
+
+
+@lru_cache(maxsize=1)
+def shipped_intake() -> IntakeTables:
+    """The tables that ship, read once."""
+    return load_intake_tables(shipped_catalogue())

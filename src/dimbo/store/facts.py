@@ -1,0 +1,114 @@
+"""Facts: everything that was said, chosen, tested, rated, cleared or agreed to, each dated and never changed."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+from uuid import UUID
+
+from psycopg.types.json import Jsonb
+
+from .database import Conflict, Conn, many
+
+
+@dataclass(frozen=True)
+class Fact:
+    """One fact. ``key`` says what it is about within its kind; ``value`` is shaped by the kind."""
+
+    id: UUID
+    seq: int
+    kind: str
+    key: str
+    value: dict[str, Any]
+    at: datetime
+    author: str
+    source: str
+
+
+@dataclass(frozen=True)
+class NewFact:
+    id: UUID
+    kind: str
+    key: str
+    value: dict[str, Any]
+    at: datetime
+    author: str
+    author_id: UUID | None
+    source: str
+
+
+_COLUMNS = "id, seq, kind, key, value, at, author, source"
+
+
+def add(conn: Conn, practice_id: UUID, client_id: UUID, new: Sequence[NewFact]) -> None:
+    """Keep facts. An id that is here already must be of the same client; then nothing happens. Raises Conflict."""
+    for f in new:
+        row = conn.execute(
+            "insert into facts (id, practice_id, client_id, kind, key, value, at, author, author_id, source) "
+            "values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s) on conflict (id) do nothing",
+            (f.id, practice_id, client_id, f.kind, f.key, Jsonb(f.value), f.at, f.author, f.author_id, f.source),
+        )
+        if row.rowcount == 0 and not known(conn, client_id, [f.id]):
+            raise Conflict("This entry's id belongs to another client. Enter it anew.")
+
+
+def add_many(conn: Conn, practice_id: UUID, new: Sequence[tuple[UUID, NewFact]]) -> None:
+    """Keep many new facts of many clients."""
+    with conn.cursor() as cursor:
+        cursor.executemany(
+            "insert into facts (id, practice_id, client_id, kind, key, value, at, author, author_id, source) "
+            "values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+            [(f.id, practice_id, c, f.kind, f.key, Jsonb(f.value), f.at, f.author, f.author_id, f.source) for c, f in new],
+        )
+
+
+def known(conn: Conn, client_id: UUID, ids: list[UUID]) -> set[UUID]:
+    """Which of these facts are kept already."""
+    rows = conn.execute("select id from facts where client_id = %s and id = any(%s)", (client_id, ids)).fetchall()
+    return {r[0] for r in rows}
+
+
+def standing(conn: Conn, client_id: UUID) -> list[Fact]:
+    """What the present is made of, oldest first: the newest fact of each kind and key, and every clearance and consent."""
+    return many(
+        conn,
+        Fact,
+        f"select * from (select distinct on (kind, key) {_COLUMNS} from facts where client_id = %(c)s and kind not in "
+        "('clearance', 'consent', 'note', 'lock', 'release', 'intake', 'photographs') order by kind, key, seq desc) newest "
+        f"union all select {_COLUMNS} from facts where client_id = %(c)s and kind in ('clearance', 'consent') order by seq",
+        {"c": client_id},
+    )
+
+
+def every_standing(conn: Conn) -> dict[UUID, list[Fact]]:
+    """Cautions and clearances of all clients, for lists."""
+    with conn.cursor() as cursor:
+        rows = cursor.execute(
+            "select client_id, id, seq, kind, key, value, at, author, source from facts where kind in ('caution', 'clearance') order by seq"
+        ).fetchall()
+    out: dict[UUID, list[Fact]] = {}
+    for client_id, *rest in rows:
+        out.setdefault(client_id, []).append(Fact(*rest))
+    return out
+
+
+def history(conn: Conn, client_id: UUID, *, before: int | None = None, most: int = 200) -> list[Fact]:
+    """Everything that ever changed, the newest first."""
+    return many(
+        conn,
+        Fact,
+        f"select {_COLUMNS} from facts where client_id = %s and (%s::bigint is null or seq < %s) order by seq desc limit %s",
+        (client_id, before, before, most),
+    )
+
+
+def of_kind(conn: Conn, client_id: UUID, kind: str, key: str | None = None) -> list[Fact]:
+    """Every fact of a kind (and key), oldest first."""
+    return many(
+        conn,
+        Fact,
+        f"select {_COLUMNS} from facts where client_id = %s and kind = %s and (%s::text is null or key = %s) order by seq",
+        (client_id, kind, key, key),
+    )

@@ -1,0 +1,47 @@
+"""Importing clients from a CSV file: look first, then import."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, File, Form, UploadFile
+
+from dimbo.core.spreadsheet import MOST_BYTES
+from dimbo.work import importing
+from dimbo.work.errors import Refused
+
+from .. import intake_views as views
+from ..context import Coach, Ctx
+from ..schemas import intake as s
+
+router = APIRouter(prefix="/api/import")
+
+
+def _columns(text: str) -> list[str] | None:
+    """Fields by column, separated by commas; nothing at all asks for a guess."""
+    return text.split(",") if text else None
+
+
+@router.post("/preview", operation_id="previewImport")
+def preview(
+    file: Annotated[UploadFile, File()], time_zone: Annotated[str, Form()], coach: Coach, ctx: Ctx, columns: Annotated[str, Form()] = ""
+) -> s.ImportPreview:
+    """What an import would do; nothing is stored."""
+    found = importing.plan(ctx.db, coach, file.file.read(MOST_BYTES + 1), _columns(columns), time_zone, ctx.now)
+    return views.import_preview(found)
+
+
+@router.post("", operation_id="importClients", status_code=201)
+def carry_out(
+    file: Annotated[UploadFile, File()],
+    time_zone: Annotated[str, Form()],
+    columns: Annotated[str, Form()],
+    expected: Annotated[int, Form(ge=0)],
+    coach: Coach,
+    ctx: Ctx,
+) -> s.ImportPreview:
+    matched = _columns(columns)
+    if matched is None:
+        raise Refused("Match the columns first.", "columns")
+    data, name = file.file.read(MOST_BYTES + 1), file.filename or "clients.csv"
+    return views.import_preview(importing.carry_out(ctx.db, coach, data, matched, time_zone, name, expected, ctx.now))

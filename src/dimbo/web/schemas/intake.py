@@ -1,0 +1,393 @@
+"""The intake: its tables, what was entered, and what Dimbo concludes."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Annotated, Any, Literal
+from uuid import UUID
+
+from pydantic import Field
+
+from dimbo.work.self_filling import Draft
+
+from .catalogue import Named
+from .wire import Wire
+
+
+class MuscleView(Wire):
+    id: str
+    name: str
+    region: str
+    action: str
+
+
+class ConcernTableView(Wire):
+    id: str
+    name: str
+    paired: bool
+    muscles: list[str]
+    also: list[str]
+    levels: list[str]
+    """Words for severity 1 to 4."""
+
+
+class QuestionView(Wire):
+    id: str
+    ask: str
+    source: str | None
+
+
+class CauseView(Wire):
+    id: str
+    name: str
+    because: str
+    helps: str
+    families: list[str]
+    muscles: list[str]
+    avoid: str
+    habits: list[str]
+
+
+class ReasoningView(Wire):
+    concern: str
+    questions: list[QuestionView]
+    causes: list[CauseView]
+
+
+class SideTestView(Wire):
+    id: str
+    name: str
+    group: str
+    ask: str
+    steps: list[str]
+    say: str
+    answers: list[str]
+    measured: bool
+    """Answered by the newest measured sitting, never by hand."""
+
+
+class CautionRuleView(Wire):
+    id: str
+    name: str
+    group: str
+    ask: str
+    text: str
+    effect: Literal["lock", "ease", "remind"]
+    cleared_by: str
+    says: str
+    dated: bool
+    noted_regions: bool
+
+
+class ConsentTextView(Wire):
+    id: str
+    name: str
+    version: int
+    months: int
+    text: str
+    withdrawn: str
+    names_person: bool
+
+
+class IntakeTablesView(Wire):
+    concerns: list[ConcernTableView]
+    reasoning: list[ReasoningView]
+    tests: list[SideTestView]
+    cautions: list[CautionRuleView]
+    consents: list[ConsentTextView]
+    regions: list[str]
+    muscles: list[MuscleView]
+    clinicians: list[str]
+
+
+class ProfileView(Wire):
+    name: str
+    email: str
+    phone: str
+    birth_year: int | None
+    time_zone: str
+    minutes: int | None
+    days: list[int]
+    goals: str
+    agreed: list[str]
+    status: str
+
+
+class RatingView(Wire):
+    right: int
+    left: int
+
+
+class CautionAnswerView(Wire):
+    answer: Literal["yes", "no", "unsure"]
+    regions: list[str]
+    event_on: date | None
+    note: str
+
+
+class ResultView(Wire):
+    answer: str
+    noted_on: date
+    measured: bool
+
+
+class ClearanceView(Wire):
+    caution: str
+    by_name: str
+    role: str
+    given_on: date
+    says: str
+    regions: list[str]
+    valid_from: date | None
+    until: date | None
+
+
+class HeldView(Wire):
+    caution: str
+    name: str
+    group: str
+    state: str
+    effect: Literal["lock", "ease", "remind"] | None
+    locked: bool
+    reason: str
+    remedy: str
+
+
+class RegionStateView(Wire):
+    region: str
+    effect: Literal["lock", "ease", "remind"]
+    partial: bool
+    cautions: list[str]
+
+
+class ExerciseVerdictView(Wire):
+    id: str
+    name: str
+    effect: Literal["lock", "ease", "remind"]
+    because: list[str]
+
+
+class WeighedView(Wire):
+    cause: str
+    name: str
+    score: int
+    steps: list[str]
+
+
+class SuggestionView(Wire):
+    concern: str
+    name: str
+    paired: bool
+    right: int
+    left: int
+    summary: str
+    clear: bool
+    ranked: list[WeighedView]
+    cause: CauseView
+    chosen: bool
+    differs: bool
+    derived: dict[str, str]
+    """Questions that side tests answered, with the answer."""
+
+
+class FamilyAdviceView(Wire):
+    family: str
+    weight: int
+    concerns: list[str]
+    muscles: list[Named]
+    locked: list[str]
+
+
+class TopicView(Wire):
+    id: str
+    side: Literal["right", "left"] | None
+    conflict: str | None
+
+
+class HabitView(Wire):
+    test: str
+    text: str
+    times: int
+    agreed: bool
+
+
+class AskView(Wire):
+    place: str
+    key: str
+    text: str
+    why: str
+
+
+class ConclusionsView(Wire):
+    urgent: str
+    """What is said before anything else; empty when no urgent sign stands."""
+    held: list[HeldView]
+    regions: list[RegionStateView]
+    exercises: list[ExerciseVerdictView]
+    concerns: list[SuggestionView]
+    families: list[FamilyAdviceView]
+    topics: list[TopicView]
+    habits: list[HabitView]
+    ask_next: list[AskView]
+
+
+class ConsentView(Wire):
+    id: str
+    state: str
+    in_force: bool
+    settled: bool
+    sentence: str
+    until: date | None
+    person: str
+
+
+class LinkState(Wire):
+    """The newest self-intake: open, sent in, or reviewed."""
+
+    state: Literal["open", "expired", "sent in", "reviewed"]
+    expires_at: datetime
+    submitted_at: datetime | None
+    begun: bool
+
+
+class IntakeView(Wire):
+    client_id: UUID
+    today: date
+    opened_at: datetime | None
+    opened_by: str | None
+    finished_at: datetime | None
+    profile: ProfileView
+    ratings: dict[str, RatingView]
+    answers: dict[str, str]
+    causes: dict[str, str]
+    results: dict[str, ResultView]
+    cautions: dict[str, CautionAnswerView]
+    clearances: list[ClearanceView]
+    consents: list[ConsentView]
+    photographs: int
+    self_intake: LinkState | None
+    conclusions: ConclusionsView
+
+
+class EntryIn(Wire):
+    id: UUID
+    kind: Literal["rating", "answer", "cause", "test", "habit", "caution", "clearance", "profile", "note"]
+    key: Annotated[str, Field(max_length=120)] = ""
+    value: dict[str, Any]
+
+
+class EntriesIn(Wire):
+    entries: Annotated[list[EntryIn], Field(min_length=1, max_length=60)]
+
+
+class TimelineEntry(Wire):
+    seq: int
+    at: datetime
+    author: str
+    source: str
+    kind: str
+    text: str
+
+
+class ConsentChoice(Wire):
+    given: bool
+    version: int
+    second_coach: Annotated[str, Field(max_length=120)] = ""
+    deletes: int | None = None
+    """How many photographs a withdrawal deletes; must be the number there are."""
+
+
+class MyConsents(Wire):
+    texts: list[ConsentTextView]
+    consents: list[ConsentView]
+    photographs: int
+
+
+class SelfIntakeLink(Wire):
+    path: str
+    days: int
+
+
+class SelfIntakeView(Wire):
+    client_name: str
+    practice_name: str
+    expires_at: datetime
+    document: Draft
+    revision: int
+    tables: IntakeTablesView
+    urgent: str
+
+
+class DraftIn(Wire):
+    document: Draft
+    base: int
+
+
+class DraftSaved(Wire):
+    revision: int
+    urgent: str
+    """What is said at once when an urgent sign was answered with yes."""
+
+
+class ReviewItemView(Wire):
+    id: str
+    section: str
+    label: str
+    theirs: str
+    current: str
+    same: bool
+
+
+class AcceptIn(Wire):
+    ids: Annotated[list[str], Field(min_length=1, max_length=200)]
+
+
+class ReasoningEntryView(Wire):
+    """One entry of the reasoning table as a practice edits it; ``document`` is what docs/formats/intake-tables.md describes."""
+
+    concern: str
+    name: str
+    edited_by: str | None
+    edited_at: datetime | None
+    document: dict[str, Any]
+
+
+class ReasoningIn(Wire):
+    document: dict[str, Any]
+
+
+class ImportField(Wire):
+    id: str
+    name: str
+
+
+class ImportColumn(Wire):
+    header: str
+    field: str
+    samples: list[str]
+
+
+class ImportRow(Wire):
+    line: int
+    fate: Literal["new", "here", "wrong"]
+    values: dict[str, str]
+    remark: str
+
+
+class ImportError(Wire):
+    line: int
+    column: str
+    message: str
+
+
+class ImportPreview(Wire):
+    encoding: str
+    delimiter: str
+    fields: list[ImportField]
+    columns: list[ImportColumn]
+    rows: list[ImportRow]
+    new: int
+    here: int
+    wrong: int
+    errors: list[ImportError]
+    more_errors: int

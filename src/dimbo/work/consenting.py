@@ -1,0 +1,97 @@
+"""Consents: giving, withdrawing, and asking before something is done that needs one."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from uuid import UUID, uuid4
+
+from dimbo.catalogue import shipped_intake
+from dimbo.core.consent import Consent
+from dimbo.store import clients, facts, sittings
+from dimbo.store.accounts import Person
+from dimbo.store.clients import Client
+from dimbo.store.database import Conn, Database
+from dimbo.store.facts import NewFact
+
+from .errors import Refused
+from .intake import Author, consents, day_of
+
+PHOTOGRAPHS, PRACTISE = "photographs", "practise"
+
+
+def consent_of(conn: Conn, client: Client, choice: str, now: datetime) -> Consent:
+    """Where one consent of a client stands now."""
+    known = consents(facts.of_kind(conn, client.id, "consent", choice), day_of(client, now))
+    return next(c for c in known if c.text.id == choice)
+
+
+def require(conn: Conn, client: Client, choice: str, now: datetime) -> None:
+    """Raises Refused unless the consent is in force."""
+    found = consent_of(conn, client, choice, now)
+    if not found.in_force:
+        raise Refused(f"{client.name} has not agreed to “{found.text.name.lower()}”. {found.sentence} Ask under Intake.", "consent")
+
+
+def of_client(db: Database, person: Person, client_id: UUID, now: datetime) -> tuple[list[Consent], int]:
+    """Every consent of a client, and how many photographs are kept. Raises NotThere."""
+    with db.practice(person.practice_id, person.client_id) as conn:
+        client = clients.one(conn, client_id)
+        given = facts.of_kind(conn, client_id, "consent")
+        return consents(given, day_of(client, now)), sittings.photograph_count(conn, client_id)
+
+
+def choose(
+    db: Database,
+    person: Person,
+    client_id: UUID,
+    choice: str,
+    given: bool,
+    now: datetime,
+    *,
+    version: int,
+    second_coach: str = "",
+    deletes: int | None = None,
+) -> None:
+    """Give, refuse or withdraw one consent, by the client or by the coach in the client's presence.
+
+    Withdrawing "keep photographs" deletes them in the same transaction; ``deletes`` must name how many there are.
+    Raises Refused.
+    """
+    with db.practice(person.practice_id, person.client_id) as conn:
+        author = Author(person.practice_id, person.name, person.id, person.role)
+        decide(conn, author, client_id, choice, given, now, version=version, second_coach=second_coach, deletes=deletes)
+
+
+def decide(
+    conn: Conn,
+    author: Author,
+    client_id: UUID,
+    choice: str,
+    given: bool,
+    now: datetime,
+    *,
+    version: int,
+    second_coach: str = "",
+    deletes: int | None = None,
+) -> None:
+    """``choose`` within a transaction."""
+    text = shipped_intake().consents.get(choice)
+    if text is None:
+        raise Refused(f"There is no consent “{choice}”.", "consent")
+    if version != text.version:
+        raise Refused("The text has changed in the meantime. Reload the page and read it again.", "version")
+    second_coach = second_coach.strip()[:120]
+    if given and text.names_person and len(second_coach) < 2:
+        raise Refused("Write the name of the second coach.", "second_coach")
+    client = clients.one(conn, client_id)
+    value = {"given": given, "on": day_of(client, now).isoformat(), "version": version, "person": second_coach if given else ""}
+    new = [NewFact(uuid4(), "consent", choice, value, now, author.name, author.account_id, author.source)]
+    if choice == PHOTOGRAPHS and not given:
+        kept = sittings.photograph_count(conn, client_id)
+        if kept and deletes != kept:
+            what = "1 photograph" if kept == 1 else f"{kept} photographs"
+            raise Refused(f"This deletes {what} and what was measured. Confirm the number.", "deletes")
+        if kept:
+            sittings.delete_photographs(conn, client_id)
+            new.append(NewFact(uuid4(), "photographs", "deleted", {"count": kept}, now, author.name, author.account_id, author.source))
+    facts.add(conn, author.practice_id, client_id, new)

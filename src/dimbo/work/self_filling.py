@@ -1,0 +1,268 @@
+"""The intake that a client fills in alone: the link, the draft, sending it in, and the coach's review of it."""
+
+from __future__ import annotations
+
+import json
+import secrets
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from typing import Any
+from uuid import UUID, uuid4, uuid5
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from dimbo.catalogue import shipped_intake
+from dimbo.core.cautions import URGENT, URGENT_CARE, CautionRule
+from dimbo.core.intake import Tables
+from dimbo.store import clients, self_intakes
+from dimbo.store import reasoning as reasoning_store
+from dimbo.store.accounts import Person
+from dimbo.store.database import Conflict, Conn, Database, NotThere
+from dimbo.store.self_intakes import LinkedIntake
+
+from .access import token_hash
+from .consenting import decide
+from .entries import CautionValue, check_caution, check_key, profile, shape
+from .errors import Refused
+from .intake import Author, Entry, OpenIntake, coach_author, day_of, enter, open_intake, tables_with
+from .telling import caution_words, profile_words, rating_words
+
+LINK_DAYS = 14
+MOST_BYTES = 60_000
+SELF_PROFILE = ("name", "email", "phone", "birth_year", "minutes", "days", "goals")
+"""What a client tells of themselves."""
+_SECTIONS = {"profile": "profile", "ratings": "rating", "answers": "answer", "tests": "test", "cautions": "caution"}
+"""Sections of the draft, and the kind of fact that each becomes."""
+
+
+def send(db: Database, coach: Person, client_id: UUID, now: datetime) -> str:
+    """A new link for a client; returns its token. An earlier open link ends and its draft goes on."""
+    token = secrets.token_urlsafe(24)
+    with db.practice(coach.practice_id) as conn:
+        clients.one(conn, client_id)
+        self_intakes.create(conn, coach.practice_id, client_id, token_hash(token), coach.id, now, now + timedelta(days=LINK_DAYS))
+    return token
+
+
+def revoke(db: Database, coach: Person, client_id: UUID, now: datetime) -> None:
+    """Take the open link back. Raises NotThere when there is none."""
+    with db.practice(coach.practice_id) as conn:
+        if not self_intakes.revoke(conn, client_id, now):
+            raise NotThere("No link is open.")
+
+
+class ConsentWord(BaseModel):
+    """A client's word on one consent, to the version of the text that was read."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+    given: bool
+    version: int
+    person: str = Field(default="", max_length=120)
+
+
+class Draft(BaseModel):
+    """What a client has filled in so far, by section and key. Values are checked when it is sent in; a draft may hold
+    what is not finished yet."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+    profile: dict[str, str | int | list[int] | None] = Field(default_factory=dict)
+    ratings: dict[str, dict[str, Any]] = Field(default_factory=dict)
+    answers: dict[str, dict[str, Any]] = Field(default_factory=dict)
+    tests: dict[str, dict[str, Any]] = Field(default_factory=dict)
+    cautions: dict[str, dict[str, Any]] = Field(default_factory=dict)
+    consents: dict[str, ConsentWord] = Field(default_factory=dict)
+
+    def items(self) -> Iterator[tuple[str, str, dict[str, Any]]]:
+        """Section, key and value of everything that becomes a fact."""
+        for key, value in self.profile.items():
+            yield "profile", key, {"value": value}
+        for section in ("ratings", "answers", "tests", "cautions"):
+            for key, entry in getattr(self, section).items():
+                yield section, key, entry
+
+    def urgent(self) -> list[CautionRule]:
+        """Urgent signs that were answered with yes."""
+        return [
+            r
+            for r in shipped_intake().tables.cautions
+            if r.group == URGENT and self.cautions.get(r.id, {}).get("answer") in ("yes", "unsure")
+        ]
+
+
+@dataclass(frozen=True)
+class Filling:
+    """What the link shows: the draft so far, and the tables to fill it in from."""
+
+    link: LinkedIntake
+    draft: Draft
+    tables: Tables
+
+
+def opened(db: Database, token: str) -> LinkedIntake:
+    """The intake behind a link. Raises NotThere for an unknown link, Refused for one that ended."""
+    with db.anyone() as conn:
+        link = self_intakes.by_token(conn, token_hash(token))
+    if link is None:
+        raise NotThere("This link is not known. Check that it was copied whole, or ask your coach for a new one.")
+    if link.revoked:
+        raise Refused("This link was taken back. Ask your coach for a new one; what you wrote is kept.")
+    if link.submitted:
+        raise Refused("This intake has been sent in already. Thank you. Tell your coach if something should be changed.")
+    if link.expired:
+        raise Refused(f"This link ended on {link.expires_at:%-d %B %Y}. Ask your coach for a new one; what you wrote is kept.")
+    return link
+
+
+def filling(db: Database, token: str) -> Filling:
+    link = opened(db, token)
+    with db.practice(link.practice_id) as conn:
+        return Filling(link, Draft.model_validate(link.document), tables_with(reasoning_store.own(conn)))
+
+
+def _author(link: LinkedIntake) -> Author:
+    return Author(link.practice_id, link.client_name, None, "self-intake")
+
+
+def urgent_words(draft: Draft) -> str:
+    """What is said before anything else when the draft reports an urgent sign; empty when it does not."""
+    names = [r.name for r in draft.urgent()]
+    return f"{URGENT_CARE} You wrote: {'; '.join(names)}. Close this page and call for help first." if names else ""
+
+
+def save(db: Database, token: str, draft: Draft, base: int, now: datetime) -> int:
+    """Keep the draft as one types; returns its revision. An urgent sign locks at once, before anything is sent in;
+    its id is the same each time, so that saving again adds nothing.
+
+    Raises Conflict when another window has saved in between.
+    """
+    document = draft.model_dump(mode="json")
+    if len(json.dumps(document)) > MOST_BYTES:
+        raise Refused("This is more text than an intake holds. Shorten the longest answer.")
+    link = opened(db, token)
+    urgent = [Entry(uuid5(link.id, f"urgent {r.id}"), "caution", r.id, {"answer": "yes"}) for r in draft.urgent()]
+    with db.practice(link.practice_id) as conn:
+        if not self_intakes.save(conn, link.id, document, base):
+            raise Conflict("This intake was changed in another window. Reload to go on with the newest.")
+        if urgent:
+            enter(conn, _author(link), link.client_id, urgent, now)
+    return base + 1
+
+
+def submit(db: Database, token: str, now: datetime) -> None:
+    """Check everything and send it in, once. Consents are the client's own word and hold from now.
+
+    Raises Refused that names the field; then nothing is sent in and the draft stays.
+    """
+    link = opened(db, token)
+    with db.practice(link.practice_id) as conn:
+        tables = tables_with(reasoning_store.own(conn))
+        client = clients.one(conn, link.client_id)
+        today = day_of(client, now)
+        draft = Draft.model_validate(link.document)
+        if not str(draft.profile.get("name") or "").strip():
+            raise Refused("Write how you would like to be called.", "profile.name")
+        for section, key, value in draft.items():
+            try:
+                if section == "profile":
+                    _own_field(key)
+                    profile(key, value.get("value"), today)
+                    continue
+                shaped = shape(_SECTIONS[section], value)
+                check_key(tables, _SECTIONS[section], key, shaped)
+                if isinstance(shaped, CautionValue):
+                    check_caution(tables, key, shaped, today)
+            except Refused as error:
+                raise Refused(error.message, f"{section}.{key}") from error
+        unasked = [r for r in tables.cautions if r.group == URGENT and not draft.cautions.get(r.id, {}).get("answer")]
+        if unasked:
+            raise Refused(f"Please answer: {unasked[0].ask}", f"cautions.{unasked[0].id}")
+        if not self_intakes.submit(conn, link.id, now):
+            raise Refused("This intake has been sent in already.")
+        for choice, word in draft.consents.items():
+            decide(conn, _author(link), link.client_id, choice, word.given, now, version=word.version, second_coach=word.person)
+
+
+def _own_field(key: str) -> None:
+    if key not in SELF_PROFILE:
+        raise Refused(f"“{key}” is not asked here.", f"profile.{key}")
+
+
+@dataclass(frozen=True)
+class ReviewItem:
+    """One field side by side: what the client wrote and what stands now, in words."""
+
+    id: str
+    section: str
+    label: str
+    theirs: str
+    current: str
+    same: bool
+
+
+def review(opened: OpenIntake) -> list[ReviewItem]:
+    """The client's own intake beside what stands, field by field; empty while none was sent in."""
+    sent = opened.self_intake
+    if sent is None or sent.submitted_at is None:
+        return []
+    tables, intake, out = opened.tables, opened.intake, []
+    for section, key, value in Draft.model_validate(sent.document).items():
+        theirs, current, label = "", "", key
+        if section == "profile":
+            label = key.replace("_", " ")
+            theirs, current = profile_words(key, value.get("value")), profile_words(key, getattr(opened.client, key, None))
+        elif section == "ratings" and key in tables.concerns:
+            label = tables.concerns[key].name
+            theirs = rating_words(tables, key, value["right"], value["left"])
+            current = rating_words(tables, key, intake.ratings[key].right, intake.ratings[key].left) if key in intake.ratings else ""
+        elif section == "answers":
+            concern, _, question = key.partition(".")
+            entry = tables.reasoning.get(concern)
+            asked = next((q.ask for q in entry.questions if q.id == question), key) if entry else key
+            label = f"{tables.concerns[concern].name}: {asked}" if concern in tables.concerns else asked
+            theirs, current = value.get("answer", ""), intake.answers.get((concern, question), "")
+        elif section == "tests" and key in tables.tests:
+            label = tables.tests[key].ask
+            theirs, current = value.get("answer", ""), intake.results[key].answer if key in intake.results else ""
+        elif section == "cautions":
+            rule = next((r for r in tables.cautions if r.id == key), None)
+            label = rule.ask if rule else key
+            theirs = caution_words(value)
+            if now := intake.cautions.get(key):
+                day = now.event_on.isoformat() if now.event_on else None
+                current = caution_words({"answer": now.answer, "regions": now.regions, "event_on": day, "note": now.note})
+        if theirs:
+            out.append(ReviewItem(f"{section}.{key}", section, label, theirs, current, theirs == current))
+    return out
+
+
+def accept(db: Database, coach: Person, client_id: UUID, ids: list[str], now: datetime) -> OpenIntake:
+    """Take over the named fields of what the client sent in, all or none. Raises NotThere, Refused."""
+    with db.practice(coach.practice_id) as conn:
+        draft = _sent(conn, client_id)
+        found = {f"{section}.{key}": (section, key, value) for section, key, value in draft.items()}
+        entries = []
+        for wanted in ids:
+            if wanted not in found:
+                raise Refused(f"The client's intake has no field “{wanted}”.", "ids")
+            section, key, value = found[wanted]
+            entries.append(Entry(uuid4(), _SECTIONS[section], key, value))
+        enter(conn, coach_author(coach, "self-intake"), client_id, entries, now)
+        return open_intake(conn, client_id, now)
+
+
+def close(db: Database, coach: Person, client_id: UUID, now: datetime) -> OpenIntake:
+    """The review is done; what was not taken over stays readable in the client's own intake."""
+    with db.practice(coach.practice_id) as conn:
+        _sent(conn, client_id)
+        sent = self_intakes.newest(conn, client_id)
+        assert sent
+        self_intakes.reviewed(conn, sent.id, now)
+        return open_intake(conn, client_id, now)
+
+
+def _sent(conn: Conn, client_id: UUID) -> Draft:
+    sent = self_intakes.newest(conn, client_id)
+    if sent is None or sent.submitted_at is None:
+        raise NotThere("The client has not sent an intake in.")
+    return Draft.model_validate(sent.document)
