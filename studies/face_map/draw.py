@@ -10,6 +10,7 @@ import math
 
 import numpy as np
 
+from . import back
 from . import points as p
 from .curves import path, ring, sheet, spline, stroke
 
@@ -76,6 +77,7 @@ def drawing() -> dict[str, object]:
         "lips": lips,
         "eye": path(spline(p.EYE_UPPER, 41)) + path(spline(p.EYE_LOWER, 41)[::-1], move=False) + "Z",
         "iris": p.IRIS,
+        "back": back.drawing(),
     }
 
 

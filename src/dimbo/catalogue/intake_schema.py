@@ -22,7 +22,7 @@ class ConcernEntry(Strict):
 
 
 class QuestionEntry(Strict):
-    """``from`` names the side test or topic that can answer it."""
+    """``from`` names the caution, side test or topic that can answer it."""
 
     id: Slug
     ask: Text

@@ -60,7 +60,7 @@ def misfit(entry: ReasoningEntry, catalogue: Catalogue, sources: Iterable[str]) 
                 return f"cause “{cause.id}”: there is no muscle “{muscle}”"
     for q in entry.questions:
         if q.source and q.source not in sources:
-            return f"question “{q.id}”: there is no side test or topic “{q.source}”"
+            return f"question “{q.id}”: there is no caution, side test or topic “{q.source}”"
     return None
 
 
@@ -116,6 +116,8 @@ def load_intake_tables(catalogue: Catalogue, folder: Path = SHIPPED) -> IntakeTa
     _, tests = _read(folder, "side_tests.yaml", SideTestEntry)
     sources = {*tests, *(t.speaks.topic for t in tests.values() if t.speaks)}
 
+    caution_source, cautions = _read(folder, "cautions.yaml", CautionEntry)
+    sources |= set(cautions)
     source, written = _read(folder, "reasoning.yaml", ReasoningEntry, "concern")
     for node, entry in zip(source, written.values(), strict=True):
         if wrong := misfit(entry, catalogue, sources):
@@ -124,16 +126,15 @@ def load_intake_tables(catalogue: Catalogue, folder: Path = SHIPPED) -> IntakeTa
         if concern not in written:
             raise source.error(source.nodes[-1], f"concern: “{concern}” has no entry")
 
-    source, cautions = _read(folder, "cautions.yaml", CautionEntry)
     needs = {n for c in catalogue.cards.values() for n in c.needs}
-    for node, caution in zip(source, cautions.values(), strict=True):
+    for node, caution in zip(caution_source, cautions.values(), strict=True):
         for place, touch in enumerate(caution.touches):
             named = [("regions", touch.regions if touch.regions != "noted" else (), regions)]
             named += [("needs", touch.needs, tuple(needs)), ("exercises", touch.exercises, tuple(catalogue.cards))]
             for field, given, known in named:
                 for value in given:
                     if value not in known:
-                        raise source.error(node, f"touches: there is nothing “{value}” among the {field}", "touches", place, field)
+                        raise caution_source.error(node, f"touches: there is nothing “{value}” among the {field}", "touches", place, field)
     _, consents = _read(folder, "consents.yaml", ConsentEntry)
     return IntakeTables(
         Tables(

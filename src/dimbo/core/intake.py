@@ -90,7 +90,7 @@ class ConcernView:
     differs: bool
     """Whether the coach chose another cause than the answers point to."""
     derived: Mapping[str, str]
-    """Questions that side tests answered, with the answer."""
+    """Questions that were answered elsewhere, with the answer."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -138,6 +138,16 @@ class Conclusions:
     ask_next: tuple[AskNext, ...]
 
 
+def _elsewhere(source: str, rating: Rating, tables: Tables, intake: Intake, known: Mapping[str, Topic]) -> str | None:
+    """What a caution, a side test or a topic answers to a question about a concern."""
+    if source in intake.cautions:
+        return intake.cautions[source].answer
+    side = side_of(source, tables.tests, intake.results, known)
+    if side is None or rating.deeper is None:
+        return None
+    return "yes" if side is rating.deeper else "no"
+
+
 def _concerns(tables: Tables, intake: Intake, known: Mapping[str, Topic]) -> list[ConcernView]:
     out = []
     for concern_id, rating in sorted(intake.ratings.items(), key=lambda r: -r[1].worst):
@@ -146,10 +156,8 @@ def _concerns(tables: Tables, intake: Intake, known: Mapping[str, Topic]) -> lis
             continue
         derived: dict[str, str] = {}
         for q in entry.questions:
-            if q.source and (concern_id, q.id) not in intake.answers and rating.deeper:
-                side = side_of(q.source, tables.tests, intake.results, known)
-                if side:
-                    derived[q.id] = "yes" if side is rating.deeper else "no"
+            if q.source and (concern_id, q.id) not in intake.answers and (told := _elsewhere(q.source, rating, tables, intake, known)):
+                derived[q.id] = told
         answers = {q: a for (c, q), a in intake.answers.items() if c == concern_id} | derived
         suggestion = suggest(entry, answers, frozenset(derived))
         chosen = next((c for c in entry.causes if c.id == intake.causes.get(concern_id)), None)
@@ -219,7 +227,7 @@ def _ask_next(tables: Tables, intake: Intake, cautions: Cautions, concerns: list
             out.append(AskNext("concerns", f"{view.concern.id}.{q.id}", q.ask, f"Tells {first} from {second}."))
     wanted = {q.source for v in concerns for q in tables.reasoning[v.concern.id].questions if q.source}
     for test in tables.tests.values():
-        if test.id not in intake.results and (test.id in wanted or (test.topic and test.topic in wanted)):
+        if test.reading is None and test.id not in intake.results and (test.id in wanted or (test.topic and test.topic in wanted)):
             out.append(AskNext("tests", test.id, test.ask, "Helps to tell the causes apart."))
     if intake.minutes is None:
         out.append(AskNext("time", "minutes", "How many minutes do they really have?", "The program is fitted into them."))

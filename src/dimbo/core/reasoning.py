@@ -17,7 +17,7 @@ ANSWERS = ("yes", "no", "unsure")
 
 @dataclass(frozen=True, slots=True)
 class Question:
-    """A question that tells causes apart. ``source`` names the side test or topic that can answer it."""
+    """A question that tells causes apart. ``source`` names the caution, side test or topic that can answer it."""
 
     id: str
     ask: str
@@ -92,7 +92,7 @@ def _weigh(entry: Reasoning, cause: Cause, answers: Mapping[str, str], derived: 
         weight = cause.weight(q.id, given) if given else 0
         if weight:
             score += weight
-            by = ", by the side tests" if q.id in derived else ""
+            by = ", from elsewhere in the intake" if q.id in derived else ""
             steps.append(f"{q.ask} {str(given).capitalize()}{by}: {_signed(weight)}.")
     return Weighed(cause, score, tuple(steps))
 
@@ -104,7 +104,7 @@ def _spread(question: Question, first: Cause, second: Cause) -> int:
 
 
 def suggest(entry: Reasoning, answers: Mapping[str, str], derived: frozenset[str] = frozenset()) -> Suggestion:
-    """Weigh the causes of a concern. ``derived`` names the questions that side tests answered; ties keep the table's order."""
+    """Weigh the causes of a concern. ``derived`` names the questions that were answered elsewhere; ties keep the table's order."""
     ranked = tuple(sorted((_weigh(entry, c, answers, derived) for c in entry.causes), key=lambda w: -w.score))
     first, second = ranked[0], ranked[1] if len(ranked) > 1 else None
     clear = second is None or first.score - second.score >= CLEAR_LEAD

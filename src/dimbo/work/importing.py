@@ -129,15 +129,18 @@ def _value(name: str, text: str, today: date) -> object:
 
 def _concerns(text: str) -> tuple[list[str], list[str]]:
     """Concerns that are known by name or by what people call them, and the words that are not."""
+    def plain(word: str) -> str:
+        return word.lower().replace("’", "'").strip()
+
     words: dict[str, str] = {}
     for c in shipped_catalogue().concerns.values():
-        words.update(dict.fromkeys((c.id, c.name.lower(), *(a.lower() for a in c.also)), c.id))
+        words.update(dict.fromkeys((c.id, plain(c.name), *map(plain, c.also)), c.id))
     known: list[str] = []
     unknown: list[str] = []
     for part in re.split(r"[;|/,]", text):
         word = part.strip()
         if word:
-            (known if word.lower() in words else unknown).append(words.get(word.lower(), word))
+            (known if plain(word) in words else unknown).append(words.get(plain(word), word))
     return list(dict.fromkeys(known)), unknown
 
 

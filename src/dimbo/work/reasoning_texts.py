@@ -46,8 +46,9 @@ def save(db: Database, coach: Person, concern: str, document: dict[str, Any]) ->
         first = error.errors()[0]
         where = ".".join(str(p) for p in first["loc"])
         raise Refused(f"{where or 'The entry'}: {first['msg'].removeprefix('Value error, ')}.", where or None) from error
-    tests = shipped_intake().tables.tests
-    if wrong := misfit(entry, shipped_catalogue(), {*tests, *(t.topic for t in tests.values() if t.topic)}):
+    tables = shipped_intake().tables
+    sources = {*tables.tests, *(t.topic for t in tables.tests.values() if t.topic), *(c.id for c in tables.cautions)}
+    if wrong := misfit(entry, shipped_catalogue(), sources):
         raise Refused(f"{wrong.capitalize()}.", "document")
     with db.practice(coach.practice_id) as conn:
         reasoning.keep(conn, coach.practice_id, concern, entry.model_dump(mode="json", by_alias=True), coach.name)

@@ -180,7 +180,10 @@ def submit(db: Database, token: str, now: datetime) -> None:
         if not self_intakes.submit(conn, link.id, now):
             raise Refused("This intake has been sent in already.")
         for choice, word in draft.consents.items():
-            decide(conn, _author(link), link.client_id, choice, word.given, now, version=word.version, second_coach=word.person)
+            try:
+                decide(conn, _author(link), link.client_id, choice, word.given, now, version=word.version, second_coach=word.person)
+            except Refused as error:
+                raise Refused(error.message, f"consents.{choice}") from error
 
 
 def _own_field(key: str) -> None:
@@ -206,6 +209,7 @@ def review(opened: OpenIntake) -> list[ReviewItem]:
     if sent is None or sent.submitted_at is None:
         return []
     tables, intake, out = opened.tables, opened.intake, []
+    order = {k: i for i, k in enumerate((*SELF_PROFILE, *tables.concerns, *tables.tests, *(r.id for r in tables.cautions)))}
     for section, key, value in Draft.model_validate(sent.document).items():
         theirs, current, label = "", "", key
         if section == "profile":
@@ -233,7 +237,7 @@ def review(opened: OpenIntake) -> list[ReviewItem]:
                 current = caution_words({"answer": now.answer, "regions": now.regions, "event_on": day, "note": now.note})
         if theirs:
             out.append(ReviewItem(f"{section}.{key}", section, label, theirs, current, theirs == current))
-    return out
+    return sorted(out, key=lambda i: (list(_SECTIONS).index(i.section), order.get(i.id.partition(".")[2], 0)))
 
 
 def accept(db: Database, coach: Person, client_id: UUID, ids: list[str], now: datetime) -> OpenIntake:

@@ -187,7 +187,7 @@ class SuggestionView(Wire):
     chosen: bool
     differs: bool
     derived: dict[str, str]
-    """Questions that side tests answered, with the answer."""
+    """Questions that were answered elsewhere, with the answer."""
 
 
 class FamilyAdviceView(Wire):

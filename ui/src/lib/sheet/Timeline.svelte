@@ -1,6 +1,7 @@
 <script lang="ts">
   import { clock } from '../format'
-  import FaceMap, { onNeck } from '../signature/FaceMap.svelte'
+  import { onNeck } from '../signature/face-map'
+  import FaceMap from '../signature/FaceMap.svelte'
   import PulseTrain from '../signature/PulseTrain.svelte'
   import type { SheetEditor } from './editor.svelte'
 

@@ -9,7 +9,8 @@
   onMount(async () => (ready = await need('coach')))
   const places = [
     { href: '/clients', name: 'Clients', also: '/programs' },
-    { href: '/exercises', name: 'Exercises', also: '/exercises' }
+    { href: '/exercises', name: 'Exercises', also: '/exercises' },
+    { href: '/settings', name: 'Practice settings', also: '/settings' }
   ]
   const here = (place: (typeof places)[number]) =>
     [place.href, place.also].some((p) => page.url.pathname.startsWith(p))

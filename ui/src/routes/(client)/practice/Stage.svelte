@@ -1,7 +1,8 @@
 <script lang="ts">
   import { clock } from '$lib/format'
   import type { Player } from '$lib/practice/player.svelte'
-  import FaceMap, { onNeck, type Fills } from '$lib/signature/FaceMap.svelte'
+  import { onNeck, type Fills } from '$lib/signature/face-map'
+  import FaceMap from '$lib/signature/FaceMap.svelte'
   import PulseTrain from '$lib/signature/PulseTrain.svelte'
 
   /** One cue at a time: side, count, what to do, and where the session stands. A tap anywhere pauses. */
@@ -102,6 +103,7 @@
     {#if !breathes}<b class={sideInk}>{sideWord}</b>{/if}{#if cue && cue.sets > 1 && cue.set_number}, set {cue.set_number}
       of {cue.sets}{/if}
     {#if cue?.direction}<span class="block text-[22px]">{cue.direction}</span>{/if}
+    {#if item?.eased_for}<span class="block text-[20px] leading-tight">Eased: {item.eased}</span>{/if}
   </span>
   <span class="mt-2 grid min-h-0 grow grid-cols-[minmax(120px,1fr)_minmax(0,1.35fr)] gap-x-3">
     <span class="flex min-h-0 flex-col">

@@ -39,7 +39,15 @@
     </p>{/each}
   {#if today}
     <p class="mt-5 text-soft">{longDay(today.day)}</p>
-    {#if today.session && !today.done_at}
+    {#if today.halt}
+      <p
+        role="alert"
+        class="mt-2 border-[4px] border-stop bg-sheet p-4 text-[22px] leading-[1.25] font-bold text-stop"
+      >
+        {today.halt}
+      </p>
+      <p class="mt-3">Nothing is planned until then, and nothing has to be made up.</p>
+    {:else if today.session && !today.done_at}
       <h1 class="mt-1 text-[34px]">{Math.ceil(today.session.seconds / 60)} minutes today</h1>
       <p class="mt-1">
         {today.session.items.length} exercises, {clock(today.session.seconds)} to the second. Week {today
@@ -70,6 +78,9 @@
                 seconds={longest}
                 label="pulse train of {item.name}"
               /><span class="text-right text-[15px] text-soft">{clock(item.seconds)}</span>
+              {#if item.eased_for}<span class="col-span-2 text-[16px]"
+                  >Eased, for {item.eased_for.toLowerCase()}: {item.eased}</span
+                >{/if}
             </li>
           {/each}
         </ol>
@@ -94,5 +105,10 @@
         Your coach at {today.practice_name} has not assigned a program yet. It appears here when it begins.
       </p>
     {/if}
+    <p class="mt-8">
+      <a href="/agreements" class="inline-flex min-h-[44px] items-center text-[16px] link"
+        >What you agreed to</a
+      >
+    </p>
   {:else if !problem}<p class="mt-6 text-soft">Reading your day …</p>{/if}
 </main>

@@ -53,6 +53,7 @@
     <label class="ml-auto flex items-center gap-2 text-soft"
       >Find <input class="field w-[200px]" bind:value={wanted} aria-label="Find a client" /></label
     >
+    <a class="link" href="/clients/import">Import</a>
     <button class="act" onclick={() => (adding = true)}>New client</button>
   </div>
   {#if problem}<p role="alert" class="mt-4 text-stop">{problem}</p>{/if}

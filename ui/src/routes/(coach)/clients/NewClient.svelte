@@ -33,7 +33,7 @@
             time_zone: zone,
             minutes: minutes ?? null,
             concerns: concern ? [concern] : [],
-            story
+            goals: story
           }
         })
       )

@@ -2,7 +2,8 @@
   import { onMount } from 'svelte'
   import { api, ask, words, type Schemas } from '$lib/api/client'
   import { clock } from '$lib/format'
-  import FaceMap, { onNeck, type Fills } from '$lib/signature/FaceMap.svelte'
+  import { onNeck, type Fills } from '$lib/signature/face-map'
+  import FaceMap from '$lib/signature/FaceMap.svelte'
   import PulseTrain from '$lib/signature/PulseTrain.svelte'
   import Note from '$lib/parts/Note.svelte'
 

@@ -5,9 +5,10 @@
     id,
     place,
     children
-  }: { name: string; id: string; place: 'course' | 'sittings'; children?: Snippet } = $props()
+  }: { name: string; id: string; place: 'course' | 'intake' | 'sittings'; children?: Snippet } = $props()
   const tabs = $derived([
     { key: 'course', name: 'Course', href: `/clients/${id}` },
+    { key: 'intake', name: 'Intake', href: `/clients/${id}/intake` },
     { key: 'sittings', name: 'Sittings', href: `/clients/${id}/sittings` }
   ])
 </script>

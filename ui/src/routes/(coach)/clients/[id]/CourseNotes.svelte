@@ -79,7 +79,7 @@
       ></Note
     >
   {/if}
-  {#if course.story}<Note weight="remark"><i>{course.story}</i></Note>{/if}
+  {#if course.goals}<Note weight="remark"><i>{course.goals}</i></Note>{/if}
   <Note weight="remark"
     >Dimbo does not diagnose. Sudden droop or weakness of the face needs urgent care first.</Note
   >

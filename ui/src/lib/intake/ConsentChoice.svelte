@@ -1,0 +1,115 @@
+<script lang="ts">
+  import type { Schemas } from '../api/client'
+  import Sheet from '../parts/Sheet.svelte'
+  import Choice from './Choice.svelte'
+
+  type Body = { given: boolean; version: number; second_coach: string; deletes: number | null }
+  /** One consent: its text, where it stands, and the choice. Deleting photographs asks for their number. */
+  let {
+    text,
+    now,
+    photographs,
+    choose,
+    big = false,
+    mine = false
+  }: {
+    text: Schemas['ConsentTextView']
+    now: Schemas['ConsentView']
+    photographs: number
+    /** Resolves to why it was refused, or an empty text. */
+    choose: (choice: string, body: Body) => Promise<string>
+    big?: boolean
+    /** Said to the client themselves. */
+    mine?: boolean
+  } = $props()
+
+  let person = $state('')
+  let problem = $state('')
+  let confirming = $state(false)
+  let typed = $state('')
+  const options = [
+    { value: 'yes', label: 'agrees', key: 'y' },
+    { value: 'no', label: 'does not', key: 'n' }
+  ]
+  const own = [
+    { value: 'yes', label: 'I agree', key: 'y' },
+    { value: 'no', label: 'I do not', key: 'n' }
+  ]
+  const value = $derived(
+    now.in_force ? 'yes' : now.state === 'not given' || now.state === 'withdrawn' ? 'no' : ''
+  )
+  const deletes = $derived(text.id === 'photographs' && photographs > 0)
+
+  async function decide(given: boolean, confirmed: number | null = null) {
+    if (!given && deletes && confirmed === null) {
+      typed = ''
+      problem = ''
+      confirming = true
+      return
+    }
+    problem = await choose(text.id, {
+      given,
+      version: text.version,
+      second_coach: person || now.person,
+      deletes: confirmed
+    })
+    if (!problem) confirming = false
+  }
+</script>
+
+<article class="border-b border-rule py-3" aria-label={text.name}>
+  <div class={big ? 'grid gap-2' : 'grid grid-cols-[1fr_auto] items-start gap-x-5'}>
+    <div>
+      <h3 class={big ? 'text-[20px]' : 'text-[16px]'}>{text.name}</h3>
+      <p class={big ? 'text-[17px]' : 'text-[14px]'}>{text.text}</p>
+      <p class="mt-1 text-soft {big ? 'text-[15px]' : 'text-[13px]'}">
+        {now.sentence} Text {text.version}; a yes lasts {text.months} months.
+        {#if now.in_force}If {mine ? 'you take' : 'taken'} back: {text.withdrawn}{/if}
+      </p>
+    </div>
+    <div class="grid gap-2">
+      <Choice
+        options={mine ? own : options}
+        {value}
+        label={text.name}
+        id="consent:{text.id}"
+        {big}
+        stay
+        choose={(v) => decide(v === 'yes')}
+      />
+      {#if text.names_person}
+        <label class="grid gap-1 text-[13px]"
+          >{mine ? 'Your' : 'Their'} second coach<input
+            class="field {big ? 'min-h-[48px] text-[17px]' : '!min-h-[32px]'}"
+            placeholder={now.person || 'name'}
+            bind:value={person}
+          /></label
+        >
+      {/if}
+    </div>
+  </div>
+  {#if problem && !confirming}<p role="alert" class="text-stop">{problem}</p>{/if}
+</article>
+{#if deletes}
+  <Sheet
+    bind:open={confirming}
+    title="Delete {photographs === 1 ? 'the photograph' : `all ${photographs} photographs`}?"
+  >
+    <p>
+      {text.withdrawn} To confirm, type how many there are: <strong>{photographs}</strong>.
+    </p>
+    <form
+      class="mt-3 grid gap-3"
+      onsubmit={(e) => {
+        e.preventDefault()
+        void decide(false, Number(typed))
+      }}
+    >
+      <input class="field" inputmode="numeric" aria-label="Number of photographs" bind:value={typed} />
+      {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}
+      <button class="act" disabled={typed.trim() !== String(photographs)}
+        >Take back, and delete {photographs}</button
+      >
+    </form>
+  </Sheet>
+{/if}

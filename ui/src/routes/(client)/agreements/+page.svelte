@@ -1,0 +1,44 @@
+<script lang="ts">
+  import { onMount } from 'svelte'
+  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import ConsentChoice from '$lib/intake/ConsentChoice.svelte'
+  import Logo from '$lib/parts/Logo.svelte'
+
+  /** What the client has agreed to; they give and take back here, each apart. */
+  let view = $state<Schemas['MyConsents'] | null>(null)
+  let problem = $state('')
+  onMount(async () => {
+    try {
+      view = await ask(api.GET('/api/my/consents'))
+    } catch (error) {
+      problem = words(error)
+    }
+  })
+
+  async function choose(choice: string, body: Schemas['ConsentChoice']): Promise<string> {
+    try {
+      view = await ask(api.PUT('/api/my/consents/{choice}', { params: { path: { choice } }, body }))
+      return ''
+    } catch (error) {
+      return words(error)
+    }
+  }
+</script>
+
+<svelte:head><title>What you agreed to · Dimbo</title></svelte:head>
+<main class="mx-auto max-w-[560px] px-5 pt-4 pb-10 text-[18px]">
+  <header class="flex items-center justify-between">
+    <Logo /><a href="/today" class="inline-flex min-h-[44px] items-center text-[16px] link">Today</a>
+  </header>
+  <h1 class="mt-5">What you agreed to</h1>
+  <p class="mt-2">
+    Each is a choice of its own. You can change it here at any time; your coach sees it at once.
+  </p>
+  {#if problem}<p role="alert" class="mt-4 text-stop">{problem}</p>{/if}
+  {#each view?.texts ?? [] as text (text.id)}
+    {@const now = view?.consents.find((c) => c.id === text.id)}
+    {#if now && view}
+      <ConsentChoice {text} {now} photographs={view.photographs} {choose} big mine />
+    {/if}
+  {:else}{#if !problem}<p class="mt-4 text-soft">Reading …</p>{/if}{/each}
+</main>

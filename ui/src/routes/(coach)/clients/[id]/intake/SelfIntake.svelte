@@ -1,0 +1,164 @@
+<script lang="ts">
+  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { shortDay } from '$lib/format'
+  import type { Intake } from '$lib/intake/intake.svelte'
+  import Sheet from '$lib/parts/Sheet.svelte'
+
+  /** The client's own intake: a link to send, and what came back, side by side with what stands. */
+  let { intake }: { intake: Intake } = $props()
+  let sending = $state(false)
+  let reviewing = $state(false)
+  let link = $state('')
+  let days = $state(0)
+  let problem = $state('')
+  let items = $state<Schemas['ReviewItemView'][]>([])
+  let left = $state<string[]>([])
+
+  const self = $derived(intake.view?.self_intake)
+  const path = $derived({ path: { client_id: intake.client } })
+  const SECTIONS: Record<string, string> = {
+    profile: 'About them',
+    ratings: 'Concerns',
+    answers: 'Answers',
+    tests: 'Habits',
+    cautions: 'Health'
+  }
+
+  async function send() {
+    sending = true
+    problem = ''
+    link = ''
+    try {
+      const made = await ask(api.POST('/api/clients/{client_id}/self-intake', { params: path }))
+      link = location.origin + made.path
+      days = made.days
+      await intake.load()
+    } catch (error) {
+      problem = words(error)
+    }
+  }
+  async function revoke() {
+    problem = ''
+    try {
+      await ask(api.DELETE('/api/clients/{client_id}/self-intake', { params: path }))
+      sending = false
+      await intake.load()
+    } catch (error) {
+      problem = words(error)
+    }
+  }
+  async function review() {
+    reviewing = true
+    problem = ''
+    try {
+      items = await ask(api.GET('/api/clients/{client_id}/self-intake', { params: path }))
+    } catch (error) {
+      problem = words(error)
+    }
+  }
+  async function accept(ids: string[]) {
+    problem = await intake.run(
+      ask(api.POST('/api/clients/{client_id}/self-intake/accept', { params: path, body: { ids } }))
+    )
+    if (!problem) await review()
+  }
+  async function close() {
+    problem = await intake.run(ask(api.POST('/api/clients/{client_id}/self-intake/close', { params: path })))
+    if (!problem) reviewing = false
+  }
+  const differing = $derived(items.filter((i) => !i.same))
+  const waiting = $derived(differing.filter((i) => !left.includes(i.id)))
+</script>
+
+{#if self?.state === 'sent in'}
+  <button class="act !min-h-[34px]" onclick={review}>Review what {intake.view?.profile.name} filled in</button
+  >
+{:else}
+  <button class="act !min-h-[34px] act-quiet" onclick={self?.state === 'open' ? () => (sending = true) : send}
+    >{self?.state === 'open'
+      ? self.begun
+        ? 'Their intake: begun'
+        : 'Their intake: link sent'
+      : 'Let them fill it in'}</button
+  >
+{/if}
+
+<Sheet bind:open={sending} title="Intake by {intake.view?.profile.name}">
+  {#if link}
+    <p>
+      Give this link to {intake.view?.profile.name}. It needs no account, ends in {days} days, and closes when it
+      is sent in.
+    </p>
+    <input
+      class="mt-3 field"
+      readonly
+      value={link}
+      aria-label="Intake link"
+      onfocus={(e) => e.currentTarget.select()}
+    />
+  {:else if self?.state === 'open'}
+    <p>
+      A link is open until {shortDay(self.expires_at.slice(0, 10))}; {self.begun
+        ? 'it has been begun'
+        : 'nothing is written yet'}. A link is shown once only. A new one ends the old one and keeps what was
+      written.
+    </p>
+  {/if}
+  {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}
+  {#if self?.state === 'open'}
+    <div class="mt-4 flex gap-3">
+      <button class="act" onclick={send}>Make a new link</button>
+      <button class="act act-quiet" onclick={revoke}>Take the link back</button>
+    </div>
+  {/if}
+</Sheet>
+
+<Sheet bind:open={reviewing} title="What {intake.view?.profile.name} filled in" width={980}>
+  <p class="text-[14px] text-soft">
+    Sent in {shortDay(self?.submitted_at?.slice(0, 10) ?? '')}. Consents are the client’s own word and hold
+    already. Nothing else holds until you accept it{waiting.length ? `; ${waiting.length} fields wait` : ''}.
+  </p>
+  {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}
+  <table class="mt-3 w-full text-[14px]">
+    <thead class="text-left text-[13px] text-soft">
+      <tr
+        ><th class="w-[34%] font-normal">Field</th><th class="font-normal">The client</th><th
+          class="font-normal">Stands now</th
+        ><th></th></tr
+      >
+    </thead>
+    {#each Object.entries(SECTIONS) as [section, name] (section)}
+      {@const list = items.filter((i) => i.section === section)}
+      {@const open = list.filter((i) => !i.same && !left.includes(i.id))}
+      {#if list.length}
+        <tbody>
+          <tr class="border-b border-ink">
+            <th colspan="3" class="pt-3 text-left font-head text-[16px]">{name}</th>
+            <td class="text-right"
+              >{#if open.length > 1}<button
+                  class="text-[13px] link"
+                  onclick={() => accept(open.map((i) => i.id))}>Accept {open.length}</button
+                >{/if}</td
+            >
+          </tr>
+          {#each list as item (item.id)}
+            <tr
+              class="border-b border-rule align-top {item.same || left.includes(item.id) ? 'text-soft' : ''}"
+            >
+              <td class="py-1 pr-3 first-letter:uppercase">{item.label}</td>
+              <td class="py-1 pr-3 {item.same ? '' : 'font-bold'}">{item.theirs}</td>
+              <td class="py-1 pr-3">{item.current || 'nothing'}</td>
+              <td class="py-1 text-right whitespace-nowrap">
+                {#if item.same}accepted{:else if left.includes(item.id)}kept as it was{:else}
+                  <button class="link" onclick={() => accept([item.id])}>Accept</button>
+                  <button class="ml-3 link" onclick={() => (left = [...left, item.id])}>Keep mine</button>
+                {/if}
+              </td>
+            </tr>
+          {/each}
+        </tbody>
+      {/if}
+    {/each}
+  </table>
+  <button class="mt-4 act" onclick={close}>The review is done</button>
+</Sheet>
