@@ -47,6 +47,16 @@ class Rating:
         return Side.RIGHT if self.right > self.left else Side.LEFT
 
 
+def severity_by_muscle(concerns: Mapping[str, Concern], ratings: Mapping[str, Rating]) -> dict[str, Rating]:
+    """The gravest rating of the concerns that show at each muscle, 0 to 4 on each side."""
+    out: dict[str, Rating] = {}
+    for concern_id, rating in ratings.items():
+        for muscle in concerns[concern_id].muscles if concern_id in concerns and rating.worst else ():
+            known = out.get(muscle, Rating(0, 0))
+            out[muscle] = Rating(max(known.right, rating.right), max(known.left, rating.left))
+    return out
+
+
 @dataclass(frozen=True, slots=True)
 class Tables:
     """The tables that an intake is judged by: the shipped ones, with the practice's own reasoning."""

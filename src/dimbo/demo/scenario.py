@@ -83,13 +83,19 @@ class _Scenario:
         else:
             client = Person(coach.id, self.practice_id, "client", client_id, story.name, PRACTICE)
         self._intake(coach, client_id, story)
+        self._since(coach, client_id, story, lambda days_ago: days_ago > (story.started_days_ago or 0))
         self._sittings(coach, client_id, story, number)
-        if story.started_days_ago is None:
-            return
+        if story.started_days_ago is not None:
+            self._course(coach, client, client_id, story, number)
+        self._since(coach, client_id, story, lambda days_ago: days_ago <= (story.started_days_ago or 0))
+
+    def _course(self, coach: Person, client: Person, client_id: UUID, story: Story, number: int) -> None:
+        assert story.started_days_ago is not None
+        began = self.now - timedelta(days=story.started_days_ago)
         title = shipped_catalogue().concerns[story.concern].name
-        program_id = create_program(self.db, coach, client_id, title, story.weeks, story.concern, self.now)
+        program_id = create_program(self.db, coach, client_id, title, story.weeks, story.concern, began)
         today = practice_day(self.now, zone(story.time_zone))
-        assignment = practising.assign(self.db, coach, program_id, today - timedelta(days=story.started_days_ago), self.now)
+        assignment = practising.assign(self.db, coach, program_id, today - timedelta(days=story.started_days_ago), began)
         self._logs(client, assignment, story, today, random.Random(number))
 
     def _intake(self, coach: Person, client_id: UUID, story: Story) -> None:
@@ -104,19 +110,27 @@ class _Scenario:
         began = self.now - timedelta(days=told.days_ago)
         intake.begin(self.db, coach, client_id, began)
 
-        def enter(nth: int, said: tuple[Said, ...], at: datetime) -> None:
-            entries = [Entry(uuid5(SPACE, f"{first} {nth} {i}"), *fact) for i, fact in enumerate(said)]
-            intake.record(self.db, coach, client_id, entries, at)
-
-        enter(0, (*told.said, ("profile", "status", {"value": told.status})), began)
+        self._enter(coach, client_id, story, 0, (*told.said, ("profile", "status", {"value": told.status})), began)
         for choice in told.consents:
             consenting.choose(self.db, coach, client_id, choice, True, began, version=1)
         if told.finished:
             intake.finish(self.db, coach, client_id, began + timedelta(minutes=40))
+
+    def _since(self, coach: Person, client_id: UUID, story: Story, when: Callable[[int], bool]) -> None:
+        """What came after the intake, in the days that ``when`` names."""
+        told = intakes(self.now.date()).get(story.name.split()[0])
+        if told is None:
+            return
         for nth, (days_ago, fact) in enumerate(told.later, start=1):
-            enter(nth, (fact,), self.now - timedelta(days=days_ago))
+            if when(days_ago):
+                self._enter(coach, client_id, story, nth, (fact,), self.now - timedelta(days=days_ago))
         for days_ago, choice in told.withdrawn:
-            consenting.choose(self.db, coach, client_id, choice, False, self.now - timedelta(days=days_ago), version=1)
+            if when(days_ago):
+                consenting.choose(self.db, coach, client_id, choice, False, self.now - timedelta(days=days_ago), version=1)
+
+    def _enter(self, coach: Person, client_id: UUID, story: Story, nth: int, said: tuple[Said, ...], at: datetime) -> None:
+        entries = [Entry(uuid5(SPACE, f"{story.name} {nth} {i}"), *fact) for i, fact in enumerate(said)]
+        intake.record(self.db, coach, client_id, entries, at)
 
     def _sittings(self, coach: Person, client_id: UUID, story: Story, number: int) -> None:
         for days_ago, state, shots in story.states:

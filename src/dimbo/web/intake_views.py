@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from datetime import datetime
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
-from dimbo.core.cautions import CLINICIANS, URGENT_CARE, Cautions
+from dimbo.core.cautions import CLINICIANS, URGENT_CARE, Cautions, Effect
 from dimbo.core.consent import Consent
 from dimbo.core.intake import ConcernView, Conclusions, Tables
 from dimbo.core.reasoning import Cause
@@ -66,6 +66,33 @@ def urgent(cautions: Cautions) -> str:
     return f"{URGENT_CARE} Reported: {'; '.join(names)}. No exercises, no massage." if names else ""
 
 
+def held(cautions: Cautions) -> list[s.HeldView]:
+    return [
+        s.HeldView(
+            caution=h.rule.id,
+            name=h.rule.name,
+            group=h.rule.group,
+            state=h.state,
+            effect=h.effect,
+            locked=h.locked,
+            reason=h.reason,
+            remedy=h.remedy,
+        )
+        for h in cautions.held
+    ]
+
+
+def holds(cautions: Cautions) -> dict[str, str]:
+    """Muscles whose region is locked as a whole, or eased (or locked in part)."""
+    muscles = shipped_catalogue().muscles.values()
+    found = {r.region: r for r in cautions.regions(dict.fromkeys(m.region for m in muscles)) if r.effect is not Effect.REMIND}
+    return {
+        m.id: "lock" if found[m.region].effect is Effect.LOCK and not found[m.region].partial else "ease"
+        for m in muscles
+        if m.region in found
+    }
+
+
 def _cause(x: Cause) -> s.CauseView:
     return s.CauseView.model_validate(x)
 
@@ -91,20 +118,9 @@ def conclusions(found: Conclusions) -> s.ConclusionsView:
     muscles = shipped_catalogue().muscles
     return s.ConclusionsView(
         urgent=urgent(found.cautions),
-        held=[
-            s.HeldView(
-                caution=h.rule.id,
-                name=h.rule.name,
-                group=h.rule.group,
-                state=h.state,
-                effect=h.effect,
-                locked=h.locked,
-                reason=h.reason,
-                remedy=h.remedy,
-            )
-            for h in found.cautions.held
-        ],
+        held=held(found.cautions),
         regions=[s.RegionStateView.model_validate(r) for r in found.regions],
+        holds=holds(found.cautions),
         exercises=[
             s.ExerciseVerdictView(id=card.id, name=card.name, effect=v.effect, because=[h.rule.name for h in v.held])
             for card, v in found.exercises

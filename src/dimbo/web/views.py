@@ -21,7 +21,9 @@ from dimbo.work.measuring import SittingView
 from dimbo.work.practising import Session, Today
 from dimbo.work.programs import card_ladder
 
+from . import intake_views
 from . import schemas as s
+from .schemas import intake as intake_s
 
 
 def named(ids: tuple[str, ...] | list[str], table: dict[str, object] | object) -> list[s.Named]:
@@ -139,6 +141,10 @@ def client_row(line: ClientLine, today: date) -> s.ClientRow:
         concerns=[concerns[c].name for c in line.client.concerns if c in concerns],
         stopped=line.stopped,
         missed=line.missed,
+        urgent=intake_views.urgent(line.cautions),
+        locks=[h.rule.name for h in line.cautions.locks],
+        own_intake=line.own_intake,
+        status=line.client.status,
         days=[s.DayMark.model_validate(d) for d in line.days],
         week=s.AdherenceView.model_validate(line.week),
     )
@@ -232,6 +238,11 @@ def course(c: Course, now: datetime) -> s.CourseView:
             for x in c.stopped
         ],
         sittings=[sitting(v) for v in c.sittings],
+        urgent=intake_views.urgent(c.cautions),
+        held=intake_views.held(c.cautions),
+        severity={m: intake_s.RatingView(right=r.right, left=r.left) for m, r in c.severity.items()},
+        holds=intake_views.holds(c.cautions),
+        own_intake=c.own_intake,
     )
 
 

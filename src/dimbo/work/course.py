@@ -6,15 +6,19 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from uuid import UUID
 
+from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.adherence import Adherence, Day, Practised, day_state, missed_in_a_row, session_adherence
+from dimbo.core.cautions import Cautions, stand
+from dimbo.core.intake import Rating, severity_by_muscle
 from dimbo.core.schedule import practice_day, zone
-from dimbo.store import clients, practice, programs, sittings
+from dimbo.store import clients, facts, practice, programs, self_intakes, sittings
 from dimbo.store.accounts import Person
 from dimbo.store.clients import Client
 from dimbo.store.database import Database
 from dimbo.store.practice import Log, Stopped
 from dimbo.store.programs import Assignment, PlannedDay, ProgramSummary
 
+from .intake import caution_state, ratings_of
 from .measuring import SittingView, views
 
 
@@ -32,6 +36,11 @@ class Course:
     stopped: list[Stopped]
     programs: list[ProgramSummary]
     sittings: list[SittingView]
+    cautions: Cautions
+    severity: dict[str, Rating]
+    """Severity of the rated concerns by muscle."""
+    own_intake: bool
+    """Whether an intake that the client filled in waits for review."""
 
 
 def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Course:
@@ -44,6 +53,8 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
         stopped = practice.stopped(conn, client_id)
         written = programs.of_client(conn, client_id)
         seen, shots = sittings.of_client(conn, client_id), sittings.photographs(conn, client_id)
+        standing = facts.standing(conn, client_id)
+        sent = self_intakes.newest(conn, client_id)
     today = practice_day(now, zone(client.time_zone))
     by_day: dict[date, list[Log]] = {}
     for log in logs:
@@ -65,6 +76,9 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
         stopped,
         written,
         views(seen, shots),
+        stand(shipped_intake().tables.cautions, *caution_state(standing), today),
+        severity_by_muscle(shipped_catalogue().concerns, ratings_of(standing)),
+        sent is not None and sent.submitted_at is not None and sent.reviewed_at is None,
     )
 
 
@@ -77,6 +91,18 @@ class ClientLine:
     week: Adherence
     stopped: int
     missed: int
+    cautions: Cautions
+    own_intake: bool
+
+    @property
+    def rank(self) -> tuple[int, int, int, int]:
+        """How much the client needs the coach: urgent signs, pain, locks, three missed days, an intake to review."""
+        return (
+            -len(self.cautions.urgent),
+            -self.stopped,
+            -len(self.cautions.locks),
+            -(self.missed if self.missed >= 3 else 0) - self.own_intake,
+        )
 
 
 def everybody(db: Database, coach: Person, now: datetime) -> list[ClientLine]:
@@ -85,6 +111,9 @@ def everybody(db: Database, coach: Person, now: datetime) -> list[ClientLine]:
         people = clients.every(conn)
         recent = practice.recent_days(conn, now.date() - timedelta(days=15))
         stops = practice.stopped_counts(conn)
+        told = facts.every_caution(conn)
+        own = self_intakes.waiting(conn)
+    rules = shipped_intake().tables.cautions
     by_client: dict[UUID, list[practice.ClientDay]] = {}
     for day in recent:
         by_client.setdefault(day.client_id, []).append(day)
@@ -96,5 +125,7 @@ def everybody(db: Database, coach: Person, now: datetime) -> list[ClientLine]:
             for d in by_client.get(client.id, [])
             if d.day <= today
         ]
-        lines.append(ClientLine(client, days, session_adherence(days, today, 7), stops.get(client.id, 0), missed_in_a_row(days)))
-    return sorted(lines, key=lambda n: (-n.stopped, -(n.missed if n.missed >= 3 else 0), n.client.name))
+        cautions = stand(rules, *caution_state(told.get(client.id, [])), today)
+        week = session_adherence(days, today, 7)
+        lines.append(ClientLine(client, days, week, stops.get(client.id, 0), missed_in_a_row(days), cautions, client.id in own))
+    return sorted(lines, key=lambda n: (n.rank, n.client.name))

@@ -129,6 +129,7 @@ def _value(name: str, text: str, today: date) -> object:
 
 def _concerns(text: str) -> tuple[list[str], list[str]]:
     """Concerns that are known by name or by what people call them, and the words that are not."""
+
     def plain(word: str) -> str:
         return word.lower().replace("’", "'").strip()
 

@@ -143,15 +143,18 @@ def _measured(conn: Conn, client_id: UUID, tables: Tables) -> dict[str, TestResu
     return out
 
 
+def ratings_of(standing: Sequence[Fact]) -> dict[str, Rating]:
+    """The newest rating of every concern, from facts in order."""
+    return {f.key: Rating(f.value["right"], f.value["left"]) for f in standing if f.kind == "rating"}
+
+
 def to_intake(client: Client, standing: Sequence[Fact], measured: dict[str, TestResult], today: date) -> Intake:
     """The core's intake from facts in order."""
     answers, clearances = caution_state(standing)
-    ratings, replies, causes, results, habits = {}, {}, {}, dict(measured), set()
+    replies, causes, results, habits = {}, {}, dict(measured), set()
     for f in standing:
         v = f.value
-        if f.kind == "rating":
-            ratings[f.key] = Rating(v["right"], v["left"])
-        elif f.kind == "answer" and v["answer"]:
+        if f.kind == "answer" and v["answer"]:
             concern, _, question = f.key.partition(".")
             replies[concern, question] = v["answer"]
         elif f.kind == "cause" and v["cause"]:
@@ -161,7 +164,7 @@ def to_intake(client: Client, standing: Sequence[Fact], measured: dict[str, Test
         elif f.kind == "habit" and v["agreed"]:
             habits.add(f.key)
     return Intake(
-        ratings,
+        ratings_of(standing),
         replies,
         causes,
         results,

@@ -9,6 +9,7 @@ from uuid import UUID
 from pydantic import Field
 
 from .catalogue import Named
+from .intake import HeldView, RatingView
 from .people import AdherenceView
 from .wire import Wire
 
@@ -133,6 +134,15 @@ class CourseView(Wire):
     stopped: list[StoppedView]
     programs: list[ProgramRow]
     sittings: list[SittingRow]
+    urgent: str
+    """What is said before anything else; empty when no urgent sign stands."""
+    held: list[HeldView]
+    severity: dict[str, RatingView]
+    """Severity 0 to 4 by muscle."""
+    holds: dict[str, Literal["lock", "ease"]]
+    """Muscles whose region is locked or eased."""
+    own_intake: bool
+    """An intake that the client filled in waits for review."""
 
 
 class SittingsView(Wire):

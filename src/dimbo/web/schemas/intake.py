@@ -223,6 +223,8 @@ class ConclusionsView(Wire):
     """What is said before anything else; empty when no urgent sign stands."""
     held: list[HeldView]
     regions: list[RegionStateView]
+    holds: dict[str, Literal["lock", "ease"]]
+    """Muscles whose region is locked, or eased (or locked in part)."""
     exercises: list[ExerciseVerdictView]
     concerns: list[SuggestionView]
     families: list[FamilyAdviceView]

@@ -78,3 +78,8 @@ class ClientRow(Wire):
     week: AdherenceView
     stopped: int
     missed: int
+    urgent: str
+    locks: list[str]
+    """Names of the cautions that lock something."""
+    own_intake: bool
+    status: str

@@ -1062,6 +1062,14 @@ export interface components {
             stopped: number;
             /** Missed */
             missed: number;
+            /** Urgent */
+            urgent: string;
+            /** Locks */
+            locks: string[];
+            /** Own Intake */
+            own_intake: boolean;
+            /** Status */
+            status: string;
         };
         /** ConcernTableView */
         ConcernTableView: {
@@ -1086,6 +1094,10 @@ export interface components {
             held: components["schemas"]["HeldView"][];
             /** Regions */
             regions: components["schemas"]["RegionStateView"][];
+            /** Holds */
+            holds: {
+                [key: string]: "lock" | "ease";
+            };
             /** Exercises */
             exercises: components["schemas"]["ExerciseVerdictView"][];
             /** Concerns */
@@ -1233,6 +1245,20 @@ export interface components {
             programs: components["schemas"]["ProgramRow"][];
             /** Sittings */
             sittings: components["schemas"]["SittingRow"][];
+            /** Urgent */
+            urgent: string;
+            /** Held */
+            held: components["schemas"]["HeldView"][];
+            /** Severity */
+            severity: {
+                [key: string]: components["schemas"]["RatingView"];
+            };
+            /** Holds */
+            holds: {
+                [key: string]: "lock" | "ease";
+            };
+            /** Own Intake */
+            own_intake: boolean;
         };
         /** Created */
         Created: {

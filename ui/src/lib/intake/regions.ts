@@ -1,6 +1,6 @@
 /** From what the intake says to what the face map shows. */
 import type { Schemas } from '../api/client'
-import type { Fills, Holds } from '../signature/face-map'
+import type { Fills } from '../signature/face-map'
 
 /** Severity of the rated concerns, on the muscles where each shows; the gravest counts. */
 export function severityFills(
@@ -18,16 +18,4 @@ export function severityFills(
     }
   }
   return fills
-}
-
-/** Muscles of the regions that are locked or eased as a whole. */
-export function regionHolds(muscles: Schemas['MuscleView'][], regions: Schemas['RegionStateView'][]): Holds {
-  const states = new Map(regions.map((r) => [r.region, r]))
-  const holds: Holds = {}
-  for (const m of muscles) {
-    const state = states.get(m.region)
-    if (state && state.effect !== 'remind')
-      holds[m.id] = state.effect === 'lock' && !state.partial ? 'lock' : 'ease'
-  }
-  return holds
 }

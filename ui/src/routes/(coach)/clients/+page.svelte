@@ -21,17 +21,21 @@
   })
 
   type Row = Schemas['ClientRow']
-  const needs = (r: Row) => r.stopped > 0 || r.missed >= 3
+  const grave = (r: Row) => !!r.urgent || r.stopped > 0
+  const needs = (r: Row) => grave(r) || r.locks.length > 0 || r.missed >= 3 || r.own_intake
   const found = $derived((rows ?? []).filter((r) => r.name.toLowerCase().includes(wanted.toLowerCase())))
   const urgent = $derived(found.filter(needs))
   const quiet = $derived(found.filter((r) => !needs(r)))
 
   function situation(r: Row): string {
+    if (r.urgent) return r.urgent
     if (r.stopped)
       return r.stopped === 1
         ? 'One exercise hurt and waits for you.'
         : `${r.stopped} exercises hurt and wait for you.`
+    if (r.locks.length) return `Locked: ${r.locks.join(', ').toLowerCase()}.`
     if (r.missed >= 3) return `${r.missed} planned days missed in a row. Nothing is doubled.`
+    if (r.own_intake) return 'Has filled in the intake; it waits for you.'
     if (!r.days.length) return r.has_account ? 'No program is running.' : 'No program yet, not invited yet.'
     return r.week.planned
       ? `Done ${share(r.week.done)} of ${r.week.planned} in the last 7 days.`
@@ -71,7 +75,7 @@
               class="grid grid-cols-[22px_300px_1fr_170px_120px] items-center gap-x-4 py-[9px] hover:bg-sheet"
             >
               <span
-                >{#if r.stopped}<Mark weight="stop" />{:else if r.missed >= 3}<Mark
+                >{#if grave(r) || r.locks.length}<Mark weight="stop" />{:else if needs(r)}<Mark
                     weight="watch"
                   />{/if}</span
               >
@@ -86,7 +90,7 @@
                 >
               </span>
               <PracticeBars days={r.days} width={165} />
-              <span class="justify-self-end link">{r.stopped ? 'Read and decide' : 'Open'}</span>
+              <span class="justify-self-end link">{grave(r) ? 'Read and decide' : 'Open'}</span>
             </a>
           </li>
         {/each}

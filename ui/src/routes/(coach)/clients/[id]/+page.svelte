@@ -42,7 +42,15 @@
 {#if course}
   <main class="mx-auto grid max-w-[1280px] grid-cols-[minmax(0,1002px)_216px] gap-x-7 px-6 pb-12">
     <div class="pt-4">
-      <ClientHead name={course.name} {id} place="course">
+      {#if course.urgent}
+        <p
+          role="alert"
+          class="mb-3 border-[3px] border-stop bg-sheet px-4 py-3 text-[19px] font-bold text-stop"
+        >
+          {course.urgent}
+        </p>
+      {/if}
+      <ClientHead name={course.name} {id} place="course" severity={course.severity} holds={course.holds}>
         {course.age ? `${course.age}, ` : ''}{course.time_zone.split('/').at(-1)?.replace('_', ' ')}, {course.local_time.slice(
           11,
           16

@@ -38,6 +38,21 @@
       <button class="link" onclick={() => clear(s.exercise_id)}>Let it go on</button></Note
     >
   {/each}
+  {#each course.held.filter((h) => h.locked) as h (h.caution)}
+    <Note weight="stop"
+      >{h.reason}
+      <a class="link" href="/clients/{course.id}/intake">Open the intake</a></Note
+    >
+  {/each}
+  {#if course.own_intake}
+    <Note weight="watch"
+      >{course.name.split(' ')[0]} has filled in the intake; it waits for you.
+      <a class="link" href="/clients/{course.id}/intake">Review it</a></Note
+    >
+  {/if}
+  {#each course.held.filter((h) => h.effect === 'ease' && !h.locked) as h (h.caution)}
+    <Note weight="watch">{h.reason}</Note>
+  {/each}
   {#if !course.has_account}
     <Note weight="remark"
       >{course.name.split(' ')[0]} cannot sign in yet.

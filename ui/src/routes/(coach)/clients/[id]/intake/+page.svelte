@@ -3,7 +3,7 @@
   import { onDestroy, onMount, tick } from 'svelte'
   import { api, ask, type Schemas } from '$lib/api/client'
   import { Intake } from '$lib/intake/intake.svelte'
-  import { regionHolds, severityFills } from '$lib/intake/regions'
+  import { severityFills } from '$lib/intake/regions'
   import FacePicker from '$lib/signature/FacePicker.svelte'
   import type { View } from '$lib/signature/face-map'
   import ClientHead from '../ClientHead.svelte'
@@ -101,7 +101,6 @@
     new Date(at).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })
   const isOpen = $derived(!!v?.opened_at && !v.finished_at)
   const severity = $derived(severityFills(t?.concerns ?? [], v?.ratings ?? {}))
-  const holds = $derived(regionHolds(t?.muscles ?? [], v?.conclusions.regions ?? []))
   const said = (muscle: string, side: 'right' | 'left') =>
     (t?.concerns ?? [])
       .filter((c) => c.muscles.includes(muscle) && (v?.ratings[c.id]?.[side] ?? 0) > 0)
@@ -173,7 +172,7 @@
         <FacePicker
           muscles={t.muscles}
           fills={severity}
-          {holds}
+          holds={v.conclusions.holds}
           words={said}
           label="severity of concerns, locked and eased regions"
           bind:view

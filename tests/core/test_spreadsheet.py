@@ -1,0 +1,69 @@
+"""Tables of other people: encodings, delimiters, quotes, and columns found by their headers."""
+
+import csv
+import io
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from dimbo.core.spreadsheet import MOST_ROWS, SpreadsheetError, guess_columns, read_spreadsheet
+
+TEXT = "Name;Born\nÅsa Brännström;1971\n"
+
+
+@pytest.mark.parametrize(
+    ("encoding", "said"),
+    [("utf-8", "UTF-8"), ("utf-8-sig", "UTF-8"), ("utf-16", "UTF-16"), ("cp1252", "Western European (Windows-1252)")],
+)
+def test_letters_survive_whatever_the_encoding(encoding, said):
+    sheet = read_spreadsheet(TEXT.encode(encoding))
+    assert sheet.rows == (("Åsa Brännström", "1971"),)
+    assert sheet.encoding == said
+
+
+@pytest.mark.parametrize("mark", [",", ";", "\t", "|"])
+def test_the_delimiter_is_found(mark):
+    sheet = read_spreadsheet(f'name{mark}note\n"Feld{mark} Otto"{mark}two\n'.encode())
+    assert sheet.delimiter == mark and sheet.rows == ((f"Feld{mark} Otto", "two"),)
+
+
+def test_lines_are_the_files_own_even_after_a_quoted_break():
+    sheet = read_spreadsheet(b'name,note\n\n"A","one\ntwo"\nB,three\n')
+    assert sheet.lines == (3, 5)
+    assert sheet.rows[0][1] == "one\ntwo"
+
+
+def test_short_rows_are_padded_and_long_ones_cut():
+    assert read_spreadsheet(b"a,b\n1\n1,2,3\n").rows == (("1", ""), ("1", "2"))
+
+
+@pytest.mark.parametrize(
+    ("data", "word"),
+    [(b"", "empty"), (b"name\n", "no rows"), (b"PK\x03\x04\0\0", "not a text file"), (b"\xff\xfeabc", "UTF-16")],
+)
+def test_what_is_no_table_is_refused_with_a_reason(data, word):
+    with pytest.raises(SpreadsheetError, match=word):
+        read_spreadsheet(data)
+
+
+def test_too_many_rows_are_refused_before_anything_is_done():
+    with pytest.raises(SpreadsheetError, match="Split it"):
+        read_spreadsheet(b"name\n" + b"x\n" * (MOST_ROWS + 1))
+
+
+CELL = st.text(st.characters(codec="utf-8", exclude_characters="\0\r", exclude_categories=("Cs", "Zs", "Cc")), min_size=1, max_size=12)
+
+
+@given(st.lists(st.tuples(CELL, CELL), min_size=1, max_size=8), st.sampled_from(",;\t|"))
+def test_what_a_spreadsheet_writes_is_read_back(rows, mark):
+    out = io.StringIO(newline="")
+    writer = csv.writer(out, delimiter=mark)
+    writer.writerows([("name", "note"), *rows])
+    sheet = read_spreadsheet(out.getvalue().encode())
+    assert sheet.rows == tuple((a.strip(), b.strip()) for a, b in rows)
+
+
+def test_exact_headers_win_over_those_that_only_contain_the_word():
+    words = {"name": ("name",), "email": ("email", "mail"), "birth_year": ("born", "birth")}
+    assert guess_columns(["Company name", "Name", "E-Mail", "Date of birth", "Other"], words) == ["", "name", "email", "birth_year", ""]
