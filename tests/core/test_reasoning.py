@@ -75,7 +75,9 @@ def test_the_next_question_is_the_one_that_tells_the_leaders_apart():
 @given(st.sampled_from(sorted(TABLE)), st.data())
 def test_scores_are_the_sum_of_their_weights_in_any_order(concern, data):
     entry = TABLE[concern]
-    answers = data.draw(st.dictionaries(st.sampled_from([q.id for q in entry.questions] or ["-"]), st.sampled_from(["yes", "no", "unsure"])))
+    answers = data.draw(
+        st.dictionaries(st.sampled_from([q.id for q in entry.questions] or ["-"]), st.sampled_from(["yes", "no", "unsure"]))
+    )
     found = suggest(entry, answers)
     assert found.first.score == max(w.score for w in found.ranked)
     for w in found.ranked:

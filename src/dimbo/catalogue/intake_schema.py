@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
@@ -33,7 +33,7 @@ class CauseEntry(Strict):
     id: Slug
     name: Text
     usual: int = Field(ge=-3, le=3)
-    evidence: dict[Slug, dict[Literal["yes", "no", "unsure"], int]]
+    evidence: dict[Slug, dict[Literal["yes", "no", "unsure"], Annotated[int, Field(ge=-9, le=9)]]]
     because: Text
     helps: Text
     families: tuple[Family, ...] = ()
@@ -54,11 +54,9 @@ class ReasoningEntry(Strict):
             if len(set(ids)) != len(ids):
                 raise ValueError(f"two {kind}s have the same id")
         for cause in self.causes:
-            for question, weights in cause.evidence.items():
+            for question in cause.evidence:
                 if question not in known:
                     raise ValueError(f"cause “{cause.id}”: there is no question “{question}”")
-                if any(not -9 <= w <= 9 for w in weights.values()):
-                    raise ValueError(f"cause “{cause.id}”, question “{question}”: a weight lies between −9 and 9")
         return self
 
 

@@ -99,7 +99,7 @@ class Source(Iterable[yaml.Node]):
         except ValidationError as error:
             first = error.errors()[0]
             where = ".".join(str(p) for p in first["loc"])
-            raise self.error(node, f"{where}: {first['msg']}", *first["loc"]) from error
+            raise self.error(node, ": ".join(filter(None, (where, first["msg"].removeprefix("Value error, ")))), *first["loc"]) from error
         finally:
             loader.dispose()
 

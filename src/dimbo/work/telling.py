@@ -81,7 +81,8 @@ def tell(fact: Fact, tables: Tables) -> str:
         who = f", {v['person']}" if v.get("person") else ""
         return f"{text.name if text else key}: {'agreed' if v['given'] else 'not agreed'}{who} (text {v['version']})"
     if fact.kind == "photographs":
-        return f"{v['count']} photographs deleted with what was measured on them"
+        what = "1 photograph" if v["count"] == 1 else f"{v['count']} photographs"
+        return f"{what} deleted with what was measured"
     if fact.kind == "profile":
         return f"{key.replace('_', ' ').capitalize()}: {profile_words(key, v['value']) or 'emptied'}"
     if fact.kind == "note":
