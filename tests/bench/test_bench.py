@@ -2,8 +2,9 @@
 
 import pytest
 
-from dimbo.bench import photo, sheet
+from dimbo.bench import intake, photo, sheet
 from dimbo.bench.run import ROWS, run_bench
+from dimbo.catalogue import shipped_intake
 
 
 def test_the_sheet_row_compiles_the_size_that_it_names():
@@ -20,6 +21,16 @@ def test_the_photo_row_reads_a_real_photograph():
     work, baseline, close = photo.make()
     assert set(work().pairs) == {"fissure_height", "commissure_height"}
     baseline()
+    close()
+
+
+def test_the_conclude_row_has_everything_filled_in():
+    work, baseline, close = intake.core()
+    found = work()
+    tables = shipped_intake().tables
+    assert len(found.cautions.held) == len(tables.cautions) and not found.cautions.unasked
+    assert len(found.concerns) == len(tables.concerns)
+    assert baseline() > 0
     close()
 
 

@@ -81,6 +81,7 @@ def folder(tmp_path):
         ("cautions.yaml", "  says: Whether press points are allowed, and which.\n", "", "a lock needs cleared_by"),
         ("cautions.yaml", "marks: [head-down, breath-hold]", "marks: [headstand]", "marks"),
         ("side_tests.yaml", "topic: weaker-brow, right: left", "topic: weaker-ear, right: left", "topic"),
+        ("side_tests.yaml", "reading: fissure_height", "reading: fissure", "no reading “fissure”"),
         ("consents.yaml", "months: 6", "months: 0", "months"),
     ],
 )

@@ -197,15 +197,32 @@ def test_an_invisible_sign_is_refused_in_words(enter):
     assert "invisible sign" in refused(enter("note", "", {"text": "a\0b"}))
 
 
+def test_the_newest_measured_sitting_answers_its_side_test(coach, db, practice, intake):
+    from dimbo.store import sittings
+    from dimbo.vision.stand_in_camera import Scene, shoot
+
+    sitting = coach.post(f"/api/clients/{practice.client_id}/sittings", json={"taken_on": "2026-03-20"}).json()["id"]
+    for shot in range(3):
+        photograph, picture = uuid4(), shoot(Scene("aster", "uneven", shot)).jpeg(None)
+        data = {"photograph_id": str(photograph)}
+        coach.post(f"/api/sittings/{sitting}/photographs", data=data, files={"file": (f"{shot}.jpg", picture, "image/jpeg")})
+        pair = {"right": 8.0, "left": 10.0}
+        with db.practice(practice.id) as conn:
+            readings = {"fissure_height": pair, "commissure_height": {"right": 1.0, "left": 1.0}}
+            sittings.keep_analysis(conn, practice.id, photograph, method="m", points={}, iris_px=60.0, quality=[], readings=readings)
+            sittings.step(conn, photograph, "measured", "")
+    results = intake()["results"]
+    assert results["eye-measured"] == {"answer": "right", "noted_on": "2026-03-20", "measured": True}
+    assert results["corner-measured"]["answer"] == "neither"
+
+
 # What stands over a client reaches the program, the assignment and the day.
 
 
 @pytest.fixture
 def program(coach, practice):
-    made = coach.post(f"/api/clients/{practice.client_id}/programs", json={"title": "Eyes", "weeks": 4, "concern": "eye-less-open"}).json()[
-        "id"
-    ]
-    return made
+    body = {"title": "Eyes", "weeks": 4, "concern": "eye-less-open"}
+    return coach.post(f"/api/clients/{practice.client_id}/programs", json=body).json()["id"]
 
 
 def stops(coach, program):

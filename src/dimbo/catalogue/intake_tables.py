@@ -11,6 +11,7 @@ from dimbo.core.anatomy import Side
 from dimbo.core.cautions import CautionRule, Effect, Touch
 from dimbo.core.consent import ConsentText
 from dimbo.core.intake import Tables
+from dimbo.core.readings import READINGS
 from dimbo.core.reasoning import Cause, Question, Reasoning
 from dimbo.core.side_tests import HabitTask, SideTest
 
@@ -113,7 +114,10 @@ def _read(folder: Path, name: str, schema: type[Entry], key: str = "id") -> tupl
 def load_intake_tables(catalogue: Catalogue, folder: Path = SHIPPED) -> IntakeTables:
     """Read and validate every table. Raises CatalogueError with file and line of the first fault."""
     regions = tuple(dict.fromkeys(m.region for m in catalogue.muscles.values()))
-    _, tests = _read(folder, "side_tests.yaml", SideTestEntry)
+    test_source, tests = _read(folder, "side_tests.yaml", SideTestEntry)
+    for node, test in zip(test_source, tests.values(), strict=True):
+        if test.reading and test.reading not in READINGS:
+            raise test_source.error(node, f"reading: there is no reading “{test.reading}”", "reading")
     sources = {*tests, *(t.speaks.topic for t in tests.values() if t.speaks)}
 
     caution_source, cautions = _read(folder, "cautions.yaml", CautionEntry)

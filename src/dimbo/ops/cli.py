@@ -70,12 +70,17 @@ def _configured(settings: Settings, *, owner: bool = False) -> str:
 
 
 def serve(settings: Settings) -> int:
+    import gc
+
     import uvicorn
 
     from dimbo.web.app import build_app
 
     _configured(settings)
-    uvicorn.run(build_app(settings), host=settings.host, port=settings.port, log_level="warning", server_header=False)
+    app = build_app(settings)
+    gc.collect()
+    gc.freeze()  # what is loaded once need not be looked at again by every collection
+    uvicorn.run(app, host=settings.host, port=settings.port, log_level="warning", server_header=False)
     return 0
 
 

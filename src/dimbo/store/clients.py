@@ -53,9 +53,17 @@ def every(conn: Conn) -> list[Client]:
     return many(conn, Client, f"select {_COLUMNS} from clients c order by c.name")
 
 
+ONE = f"select {_COLUMNS} from clients c where c.id = %s"
+"""A client by id."""
+
+
 def one(conn: Conn, client_id: UUID) -> Client:
     """Raises NotThere."""
-    row = one_or_none(conn, Client, f"select {_COLUMNS} from clients c where c.id = %s", (client_id,))
+    return there(one_or_none(conn, Client, ONE, (client_id,)))
+
+
+def there(row: Client | None) -> Client:
+    """Raises NotThere."""
     if row is None:
         raise NotThere("There is no such client.")
     return row

@@ -42,10 +42,21 @@ class Database:
             yield conn
 
     @contextmanager
+    def glance(self) -> Iterator[Conn]:
+        """A connection for one read before sign-in, without the two round trips of a transaction."""
+        with self.pool.connection() as conn:
+            conn.autocommit = True
+            try:
+                yield conn
+            finally:
+                conn.autocommit = False
+
+    @contextmanager
     def practice(self, practice_id: UUID, client_id: UUID | None = None) -> Iterator[Conn]:
         """A transaction within one practice; with ``client_id`` only that client's rows are there."""
         with self.pool.connection() as conn:
-            enter(conn, practice_id, client_id)
+            with conn.pipeline():  # the begin and the binding in one round trip
+                enter(conn, practice_id, client_id)
             yield conn
 
 

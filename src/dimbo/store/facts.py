@@ -70,16 +70,15 @@ def known(conn: Conn, client_id: UUID, ids: list[UUID]) -> set[UUID]:
     return {r[0] for r in rows}
 
 
+STANDING = f"""select * from (select distinct on (kind, key) {_COLUMNS} from facts where client_id = %(client)s and kind not in
+    ('clearance', 'consent', 'note', 'lock', 'release', 'intake', 'photographs') order by kind, key, seq desc) newest
+    union all select {_COLUMNS} from facts where client_id = %(client)s and kind in ('clearance', 'consent') order by seq"""
+"""What the present is made of: the newest fact of each kind and key, and every clearance and consent."""
+
+
 def standing(conn: Conn, client_id: UUID) -> list[Fact]:
-    """What the present is made of, oldest first: the newest fact of each kind and key, and every clearance and consent."""
-    return many(
-        conn,
-        Fact,
-        f"select * from (select distinct on (kind, key) {_COLUMNS} from facts where client_id = %(c)s and kind not in "
-        "('clearance', 'consent', 'note', 'lock', 'release', 'intake', 'photographs') order by kind, key, seq desc) newest "
-        f"union all select {_COLUMNS} from facts where client_id = %(c)s and kind in ('clearance', 'consent') order by seq",
-        {"c": client_id},
-    )
+    """What the present is made of, oldest first."""
+    return many(conn, Fact, STANDING, {"client": client_id})
 
 
 def every_caution(conn: Conn) -> dict[UUID, list[Fact]]:

@@ -20,8 +20,12 @@ class OwnText:
     edited_at: datetime
 
 
+OWN = "select concern, document, edited_by, edited_at from reasoning_texts"
+"""What the practice keeps of its own."""
+
+
 def own(conn: Conn) -> list[OwnText]:
-    return many(conn, OwnText, "select concern, document, edited_by, edited_at from reasoning_texts")
+    return many(conn, OwnText, OWN)
 
 
 def keep(conn: Conn, practice_id: UUID, concern: str, document: dict[str, Any], by: str) -> None:

@@ -47,15 +47,13 @@ def by_token(conn: Conn, token_hash: bytes) -> LinkedIntake | None:
     return one_or_none(conn, LinkedIntake, "select * from self_intake_by_token(%s)", (token_hash,))
 
 
+NEWEST = """select id, created_at, expires_at, revoked_at, document, revision, submitted_at, reviewed_at from self_intakes
+    where client_id = %s and revoked_at is null order by created_at desc limit 1"""
+"""The last one that was sent and not taken back."""
+
+
 def newest(conn: Conn, client_id: UUID) -> SelfIntake | None:
-    """The last one that was sent and not taken back."""
-    return one_or_none(
-        conn,
-        SelfIntake,
-        "select id, created_at, expires_at, revoked_at, document, revision, submitted_at, reviewed_at from self_intakes "
-        "where client_id = %s and revoked_at is null order by created_at desc limit 1",
-        (client_id,),
-    )
+    return one_or_none(conn, SelfIntake, NEWEST, (client_id,))
 
 
 def waiting(conn: Conn) -> set[UUID]:

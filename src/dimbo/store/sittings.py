@@ -137,20 +137,16 @@ def delete_photograph(conn: Conn, photograph_id: UUID) -> None:
         raise NotThere("There is no such photograph.")
 
 
-def newest_readings(conn: Conn, client_id: UUID) -> tuple[date, list[dict[str, dict[str, float]]]] | None:
-    """The day of the newest sitting with measured photographs, and the readings of each of them."""
-    rows = conn.execute(
-        "select s.taken_on, a.readings from photographs p join sittings s on s.id = p.sitting_id join lateral "
-        "(select readings from analyses a where a.photograph_id = p.id order by made_at desc limit 1) a on true "
-        "where p.sitting_id = (select s.id from sittings s join photographs p on p.sitting_id = s.id and p.state = 'measured' "
-        "where s.client_id = %s order by s.taken_on desc, s.created_at desc limit 1) and p.state = 'measured'",
-        (client_id,),
-    ).fetchall()
-    return (rows[0][0], [r[1] for r in rows]) if rows else None
+NEWEST_READINGS = """select s.taken_on, a.readings from photographs p join sittings s on s.id = p.sitting_id join lateral
+    (select readings from analyses a where a.photograph_id = p.id order by made_at desc limit 1) a on true
+    where p.sitting_id = (select s.id from sittings s join photographs p on p.sitting_id = s.id and p.state = 'measured'
+    where s.client_id = %s order by s.taken_on desc, s.created_at desc limit 1) and p.state = 'measured'"""
+"""Day and readings of each photograph of the newest sitting with measured ones."""
+COUNT = "select count(*) as photographs from photographs where client_id = %s"
 
 
 def photograph_count(conn: Conn, client_id: UUID) -> int:
-    row = conn.execute("select count(*) from photographs where client_id = %s", (client_id,)).fetchone()
+    row = conn.execute(COUNT, (client_id,)).fetchone()
     return int(row[0]) if row else 0
 
 

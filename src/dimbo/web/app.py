@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import AsyncIterator, Awaitable, Callable
+from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
 
@@ -12,6 +12,8 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import FileResponse, JSONResponse
 from psycopg import DataError, OperationalError
 from psycopg_pool import PoolTimeout
+from starlette.datastructures import Headers, MutableHeaders
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from dimbo.ops.settings import Settings
 from dimbo.store.database import Conflict, Database, NotThere
@@ -28,6 +30,12 @@ OWN_HEADER = "x-dimbo"
 _CONTENT_POLICY = (
     "default-src 'self'; img-src 'self' blob: data:; style-src 'self' 'unsafe-inline'; script-src 'self' "
     "'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
+)
+
+_HEADERS = (
+    ("x-content-type-options", "nosniff"),
+    ("referrer-policy", "same-origin"),
+    ("content-security-policy", _CONTENT_POLICY),
 )
 
 
@@ -70,20 +78,37 @@ def _handlers(app: FastAPI) -> None:
         return _problem(503, "The database does not answer. Nothing was saved; try again in a moment.")
 
 
-def _guards(app: FastAPI) -> None:
-    @app.middleware("http")
-    async def own_pages_only(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
-        if request.method not in SAFE:
-            site = request.headers.get("sec-fetch-site", "same-origin")
-            if OWN_HEADER not in request.headers or site not in ("same-origin", "none"):
-                return _problem(403, "This request does not come from Dimbo's own pages.")
-        response = await call_next(request)
-        response.headers.setdefault("X-Content-Type-Options", "nosniff")
-        response.headers.setdefault("Referrer-Policy", "same-origin")
-        response.headers.setdefault("Content-Security-Policy", _CONTENT_POLICY)
-        if request.url.path.startswith("/api") and "cache-control" not in response.headers:
-            response.headers["Cache-Control"] = "no-store"
-        return response
+class _Guard:
+    """Refuses what does not come from Dimbo's own pages, and sets the headers that every answer carries.
+
+    Plain ASGI: the framework's own kind of middleware costs more than most pages here.
+    """
+
+    def __init__(self, app: ASGIApp) -> None:
+        self.app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+        api = scope["path"].startswith("/api")
+
+        async def with_headers(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                headers = MutableHeaders(scope=message)
+                for name, value in _HEADERS:
+                    headers.setdefault(name, value)
+                if api:
+                    headers.setdefault("cache-control", "no-store")
+            await send(message)
+
+        if scope["method"] not in SAFE:
+            sent = Headers(scope=scope)
+            site = sent.get("sec-fetch-site", "same-origin")
+            if OWN_HEADER not in sent or site not in ("same-origin", "none"):
+                await _problem(403, "This request does not come from Dimbo's own pages.")(scope, receive, with_headers)
+                return
+        await self.app(scope, receive, with_headers)
 
 
 def _pages(app: FastAPI, folder: Path) -> None:
@@ -117,7 +142,7 @@ def build_app(settings: Settings) -> FastAPI:
     app = FastAPI(title="Dimbo", version="1", lifespan=life, docs_url=None, redoc_url=None, openapi_url=None)
     app.state.context = Context(db, settings)
     _handlers(app)
-    _guards(app)
+    app.add_middleware(_Guard)
     for place in (people, intake, importing, programs, practice, sittings):
         app.include_router(place.router)
 

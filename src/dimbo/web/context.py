@@ -6,12 +6,14 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Annotated
 
-from fastapi import Depends, HTTPException, Request
+from fastapi import Depends, HTTPException, Request, Response
 
 from dimbo.ops.settings import Settings
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database
 from dimbo.work import access
+
+from .schemas.wire import Wire
 
 COOKIE = "dimbo_sign_in"
 
@@ -26,7 +28,7 @@ class Context:
         return datetime.now(UTC)
 
 
-def context(request: Request) -> Context:
+async def context(request: Request) -> Context:
     found: Context = request.app.state.context
     return found
 
@@ -41,16 +43,21 @@ def signed_in(request: Request, ctx: Ctx) -> Person:
     return person
 
 
-def coach(person: Annotated[Person, Depends(signed_in)]) -> Person:
+async def coach(person: Annotated[Person, Depends(signed_in)]) -> Person:
     if person.role != "coach":
         raise HTTPException(403, "This page is for coaches.")
     return person
 
 
-def client(person: Annotated[Person, Depends(signed_in)]) -> Person:
+async def client(person: Annotated[Person, Depends(signed_in)]) -> Person:
     if person.role != "client":
         raise HTTPException(403, "This page is for clients.")
     return person
+
+
+def plain(view: Wire, status: int = 200) -> Response:
+    """A finished view as an answer; the framework would validate it once more, on another thread."""
+    return Response(view.model_dump_json(), status, media_type="application/json")
 
 
 SignedIn = Annotated[Person, Depends(signed_in)]

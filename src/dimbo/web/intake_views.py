@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from datetime import datetime
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
-from dimbo.core.cautions import CLINICIANS, URGENT_CARE, Cautions, Effect
+from dimbo.core.cautions import CLINICIANS, URGENT_CARE, Cautions, Effect, RegionState
 from dimbo.core.consent import Consent
 from dimbo.core.intake import ConcernView, Conclusions, Tables
 from dimbo.core.reasoning import Cause
@@ -82,10 +82,10 @@ def held(cautions: Cautions) -> list[s.HeldView]:
     ]
 
 
-def holds(cautions: Cautions) -> dict[str, str]:
+def holds(regions: Iterable[RegionState]) -> dict[str, str]:
     """Muscles whose region is locked as a whole, or eased (or locked in part)."""
     muscles = shipped_catalogue().muscles.values()
-    found = {r.region: r for r in cautions.regions(dict.fromkeys(m.region for m in muscles)) if r.effect is not Effect.REMIND}
+    found = {r.region: r for r in regions if r.effect is not Effect.REMIND}
     return {
         m.id: "lock" if found[m.region].effect is Effect.LOCK and not found[m.region].partial else "ease"
         for m in muscles
@@ -120,7 +120,7 @@ def conclusions(found: Conclusions) -> s.ConclusionsView:
         urgent=urgent(found.cautions),
         held=held(found.cautions),
         regions=[s.RegionStateView.model_validate(r) for r in found.regions],
-        holds=holds(found.cautions),
+        holds=holds(found.regions),
         exercises=[
             s.ExerciseVerdictView(id=card.id, name=card.name, effect=v.effect, because=[h.rule.name for h in v.held])
             for card, v in found.exercises

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import date, datetime
 
-from dimbo.catalogue import shipped_catalogue
+from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.anatomy import Side
 from dimbo.core.card import Card
 from dimbo.core.dose import DEFAULT_PACE_S, Dose
@@ -241,7 +241,7 @@ def course(c: Course, now: datetime) -> s.CourseView:
         urgent=intake_views.urgent(c.cautions),
         held=intake_views.held(c.cautions),
         severity={m: intake_s.RatingView(right=r.right, left=r.left) for m, r in c.severity.items()},
-        holds=intake_views.holds(c.cautions),
+        holds=intake_views.holds(c.cautions.regions(shipped_intake().tables.regions)),
         own_intake=c.own_intake,
     )
 

@@ -85,7 +85,7 @@ def who(db: Database, token: str | None) -> Person | None:
     """The person behind a sign-in token, or nobody."""
     if not token:
         return None
-    with db.anyone() as conn:
+    with db.glance() as conn:
         return accounts.person(conn, token_hash(token))
 
 

@@ -17,12 +17,13 @@ from dimbo.core.intake import Conclusions, Intake, Rating, Tables, conclude
 from dimbo.core.readings import READINGS, Pair, sitting_value
 from dimbo.core.schedule import practice_day, zone
 from dimbo.core.side_tests import TestResult
-from dimbo.store import clients, facts, self_intakes, sittings
+from dimbo.store import clients, facts, intakes
 from dimbo.store import reasoning as reasoning_store
 from dimbo.store.accounts import Person
 from dimbo.store.clients import Client
 from dimbo.store.database import Conflict, Conn, Database
 from dimbo.store.facts import Fact, NewFact
+from dimbo.store.intakes import Readings
 from dimbo.store.reasoning import OwnText
 from dimbo.store.self_intakes import SelfIntake
 
@@ -130,16 +131,13 @@ def consents(standing: Sequence[Fact], today: date) -> list[Consent]:
     return [consent(text, choices.get(text.id), today) for text in shipped_intake().consents.values()]
 
 
-def _measured(conn: Conn, client_id: UUID, tables: Tables) -> dict[str, TestResult]:
-    newest = sittings.newest_readings(conn, client_id)
+def _measured(shots: Sequence[Readings], tables: Tables) -> dict[str, TestResult]:
+    """What the newest measured sitting says of a side, as results of the side tests that name a reading."""
     out: dict[str, TestResult] = {}
-    if newest is None:
-        return out
-    day, shots = newest
     for test in tables.tests.values():
-        if test.reading and (pairs := [Pair(**s[test.reading]) for s in shots if test.reading in s]):
+        if test.reading and (pairs := [Pair(**s.readings[test.reading]) for s in shots if test.reading in s.readings]):
             side = sitting_value(READINGS[test.reading], pairs).lower_side
-            out[test.id] = TestResult(test.id, side.value if side else "neither", day, measured=True)
+            out[test.id] = TestResult(test.id, side.value if side else "neither", shots[0].taken_on, measured=True)
     return out
 
 
@@ -200,22 +198,20 @@ def _conclusions(tables: Tables, intake: Intake, today: date) -> Conclusions:
 
 def open_intake(conn: Conn, client_id: UUID, now: datetime) -> OpenIntake:
     """Load a client's intake and conclude from it, within a transaction. Raises NotThere."""
-    client = clients.one(conn, client_id)
-    tables = tables_with(reasoning_store.own(conn))
-    standing = facts.standing(conn, client_id)
-    measured = _measured(conn, client_id, tables)
-    today = day_of(client, now)
-    intake = to_intake(client, standing, measured, today)
+    stored = intakes.load(conn, client_id)
+    tables = tables_with(stored.own_texts)
+    today = day_of(stored.client, now)
+    intake = to_intake(stored.client, stored.standing, _measured(stored.readings, tables), today)
     return OpenIntake(
-        client,
+        stored.client,
         today,
         tables,
-        standing,
+        stored.standing,
         intake,
         _conclusions(tables, intake, today),
-        consents(standing, today),
-        self_intakes.newest(conn, client_id),
-        sittings.photograph_count(conn, client_id),
+        consents(stored.standing, today),
+        stored.self_intake,
+        stored.photographs,
     )
 
 

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from uuid import UUID
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Response
 
 from dimbo.catalogue import shipped_catalogue
 from dimbo.work import consenting, reasoning_texts, self_filling
 from dimbo.work import intake as work
 
 from .. import intake_views as views
-from ..context import Client, Coach, Ctx
+from ..context import Client, Coach, Ctx, plain
 from ..schemas import intake as s
 
 router = APIRouter(prefix="/api")
@@ -22,29 +22,29 @@ def tables(coach: Coach, ctx: Ctx) -> s.IntakeTablesView:
     return views.tables(work.practice_tables(ctx.db, coach))
 
 
-@router.get("/clients/{client_id}/intake", operation_id="intake")
-def intake(client_id: UUID, coach: Coach, ctx: Ctx) -> s.IntakeView:
+@router.get("/clients/{client_id}/intake", operation_id="intake", response_model=s.IntakeView)
+def intake(client_id: UUID, coach: Coach, ctx: Ctx) -> Response:
     now = ctx.now
-    return views.intake(work.load(ctx.db, coach, client_id, now), now)
+    return plain(views.intake(work.load(ctx.db, coach, client_id, now), now))
 
 
-@router.post("/clients/{client_id}/facts", operation_id="enterFacts")
-def enter(client_id: UUID, body: s.EntriesIn, coach: Coach, ctx: Ctx) -> s.IntakeView:
+@router.post("/clients/{client_id}/facts", operation_id="enterFacts", response_model=s.IntakeView)
+def enter(client_id: UUID, body: s.EntriesIn, coach: Coach, ctx: Ctx) -> Response:
     now = ctx.now
     entries = [work.Entry(e.id, e.kind, e.key, e.value) for e in body.entries]
-    return views.intake(work.record(ctx.db, coach, client_id, entries, now), now)
+    return plain(views.intake(work.record(ctx.db, coach, client_id, entries, now), now))
 
 
-@router.post("/clients/{client_id}/intake", operation_id="beginIntake", status_code=201)
-def begin(client_id: UUID, coach: Coach, ctx: Ctx) -> s.IntakeView:
+@router.post("/clients/{client_id}/intake", operation_id="beginIntake", status_code=201, response_model=s.IntakeView)
+def begin(client_id: UUID, coach: Coach, ctx: Ctx) -> Response:
     now = ctx.now
-    return views.intake(work.begin(ctx.db, coach, client_id, now), now)
+    return plain(views.intake(work.begin(ctx.db, coach, client_id, now), now), 201)
 
 
-@router.post("/clients/{client_id}/intake/finish", operation_id="finishIntake")
-def finish(client_id: UUID, coach: Coach, ctx: Ctx) -> s.IntakeView:
+@router.post("/clients/{client_id}/intake/finish", operation_id="finishIntake", response_model=s.IntakeView)
+def finish(client_id: UUID, coach: Coach, ctx: Ctx) -> Response:
     now = ctx.now
-    return views.intake(work.finish(ctx.db, coach, client_id, now), now)
+    return plain(views.intake(work.finish(ctx.db, coach, client_id, now), now))
 
 
 @router.get("/clients/{client_id}/timeline", operation_id="timeline")
@@ -53,11 +53,11 @@ def timeline(client_id: UUID, coach: Coach, ctx: Ctx, before: int | None = None)
     return views.timeline(found, work.practice_tables(ctx.db, coach))
 
 
-@router.put("/clients/{client_id}/consents/{choice}", operation_id="chooseConsent")
-def choose(client_id: UUID, choice: str, body: s.ConsentChoice, coach: Coach, ctx: Ctx) -> s.IntakeView:
+@router.put("/clients/{client_id}/consents/{choice}", operation_id="chooseConsent", response_model=s.IntakeView)
+def choose(client_id: UUID, choice: str, body: s.ConsentChoice, coach: Coach, ctx: Ctx) -> Response:
     now = ctx.now
     consenting.choose(ctx.db, coach, client_id, choice, body.given, now, **body.model_dump(exclude={"given"}))
-    return views.intake(work.load(ctx.db, coach, client_id, now), now)
+    return plain(views.intake(work.load(ctx.db, coach, client_id, now), now))
 
 
 @router.get("/my/consents", operation_id="myConsents")
@@ -91,16 +91,16 @@ def review(client_id: UUID, coach: Coach, ctx: Ctx) -> list[s.ReviewItemView]:
     return [s.ReviewItemView.model_validate(i) for i in found]
 
 
-@router.post("/clients/{client_id}/self-intake/accept", operation_id="acceptSelfIntake")
-def accept(client_id: UUID, body: s.AcceptIn, coach: Coach, ctx: Ctx) -> s.IntakeView:
+@router.post("/clients/{client_id}/self-intake/accept", operation_id="acceptSelfIntake", response_model=s.IntakeView)
+def accept(client_id: UUID, body: s.AcceptIn, coach: Coach, ctx: Ctx) -> Response:
     now = ctx.now
-    return views.intake(self_filling.accept(ctx.db, coach, client_id, body.ids, now), now)
+    return plain(views.intake(self_filling.accept(ctx.db, coach, client_id, body.ids, now), now))
 
 
-@router.post("/clients/{client_id}/self-intake/close", operation_id="closeSelfIntake")
-def close(client_id: UUID, coach: Coach, ctx: Ctx) -> s.IntakeView:
+@router.post("/clients/{client_id}/self-intake/close", operation_id="closeSelfIntake", response_model=s.IntakeView)
+def close(client_id: UUID, coach: Coach, ctx: Ctx) -> Response:
     now = ctx.now
-    return views.intake(self_filling.close(ctx.db, coach, client_id, now), now)
+    return plain(views.intake(self_filling.close(ctx.db, coach, client_id, now), now))
 
 
 @router.get("/self-intakes/{token}", operation_id="selfIntake")

@@ -13,7 +13,7 @@ from dimbo.work.errors import Refused
 
 from .. import schemas as s
 from .. import views
-from ..context import COOKIE, Coach, Context, Ctx, SignedIn
+from ..context import COOKIE, Coach, Context, Ctx, SignedIn, plain
 
 router = APIRouter(prefix="/api")
 
@@ -91,10 +91,10 @@ def create_client(body: s.NewClient, coach: Coach, ctx: Ctx) -> s.Created:
     return s.Created(id=made)
 
 
-@router.get("/clients/{client_id}", operation_id="course")
-def client_page(client_id: UUID, coach: Coach, ctx: Ctx) -> s.CourseView:
+@router.get("/clients/{client_id}", operation_id="course", response_model=s.CourseView)
+def client_page(client_id: UUID, coach: Coach, ctx: Ctx) -> Response:
     now = ctx.now
-    return views.course(course.course(ctx.db, coach, client_id, now), now)
+    return plain(views.course(course.course(ctx.db, coach, client_id, now), now))
 
 
 @router.post("/clients/{client_id}/invitation", operation_id="invite", status_code=201)

@@ -1,0 +1,63 @@
+"""The intake: its page against its bare SQL, and its conclusions against one pass over its facts."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import UTC, date, datetime
+
+from dimbo.catalogue import shipped_catalogue, shipped_intake
+from dimbo.core.cautions import CautionAnswer
+from dimbo.core.intake import Intake, Rating, conclude
+from dimbo.core.side_tests import TestResult
+from dimbo.store import clients, facts, reasoning, self_intakes, sittings
+from dimbo.store.database import enter
+
+from .installation import Installation
+
+NAME = "Philippa Anjou-Reyes"
+DAY = date(2026, 3, 20)
+
+
+def page() -> tuple[Callable[[], object], Callable[[], object], Callable[[], None]]:
+    """The intake of a client with everything answered; the page's statements on one warm connection are the baseline."""
+    site = Installation()
+    practice_id, client_id = site.client(NAME)
+
+    def bare_sql() -> None:
+        conn = site.conn
+        with conn.transaction():
+            enter(conn, practice_id)
+            clients.one(conn, client_id)
+            reasoning.own(conn)
+            facts.standing(conn, client_id)
+            conn.execute(sittings.NEWEST_READINGS, (client_id,)).fetchall()
+            self_intakes.newest(conn, client_id)
+            sittings.photograph_count(conn, client_id)
+
+    return lambda: site.get(f"/api/clients/{client_id}/intake"), bare_sql, site.close
+
+
+def everything() -> Intake:
+    """A client with every caution a yes, every concern rated, every question and side test answered."""
+    tables = shipped_intake().tables
+    noon = datetime(2026, 3, 20, 12, tzinfo=UTC)
+    return Intake(
+        ratings={c: Rating(3, 2) for c in tables.concerns},
+        answers={(e.concern, q.id): "yes" for e in tables.reasoning.values() for q in e.questions},
+        results={t.id: TestResult(t.id, t.answers[0], DAY) for t in tables.tests.values()},
+        cautions={r.id: CautionAnswer(r.id, "yes", noon) for r in tables.cautions},
+        minutes=15,
+        goals="Everything.",
+    )
+
+
+def core() -> tuple[Callable[[], object], Callable[[], object], Callable[[], None]]:
+    """Concluding from everything filled in; reading each value once is the baseline."""
+    tables, cards, intake = shipped_intake().tables, shipped_catalogue().cards, everything()
+    regions = {m.id: m.region for m in shipped_catalogue().muscles.values()}
+
+    def once() -> int:
+        values = (intake.ratings, intake.answers, intake.results, intake.cautions)
+        return sum(len(str(v)) for mapping in values for v in mapping.values())
+
+    return lambda: conclude(tables, intake, cards.values(), regions, DAY), once, lambda: None

@@ -1,0 +1,69 @@
+"""Everything that an intake is made of, asked for in one round trip."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+from typing import Any, TypeVar
+from uuid import UUID
+
+from psycopg import Cursor
+from psycopg.rows import class_row
+
+from . import clients, facts, reasoning, self_intakes, sittings
+from .clients import Client
+from .database import Conn
+from .facts import Fact
+from .reasoning import OwnText
+from .self_intakes import SelfIntake
+
+Row = TypeVar("Row")
+
+
+@dataclass(frozen=True)
+class Readings:
+    """The readings of one photograph, with the day of its sitting."""
+
+    taken_on: date
+    readings: dict[str, dict[str, float]]
+
+
+@dataclass(frozen=True)
+class _Count:
+    photographs: int
+
+
+@dataclass(frozen=True)
+class StoredIntake:
+    """``readings`` holds one entry for each photograph of the newest measured sitting."""
+
+    client: Client
+    own_texts: list[OwnText]
+    standing: list[Fact]
+    readings: list[Readings]
+    self_intake: SelfIntake | None
+    photographs: int
+
+
+def load(conn: Conn, client_id: UUID) -> StoredIntake:
+    """Raises NotThere."""
+
+    def ask(kind: type[Row], sql: str, values: Sequence[Any] | dict[str, Any] = ()) -> Cursor[Row]:
+        return conn.cursor(row_factory=class_row(kind)).execute(sql.encode(), values)
+
+    with conn.pipeline():
+        client = ask(Client, clients.ONE, (client_id,))
+        own = ask(OwnText, reasoning.OWN)
+        standing = ask(Fact, facts.STANDING, {"client": client_id})
+        readings = ask(Readings, sittings.NEWEST_READINGS, (client_id,))
+        sent = ask(SelfIntake, self_intakes.NEWEST, (client_id,))
+        count = ask(_Count, sittings.COUNT, (client_id,))
+        return StoredIntake(
+            clients.there(client.fetchone()),
+            own.fetchall(),
+            standing.fetchall(),
+            readings.fetchall(),
+            sent.fetchone(),
+            count.fetchall()[0].photographs,
+        )
