@@ -1,5 +1,7 @@
 """Every page: nothing runs off the side, nothing is too small, everything that can be pressed has a name."""
 
+import re
+
 import pytest
 from playwright.sync_api import expect
 
@@ -8,7 +10,8 @@ from .test_sheet_and_practice import post
 
 LOOK = """() => {
   const seen = (e) => { const r = e.getBoundingClientRect(); return r.width > 0 && r.height > 0 }
-  const name = (e) => e.getAttribute('aria-label') || e.innerText?.trim() || e.getAttribute('title') || (e.labels && e.labels[0]?.innerText)
+  const own = (e) => e.getAttribute('aria-label') || e.innerText?.trim() || e.getAttribute('title')
+  const name = (e) => own(e) || (e.labels && e.labels[0]?.textContent?.trim())
   const press = [...document.querySelectorAll('a, button, input, select, textarea')].filter(seen)
   const says = (e) => [...e.childNodes].some((n) => n.nodeType === 3 && n.textContent.trim())
   const text = [...document.querySelectorAll('body *')].filter((e) => seen(e) && says(e))
@@ -47,6 +50,9 @@ def test_the_coachs_pages_at_laptop_size(program, site):
         (f"/clients/{client}", "No program is running"),
         (f"/programs/{path}", "one session to scale"),
         (f"/clients/{client}/sittings", "No sitting yet"),
+        (f"/clients/{client}/intake", "Ask these first."),
+        ("/clients/import", "From a CSV file"),
+        ("/settings", "What an answer says for it"),
         ("/exercises", "Said in this order"),
     ):
         coach.goto(address)
@@ -96,3 +102,38 @@ def test_strangers_are_led_to_the_sign_in_and_back(visit, site):
     expect(page.get_by_role("button", name="Sign in")).to_be_visible()
     page.goto("/no-such-page")
     expect(page.get_by_role("heading", name="There is no such page")).to_be_visible()
+
+
+SECTIONS = ("Cautions", "Concerns", "Side tests", "Time", "Consent", "Notes")
+
+
+def test_every_section_of_the_intake(program):
+    coach, client, _ = program
+    coach.goto(f"/clients/{client}/intake")
+    rating = {"id": "0d4f1c52-4f0e-4a55-a7a1-3c58a8e6f001", "kind": "rating", "key": "low-brow", "value": {"right": 1, "left": 3}}
+    yes = {"id": "0d4f1c52-4f0e-4a55-a7a1-3c58a8e6f002", "kind": "caution", "key": "fillers", "value": {"answer": "yes"}}
+    post(coach, f"/api/clients/{client}/facts", {"entries": [rating, yes]})
+    coach.reload()
+    for name in SECTIONS:
+        coach.get_by_role("navigation", name="Sections of the intake").get_by_role("button", name=re.compile(f"^{name}")).click()
+        expect(coach.locator("main [data-question]").first).to_be_visible()
+        found = look(coach)
+        assert found["headings"] == 1
+
+
+def test_the_clients_own_intake_and_agreements_on_a_phone(program, visit, site):
+    coach, client, _ = program
+    link = post(coach, f"/api/clients/{client}/self-intake", {})["path"]
+    phone = visit(link, phone=True)
+    for name in ("First of all", "About you", "Your face", "Habits", "Health", "Agreements", "Send it"):
+        expect(phone.get_by_role("heading", name=name, level=1)).to_be_visible()
+        if name == "Health":
+            phone.get_by_role("radiogroup", name="Have you had fillers?").get_by_role("radio", name="yes").click()
+            expect(phone.get_by_text("Where?")).to_be_visible()
+        look(phone, client=name not in ("Your face",))
+        forward = phone.get_by_role("button", name=re.compile("^Next: "))
+        if forward.count():
+            forward.click()
+    own = visit("/agreements", site.practice.client_email, phone=True)
+    expect(own.get_by_role("radiogroup").first).to_be_visible()
+    look(own, client=True)

@@ -85,6 +85,10 @@ def test_from_the_first_program_to_a_reading_with_its_noise(visit, site, tmp_pat
     done, planned = re.search(r"(\d+:\d\d) of (\d+:\d\d)", row.inner_text()).groups()
     assert done == planned
     coach.get_by_label("Client", exact=True).get_by_role("link", name="Sittings").click()
+    expect(coach.get_by_role("button", name="Upload photographs")).to_be_disabled()
+    coach.get_by_role("link", name="Ask for it").click()
+    coach.get_by_role("radiogroup", name="Keep photographs").get_by_role("radio", name="agrees").click()
+    coach.get_by_label("Client", exact=True).get_by_role("link", name="Sittings").click()
     for seed in (1, 2):
         (tmp_path / f"front {seed}.jpg").write_bytes(shoot(Scene("aster", "uneven", seed)).jpeg(datetime.now(UTC)))
     coach.get_by_label("Photographs").set_input_files([str(f) for f in sorted(tmp_path.glob("*.jpg"))])

@@ -76,3 +76,47 @@ def test_behind_https_the_cookie_says_so(cluster, database_name, practice):
     with TestClient(app, headers={"x-dimbo": "1"}) as client:
         answer = client.post("/api/sign-in", json={"email": practice.coach_email, "password": PASSWORD})
         assert "secure" in answer.headers["set-cookie"].lower()
+
+
+# Requests that change something must come from Dimbo's own pages.
+
+
+@pytest.fixture
+def bare(app):
+    with TestClient(app) as client:
+        yield client
+
+
+WRONG = {"email": "nobody@mail.example", "password": "not the password"}
+
+
+def test_a_change_without_the_own_header_is_refused_before_it_is_read(bare):
+    answer = bare.post("/api/sign-in", json=WRONG)
+    assert answer.status_code == 403 and "own pages" in answer.json()["message"]
+
+
+@pytest.mark.parametrize(("site", "status"), [("cross-site", 403), ("same-site", 403), ("same-origin", 422), ("none", 422)])
+def test_a_change_from_another_site_is_refused(bare, site, status):
+    assert bare.post("/api/sign-in", json=WRONG, headers={"x-dimbo": "1", "sec-fetch-site": site}).status_code == status
+
+
+@pytest.mark.parametrize("path", ["/api/nothing", "/api/clients", "/api/health"])
+def test_every_answer_carries_the_headers_also_a_refusal(bare, path):
+    for answer in (bare.get(path), bare.post(path)):
+        assert answer.headers["x-content-type-options"] == "nosniff"
+        assert answer.headers["referrer-policy"] == "same-origin"
+        assert answer.headers["cache-control"] == "no-store"
+        assert "frame-ancestors 'none'" in answer.headers["content-security-policy"]
+
+
+def test_photographs_keep_their_own_caching(coach, practice):
+    from uuid import uuid4
+
+    from dimbo.vision.stand_in_camera import Scene, shoot
+
+    sitting = coach.post(f"/api/clients/{practice.client_id}/sittings", json={"taken_on": "2026-03-20"}).json()["id"]
+    photograph = str(uuid4())
+    files = {"file": ("a.jpg", shoot(Scene("aster", "even", 3)).jpeg(None), "image/jpeg")}
+    coach.post(f"/api/sittings/{sitting}/photographs", data={"photograph_id": photograph}, files=files)
+    kept = coach.get(f"/api/photographs/{photograph}/small.jpg").headers["cache-control"]
+    assert "private" in kept and "immutable" in kept and "no-store" not in kept

@@ -9,17 +9,19 @@ from uuid import UUID
 
 import numpy as np
 
+from dimbo.core.consent import Consent
 from dimbo.core.frame import head_frame
 from dimbo.core.readings import READINGS, Change, Pair, SittingValue, compare, measure, sitting_value
 from dimbo.store import clients, sittings
 from dimbo.store.accounts import Person
+from dimbo.store.clients import Client
 from dimbo.store.database import Conn, Database
 from dimbo.store.sittings import Photograph, Sitting
 from dimbo.vision.landmarks import METHOD, FaceError, Landmarks, locate
 from dimbo.vision.photograph import PhotographError, decode, read_photograph
 from dimbo.vision.quality import Check, accepted, assess
 
-from .consenting import PHOTOGRAPHS, require
+from .consenting import PHOTOGRAPHS, consent_of, require
 from .errors import Refused
 from .queue import ANALYSE, queue
 
@@ -146,12 +148,22 @@ def views(seen: list[Sitting], shots: list[Photograph]) -> list[SittingView]:
     return out
 
 
-def sitting_views(db: Database, coach: Person, client_id: UUID) -> tuple[str, list[SittingView]]:
-    """The client's name and all sittings with their values. Raises NotThere."""
+@dataclass(frozen=True)
+class Sittings:
+    """A client's sittings, and whether photographs may be kept."""
+
+    client: Client
+    consent: Consent
+    views: list[SittingView]
+
+
+def sitting_views(db: Database, coach: Person, client_id: UUID, now: datetime) -> Sittings:
+    """All sittings of a client with their values. Raises NotThere."""
     with db.practice(coach.practice_id) as conn:
-        name = clients.one(conn, client_id).name
+        client = clients.one(conn, client_id)
         seen, shots = sittings.of_client(conn, client_id), sittings.photographs(conn, client_id)
-    return name, views(seen, shots)
+        consent = consent_of(conn, client, PHOTOGRAPHS, now)
+    return Sittings(client, consent, views(seen, shots))
 
 
 def picture(db: Database, person: Person, photograph_id: UUID, *, small: bool) -> bytes:

@@ -22,8 +22,14 @@ router = APIRouter(prefix="/api")
 
 @router.get("/clients/{client_id}/sittings", operation_id="sittings")
 def sittings(client_id: UUID, coach: Coach, ctx: Ctx) -> s.SittingsView:
-    name, found = measuring.sitting_views(ctx.db, coach, client_id)
-    return s.SittingsView(client_id=client_id, client_name=name, sittings=[views.sitting(v) for v in found])
+    found = measuring.sitting_views(ctx.db, coach, client_id, ctx.now)
+    return s.SittingsView(
+        client_id=client_id,
+        client_name=found.client.name,
+        may_keep=found.consent.in_force,
+        consent=found.consent.sentence,
+        sittings=[views.sitting(v) for v in found.views],
+    )
 
 
 @router.post("/clients/{client_id}/sittings", operation_id="openSitting", status_code=201)

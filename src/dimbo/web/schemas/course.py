@@ -148,6 +148,9 @@ class CourseView(Wire):
 class SittingsView(Wire):
     client_id: UUID
     client_name: str
+    may_keep: bool
+    """Whether the client has agreed that photographs are kept."""
+    consent: str
     sittings: list[SittingRow]
 
 

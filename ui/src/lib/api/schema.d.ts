@@ -2345,6 +2345,10 @@ export interface components {
             client_id: string;
             /** Client Name */
             client_name: string;
+            /** May Keep */
+            may_keep: boolean;
+            /** Consent */
+            consent: string;
             /** Sittings */
             sittings: components["schemas"]["SittingRow"][];
         };

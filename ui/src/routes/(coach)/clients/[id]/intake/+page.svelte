@@ -22,7 +22,10 @@
   let picked = $state<{ muscle: string; side: 'right' | 'left' } | null>(null)
   let view = $state<View>('facing')
   let problem = $state('')
-  onMount(() => intake.load())
+  onMount(async () => {
+    await intake.load()
+    await fromAddress()
+  })
   onDestroy(() => intake.stop())
 
   const v = $derived(intake.view)
@@ -54,6 +57,12 @@
     },
     { key: 'notes', name: 'Notes, changes', count: '' }
   ])
+
+  /** The address may name a section, as links from other pages do. */
+  async function fromAddress() {
+    const asked = location.hash.slice(1)
+    if (sections.some((s) => s.key === asked)) await open(asked)
+  }
 
   async function open(key: string) {
     section = key
@@ -109,7 +118,7 @@
 </script>
 
 <svelte:head><title>Intake · {v?.profile.name ?? 'Client'} · Dimbo</title></svelte:head>
-<svelte:window onkeydown={keys} />
+<svelte:window onkeydown={keys} onhashchange={fromAddress} />
 <div class="mx-auto max-w-[1280px] px-6 pt-3">
   {#if intake.failure}<p role="alert" class="text-stop">{intake.failure}</p>{/if}
   {#if !v && !intake.failure}<p class="mt-8 text-soft">Reading the intake …</p>{/if}

@@ -90,10 +90,14 @@
       <div class="flex items-end">
         <div class="grow"><ClientHead name={view.client_name} {id} place="sittings" /></div>
         <div class="flex gap-3">
-          {#if session.me?.stand_in_camera}<button class="act act-quiet" disabled={shooting} onclick={shoot}
-              >{shooting ? 'Taking it …' : 'Take with stand-in camera'}</button
+          {#if session.me?.stand_in_camera}<button
+              class="act act-quiet"
+              disabled={shooting || !view.may_keep}
+              onclick={shoot}>{shooting ? 'Taking it …' : 'Take with stand-in camera'}</button
             >{/if}
-          <button class="act" onclick={() => files?.click()}>Upload photographs</button>
+          <button class="act" disabled={!view.may_keep} onclick={() => files?.click()}
+            >Upload photographs</button
+          >
           <input
             bind:this={files}
             type="file"
@@ -165,6 +169,12 @@
       </p>{/if}
   </div>
   <aside class="grid content-start gap-4 border-l border-[#b9a8bd] pt-6 pl-4" aria-label="Margin">
+    {#if view && !view.may_keep}
+      <Note weight="stop"
+        >{view.client_name.split(' ')[0]} has not agreed that photographs are kept. {view.consent}
+        <a class="link" href="/clients/{id}/intake#consent">Ask for it</a></Note
+      >
+    {/if}
     <Note weight="remark"
       >The client’s right is at your left. Photographs are shown unmirrored and never retouched.</Note
     >
