@@ -134,9 +134,10 @@ def test_the_coach_overrules_the_suggested_cause_and_takes_it_back(intake):
     coach, client = intake
     fact = {"id": "7f0c7d1e-31d5-4b02-bb5e-5a7a5a6a9002", "kind": "rating", "key": "jowls", "value": {"right": 2, "left": 2}}
     post(coach, f"/api/clients/{client}/facts", {"entries": [fact]})
-    coach.reload()
+    coach.goto("/clients")
     coach.goto(f"/clients/{client}/intake#concerns")
     concern = coach.get_by_role("article", name="Jowls and jaw outline")
+    expect(concern).to_be_visible()
     concern.get_by_role("radio", name=re.compile("^platysma pull")).check()
     expect(concern.get_by_text("You chose platysma pull.")).to_be_visible()
     expect(coach.get_by_label("Margin").get_by_text("Platysma pull, as you chose.", exact=False)).to_be_visible()
