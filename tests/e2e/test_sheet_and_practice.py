@@ -41,6 +41,18 @@ def test_two_tabs_on_one_program_never_lose_work(visit, site, program):
     expect(cell(one, "Long oval cheek lift", 1)).to_contain_text("1×7 h4")
 
 
+def test_enter_before_the_exercises_have_arrived_still_adds_one(program):
+    coach, *_ = program
+    held = []
+    coach.route("**/api/catalogue", lambda route: held.append(route))
+    cell(coach, "Settling breath", 1).click()
+    coach.keyboard.press("+")
+    coach.get_by_label("Find an exercise").fill("upper-lip")
+    coach.keyboard.press("Enter")
+    held[0].continue_()
+    expect(cell(coach, "Upper-lip press", 1)).to_contain_text("60 s h1")
+
+
 def test_the_sheet_by_keyboard_alone(program):
     coach, *_ = program
     cell(coach, "Settling breath", 1).click()

@@ -30,6 +30,14 @@ def test_from_the_first_program_to_a_reading_with_its_noise(visit, site, tmp_pat
     coach.get_by_label("First concern").select_option("eye-less-open")
     coach.get_by_role("button", name="Add client").click()
 
+    # The intake opens first; what she came with waits to be rated.
+    expect(coach.get_by_role("region", name="Sudden signs")).to_be_visible()
+    coach.get_by_role("region", name="Sudden signs").get_by_role("button", name="No to all 7").click()
+    coach.get_by_role("navigation", name="Sections of the intake").get_by_role("button", name=re.compile("^Concerns")).click()
+    coach.get_by_role("radiogroup", name="One eye less open, right, severity 0 to 4").get_by_role("radio", name="3").click()
+    expect(coach.get_by_text("Everything is saved.")).to_be_visible()
+    coach.get_by_label("Client", exact=True).get_by_role("link", name="Course").click()
+
     # A four-week program, drafted for the concern and changed by keyboard.
     coach.get_by_role("button", name="New program").click()
     coach.get_by_role("button", name="Write it").click()

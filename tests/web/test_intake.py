@@ -307,3 +307,29 @@ def test_an_expired_clearance_locks_again_without_anybody_doing_anything(coach, 
     assert "ended on" in stops(coach, program)[0]["text"]
     assert start(coach, program).status_code == 422
     assert date.fromisoformat(word["until"]) < TODAY
+
+
+def test_where_an_exercise_hurt_shows_on_its_muscles_and_side(coach, client, practice):
+    body = {"title": "Mouth", "weeks": 4, "concern": "mouth-asymmetry"}
+    made = coach.post(f"/api/clients/{practice.client_id}/programs", json=body).json()["id"]
+    assignment = start(coach, made).json()["id"]
+    session = client.get("/api/today").json()["session"]
+    item = next(i for i in session["items"] if i["exercise"] == "thumb-hook-smile")
+    now = datetime.now(UTC)
+    report = {
+        "id": str(uuid4()),
+        "assignment_id": assignment,
+        "day": session["day"],
+        "started_at": (now - timedelta(minutes=5)).isoformat(),
+        "ended_at": now.isoformat(),
+        "lines": [{"line_id": item["line_id"], "done_s": 3, "outcome": "hurt", "pain_side": "left", "pain_level": 4}],
+    }
+    assert client.put("/api/practice-logs", json=report).status_code == 200
+    tender = coach.get(f"/api/clients/{practice.client_id}").json()["tender"]
+    assert tender == {m: {"right": 0, "left": 4} for m in ("levator_anguli_oris", "zygomaticus_major")}
+
+
+def test_what_the_client_came_with_waits_to_be_rated(enter, intake):
+    assert intake()["concerns"] == ["eye-less-open"] and intake()["ratings"] == {}
+    enter("rating", "jowls", {"right": 1, "left": 1})
+    assert intake()["concerns"] == ["jowls", "eye-less-open"]

@@ -182,8 +182,12 @@ class Held:
         """Its effect on an exercise."""
         if self.state is State.CLEARED:
             return None
-        reached = [t.effect for t in self.rule.touches if t.reaches(card, self.answer.regions, self.released)]
-        return max(reached, key=lambda e: GRAVITY[e], default=None)
+        gravest: Effect | None = None
+        for touch in self.rule.touches:
+            heavier = gravest is None or GRAVITY[touch.effect] > GRAVITY[gravest]
+            if heavier and touch.reaches(card, self.answer.regions, self.released):
+                gravest = touch.effect
+        return gravest
 
 
 @dataclass(frozen=True, slots=True)
@@ -227,23 +231,23 @@ class Cautions:
 
     def regions(self, every: Iterable[str]) -> tuple[RegionState, ...]:
         """What stands over each region, in the order given."""
-        out = []
-        for region in every:
-            found: list[tuple[Effect, bool, str]] = []
-            for h in self.held:
-                if h.state is State.CLEARED:
+        everywhere = tuple(every)
+        found: dict[str, list[tuple[int, bool, Effect, str]]] = {}
+        for h in self.held:
+            if h.state is State.CLEARED:
+                continue
+            for t in h.rule.touches:
+                if t.narrowed and not t.by_region:
                     continue
-                for t in h.rule.touches:
-                    own = t.own_regions(h.answer.regions)
-                    if t.by_region:
-                        there = not own or region in own - h.released
-                    else:
-                        there = not t.narrowed
-                    if there:
-                        found.append((t.effect, t.narrowed, h.rule.name))
-            if found:
-                effect, partial, _ = max(found, key=lambda f: (GRAVITY[f[0]], not f[1]))
-                out.append(RegionState(region, effect, partial, tuple(dict.fromkeys(f[2] for f in found))))
+                own = t.own_regions(h.answer.regions)
+                entry = (GRAVITY[t.effect], not t.narrowed, t.effect, h.rule.name)
+                for region in own - h.released if own else everywhere:
+                    found.setdefault(region, []).append(entry)
+        out = []
+        for region in everywhere:
+            if region in found:
+                _, whole, effect, _ = max(found[region])
+                out.append(RegionState(region, effect, not whole, tuple(dict.fromkeys(name for *_, name in found[region]))))
         return tuple(out)
 
 

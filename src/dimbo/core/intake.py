@@ -197,14 +197,13 @@ def _families(concerns: list[ConcernView], cautions: Cautions, muscle_region: Ma
             names.setdefault(family, []).append(view.concern.name)
             muscles.setdefault(family, {}).update(dict.fromkeys(view.cause.muscles))
     out = []
+    locks = [(h, t) for h in cautions.locks for t in h.rule.touches if t.effect is Effect.LOCK]
     for family in sorted(weights, key=lambda f: -weights[f]):
         regions = {muscle_region[m] for m in muscles[family] if m in muscle_region}
         locked = [
             h.rule.name
-            for h in cautions.locks
-            for t in h.rule.touches
-            if t.effect is Effect.LOCK
-            and (not t.families or family in t.families)
+            for h, t in locks
+            if (not t.families or family in t.families)
             and not (t.pressures or t.needs or t.marks or t.exercises)
             and (not t.by_region or not (own := t.own_regions(h.answer.regions)) or not regions.isdisjoint(own - h.released))
         ]

@@ -160,6 +160,7 @@ def intake(found: OpenIntake, now: datetime) -> s.IntakeView:
         opened_by=client.intake_opened_by,
         finished_at=client.intake_finished_at,
         profile=s.ProfileView.model_validate(client),
+        concerns=client.concerns,
         ratings={k: s.RatingView(right=r.right, left=r.left) for k, r in entered.ratings.items()},
         answers={f"{concern}.{question}": a for (concern, question), a in entered.answers.items()},
         causes=dict(entered.causes),

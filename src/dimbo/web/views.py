@@ -183,6 +183,19 @@ def sitting(view: SittingView) -> s.SittingRow:
     )
 
 
+def _tender(c: Course) -> dict[str, intake_s.RatingView]:
+    """Where stopped exercises hurt: 0 to 10 on the muscles that each works, by side."""
+    out: dict[str, intake_s.RatingView] = {}
+    for x in c.stopped:
+        level, side = x.pain_level or 1, x.pain_side or "both"
+        for muscle in shipped_catalogue().cards[x.exercise_id].prime_movers:
+            known = out.get(muscle, intake_s.RatingView(right=0, left=0))
+            right = level if side in ("right", "both") else 0
+            left = level if side in ("left", "both") else 0
+            out[muscle] = intake_s.RatingView(right=max(known.right, right), left=max(known.left, left))
+    return out
+
+
 def course(c: Course, now: datetime) -> s.CourseView:
     shipped = shipped_catalogue()
     days = [
@@ -240,6 +253,7 @@ def course(c: Course, now: datetime) -> s.CourseView:
         sittings=[sitting(v) for v in c.sittings],
         urgent=intake_views.urgent(c.cautions),
         held=intake_views.held(c.cautions),
+        tender=_tender(c),
         severity={m: intake_s.RatingView(right=r.right, left=r.left) for m, r in c.severity.items()},
         holds=intake_views.holds(c.cautions.regions(shipped_intake().tables.regions)),
         own_intake=c.own_intake,

@@ -139,6 +139,8 @@ class CourseView(Wire):
     held: list[HeldView]
     severity: dict[str, RatingView]
     """Severity 0 to 4 by muscle."""
+    tender: dict[str, RatingView]
+    """Where stopped exercises hurt, 0 to 10 by muscle."""
     holds: dict[str, Literal["lock", "ease"]]
     """Muscles whose region is locked or eased."""
     own_intake: bool

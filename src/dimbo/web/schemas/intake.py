@@ -259,6 +259,8 @@ class IntakeView(Wire):
     opened_by: str | None
     finished_at: datetime | None
     profile: ProfileView
+    concerns: list[str]
+    """What the client came with, rated or not yet."""
     ratings: dict[str, RatingView]
     answers: dict[str, str]
     causes: dict[str, str]

@@ -1253,6 +1253,10 @@ export interface components {
             severity: {
                 [key: string]: components["schemas"]["RatingView"];
             };
+            /** Tender */
+            tender: {
+                [key: string]: components["schemas"]["RatingView"];
+            };
             /** Holds */
             holds: {
                 [key: string]: "lock" | "ease";
@@ -1583,6 +1587,8 @@ export interface components {
             /** Finished At */
             finished_at: string | null;
             profile: components["schemas"]["ProfileView"];
+            /** Concerns */
+            concerns: string[];
             /** Ratings */
             ratings: {
                 [key: string]: components["schemas"]["RatingView"];

@@ -14,6 +14,8 @@
   let catalogue = $state<Schemas['CatalogueView'] | null>(null)
   let wanted = $state('')
   let problem = $state('')
+  /** Enter was pressed before the exercises had arrived. */
+  let early = $state(false)
 
   $effect(() => {
     if (open && !catalogue)
@@ -34,6 +36,12 @@
           Number(b.concerns.some((c) => c.id === concern)) - Number(a.concerns.some((c) => c.id === concern))
       )
   )
+  $effect(() => {
+    if (early && catalogue) {
+      early = false
+      void take(hits[0])
+    }
+  })
   async function take(card: Schemas['CardView'] | undefined) {
     if (!card || !catalogue) return
     try {
@@ -53,7 +61,9 @@
     aria-label="Find an exercise"
     bind:value={wanted}
     onkeydown={(e) => {
-      if (e.key === 'Enter') void take(hits[0])
+      if (e.key !== 'Enter') return
+      if (catalogue) void take(hits[0])
+      else early = true
     }}
   />
   {#if problem}<p role="alert" class="mt-2 text-stop">{problem}</p>{/if}

@@ -82,6 +82,7 @@
               <span
                 ><span class="font-head text-[17px] font-semibold">{r.name}</span>{#if r.age}<span
                     class="ml-2 text-[13px] text-soft">{r.age}</span
+                  >{/if}{#if r.status !== 'active'}<span class="ml-2 text-[13px] text-soft">{r.status}</span
                   >{/if}</span
               >
               <span class="text-[14px]">
@@ -98,4 +99,4 @@
     {/if}
   {/each}
 </main>
-<NewClient bind:open={adding} done={(id) => goto(`/clients/${id}`)} />
+<NewClient bind:open={adding} done={(id) => goto(`/clients/${id}/intake`)} />

@@ -50,7 +50,14 @@
           {course.urgent}
         </p>
       {/if}
-      <ClientHead name={course.name} {id} place="course" severity={course.severity} holds={course.holds}>
+      <ClientHead
+        name={course.name}
+        {id}
+        place="course"
+        severity={course.severity}
+        holds={course.holds}
+        tender={course.tender}
+      >
         {course.age ? `${course.age}, ` : ''}{course.time_zone.split('/').at(-1)?.replace('_', ' ')}, {course.local_time.slice(
           11,
           16

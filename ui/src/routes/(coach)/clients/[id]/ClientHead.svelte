@@ -9,6 +9,7 @@
     place,
     severity,
     holds = {},
+    tender = {},
     children
   }: {
     name: string
@@ -17,6 +18,8 @@
     /** Severity 0 to 4 by muscle, for the small map. */
     severity?: Record<string, { right: number; left: number }>
     holds?: Holds
+    /** Where it hurt lately, 0 to 10 by muscle. */
+    tender?: Record<string, { right: number; left: number }>
     children?: Snippet
   } = $props()
   const tabs = $derived([
@@ -24,11 +27,10 @@
     { key: 'intake', name: 'Intake', href: `/clients/${id}/intake` },
     { key: 'sittings', name: 'Sittings', href: `/clients/${id}/sittings` }
   ])
-  const fills = $derived<Fills>(
+  const share = (of: Record<string, { right: number; left: number }>, most: number): Fills =>
     Object.fromEntries(
-      Object.entries(severity ?? {}).map(([m, r]) => [m, { right: r.right / 4, left: r.left / 4 }])
+      Object.entries(of).map(([m, r]) => [m, { right: r.right / most, left: r.left / most }])
     )
-  )
 </script>
 
 <div class="flex items-start gap-3">
@@ -36,8 +38,16 @@
     <a
       href="/clients/{id}/intake"
       class="block size-[64px] shrink-0"
-      title="Severity of concerns; open the intake"
-      ><FaceMap view="facing" {fills} {holds} small labels={false} label="severity of concerns" /></a
+      title="Hatched: severity of concerns. Dots: where it hurt. Opens the intake"
+      ><FaceMap
+        view="facing"
+        fills={share(severity, 4)}
+        tender={share(tender, 10)}
+        {holds}
+        small
+        labels={false}
+        label="severity of concerns, and where it hurt"
+      /></a
     >
   {/if}
   <div>

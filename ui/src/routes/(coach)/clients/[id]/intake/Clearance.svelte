@@ -15,8 +15,12 @@
   let regions = $state<string[]>([])
   let problem = $state('')
   let id = $state('')
+  const place = $derived(`dimbo clearance ${intake.client} ${rule.id}`)
   $effect(() => {
-    if (open && !id) id = crypto.randomUUID()
+    if (open && !id) {
+      id = crypto.randomUUID()
+      form = { ...blank(), ...(JSON.parse(sessionStorage.getItem(place) ?? '{}') as object) }
+    }
   })
   const roles = $derived([
     ...(rule.cleared_by === 'coach' ? ['coach'] : []),
@@ -45,6 +49,7 @@
     )
     if (!problem) {
       open = false
+      sessionStorage.removeItem(place)
       id = ''
       form = blank()
       regions = []
@@ -59,7 +64,11 @@
       : 'Record what the treating clinician said, not what you think.'}
     It must say: {rule.says} It stands in the record with your name and cannot be taken out.
   </p>
-  <form class="mt-3 grid grid-cols-2 gap-3" onsubmit={keep}>
+  <form
+    class="mt-3 grid grid-cols-2 gap-3"
+    onsubmit={keep}
+    oninput={() => sessionStorage.setItem(place, JSON.stringify(form))}
+  >
     <label class="grid gap-1">Name<input class="field" required bind:value={form.by_name} /></label>
     <label class="grid gap-1"
       >Role<select class="field" required bind:value={form.role}>

@@ -12,7 +12,9 @@
 
   let added = $state<string[]>([])
   const all = $derived(intake.tables?.concerns ?? [])
-  const rated = $derived(Object.keys(intake.view?.ratings ?? {}))
+  const rated = $derived([
+    ...new Set([...Object.keys(intake.view?.ratings ?? {}), ...(intake.view?.concerns ?? [])])
+  ])
   const shown = $derived([...added, ...rated.filter((c) => !added.includes(c))])
   const here = $derived(picked ? all.filter((c) => c.muscles.includes(picked?.muscle ?? '')) : [])
   const muscle = $derived(intake.tables?.muscles.find((m) => m.id === picked?.muscle))
