@@ -106,6 +106,11 @@
   }
 </script>
 
+{#snippet contour(outline: string)}
+  <!-- Without its closing stretch, which runs along the midline. -->
+  <path d={outline.replace(/(L[^A-Z]*)*Z$/, '')} fill="none" stroke={ink} stroke-width="7" />
+{/snippet}
+
 <svg
   bind:this={root}
   viewBox={box.join(' ')}
@@ -136,13 +141,12 @@
   </defs>
   {#each sides as side (side)}
     <g transform="scale({way[side]} 1)" data-side={side}>
-      {#if !headOnly}<path
-          d={back ? art.back.body : art.body}
-          fill={paper}
-          stroke={small ? ink : 'none'}
-          stroke-width="7"
-        />{/if}
-      <path d={back ? art.back.head : art.head} fill={paper} stroke={small ? ink : 'none'} stroke-width="7" />
+      {#if !headOnly}
+        <path d={back ? art.back.body : art.body} fill={paper} />
+        {#if small}{@render contour(back ? art.back.body : art.body)}{/if}
+      {/if}
+      <path d={back ? art.back.head : art.head} fill={paper} />
+      {#if small}{@render contour(back ? art.back.head : art.head)}{/if}
       {#each muscles as [name, muscle] (name)}
         {@const strength = fills[name]?.[side] ?? 0}
         {#if strength > 0}
@@ -208,11 +212,11 @@
           <circle
             cx={x}
             cy={y}
-            r={3 + 8 * dot}
+            r={(small ? 10 : 3) + 8 * dot}
             data-tender={name}
             fill={inks[side]}
-            stroke={paper}
-            stroke-width="1.5"
+            stroke={small ? ink : paper}
+            stroke-width={small ? 4 : 1.5}
           />
         {/if}
         {#if pick}
