@@ -111,3 +111,11 @@ def test_the_stand_in_camera_takes_the_clients_own_face(coach, practice):
     one = coach.get(f"/api/clients/{practice.client_id}/stand-in-shot.jpg?seed=1")
     two = coach.get(f"/api/clients/{practice.client_id}/stand-in-shot.jpg?seed=2")
     assert one.headers["content-type"] == "image/jpeg" and one.content != two.content
+
+
+def test_a_photograph_deleted_while_it_waits_is_left_alone(coach, practice, sitting, owner, cluster, database_name):
+    upload(coach, sitting, shoot(Scene("aster", "even", 1)).jpeg(datetime.now(UTC)))
+    withdrawn = {"given": False, "version": 1, "deletes": 1}
+    assert coach.put(f"/api/clients/{practice.client_id}/consents/photographs", json=withdrawn).status_code == 200
+    work(cluster, database_name)
+    assert owner.execute("select status from procrastinate_jobs").fetchall() == [], "a failed job would stay"

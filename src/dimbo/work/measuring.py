@@ -15,7 +15,7 @@ from dimbo.core.readings import READINGS, Change, Pair, SittingValue, compare, m
 from dimbo.store import clients, sittings
 from dimbo.store.accounts import Person
 from dimbo.store.clients import Client
-from dimbo.store.database import Conn, Database
+from dimbo.store.database import Conn, Database, NotThere
 from dimbo.store.sittings import Photograph, Sitting
 from dimbo.vision.landmarks import METHOD, FaceError, Landmarks, locate
 from dimbo.vision.photograph import PhotographError, decode, read_photograph
@@ -85,15 +85,21 @@ def analyse_pixels(image: bytes, progress: Callable[[str], None] = lambda _: Non
 
 
 def analyse(db: Database, practice_id: UUID, photograph_id: UUID) -> None:
-    """Analyse one stored photograph and keep the result; every step is told to those who wait."""
+    """Analyse one stored photograph and keep the result; every step is told to those who wait.
+
+    A photograph that was deleted while it waited, as by a withdrawn consent, is left alone.
+    """
 
     def tell(state: str, words: str, refusal: str = "") -> None:
         with db.practice(practice_id) as conn:
             sittings.step(conn, photograph_id, state, words, refusal)
 
     tell("working", "opening")
-    with db.practice(practice_id) as conn:
-        image = sittings.picture(conn, photograph_id, small=False)
+    try:
+        with db.practice(practice_id) as conn:
+            image = sittings.picture(conn, photograph_id, small=False)
+    except NotThere:
+        return
     try:
         found = analyse_pixels(image, lambda words: tell("working", words))
     except FaceError as error:
