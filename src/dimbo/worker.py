@@ -9,7 +9,7 @@ import structlog
 from procrastinate import App, PsycopgConnector, RetryStrategy
 
 from dimbo.store.database import Database
-from dimbo.work import measuring
+from dimbo.work import analysing
 from dimbo.work.queue import ANALYSE
 
 log = structlog.get_logger()
@@ -21,7 +21,7 @@ def build(database_url: str, db: Database) -> App:
 
     @app.task(name=ANALYSE, retry=RetryStrategy(max_attempts=3, wait=2))
     async def analyse(practice_id: str, photograph_id: str) -> None:
-        await asyncio.to_thread(measuring.analyse, db, UUID(practice_id), UUID(photograph_id))
+        await asyncio.to_thread(analysing.analyse, db, UUID(practice_id), UUID(photograph_id))
         log.info("photograph analysed", photograph=photograph_id)
 
     return app

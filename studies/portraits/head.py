@@ -107,12 +107,12 @@ class Camera:
     scale: int
 
     @classmethod
-    def for_head(cls, head: Head, turn: tuple[float, float, float], size: tuple[int, int], scale: int) -> Camera:
+    def for_head(cls, head: Head, turn: tuple[float, float, float], size: tuple[int, int], scale: int, drop: float = 0.0) -> Camera:
         a, b, g = np.radians(turn)
         ry = np.array([[np.cos(a), 0, np.sin(a)], [0, 1, 0], [-np.sin(a), 0, np.cos(a)]])
         rx = np.array([[1, 0, 0], [0, np.cos(b), -np.sin(b)], [0, np.sin(b), np.cos(b)]])
         rz = np.array([[np.cos(g), -np.sin(g), 0], [np.sin(g), np.cos(g), 0], [0, 0, 1]])
-        centre = np.array([0, head.eye_y - 0.10, head.eye_z - 0.45])
+        centre = np.array([0, head.eye_y - 0.10 - drop, head.eye_z - 0.45])
         return cls(centre, rz @ rx @ ry, size[0] * scale, size[1] * scale, scale)
 
     def project(self, points: Array) -> tuple[Array, Array]:

@@ -184,17 +184,33 @@ def _both(weights: Mapping[str, float]) -> dict[str, float]:
 
 EXPRESSIONS: dict[str, dict[str, float]] = {
     "smile": _both({"mouthSmile": 0.58, "cheekSquint": 0.4, "eyeSquint": 0.25, "mouthDimple": 0.2}),
+    "full": _both({"mouthSmile": 0.95, "cheekSquint": 0.7, "eyeSquint": 0.4, "mouthDimple": 0.3, "mouthUpperUp": 0.12}),
     "raised": {"browInnerUp": 0.9, **_both({"browOuterUp": 1.0, "eyeWide": 0.3, "mouthSmile": 0.0})},
+    "wide": _both({"eyeWide": 1.0, "mouthSmile": 0.0}),
+    "closed": _both({"eyeBlink": 1.0, "mouthSmile": 0.0}),
+    "pressed": {"mouthRollLower": 0.55, "mouthRollUpper": 0.5, **_both({"mouthPress": 0.8, "mouthSmile": 0.0})},
 }
-"""Even faces with an expression: a gentle smile, and raised brows."""
+"""Even faces with an expression, as the photo protocol asks for them."""
+
+TURNS: dict[str, tuple[float, float, float]] = {
+    "quarter_left": (-45, 0, 0),
+    "quarter_right": (45, 0, 0),
+    "profile_left": (-90, 0, 0),
+    "profile_right": (90, 0, 0),
+    "chin_up": (0, -25, 0),
+}
+"""Even faces seen from elsewhere: yaw toward the client's left, pitch downward, roll, in degrees. The left profile shows the left side."""
 
 
 def state_weights(identity: str, state: str) -> dict[str, float]:
-    """Face-unit weights of a state: even, uneven (lower side marked), eased (half as uneven), or an expression."""
+    """Face-unit weights of a state: even, uneven (lower side marked), eased (half as uneven), or an expression.
+
+    A state may carry a turn after an @, such as ``uneven@4`` for four degrees to the client's left, or be one of TURNS.
+    """
     side = LOWER_SIDE[identity]
     if state in EXPRESSIONS:
         return {name: weight + REST.get(name, 0.0) for name, weight in EXPRESSIONS[state].items()}
-    share = {"even": 0.0, "eased": 0.5, "uneven": 1.0}[state]
+    share = {"eased": 0.5, "uneven": 1.0}.get(state.split("@")[0], 0.0)
     lowered = {f"eyeBlink{side}": 0.17, f"browDown{side}": 0.30, f"mouthFrown{side}": 0.34}
     out = dict(REST)
     for name, weight in lowered.items():
@@ -202,4 +218,11 @@ def state_weights(identity: str, state: str) -> dict[str, float]:
     return out
 
 
-STATES = ("even", "eased", "uneven", *EXPRESSIONS)
+def turn_of(state: str) -> tuple[float, float, float]:
+    """How the head of a state is turned, in degrees."""
+    if "@" in state:
+        return float(state.split("@")[1]), 0.0, 0.0
+    return TURNS.get(state, (0.0, 0.0, 0.0))
+
+
+STATES = ("even", "eased", "uneven", *EXPRESSIONS, *TURNS)

@@ -15,15 +15,20 @@ from pathlib import Path
 import cv2
 import numpy as np
 
-from .head import BODY, EYE_LEFT, EYE_RIGHT, IRIS_RADIUS, Camera, Head, draw_buffers
+from .head import BODY, CAMERA_SCALE, EYE_LEFT, EYE_RIGHT, IRIS_RADIUS, Camera, Head, draw_buffers
 from .light import develop, shade
 from .mesh import Array
 from .paint import paint
-from .people import IDENTITIES, LOWER_SIDE, SEEDS, STATES, STYLES, state_weights
+from .people import IDENTITIES, LOWER_SIDE, SEEDS, STATES, STYLES, TURNS, state_weights, turn_of
 from .raster import sample
 
 SIZE = (900, 1200)
 SCALE = 2
+PROFILE_DROP = 0.35
+"""Decimetres by which profiles look lower, so that the neck is in the picture."""
+MIN_EYE_COLUMNS = 20
+NAPE_MM = 128
+"""How far below the eyes the neck meets the collar, where C7 is."""
 
 
 def landmark_vertices(head: Head) -> dict[str, int]:
@@ -61,6 +66,8 @@ def truth(head: Head, camera: Camera, posed: list[Array], ids: Array, vertices: 
         pupil = camera.project(front[None])[0][0] / camera.scale
         mask = ids == part
         columns = np.where(mask.any(0))[0]
+        if len(columns) < MIN_EYE_COLUMNS * camera.scale or not mask[:, round(pupil[0] * camera.scale)].any():
+            continue  # closed, or turned away: there is no lid margin to be true about
         middle = round(pupil[0] * camera.scale)
         rows = [np.where(mask[:, middle + k])[0] for k in range(-4, 5)]
         inner, outer = (columns[0], columns[-1]) if side == "left" else (columns[-1], columns[0])
@@ -72,6 +79,40 @@ def truth(head: Head, camera: Camera, posed: list[Array], ids: Array, vertices: 
     return {"points": points, "pixels_per_mm": camera.pixels_per_mm(np.array(fronts)), "iris_mm": IRIS_RADIUS * 200}
 
 
+def profile_truth(head: Head, camera: Camera, posed: list[Array], ids: Array, side: str) -> dict[str, list[float]]:
+    """Points that are set by hand on a profile, from the outline and from the ear, in final pixels."""
+    mask = ids >= 0 if side == "left" else ids[:, ::-1] >= 0  # as if looking to the picture's left
+    first, last = mask.argmax(1).astype(float), mask.shape[1] - 1 - mask[:, ::-1].argmax(1).astype(float)
+    on_screen = camera.project(posed[BODY])[0]
+    rest = head.rest[BODY] - np.array([0, head.eye_y, head.eye_z])
+    mm = camera.scale * CAMERA_SCALE / 100
+    eyes = float(camera.project(np.array([[0, head.eye_y, head.eye_z]]))[0][0, 1])
+
+    def rows(start: float, end: float) -> Array:
+        return np.arange(int(eyes + start * mm), int(eyes + end * mm))
+
+    tip = rows(10, 60)[np.argmin(first[rows(10, 60)])]
+    after = (tip - eyes) / mm
+    base = rows(after + 2, after + 22)[np.argmax(first[rows(after + 2, after + 22)])]
+    below = (base - eyes) / mm
+    chin = rows(below + 34, below + 60)[np.argmin(first[rows(below + 34, below + 60)])]
+    under = rows((chin - eyes) / mm, (chin - eyes) / mm + 35)
+    menton = under[np.argmax((under - chin) - 0.9 * (first[under] - first[chin]))]
+    throat = rows((menton - eyes) / mm + 2, (menton - eyes) / mm + 55)
+    throat = throat[np.argmax(first[throat] - (throat - menton) * 0.7)]
+    nape = int(eyes + NAPE_MM * mm)
+    half = rest[:, 0] > 0 if side == "left" else rest[:, 0] < 0
+    ear = np.where(half & (head.ear > 0.5))[0]
+    level = ear[np.abs(rest[ear, 1] - rest[ear, 1].mean() + 0.05) < 0.06]
+    out = {name: [first[row], float(row)] for name, row in (("sn", base), ("pog", chin), ("me", menton), ("cp", throat))}
+    out["c7"] = [last[nape], float(nape)]
+    if side == "right":
+        out = {name: [mask.shape[1] - x, y] for name, (x, y) in out.items()}
+    out["lobe"] = on_screen[int(ear[np.argmin(rest[ear, 1])])].tolist()
+    out["tragus"] = on_screen[int(level[np.argmax(rest[level, 2])])].tolist()
+    return {name: [x / camera.scale, y / camera.scale] for name, (x, y) in out.items()}
+
+
 def main(assets: Path, out: Path, jobs: list[str]) -> None:
     out.mkdir(parents=True, exist_ok=True)
     heads: dict[str, Head] = {}
@@ -80,12 +121,14 @@ def main(assets: Path, out: Path, jobs: list[str]) -> None:
         head = heads.setdefault(identity, Head(assets, IDENTITIES[identity]))
         style, seed = STYLES[identity], SEEDS[identity]
         weights = state_weights(identity, state)
-        camera = Camera.for_head(head, (0, 0, 0), SIZE, SCALE)
+        camera = Camera.for_head(head, turn_of(state), SIZE, SCALE, drop=PROFILE_DROP if "profile" in state else 0.0)
         posed = head.pose(weights, style)
         buffers = draw_buffers(head, camera, posed, style)
         image = develop(shade(head, buffers, paint(head, buffers, style, seed), style, seed), SIZE, seed)
-        cv2.imwrite(str(out / f"{identity}-{state}.jpg"), image[:, :, ::-1], [cv2.IMWRITE_JPEG_QUALITY, 90])
+        cv2.imwrite(str(out / f"{identity}-{state}.jpg"), image[:, :, ::-1], [cv2.IMWRITE_JPEG_QUALITY, 80 if state in TURNS else 90])
         facts = truth(head, camera, posed, buffers.ids, landmark_vertices(head))
+        if "profile" in state:
+            facts["points"] = profile_truth(head, camera, posed, buffers.ids, state.split("_")[1])
         facts |= {"identity": identity, "state": state, "lower_side": LOWER_SIDE[identity].lower(), "face_units": weights}
         (out / f"{identity}-{state}.json").write_text(json.dumps(facts, indent=1) + "\n")
         print(f"{identity} {state}", flush=True)

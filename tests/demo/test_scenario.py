@@ -69,4 +69,4 @@ def test_every_story_can_be_played():
     assert len({s.name for s in people.STORIES}) == len(people.STORIES)
     for story in people.STORIES:
         assert story.portrait in identities()
-        assert all(state in NEUTRAL for _, state, _ in story.states)
+        assert all(taken.state in NEUTRAL for taken in story.sittings)

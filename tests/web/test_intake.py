@@ -198,19 +198,20 @@ def test_an_invisible_sign_is_refused_in_words(enter):
 
 
 def test_the_newest_measured_sitting_answers_its_side_test(coach, db, practice, intake):
-    from dimbo.store import sittings
+    from dimbo.store import photographs
     from dimbo.vision.stand_in_camera import Scene, shoot
 
     sitting = coach.post(f"/api/clients/{practice.client_id}/sittings", json={"taken_on": "2026-03-20"}).json()["id"]
     for shot in range(3):
         photograph, picture = uuid4(), shoot(Scene("aster", "uneven", shot)).jpeg(None)
-        data = {"photograph_id": str(photograph)}
+        data = {"photograph_id": str(photograph), "view": "front-neutral"}
         coach.post(f"/api/sittings/{sitting}/photographs", data=data, files={"file": (f"{shot}.jpg", picture, "image/jpeg")})
-        pair = {"right": 8.0, "left": 10.0}
+        pair = {"value": 2.0, "right": 8.0, "left": 10.0}
         with db.practice(practice.id) as conn:
-            readings = {"fissure_height": pair, "commissure_height": {"right": 1.0, "left": 1.0}}
-            sittings.keep_analysis(conn, practice.id, photograph, method="m", points={}, iris_px=60.0, quality=[], readings=readings)
-            sittings.step(conn, photograph, "measured", "")
+            readings = {"fissure_height": pair, "commissure_height": {"value": 0.0, "right": 1.0, "left": 1.0}}
+            found = {"points": {}, "depth": {}, "trust": {}, "seen": {}, "face_print": b"", "iris_px": 60.0}
+            photographs.keep_analysis(conn, practice.id, photograph, method="m", readings=readings, **found)
+            photographs.step(conn, photograph, "measured", "")
     results = intake()["results"]
     assert results["eye-measured"] == {"answer": "right", "noted_on": "2026-03-20", "measured": True}
     assert results["corner-measured"]["answer"] == "neither"

@@ -24,10 +24,9 @@ def sitting(coach, practice):
     return coach.post(f"/api/clients/{practice.client_id}/sittings", json={"taken_on": "2026-03-02"}).json()["id"]
 
 
-def upload(coach, sitting, data, name="front.jpg", photograph_id=None):
-    return coach.post(
-        f"/api/sittings/{sitting}/photographs", data={"photograph_id": photograph_id or str(uuid4())}, files={"file": (name, data)}
-    )
+def upload(coach, sitting, data, name="front.jpg", photograph_id=None, view="front-neutral"):
+    form = {"photograph_id": photograph_id or str(uuid4())} | ({"view": view} if view else {})
+    return coach.post(f"/api/sittings/{sitting}/photographs", data=form, files={"file": (name, data)})
 
 
 def work(cluster, database_name):
@@ -48,9 +47,10 @@ def test_two_portraits_become_a_reading_with_its_noise(coach, practice, sitting,
     assert [p["state"] for p in found["photographs"]] == ["measured", "measured"]
     assert found["photographs"][0]["taken_at"].startswith("2026-03-02T08:41")
     eye = next(r for r in found["readings"] if r["id"] == "fissure_height")
-    assert eye["shots"] == 2 and eye["lower_side"] == "right" and eye["judgement"] == "beyond noise"
-    assert eye["difference"] > eye["band"] > 0
-    assert {q["name"] for q in found["photographs"][0]["quality"]} >= {"turn", "light", "size"}
+    assert len(eye["shots"]) == 2 and eye["smaller_side"] == "right" and eye["real"]
+    assert eye["value"] > eye["band"] > 0 and eye["provisional"]
+    assert {q["id"] for q in found["photographs"][0]["quality"]} >= {"turn", "light", "size"}
+    assert all(q["why"] for q in found["photographs"][0]["quality"] if q["id"] == "turn")
 
 
 def test_pictures_without_one_face_are_refused_and_kept_apart(coach, practice, sitting, cluster, database_name):

@@ -9,7 +9,7 @@ from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.cautions import CautionAnswer
 from dimbo.core.intake import Intake, Rating, conclude
 from dimbo.core.side_tests import TestResult
-from dimbo.store import clients, facts, reasoning, self_intakes, sittings
+from dimbo.store import clients, facts, photographs, reasoning, self_intakes
 from dimbo.store.database import enter
 
 from .installation import Installation
@@ -30,9 +30,9 @@ def page() -> tuple[Callable[[], object], Callable[[], object], Callable[[], Non
             clients.one(conn, client_id)
             reasoning.own(conn)
             facts.standing(conn, client_id)
-            conn.execute(sittings.NEWEST_READINGS, (client_id,)).fetchall()
+            conn.execute(photographs.NEWEST_READINGS, (client_id,)).fetchall()
             self_intakes.newest(conn, client_id)
-            sittings.photograph_count(conn, client_id)
+            photographs.count(conn, client_id)
 
     return lambda: site.get(f"/api/clients/{client_id}/intake"), bare_sql, site.close
 

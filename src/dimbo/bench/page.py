@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from dimbo.store import clients, facts, practice, programs, self_intakes, sittings
+from dimbo.store import clients, facts, photographs, practice, programs, self_intakes, sittings
 from dimbo.store.database import enter
 
 from .installation import Installation
@@ -29,7 +29,8 @@ def make() -> tuple[Callable[[], object], Callable[[], object], Callable[[], Non
             practice.stopped(conn, client_id)
             programs.of_client(conn, client_id)
             sittings.of_client(conn, client_id)
-            sittings.photographs(conn, client_id)
+            photographs.of_client(conn, client_id)
+            sittings.primary(conn, client_id)
             facts.standing(conn, client_id)
             self_intakes.newest(conn, client_id)
 

@@ -11,7 +11,7 @@ from dimbo.core.anatomy import Side
 from dimbo.core.cautions import CautionRule, Effect, Touch
 from dimbo.core.consent import ConsentText
 from dimbo.core.intake import Tables
-from dimbo.core.readings import READINGS
+from dimbo.core.reading_table import READINGS
 from dimbo.core.reasoning import Cause, Question, Reasoning
 from dimbo.core.side_tests import HabitTask, SideTest
 

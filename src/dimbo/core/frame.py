@@ -1,15 +1,19 @@
 """The frame of a face in a photograph: level, origin, midline and scale.
 
-The horizontal is the least-squares line through the four canthi; the origin is the midpoint of the two
-endocanthia; x runs to the client's left, y up. The scale is the horizontal visible iris diameter, which
+The horizontal runs along the two iris centres where both are sure, else along the least-squares line through the
+four canthi: the detector's canthi follow a hanging brow or mouth corner and would hide a third of every left-right
+difference (docs/measurement.md has the table). The origin is the midpoint of the two endocanthia; x runs to the
+client's left, y up. The scale is the horizontal visible iris diameter, which
 is 11.7 mm in adults (SD about 0.5), so absolute lengths carry about 4 %; differences between the sides
 and changes within one client do not.
 """
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+import math
+import statistics
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -60,19 +64,57 @@ def need(points: Mapping[str, Point], *names: str) -> list[Point]:
 def head_frame(points: Mapping[str, Point], iris_px: float) -> Frame:
     """Frame from the four canthi and the iris diameter in pixels.
 
-    Total least squares (the first principal axis of the four canthi), so that a turned photograph is
-    treated alike. Raises MissingPoint, or ValueError when the iris has no size.
+    Level along the iris centres when ``points`` has both; else by total least squares (the first principal axis of the
+    four canthi), so that a turned photograph is treated alike. Raises MissingPoint, or ValueError when the iris has no size.
     """
     if not iris_px > 0:
         raise ValueError("the iris diameter must be larger than zero")
     canthi = np.array(need(points, *CANTHI))
     centred = canthi - canthi.mean(0)
-    axis = np.linalg.svd(centred, full_matrices=False)[2][0]
+    if "pu_right" in points and "pu_left" in points:
+        run = np.subtract(points["pu_left"], points["pu_right"])
+        axis = run / np.linalg.norm(run)
+    else:
+        axis = np.linalg.svd(centred, full_matrices=False)[2][0]
     if axis @ (canthi[3] - canthi[0]) < 0:
         axis = -axis
     right, left = need(points, "en_right", "en_left")
     origin = ((right[0] + left[0]) / 2, (right[1] + left[1]) / 2)
     return Frame(origin, (float(axis[0]), float(axis[1])), (float(axis[1]), float(-axis[0])), IRIS_MM / iris_px)
+
+
+def turned_back(points: Mapping[str, Point], depth: Mapping[str, float], yaw_deg: float) -> dict[str, Point]:
+    """Points as they would stand if the head looked straight ahead.
+
+    Each point is turned about the vertical through the eyes' middle by the yaw, with the detector's depth (same unit,
+    nearer is smaller). Only x changes: studies/truth.py shows that this mends distances across the face and that
+    heights neither need nor gain from it. Points without a depth stay.
+    """
+    if not yaw_deg or not depth:
+        return dict(points)
+    a = np.radians(yaw_deg)
+    middle = np.mean([p for name, p in points.items() if name in CANTHI], axis=0)
+    level = float(np.mean([depth[name] for name in CANTHI]))
+    out = dict(points)
+    for name, (x, y) in points.items():
+        if name in depth:
+            out[name] = (float(middle[0] + (x - middle[0]) * np.cos(a) + (depth[name] - level) * np.sin(a)), y)
+    return out
+
+
+def ruler_mm(en_en_over_iris: Sequence[float]) -> float:
+    """A client's inner canthal distance in millimetres: the median over all accepted front shots, in irises of 11.7 mm."""
+    if not en_en_over_iris:
+        raise ValueError("a ruler needs at least one accepted front shot")
+    return statistics.median(en_en_over_iris) * IRIS_MM
+
+
+def place_all(points: Mapping[str, Point], iris_px: float, ruler: float | None = None) -> dict[str, Point]:
+    """Every point in millimetres of the head frame. With a ruler, the client's en-en distance gives the scale."""
+    frame = head_frame(points, iris_px)
+    if ruler:
+        frame = replace(frame, mm_per_px=ruler / math.dist(*need(points, "en_right", "en_left")))
+    return {name: frame.place(p) for name, p in points.items()}
 
 
 def mirrored(points: Mapping[str, Point], width_px: float) -> dict[str, Point]:

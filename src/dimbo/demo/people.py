@@ -4,16 +4,40 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from dimbo.vision.stand_in_camera import VIEW_STATES
+
 PRACTICE = "Quayside Face Studio"
 COACHES = (("Ottoline Brask", "ottoline@quayside.example"), ("Emeric Vantongeren", "emeric@quayside.example"))
 PASSWORD = "harbour-lantern-24"
 
 
 @dataclass(frozen=True)
+class Taken:
+    """One sitting. ``state`` is the portrait's; ``shots`` neutral ones are taken at ``hour`` o'clock; ``views`` are taken once
+    each. ``light`` comes from the client's left when positive; ``lid_mm`` lifts the (right, left) lid."""
+
+    days_ago: int
+    state: str
+    shots: int = 3
+    baseline: bool = False
+    views: tuple[str, ...] = ()
+    hour: int = 8
+    light: float = 0.0
+    flipped: bool = False
+    lid_mm: tuple[float, float] = (0.0, 0.0)
+    how: str = "another person"
+    hint: str = ""
+
+
+WHOLE = tuple(VIEW_STATES)
+"""Every view of the protocol but the neutral one."""
+
+
+@dataclass(frozen=True)
 class Story:
     """A client and what their history shows. Weeks and days count back from today.
 
-    ``states`` are the portrait's states at each sitting: (days ago, state, shots). ``habit`` is the share of planned
+    ``habit`` is the share of planned
     days that are practised; ``effort`` the middle of what they report; ``overdoes`` counts back from the last practised day.
     """
 
@@ -29,7 +53,9 @@ class Story:
     habit: float = 0.9
     effort: int = 5
     email: str | None = None
-    states: tuple[tuple[int, str, int], ...] = ()
+    sittings: tuple[Taken, ...] = ()
+    rated: bool = False
+    """Whether the coach has rated the first and the newest sitting blind."""
     overdoes: tuple[int, ...] = ()
     hurt: tuple[str, str, int, str] | None = None
     """In the last session: exercise, side, level of 10, and where."""
@@ -51,7 +77,12 @@ STORIES = (
         0.92,
         5,
         "philippa@mail.example",
-        ((45, "uneven", 3), (3, "eased", 3)),
+        (
+            Taken(49, "uneven", baseline=True, views=WHOLE, hint="A small mole under the left eye."),
+            Taken(45, "uneven", baseline=True),
+            Taken(3, "eased", views=("gentle-smile", "brows-raised", "profile-left")),
+        ),
+        True,
         overdoes=(12, 14),
         note="The long hold is easier than two weeks ago.",
     ),
@@ -68,7 +99,12 @@ STORIES = (
         0.8,
         6,
         "tobias@mail.example",
-        ((18, "uneven", 3),),
+        (
+            Taken(20, "uneven", baseline=True, views=("gentle-smile", "profile-left")),
+            Taken(18, "uneven", baseline=True),
+            Taken(1, "uneven", views=("gentle-smile",), lid_mm=(0.0, 0.15)),
+        ),
+        True,
         hurt=("thumb-hook-smile", "left", 4, "jaw joint"),
     ),
     Story(
@@ -84,7 +120,11 @@ STORIES = (
         0.95,
         4,
         "hanne@mail.example",
-        ((38, "uneven", 3), (9, "uneven", 2)),
+        (
+            Taken(41, "uneven", baseline=True),
+            Taken(38, "uneven", baseline=True),
+            Taken(9, "uneven", shots=3, light=0.42),
+        ),
     ),
     Story(
         "Imara Desrosiers",
@@ -99,7 +139,7 @@ STORIES = (
         0.85,
         5,
         None,
-        ((25, "uneven", 3), (2, "eased", 1)),
+        (Taken(25, "uneven", baseline=True, hint="The parting is on the right."), Taken(2, "uneven", shots=2, flipped=True, how="selfie")),
     ),
     Story(
         "Casimir Holt",
@@ -114,7 +154,7 @@ STORIES = (
         0.7,
         6,
         None,
-        ((31, "uneven", 2),),
+        (Taken(31, "uneven", shots=2, baseline=True), Taken(4, "uneven", shots=2, hour=17)),
         silent_days=5,
     ),
     Story(
@@ -130,7 +170,7 @@ STORIES = (
         1.0,
         5,
         None,
-        ((10, "eased", 3),),
+        (Taken(10, "eased", baseline=True),),
         note="Counting out loud helps.",
     ),
     Story(
@@ -146,7 +186,13 @@ STORIES = (
         0.88,
         5,
         None,
-        ((52, "uneven", 3), (22, "uneven", 3), (1, "eased", 3)),
+        (
+            Taken(55, "uneven", baseline=True),
+            Taken(52, "uneven", baseline=True),
+            Taken(36, "uneven", lid_mm=(0.2, 0.0)),
+            Taken(22, "uneven", lid_mm=(0.5, 0.0)),
+            Taken(1, "eased"),
+        ),
     ),
     Story(
         "Yun-seo Baptiste",
@@ -161,7 +207,7 @@ STORIES = (
         0.75,
         4,
         None,
-        ((27, "even", 2),),
+        (Taken(27, "even", shots=2, baseline=True),),
     ),
     Story(
         "Eluned Farrokhzad",
@@ -189,7 +235,7 @@ STORIES = (
         "hooded-lid",
         "The left lid feels heavy by evening.",
         "dahlia",
-        states=((1, "uneven", 3),),
+        sittings=(Taken(1, "uneven", baseline=True),),
     ),
     Story("Sunniva Castellane", 1996, "Europe/Paris", 8, "forehead-lines", "I lift my brows when I listen.", "hazel"),
     Story(

@@ -10,12 +10,15 @@ from uuid import UUID, uuid5
 import psycopg
 
 from dimbo.catalogue import shipped_catalogue
+from dimbo.core.protocol import NEUTRAL
+from dimbo.core.reading_table import HEADLINES
 from dimbo.core.schedule import practice_day, zone
-from dimbo.store import accounts, clients, programs
+from dimbo.store import accounts, clients, photographs, programs
+from dimbo.store import sittings as stored_sittings
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database
-from dimbo.vision.stand_in_camera import Scene, shoot
-from dimbo.work import access, consenting, intake, measuring, practising, self_filling
+from dimbo.vision.stand_in_camera import VIEW_STATES, Scene, shoot, true_points
+from dimbo.work import access, consenting, intake, measuring, practising, rating, self_filling, sittings
 from dimbo.work.intake import Entry
 from dimbo.work.practising import LineReport, Report
 from dimbo.work.programs import create as create_program
@@ -77,6 +80,7 @@ class _Scenario:
                 concerns=[story.concern],
                 goals=story.story,
                 portrait=story.portrait,
+                coach_id=coach.id,
             )
         if story.email:
             client = self._account("client", client_id, story.name, story.email)
@@ -133,15 +137,49 @@ class _Scenario:
         intake.record(self.db, coach, client_id, entries, at)
 
     def _sittings(self, coach: Person, client_id: UUID, story: Story, number: int) -> None:
-        for days_ago, state, shots in story.states:
-            day = self.now.date() - timedelta(days=days_ago)
-            sitting = measuring.open_sitting(self.db, coach, client_id, day)
-            for shot in range(shots):
-                seed = 1000 * number + 10 * days_ago + shot
-                taken = datetime.combine(day, time(8, 40 + shot), zone(story.time_zone))
-                picture = shoot(Scene(story.portrait, state, seed)).jpeg(taken)
-                photograph_id = uuid5(SPACE, f"{number} {days_ago} {shot}")
-                measuring.take_in(self.db, coach, sitting, photograph_id, f"front {shot + 1}.jpg", picture, self.now)
+        for told in story.sittings:
+            day = self.now.date() - timedelta(days=told.days_ago)
+            kind = "baseline" if told.baseline else "follow-up"
+            asked = sittings.Arrangement(kind, (NEUTRAL, *told.views), told.how, told.hint)
+            sitting = sittings.open_sitting(self.db, coach, client_id, day, asked)
+            views = [(NEUTRAL, told.state)] * told.shots + [(v, VIEW_STATES[v]) for v in told.views]
+            for shot, (view, state) in enumerate(views):
+                seed = 1000 * number + 10 * told.days_ago + shot
+                lid = told.lid_mm if view == NEUTRAL else (0.0, 0.0)
+                scene = Scene(story.portrait, state, seed, lid_mm=lid, light=told.light, flipped=told.flipped)
+                taken = datetime.combine(day, time(told.hour, 40 + shot), zone(story.time_zone))
+                photograph_id = uuid5(SPACE, f"{number} {told.days_ago} {shot}")
+                name = f"{view} {shot + 1}.jpg"
+                sittings.take_in(self.db, coach, sitting, photograph_id, name, shoot(scene).jpeg(taken), self.now, view=view)
+                if view.startswith("profile"):
+                    measuring.set_points(self.db, coach, photograph_id, dict(true_points(story.portrait, state)), self.now)
+        if len(story.sittings) > 1 and story.rated:
+            self._rating(coach, client_id, story)
+        if story.sittings and story.started_days_ago is not None:
+            measuring.name_primary(self.db, coach, client_id, list(HEADLINES), self.now - timedelta(days=story.started_days_ago))
+
+    def _rating(self, coach: Person, client_id: UUID, story: Story) -> None:
+        """A finished round of blind rating: later photographs a little better, repeats rated alike."""
+        with self.db.practice(self.practice_id) as conn:
+            seen = stored_sittings.of_client(conn, client_id)
+        round_id = rating.begin(
+            self.db,
+            coach,
+            client_id,
+            kind=rating.SCORE,
+            concern=story.concern,
+            rater="coach",
+            before=seen[0].id,
+            after=seen[-1].id,
+            view=NEUTRAL,
+            now=self.now,
+        )
+        with self.db.practice(self.practice_id) as conn:
+            later = {str(p.id) for p in photographs.of_client(conn, client_id) if p.sitting_id == seen[-1].id}
+        look = rating.look(self.db, coach, round_id)
+        while look:
+            score = 2 if str(look.photographs[0]) in later else 3
+            look = rating.answer(self.db, coach, round_id, look.place, score, self.now)
 
     def _logs(self, client: Person, assignment_id: UUID, story: Story, today: date, rng: random.Random) -> None:
         with self.db.practice(self.practice_id) as conn:

@@ -34,6 +34,8 @@ class Client:
     intake_opened_at: datetime | None
     intake_opened_by: str | None
     intake_finished_at: datetime | None
+    coach_id: UUID | None
+    """Who took the client on; None for clients from before that was kept."""
 
     @property
     def intake_open(self) -> bool:
@@ -46,7 +48,7 @@ PROFILE = ("name", "birth_year", "time_zone", "minutes", "days", "email", "phone
 
 _COLUMNS = """c.id, c.name, c.birth_year, c.time_zone, c.minutes, c.concerns, c.goals, c.pace_s::float8 as pace_s,
     c.portrait, c.created_at, c.email, c.phone, c.days, c.agreed, c.status, c.intake_opened_at, c.intake_opened_by,
-    c.intake_finished_at, exists (select from accounts a where a.client_id = c.id) as has_account"""
+    c.intake_finished_at, c.coach_id, exists (select from accounts a where a.client_id = c.id) as has_account"""
 
 
 def every(conn: Conn) -> list[Client]:
@@ -116,11 +118,12 @@ def create(
     email: str = "",
     phone: str = "",
     status: str = "active",
+    coach_id: UUID | None = None,
 ) -> UUID:
     row = conn.execute(
-        "insert into clients (practice_id, name, birth_year, time_zone, minutes, concerns, goals, portrait, email, phone, status) "
-        "values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) returning id",
-        (practice_id, name, birth_year, time_zone, minutes, concerns, goals, portrait, email, phone, status),
+        "insert into clients (practice_id, name, birth_year, time_zone, minutes, concerns, goals, portrait, email, phone, status, "
+        "coach_id) values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) returning id",
+        (practice_id, name, birth_year, time_zone, minutes, concerns, goals, portrait, email, phone, status, coach_id),
     ).fetchone()
     assert row
     return UUID(str(row[0]))

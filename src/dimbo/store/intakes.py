@@ -11,7 +11,7 @@ from uuid import UUID
 from psycopg import Cursor
 from psycopg.rows import class_row
 
-from . import clients, facts, reasoning, self_intakes, sittings
+from . import clients, facts, photographs, reasoning, self_intakes
 from .clients import Client
 from .database import Conn
 from .facts import Fact
@@ -56,9 +56,9 @@ def load(conn: Conn, client_id: UUID) -> StoredIntake:
         client = ask(Client, clients.ONE, (client_id,))
         own = ask(OwnText, reasoning.OWN)
         standing = ask(Fact, facts.STANDING, {"client": client_id})
-        readings = ask(Readings, sittings.NEWEST_READINGS, (client_id,))
+        readings = ask(Readings, photographs.NEWEST_READINGS, (client_id,))
         sent = ask(SelfIntake, self_intakes.NEWEST, (client_id,))
-        count = ask(_Count, sittings.COUNT, (client_id,))
+        count = ask(_Count, photographs.COUNT, (client_id,))
         return StoredIntake(
             clients.there(client.fetchone()),
             own.fetchall(),

@@ -2,13 +2,14 @@
 
 A single run of the detector prefers one side and trembles. So the face is found once, brought level and to
 one size, and read again on several slightly moved crops, each also mirrored; the mean of all readings has no
-side preference by construction. docs/measurement.md tells how good it is.
+side preference by construction. Lids, irises, brows and mouth corners are then refined on the pixels (``refine``).
+docs/measurement.md tells how good it is.
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import cv2
 import numpy as np
@@ -16,13 +17,23 @@ import numpy as np
 from dimbo.core.frame import Point
 
 from .detector import MIRROR, Mesh, detect
+from .refine import refine
 
-METHOD = "mesh-1"
+METHOD = "mesh-2"
 """Name and version of this method; stored with each analysis."""
 
 CROP = (512, 512)
 EYES_APART_PX = 110
-JITTERS = ((0.0, 1.0, 0.0, 0.0), (2.0, 1.03, 3.6, -2.4), (-2.0, 1.03, -3.6, -2.4), (0.0, 0.95, 0.0, 4.2))
+JITTERS = (
+    (0.0, 1.0, 0.0, 0.0),
+    (2.0, 1.03, 3.6, -2.4),
+    (-2.0, 1.03, -3.6, -2.4),
+    (0.0, 0.95, 0.0, 4.2),
+    (3.0, 1.0, 1.2, 4.8),
+    (-3.0, 1.0, -1.2, 4.8),
+    (1.0, 0.97, -4.2, 1.8),
+    (-1.0, 0.97, 4.2, 1.8),
+)
 """Rotation in degrees, scale, and shift in crop pixels of each reading; the set is its own mirror image."""
 
 POINTS = {
@@ -66,19 +77,28 @@ _DEPTH_FACTOR = 0.84
 
 
 class FaceError(ValueError):
-    """A photograph that cannot be measured; the message says what to do."""
+    """A photograph that cannot be measured; the message says what to do. ``nobody`` when there is no face at all."""
+
+    def __init__(self, message: str, *, nobody: bool = False) -> None:
+        super().__init__(message)
+        self.nobody = nobody
 
 
 @dataclass(frozen=True)
 class Landmarks:
-    """Named points in image pixels, the iris diameter in pixels, and the head's turn in degrees.
+    """What was found of a face.
 
-    ``yaw_deg`` is positive when the face turns to the client's left.
+    ``points`` are named points in image pixels; ``depth`` their depth in the same unit, nearer is smaller; ``trust`` is
+    0..1 for each refined point. ``yaw_deg`` is positive when the face turns to the client's left, ``pitch_deg`` when the
+    chin comes down. Pitch has no true zero: it is compared between photographs of one person only.
     """
 
     points: dict[str, Point]
     iris_px: float
     yaw_deg: float
+    pitch_deg: float = 0.0
+    depth: dict[str, float] = field(default_factory=dict)
+    trust: dict[str, float] = field(default_factory=dict)
 
 
 def _similarity(centre: np.ndarray, scale: float, degrees: float, to: tuple[float, float]) -> np.ndarray:
@@ -118,7 +138,7 @@ def _readings(rgb: np.ndarray, transform: np.ndarray) -> list[Mesh]:
 
 def _only_face(found: list[Mesh]) -> Mesh:
     if not found:
-        raise FaceError("No face was found. Use a front view with the whole face in the picture and light from the front.")
+        raise FaceError("No face was found. Use a front view with the whole face in the picture and light from the front.", nobody=True)
     sizes = sorted(float(np.ptp(m[:, 1])) for m in found)
     if len(found) > 1 and sizes[0] > 0.35 * sizes[1]:
         raise FaceError("There are two faces in this picture. Take it again with only the client in view.")
@@ -129,11 +149,8 @@ def _largest(found: list[Mesh]) -> Mesh:
     return max(found, key=lambda m: float(np.ptp(m[:, 1])))
 
 
-def locate(rgb: np.ndarray, progress: Callable[[str], None] = lambda _: None) -> Landmarks:
-    """Landmarks of the one face in an image (h, w, 3) uint8.
-
-    Raises FaceError when there is no face, or more than one. ``progress`` is told each step in words.
-    """
+def follow(rgb: np.ndarray, progress: Callable[[str], None] = lambda _: None) -> Mesh:
+    """The averaged mesh of the one face in an image. Raises FaceError when there is no face, or more than one."""
     progress("looking for the face")
     small, scale = _bounded(rgb)
     first = _only_face(detect(small))
@@ -150,13 +167,38 @@ def locate(rgb: np.ndarray, progress: Callable[[str], None] = lambda _: None) ->
         jitter = _similarity(centre, size, degrees, (centre[0] + dx, centre[1] + dy))
         readings += _readings(rgb, jitter @ level)
     if len(readings) < len(JITTERS):
-        raise FaceError("The face could not be followed well enough. Take the picture again in even light.")
-    mesh = np.mean(readings, axis=0)
+        raise FaceError("The face could not be followed well enough. Take the picture again in even light.", nobody=True)
+    return np.asarray(np.mean(readings, axis=0))
+
+
+def locate(rgb: np.ndarray, progress: Callable[[str], None] = lambda _: None) -> Landmarks:
+    """Landmarks of the one face in an image (h, w, 3) uint8, refined where the pixels allow.
+
+    Raises FaceError when there is no face, or more than one. ``progress`` is told each step in words.
+    """
+    mesh = follow(rgb, progress)
+    progress("refining lids, brows and mouth")
     points = {name: (float(mesh[i, 0]), float(mesh[i, 1])) for name, i in POINTS.items()}
-    iris = float(np.mean([np.linalg.norm(mesh[a, :2] - mesh[b, :2]) for a, b in _IRIS_EDGES]))
+    refined = refine(rgb, mesh)
+    return Landmarks(
+        points | refined.points,
+        refined.iris_px,
+        _yaw(mesh),
+        _pitch(mesh),
+        {name: float(mesh[i, 2]) for name, i in POINTS.items()},
+        refined.trust,
+    )
+
+
+def _yaw(mesh: Mesh) -> float:
     run = sum(mesh[b] - mesh[a] for a, b in _DEPTH_PAIRS)
-    yaw = float(np.degrees(np.arctan2(run[2], np.hypot(run[0], run[1])))) * _DEPTH_FACTOR
-    return Landmarks(points, iris, yaw)
+    return float(np.degrees(np.arctan2(run[2], np.hypot(run[0], run[1])))) * _DEPTH_FACTOR
+
+
+def _pitch(mesh: Mesh) -> float:
+    """Slope in depth from the forehead to the chin, degrees; the chin coming down and back is positive."""
+    run = mesh[152] - mesh[10]
+    return float(np.degrees(np.arctan2(run[2], np.hypot(run[0], run[1])))) * _DEPTH_FACTOR
 
 
 def _bounded(rgb: np.ndarray, edge: int = 1280) -> tuple[np.ndarray, float]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import io
 from dataclasses import dataclass
-from datetime import UTC, datetime, timedelta, timezone
+from datetime import datetime, timedelta, timezone
 
 import numpy as np
 import pillow_heif
@@ -64,19 +64,21 @@ def _open(data: bytes, name: str) -> Image.Image:
 
 
 def _taken_at(image: Image.Image) -> datetime | None:
-    """Capture time from the file; without an offset it is read as UTC, as cameras write local time bare."""
+    """Capture time from the file. Cameras write the local time bare; without an offset it has no zone."""
     details = image.getexif().get_ifd(_EXIF_IFD)
     try:
         moment = datetime.strptime(str(details[_TAKEN]).strip("\0 "), "%Y:%m:%d %H:%M:%S")
     except (KeyError, ValueError):
         return None
-    offset = str(details.get(_OFFSET, "+00:00")).strip("\0 ")
+    offset = str(details.get(_OFFSET, "")).strip("\0 ")
+    if not offset:
+        return moment
     try:
         sign = -1 if offset[0] == "-" else 1
         hours, minutes = offset[1:].split(":")
         zone = timezone(sign * timedelta(hours=int(hours), minutes=int(minutes)))
     except (ValueError, IndexError):
-        zone = UTC
+        return moment
     return moment.replace(tzinfo=zone)
 
 

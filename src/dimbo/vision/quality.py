@@ -1,112 +1,116 @@
-"""Quality of a shot, measured from pixels and points, and said in plain words with what to change."""
+"""What a shot looks like in numbers, from pixels and points. ``core.quality`` holds them against thresholds."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import math
 
 import cv2
 import numpy as np
 
-from dimbo.core.frame import Frame, head_frame
+from dimbo.core.frame import Frame, head_frame, place_all
+from dimbo.core.quality import Seen
 
 from .landmarks import Landmarks
 
-# Thresholds and their reasons.
-MIN_IRIS_PX = 12.0  # below this a pixel is a millimetre, and no lid can be placed
-TURN_NOTE_DEG, TURN_REFUSE_DEG = 2.0, 5.0  # four degrees move a lid by up to 0.7 mm
-ROLL_NOTE_DEG = 5.0  # roll is taken out, but beyond this the face was not held straight
-LIGHT_NOTE = 0.12  # difference of the cheeks' lightness
-LIPS_NOTE = 0.06  # opening of the lips against the mouth's width: a neutral face has them touching
-SHARP_NOTE = 12.0  # variance of the second derivative on the face, at one size
+SHARP_REFERENCE = 22.0
+"""Median gradient along eye edges of a sharp shot at one size (grey levels per pixel); sharpness is a share of it."""
+PRINT_EDGE = 40
+"""Edge of the small aligned picture by which two photographs of one face are compared both ways round."""
 
 
-@dataclass(frozen=True)
-class Check:
-    """One aspect of a shot: what was found, in words, and what to change (empty when it is fine)."""
-
-    name: str
-    found: str
-    weight: str  # fine, watch or stop
-    change: str = ""
-
-
-def _light(rgb: np.ndarray, marks: Landmarks, frame: Frame) -> float:
-    """Mean lightness of the left cheek over the right one, minus one."""
+def _light(lightness: np.ndarray, marks: Landmarks, frame: Frame) -> float:
+    """Mean lightness of the left cheek over the right one, minus one; the cheeks are mirrored areas under the eyes."""
     means = []
     for side in ("right", "left"):
         eye, corner = np.array(marks.points[f"pu_{side}"]), np.array(marks.points[f"ch_{side}"])
         centre, r = eye + (corner - eye) * 0.5, max(int(6 / frame.mm_per_px), 4)
         x, y = int(centre[0]), int(centre[1])
-        patch = rgb[max(y - r, 0) : y + r, max(x - r, 0) : x + r].astype(float)
+        patch = lightness[max(y - r, 0) : y + r, max(x - r, 0) : x + r]
         means.append(float(patch.mean()) if patch.size else 0.0)
-    return means[1] / means[0] - 1 if means[0] > 0 else 1.0
+    return means[1] / means[0] - 1 if means[0] > 0 else 0.0
 
 
-def _sharpness(rgb: np.ndarray, marks: Landmarks) -> float:
-    """Variance of the Laplacian around the eyes, at 4 px per millimetre or so."""
+def _eyes(grey: np.ndarray, marks: Landmarks) -> np.ndarray:
+    """The strip of both eyes at one size, 360 pixels across."""
     xs = [marks.points[n][0] for n in ("ex_right", "ex_left")]
-    ys = [marks.points[n][1] for n in ("bp_right", "pi_left")]
-    pad = int((xs[1] - xs[0]) * 0.1)
-    crop = rgb[max(int(min(ys)) - pad, 0) : int(max(ys)) + pad, max(int(xs[0]) - pad, 0) : int(xs[1]) + pad]
+    ys = [marks.points[n][1] for n in ("bp_right", "pi_left", "bp_left", "pi_right")]
+    pad = int(abs(xs[1] - xs[0]) * 0.1)
+    crop = grey[max(int(min(ys)) - pad, 0) : int(max(ys)) + pad, max(int(min(xs)) - pad, 0) : int(max(xs)) + pad]
     if crop.size == 0:
+        return np.zeros((90, 360), np.uint8)
+    return cv2.resize(crop, (360, max(int(360 * crop.shape[0] / crop.shape[1]), 8)), interpolation=cv2.INTER_AREA)
+
+
+def _sharpness(grey: np.ndarray, marks: Landmarks) -> float:
+    """Steepness of the strongest edges around the eyes against the contrast there; 1 is a sharp shot, 0 none."""
+    eyes = _eyes(grey, marks).astype(np.float32)
+    contrast = float(np.percentile(eyes, 98) - np.percentile(eyes, 2))
+    if contrast < 4:
         return 0.0
-    grey = cv2.resize(cv2.cvtColor(crop, cv2.COLOR_RGB2GRAY), (360, max(int(360 * crop.shape[0] / crop.shape[1]), 8)))
-    return float(cv2.Laplacian(grey, cv2.CV_64F).var())
+    steps = np.hypot(cv2.Sobel(eyes, cv2.CV_32F, 1, 0) / 8, cv2.Sobel(eyes, cv2.CV_32F, 0, 1) / 8)
+    return float(np.percentile(steps, 98)) / contrast * 100 / SHARP_REFERENCE
 
 
-def assess(rgb: np.ndarray, marks: Landmarks) -> list[Check]:
-    """Every check of a front neutral view, the ones to act on first."""
+def _face_area(grey: np.ndarray, marks: Landmarks) -> np.ndarray:
+    names = ("go_right", "me", "go_left", "bo_left", "bo_right")
+    area = np.zeros(grey.shape, np.uint8)
+    cv2.fillConvexPoly(area, cv2.convexHull(np.array([marks.points[n] for n in names], np.int32)), 1)
+    return area.astype(bool)
+
+
+def look_at(rgb: np.ndarray, marks: Landmarks) -> Seen:
+    """The numbers of one shot (h, w, 3) uint8 with its landmarks."""
     frame = head_frame(marks.points, marks.iris_px)
-    yaw, roll = marks.yaw_deg, frame.roll_deg
-    light, sharp = _light(rgb, marks, frame), _sharpness(rgb, marks)
-    toward = "left" if yaw > 0 else "right"
-    weight = "stop" if abs(yaw) > TURN_REFUSE_DEG else "watch" if abs(yaw) > TURN_NOTE_DEG else "fine"
-    checks = [
-        Check(
-            "turn",
-            f"{abs(yaw):.1f}° to the client's {toward}",
-            weight,
-            "" if weight == "fine" else "Face the lens; the nose points straight at it.",
-        ),
-        Check(
-            "tilt",
-            f"{abs(roll):.1f}°",
-            "watch" if abs(roll) > ROLL_NOTE_DEG else "fine",
-            "Hold the head straight." if abs(roll) > ROLL_NOTE_DEG else "",
-        ),
-        Check(
-            "size",
-            f"iris {marks.iris_px:.0f} pixels across",
-            "stop" if marks.iris_px < MIN_IRIS_PX else "fine",
-            "Come closer or use a better camera; at least 12 pixels." if marks.iris_px < MIN_IRIS_PX else "",
-        ),
-        Check(
-            "sharp",
-            "sharp" if sharp >= SHARP_NOTE else "soft",
-            "fine" if sharp >= SHARP_NOTE else "watch",
-            "" if sharp >= SHARP_NOTE else "Steady the camera and wipe the lens.",
-        ),
-        Check(
-            "light",
-            f"{'left' if light > 0 else 'right'} cheek {abs(light):.0%} brighter".replace("%", " %"),
-            "watch" if abs(light) > LIGHT_NOTE else "fine",
-            "Turn toward the window until both cheeks are alike." if abs(light) > LIGHT_NOTE else "",
-        ),
-    ]
-    p = marks.points
-    opening = abs(p["sto_lower"][1] - p["sto_upper"][1]) / max(abs(p["ch_left"][0] - p["ch_right"][0]), 1)
-    checks.append(
-        Check(
-            "lips",
-            "lips touching" if opening <= LIPS_NOTE else "lips apart",
-            "fine" if opening <= LIPS_NOTE else "watch",
-            "" if opening <= LIPS_NOTE else "Let the lips just touch.",
-        )
+    grey = cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY)
+    face = grey[_face_area(grey, marks)]
+    p = place_all(marks.points, marks.iris_px)
+    unit = math.dist(p["en_right"], p["en_left"])
+    mouth = math.dist(p["ch_right"], p["ch_left"])
+    return Seen(
+        yaw_deg=marks.yaw_deg,
+        pitch_deg=marks.pitch_deg,
+        roll_deg=frame.roll_deg,
+        iris_px=marks.iris_px,
+        sharp=_sharpness(grey, marks),
+        highlights=float((face >= 250).mean()) if face.size else 0.0,
+        shadows=float((face <= 12).mean()) if face.size else 0.0,
+        light=_light(cv2.cvtColor(rgb, cv2.COLOR_RGB2LAB)[..., 0].astype(np.float32), marks, frame),
+        lip_gap=abs(p["sto_lower"][1] - p["sto_upper"][1]) / max(mouth, 1e-6),
+        mouth=mouth / unit,
+        brow=(p["bp_right"][1] + p["bp_left"][1]) / 2 / unit,
+        eye_open=(p["ps_right"][1] - p["pi_right"][1] + p["ps_left"][1] - p["pi_left"][1]) / 2 / 11.7,
+        lips=(p["ls"][1] - p["li"][1]) / unit,
+        nose=math.dist(p["al_right"], p["al_left"]) / unit,
+        eye_trust={side: marks.trust.get(f"pu_{side}", 1.0) for side in ("right", "left")},
     )
-    order = {"stop": 0, "watch": 1, "fine": 2}
-    return sorted(checks, key=lambda c: order[c.weight])
 
 
-def accepted(checks: list[Check]) -> bool:
-    """Whether a shot may be measured at all."""
-    return all(c.weight != "stop" for c in checks)
+def face_print(rgb: np.ndarray, marks: Landmarks) -> bytes:
+    """A small grey picture of the face, level and centred, evened out in light: PRINT_EDGE squared bytes."""
+    frame = head_frame(marks.points, marks.iris_px)
+    size = 130.0 / frame.mm_per_px / PRINT_EDGE  # 130 mm of face
+    axis, down = np.array(frame.to_left), -np.array(frame.up)
+    centre = np.array(frame.origin) - 0.5 + down * 25 / frame.mm_per_px
+    turn = np.stack([axis, down], 1) * size
+    shift = centre - turn @ np.full(2, (PRINT_EDGE - 1) / 2)
+    grey = cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY)
+    small = cv2.warpAffine(
+        cv2.GaussianBlur(grey, (0, 0), max(size / 2, 0.3)),
+        np.hstack([turn, shift[:, None]]),
+        (PRINT_EDGE, PRINT_EDGE),
+        flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
+        borderMode=cv2.BORDER_REPLICATE,
+    ).astype(np.float32)
+    even = small - cv2.GaussianBlur(small, (0, 0), PRINT_EDGE / 6)
+    return bytes(np.clip(even + 128, 0, 255).astype(np.uint8).tobytes())
+
+
+def alike(a: bytes, b: bytes) -> tuple[float, float]:
+    """Correlation of two prints as they are, and with the first one flipped."""
+    x, y = (np.frombuffer(v, np.uint8).reshape(PRINT_EDGE, PRINT_EDGE).astype(float) - 128 for v in (a, b))
+
+    def correlation(u: np.ndarray, v: np.ndarray) -> float:
+        size = math.sqrt(float((u * u).sum() * (v * v).sum()))
+        return float((u * v).sum()) / size if size else 0.0
+
+    return correlation(x, y), correlation(x[:, ::-1], y)

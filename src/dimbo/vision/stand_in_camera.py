@@ -1,8 +1,8 @@
 """The stand-in camera: photographs of made-up people, each with the truth about itself.
 
-Eight invented heads were rendered once, in three neutral states and two expressions (studies/portraits). The camera takes any number of
-shots of them: smooth local warps of known size move a lid, brow or mouth corner; the head is re-posed a
-little; light, sharpness and grain vary. Everything follows from the seed.
+Eight invented heads were rendered once, in three neutral states and in every view of the photo protocol
+(studies/portraits). The camera takes any number of shots of them: smooth local warps of known size move a lid, brow or
+mouth corner; the head is re-posed a little; light, sharpness and grain vary. Everything follows from the seed.
 """
 
 from __future__ import annotations
@@ -19,11 +19,25 @@ import numpy as np
 from PIL import Image
 
 from dimbo.core.anatomy import Side
-from dimbo.core.frame import Point
+from dimbo.core.frame import Point, mirrored
 
 FOLDER = Path(__file__).parent / "portraits"
 NEUTRAL = ("even", "eased", "uneven")
-STATES = (*NEUTRAL, "smile", "raised")
+VIEW_STATES = {
+    "gentle-smile": "smile",
+    "full-smile": "full",
+    "brows-raised": "raised",
+    "eyes-wide": "wide",
+    "eyes-closed": "closed",
+    "lips-pressed": "pressed",
+    "three-quarter-left": "quarter_left",
+    "three-quarter-right": "quarter_right",
+    "profile-left": "profile_left",
+    "profile-right": "profile_right",
+    "chin-up": "chin_up",
+}
+"""Which state shows a view of the protocol; the front neutral view has three."""
+STATES = (*NEUTRAL, *VIEW_STATES.values())
 _TAKEN, _OFFSET = 0x9003, 0x9011
 _CHEEK_MM = 35.0
 """How far from the midline side light has its full effect."""
@@ -37,7 +51,8 @@ class Scene:
 
     ``lid_mm``, ``brow_mm`` and ``corner_mm`` raise (positive) that point on (right, left) beyond the rendered
     state. ``yaw_deg`` turns the face to the client's left when positive. ``light`` brightens the client's left
-    side by that share and darkens the right. ``seed`` decides re-posing and grain.
+    side by that share and darkens the right. ``flipped`` stores the picture as a mirror shows it. ``seed`` decides
+    re-posing and grain.
     """
 
     identity: str
@@ -50,24 +65,24 @@ class Scene:
     light: float = 0.0
     repose: float = 1.0
     grain: float = 1.0
+    blur_px: float = 0.0
+    exposure: float = 1.0
+    flipped: bool = False
 
 
 @dataclass(frozen=True)
 class Shot:
-    """A photograph (h, w, 3) uint8 with its true points in pixels and true scale."""
+    """A photograph (h, w, 3) uint8 with its true points in pixels, true scale, and the unit vector of the head's horizontal."""
 
     rgb: np.ndarray
     points: dict[str, Point]
     pixels_per_mm: float
+    level: Point
 
     def height_mm(self, upper: str, lower: str) -> float:
-        """True distance between two points along the vertical of the eye line, in millimetres."""
-        return self._along(upper) - self._along(lower)
-
-    def _along(self, name: str) -> float:
-        right, left = ((np.array(self.points[f"en_{s}"]) + np.array(self.points[f"ex_{s}"])) / 2 for s in (Side.RIGHT, Side.LEFT))
-        axis = (left - right) / np.linalg.norm(left - right)
-        return float(np.array(self.points[name]) @ np.array([axis[1], -axis[0]])) / self.pixels_per_mm
+        """True distance between two points along the head's own vertical, in millimetres."""
+        across = np.subtract(self.points[upper], self.points[lower])
+        return float(across @ np.array([self.level[1], -self.level[0]])) / self.pixels_per_mm
 
     def jpeg(self, taken_at: datetime | None = None) -> bytes:
         """The file a camera would hand over, with its capture time."""
@@ -83,7 +98,7 @@ class Shot:
 
 def identities() -> tuple[str, ...]:
     """Names of the people who can be photographed."""
-    return tuple(sorted({f.stem.rsplit("-", 1)[0] for f in FOLDER.glob("*.json")}))
+    return tuple(sorted({f.stem.split("-", 1)[0] for f in FOLDER.glob("*-even.json")}))
 
 
 @lru_cache(maxsize=6)
@@ -95,6 +110,11 @@ def _portrait(identity: str, state: str) -> tuple[np.ndarray, dict[str, Point], 
     points = {name: (float(x), float(y)) for name, (x, y) in facts["points"].items()}
     rgb = np.asarray(Image.open(stem.with_suffix(".jpg")).convert("RGB"))
     return rgb, points, float(facts["pixels_per_mm"])
+
+
+def true_points(identity: str, state: str) -> dict[str, Point]:
+    """The true points of a portrait as it was rendered, in pixels; those of a profile are the ones set by hand there."""
+    return dict(_portrait(identity, state)[1])
 
 
 def lower_side(identity: str) -> Side:
@@ -110,14 +130,15 @@ class _Field:
         for index, side in enumerate((Side.RIGHT, Side.LEFT)):
             for amounts, name, wide, tall in (
                 (scene.lid_mm, f"ps_{side}", 8.0, 3.0),
-                (scene.brow_mm, f"bp_{side}", 16.0, 8.0),
+                (scene.brow_mm, f"bp_{side}", 18.0, 13.0),  # a brow moves as a whole
                 (scene.corner_mm, f"ch_{side}", 9.0, 9.0),
             ):
-                if amounts[index]:
+                if amounts[index] and name in points:
                     offset = -amounts[index] * px  # the bell stands where the point lands, so that it moves by just that
                     self.bells.append((np.array(points[name]) + np.array([0.0, offset]), offset, wide * px, tall * px))
         self.yaw = np.radians(scene.yaw_deg)
-        self.centre = (np.array(points["en_right"]) + np.array(points["en_left"])) / 2 + np.array([0, 25 * px])
+        eyes = [np.array(points[n]) for n in ("en_right", "en_left") if n in points]
+        self.centre = np.mean(eyes, axis=0) + np.array([0, 25 * px]) if eyes else np.zeros(2)
         self.px = px
 
     def at(self, x: np.ndarray, y: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
@@ -162,7 +183,9 @@ def shoot(scene: Scene) -> Shot:
     image = cv2.remap(
         rgb, (bx - dx - 0.5).astype(np.float32), (by - dy - 0.5).astype(np.float32), cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE
     ).astype(np.float32)
-    image *= exposure * tint.astype(np.float32)
+    image *= scene.exposure * exposure * tint.astype(np.float32)
+    if scene.blur_px:
+        image = cv2.GaussianBlur(image, (0, 0), scene.blur_px)
     if scene.light:
         across = np.clip((bx - middle[0]) / (_CHEEK_MM * px), -1, 1)[..., None]
         image *= 1 + scene.light / 2 * across
@@ -171,4 +194,8 @@ def shoot(scene: Scene) -> Shot:
     for name, point in points.items():
         p = rotate @ np.array(field.forward(point)) + offset
         moved[name] = (float(p[0]), float(p[1]))
-    return Shot(np.clip(image, 0, 255).astype(np.uint8), moved, px * size)
+    rgb = np.clip(image, 0, 255).astype(np.uint8)
+    if scene.flipped:
+        rgb, moved = np.ascontiguousarray(rgb[:, ::-1]), mirrored(moved, width)
+    sign = -1 if scene.flipped else 1
+    return Shot(rgb, moved, px * size, (float(np.cos(angle)), sign * float(np.sin(angle))))

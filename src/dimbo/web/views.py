@@ -10,18 +10,16 @@ from dimbo.core.card import Card
 from dimbo.core.dose import DEFAULT_PACE_S, Dose
 from dimbo.core.dose_line import print_line
 from dimbo.core.program import Settings
-from dimbo.core.readings import READINGS, sentence
 from dimbo.core.schedule import zone
 from dimbo.core.session import change_over_s
 from dimbo.core.sheet import Sheet, Week
 from dimbo.core.train import pulse_train
 from dimbo.store.clients import Client
 from dimbo.work.course import ClientLine, Course
-from dimbo.work.measuring import SittingView
 from dimbo.work.practising import Session, Today
 from dimbo.work.programs import card_ladder
 
-from . import intake_views
+from . import intake_views, sitting_views
 from . import schemas as s
 from .schemas import intake as intake_s
 
@@ -150,39 +148,6 @@ def client_row(line: ClientLine, today: date) -> s.ClientRow:
     )
 
 
-def sitting(view: SittingView) -> s.SittingRow:
-    readings = [
-        s.ReadingView(
-            id=key,
-            name=READINGS[key].name,
-            definition=READINGS[key].definition,
-            unit=READINGS[key].unit,
-            right=v.pair.right,
-            left=v.pair.left,
-            difference=v.difference,
-            band=v.band,
-            shots=v.shots,
-            provisional=v.provisional,
-            judgement=v.judgement,
-            lower_side=v.lower_side,
-            sentence=sentence(READINGS[key], v),
-        )
-        for key, v in view.values.items()
-    ]
-    changes = [
-        s.ChangeView(id=key, before=c.before, after=c.after, mdc=c.mdc, judgement=c.judgement, toward_symmetry=c.toward_symmetry)
-        for key, c in view.changes.items()
-    ]
-    return s.SittingRow(
-        id=view.sitting.id,
-        taken_on=view.sitting.taken_on,
-        note=view.sitting.note,
-        readings=readings,
-        changes=changes,
-        photographs=[s.PhotographView.model_validate(p) for p in view.photographs],
-    )
-
-
 def _tender(c: Course) -> dict[str, intake_s.RatingView]:
     """Where stopped exercises hurt: 0 to 10 on the muscles that each works, by side."""
     out: dict[str, intake_s.RatingView] = {}
@@ -250,7 +215,7 @@ def course(c: Course, now: datetime) -> s.CourseView:
             )
             for x in c.stopped
         ],
-        sittings=[sitting(v) for v in c.sittings],
+        sittings=[sitting_views.brief(c.measurement, x, c.photographs) for x in c.sittings],
         urgent=intake_views.urgent(c.cautions),
         held=intake_views.held(c.cautions),
         tender=_tender(c),

@@ -7,7 +7,7 @@ from uuid import UUID, uuid4
 
 from dimbo.catalogue import shipped_intake
 from dimbo.core.consent import Consent
-from dimbo.store import clients, facts, sittings
+from dimbo.store import clients, facts, photographs
 from dimbo.store.accounts import Person
 from dimbo.store.clients import Client
 from dimbo.store.database import Conn, Database
@@ -16,7 +16,7 @@ from dimbo.store.facts import NewFact
 from .errors import Refused
 from .intake import Author, consents, day_of
 
-PHOTOGRAPHS, PRACTISE = "photographs", "practise"
+PHOTOGRAPHS, PRACTISE, SECOND_COACH, COMPARISON, SHOW = "photographs", "practise", "second-coach", "comparison", "show-others"
 
 
 def consent_of(conn: Conn, client: Client, choice: str, now: datetime) -> Consent:
@@ -32,12 +32,29 @@ def require(conn: Conn, client: Client, choice: str, now: datetime) -> None:
         raise Refused(f"{client.name} has not agreed to “{found.text.name.lower()}”. {found.sentence} Ask under Intake.", "consent")
 
 
+def may_see(conn: Conn, person: Person, client: Client, now: datetime) -> bool:
+    """Whether someone may look at a client's photographs: the client, the coach who took the client on, or a second coach
+    whom the client named. Without consent to keep photographs nobody but the client sees them."""
+    return person.client_id == client.id or sees(consents(facts.of_kind(conn, client.id, "consent"), day_of(client, now)), person, client)
+
+
+def sees(known: list[Consent], person: Person, client: Client) -> bool:
+    """``may_see`` for a coach, from the client's consents."""
+    state = {c.text.id: c for c in known}
+    if not state[PHOTOGRAPHS].in_force:
+        return False
+    if client.coach_id is None or client.coach_id == person.id:
+        return True
+    second = state[SECOND_COACH]
+    return second.in_force and second.person.casefold() == person.name.casefold()
+
+
 def of_client(db: Database, person: Person, client_id: UUID, now: datetime) -> tuple[list[Consent], int]:
     """Every consent of a client, and how many photographs are kept. Raises NotThere."""
     with db.practice(person.practice_id, person.client_id) as conn:
         client = clients.one(conn, client_id)
         given = facts.of_kind(conn, client_id, "consent")
-        return consents(given, day_of(client, now)), sittings.photograph_count(conn, client_id)
+        return consents(given, day_of(client, now)), photographs.count(conn, client_id)
 
 
 def choose(
@@ -87,11 +104,11 @@ def decide(
     value = {"given": given, "on": day_of(client, now).isoformat(), "version": version, "person": second_coach if given else ""}
     new = [NewFact(uuid4(), "consent", choice, value, now, author.name, author.account_id, author.source)]
     if choice == PHOTOGRAPHS and not given:
-        kept = sittings.photograph_count(conn, client_id)
+        kept = photographs.count(conn, client_id)
         if kept and deletes != kept:
             what = "1 photograph" if kept == 1 else f"{kept} photographs"
             raise Refused(f"This deletes {what} and what was measured. Confirm the number.", "deletes")
         if kept:
-            sittings.delete_photographs(conn, client_id)
+            photographs.delete_of_client(conn, client_id)
             new.append(NewFact(uuid4(), "photographs", "deleted", {"count": kept}, now, author.name, author.account_id, author.source))
     facts.add(conn, author.practice_id, client_id, new)

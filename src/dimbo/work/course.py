@@ -11,15 +11,19 @@ from dimbo.core.adherence import Adherence, Day, Practised, day_state, missed_in
 from dimbo.core.cautions import Cautions, stand
 from dimbo.core.intake import Rating, severity_by_muscle
 from dimbo.core.schedule import practice_day, zone
-from dimbo.store import clients, facts, practice, programs, self_intakes, sittings
+from dimbo.core.sitting import Measurement
+from dimbo.store import clients, facts, photographs, practice, programs, self_intakes, sittings
 from dimbo.store.accounts import Person
 from dimbo.store.clients import Client
 from dimbo.store.database import Database
+from dimbo.store.photographs import Photograph
 from dimbo.store.practice import Log, Stopped
 from dimbo.store.programs import Assignment, PlannedDay, ProgramSummary
+from dimbo.store.sittings import Sitting
 
-from .intake import caution_state, ratings_of
-from .measuring import SittingView, views
+from .consenting import sees
+from .intake import caution_state, consents, ratings_of
+from .measuring import measurement_of
 
 
 @dataclass(frozen=True)
@@ -35,7 +39,9 @@ class Course:
     missed: int
     stopped: list[Stopped]
     programs: list[ProgramSummary]
-    sittings: list[SittingView]
+    sittings: list[Sitting]
+    photographs: list[Photograph]
+    measurement: Measurement
     cautions: Cautions
     severity: dict[str, Rating]
     """Severity of the rated concerns by muscle."""
@@ -52,10 +58,13 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
         logs = practice.logs(conn, running.id) if running else []
         stopped = practice.stopped(conn, client_id)
         written = programs.of_client(conn, client_id)
-        seen, shots = sittings.of_client(conn, client_id), sittings.photographs(conn, client_id)
+        seen, shots = sittings.of_client(conn, client_id), photographs.of_client(conn, client_id)
+        primary = sittings.primary(conn, client_id)
         standing = facts.standing(conn, client_id)
         sent = self_intakes.newest(conn, client_id)
     today = practice_day(now, zone(client.time_zone))
+    if shots and not sees(consents(standing, today), coach, client):
+        shots = []
     by_day: dict[date, list[Log]] = {}
     for log in logs:
         by_day.setdefault(log.day, []).append(log)
@@ -75,7 +84,9 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
         missed_in_a_row(states),
         stopped,
         written,
-        views(seen, shots),
+        seen,
+        shots,
+        measurement_of(client, seen, shots, primary),
         stand(shipped_intake().tables.cautions, *caution_state(standing), today),
         severity_by_muscle(shipped_catalogue().concerns, ratings_of(standing)),
         sent is not None and sent.submitted_at is not None and sent.reviewed_at is None,

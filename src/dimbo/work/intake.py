@@ -12,9 +12,11 @@ from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.catalogue.intake_schema import ReasoningEntry
 from dimbo.catalogue.intake_tables import reasoning
 from dimbo.core.cautions import CautionAnswer, Cautions, Clearance, lock_changes, silenced, stand
+from dimbo.core.change import sitting_value
 from dimbo.core.consent import Choice, Consent, consent
 from dimbo.core.intake import Conclusions, Intake, Rating, Tables, conclude
-from dimbo.core.readings import READINGS, Pair, sitting_value
+from dimbo.core.reading_table import READINGS
+from dimbo.core.readings import Measured
 from dimbo.core.schedule import practice_day, zone
 from dimbo.core.side_tests import TestResult
 from dimbo.store import clients, facts, intakes
@@ -135,8 +137,8 @@ def _measured(shots: Sequence[Readings], tables: Tables) -> dict[str, TestResult
     """What the newest measured sitting says of a side, as results of the side tests that name a reading."""
     out: dict[str, TestResult] = {}
     for test in tables.tests.values():
-        if test.reading and (pairs := [Pair(**s.readings[test.reading]) for s in shots if test.reading in s.readings]):
-            side = sitting_value(READINGS[test.reading], pairs).lower_side
+        if test.reading and (pairs := [Measured(**s.readings[test.reading]) for s in shots if test.reading in s.readings]):
+            side = sitting_value(READINGS[test.reading], pairs).smaller_side
             out[test.id] = TestResult(test.id, side.value if side else "neither", shots[0].taken_on, measured=True)
     return out
 

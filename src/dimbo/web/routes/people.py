@@ -87,6 +87,7 @@ def create_client(body: s.NewClient, coach: Coach, ctx: Ctx) -> s.Created:
             minutes=body.minutes,
             concerns=body.concerns,
             goals=body.goals,
+            coach_id=coach.id,
         )
     return s.Created(id=made)
 

@@ -1,54 +1,193 @@
-"""Sittings: photographs in, readings out, and the stand-in camera where it is switched on."""
+"""Sittings: taking photographs, alone or by the coach, and what they say."""
 
 from __future__ import annotations
 
 import re
+from datetime import datetime
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, File, Form, HTTPException, Response, UploadFile
+from fastapi import APIRouter, File, Form, HTTPException, Request, Response, UploadFile
 
 from dimbo.store import clients
+from dimbo.store.accounts import Person
 from dimbo.vision.photograph import MAX_BYTES
-from dimbo.vision.stand_in_camera import STATES, Scene, identities, shoot
-from dimbo.work import measuring
+from dimbo.vision.stand_in_camera import VIEW_STATES, Scene, identities, shoot
+from dimbo.work import analysing, measuring
+from dimbo.work import sittings as work
 
-from .. import schemas as s
-from .. import views
-from ..context import Coach, Ctx, SignedIn
+from .. import sitting_views as views
+from ..context import Coach, Context, Ctx, SignedIn
+from ..schemas import Created
+from ..schemas import sittings as v
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", tags=["sittings"])
 
 
 @router.get("/clients/{client_id}/sittings", operation_id="sittings")
-def sittings(client_id: UUID, coach: Coach, ctx: Ctx) -> s.SittingsView:
-    found = measuring.sitting_views(ctx.db, coach, client_id, ctx.now)
-    return s.SittingsView(
-        client_id=client_id,
-        client_name=found.client.name,
-        may_keep=found.consent.in_force,
-        consent=found.consent.sentence,
-        sittings=[views.sitting(v) for v in found.views],
-    )
+def sittings(client_id: UUID, coach: Coach, ctx: Ctx, before: UUID | None = None, after: UUID | None = None) -> v.SittingsView:
+    found = measuring.bench(ctx.db, coach, client_id, ctx.now)
+    return views.sittings(found, *measuring.compared(found, before, after))
 
 
 @router.post("/clients/{client_id}/sittings", operation_id="openSitting", status_code=201)
-def open_sitting(client_id: UUID, body: s.NewSitting, coach: Coach, ctx: Ctx) -> s.Created:
-    return s.Created(id=measuring.open_sitting(ctx.db, coach, client_id, body.taken_on, body.note))
+def open_sitting(client_id: UUID, body: v.NewSitting, coach: Coach, ctx: Ctx) -> Created:
+    day = body.taken_on or work.today_of(ctx.db, coach, client_id, ctx.now)
+    return Created(id=work.open_sitting(ctx.db, coach, client_id, day, _arrangement(body)))
+
+
+def _arrangement(body: v.NewSitting) -> work.Arrangement:
+    return work.Arrangement(body.kind, tuple(body.asked_views), body.how, body.hint, body.note)
+
+
+@router.put("/sittings/{sitting_id}", operation_id="arrangeSitting", status_code=204)
+def arrange(sitting_id: UUID, body: v.NewSitting, coach: Coach, ctx: Ctx) -> None:
+    work.arrange(ctx.db, coach, sitting_id, _arrangement(body))
+
+
+@router.post("/sittings/{sitting_id}/link", operation_id="sendSittingLink", status_code=201)
+def send_link(sitting_id: UUID, coach: Coach, ctx: Ctx) -> v.SittingLink:
+    return v.SittingLink(path=f"/photographs/{work.send_link(ctx.db, coach, sitting_id, ctx.now)}")
+
+
+@router.delete("/sittings/{sitting_id}/link", operation_id="endSittingLink", status_code=204)
+def end_link(sitting_id: UUID, coach: Coach, ctx: Ctx) -> None:
+    work.end_link(ctx.db, coach, sitting_id)
+
+
+@router.post("/sittings/{sitting_id}/confirm-views", operation_id="confirmViews")
+def confirm_views(sitting_id: UUID, coach: Coach, ctx: Ctx) -> v.Count:
+    return v.Count(count=measuring.confirm_views(ctx.db, coach, sitting_id))
+
+
+@router.post("/clients/{client_id}/sittings/read-again", operation_id="readAgain", status_code=202)
+def read_again(client_id: UUID, coach: Coach, ctx: Ctx) -> v.Count:
+    return v.Count(count=analysing.read_again(ctx.db, coach, client_id))
+
+
+@router.put("/clients/{client_id}/primary-readings", operation_id="namePrimary", status_code=204)
+def name_primary(client_id: UUID, body: v.PrimaryIn, coach: Coach, ctx: Ctx) -> None:
+    measuring.name_primary(ctx.db, coach, client_id, body.readings, ctx.now)
+
+
+# ---------------------------------------------------------------- taking: by the coach, or by a link
+def _taking(ctx: Context, person: Person, sitting_id: UUID) -> v.TakingView:
+    found = work.taking(ctx.db, person, sitting_id, ctx.now)
+    judged = {}
+    if found.photographs:
+        m = measuring.bench(ctx.db, person, found.client.id, ctx.now).measurement
+        judged = {j.shot.id: j for j in m.sitting(str(sitting_id)).shots}
+    return views.taking(found, judged, stand_in=ctx.settings.stand_in_camera)
+
+
+def _safe(name: str) -> str:
+    return re.sub(r"[^\w .()-]", "_", (name or "photograph").rsplit("/", 1)[-1])[:200]
+
+
+@router.get("/sittings/{sitting_id}/taking", operation_id="taking")
+def taking(sitting_id: UUID, coach: Coach, ctx: Ctx) -> v.TakingView:
+    return _taking(ctx, coach, sitting_id)
+
+
+@router.get("/taking/{token}", operation_id="takingByLink")
+def taking_by_link(token: str, ctx: Ctx) -> v.TakingView:
+    return _taking(ctx, *work.by_link(ctx.db, token))
+
+
+@router.post("/taking/{token}/done", operation_id="handInSitting", status_code=204)
+def hand_in(token: str, ctx: Ctx) -> None:
+    person, sitting_id = work.by_link(ctx.db, token)
+    work.hand_in(ctx.db, person, sitting_id, ctx.now)
 
 
 @router.post("/sittings/{sitting_id}/photographs", operation_id="uploadPhotograph", status_code=202)
 def upload(
-    sitting_id: UUID, photograph_id: Annotated[UUID, Form()], file: Annotated[UploadFile, File()], coach: Coach, ctx: Ctx
-) -> s.Created:
-    name = re.sub(r"[^\w .()-]", "_", (file.filename or "photograph").rsplit("/", 1)[-1])
-    measuring.take_in(ctx.db, coach, sitting_id, photograph_id, name, file.file.read(MAX_BYTES + 1), ctx.now)
-    return s.Created(id=photograph_id)
+    sitting_id: UUID,
+    photograph_id: Annotated[UUID, Form()],
+    file: Annotated[UploadFile, File()],
+    coach: Coach,
+    ctx: Ctx,
+    view: Annotated[str | None, Form()] = None,
+) -> Created:
+    name = _safe(file.filename or "")
+    work.take_in(ctx.db, coach, sitting_id, photograph_id, name, file.file.read(MAX_BYTES + 1), ctx.now, view=view or None)
+    return Created(id=photograph_id)
+
+
+def _pieces(prefix: str, who: str) -> None:
+    """The three addresses by which a file comes piece by piece, for the coach and for a link alike."""
+
+    def person_of(ctx: Context, key: str, request: Request) -> tuple[Person, UUID]:
+        if who == "link":
+            return work.by_link(ctx.db, key)
+        from ..context import signed_in
+
+        person = signed_in(request, ctx)
+        if person.role != "coach":
+            raise HTTPException(403, "This page is for coaches.")
+        return person, UUID(key)
+
+    @router.get(f"{prefix}/uploads/{{photograph_id}}", operation_id=f"{who}UploadState")
+    def state(key: str, photograph_id: UUID, request: Request, ctx: Ctx) -> v.UploadState:
+        person, sitting_id = person_of(ctx, key, request)
+        return v.UploadState(received=work.received(ctx.db, person, sitting_id, photograph_id))
+
+    @router.put(f"{prefix}/uploads/{{photograph_id}}", operation_id=f"{who}UploadPiece")
+    def piece(
+        key: str, photograph_id: UUID, starts_at: int, total: int, data: Annotated[bytes, File()], request: Request, ctx: Ctx
+    ) -> v.UploadState:
+        person, sitting_id = person_of(ctx, key, request)
+        here = work.take_piece(ctx.db, person, sitting_id, photograph_id, starts_at, total, data, ctx.now)
+        return v.UploadState(received=here)
+
+    @router.post(f"{prefix}/uploads/{{photograph_id}}/done", operation_id=f"{who}UploadDone", status_code=202)
+    def done(
+        key: str,
+        photograph_id: UUID,
+        name: Annotated[str, Form()],
+        total: Annotated[int, Form()],
+        request: Request,
+        ctx: Ctx,
+        view: Annotated[str | None, Form()] = None,
+        device_time: Annotated[datetime | None, Form()] = None,
+    ) -> Created:
+        person, sitting_id = person_of(ctx, key, request)
+        work.finish_pieces(
+            ctx.db, person, sitting_id, photograph_id, _safe(name), total, ctx.now, view=view or None, device_time=device_time
+        )
+        return Created(id=photograph_id)
+
+
+_pieces("/sittings/{key}", "sitting")
+_pieces("/taking/{key}", "link")
+
+
+# ---------------------------------------------------------------- one photograph
+@router.patch("/photographs/{photograph_id}", operation_id="answerPhotograph", status_code=204)
+def answer(photograph_id: UUID, body: v.PhotographAnswer, coach: Coach, ctx: Ctx) -> None:
+    measuring.answer(ctx.db, coach, photograph_id, now=ctx.now, **body.model_dump())
+
+
+@router.put("/photographs/{photograph_id}/points", operation_id="setPoints", status_code=204)
+def set_points(photograph_id: UUID, body: v.MovesIn, coach: Coach, ctx: Ctx) -> None:
+    measuring.set_points(ctx.db, coach, photograph_id, dict(body.moves), ctx.now)
+
+
+@router.post("/photographs/{photograph_id}/points/preview", operation_id="previewPoints")
+def preview_points(photograph_id: UUID, body: v.MovesIn, coach: Coach, ctx: Ctx) -> v.PreviewView:
+    found, sitting_id = measuring.preview(ctx.db, coach, photograph_id, dict(body.moves), ctx.now)
+    before, after, changes = measuring.compared(found, body.before, sitting_id)
+    moved = next(p for p in found.photographs if p.id == photograph_id)
+    return v.PreviewView(
+        readings=views.readings(found.measurement, after) if after else [],
+        changes=[views.change(c, before) for c in changes] if before else [],
+        profile=views.profile(moved),
+    )
 
 
 @router.delete("/photographs/{photograph_id}", operation_id="removePhotograph", status_code=204)
 def remove(photograph_id: UUID, coach: Coach, ctx: Ctx) -> None:
-    measuring.remove(ctx.db, coach, photograph_id)
+    work.remove(ctx.db, coach, photograph_id)
 
 
 def _jpeg(data: bytes) -> Response:
@@ -58,22 +197,45 @@ def _jpeg(data: bytes) -> Response:
 
 @router.get("/photographs/{photograph_id}.jpg", operation_id="photograph", response_class=Response)
 def photograph(photograph_id: UUID, person: SignedIn, ctx: Ctx) -> Response:
-    return _jpeg(measuring.picture(ctx.db, person, photograph_id, small=False))
+    return _jpeg(work.picture(ctx.db, person, photograph_id, ctx.now, small=False))
 
 
 @router.get("/photographs/{photograph_id}/small.jpg", operation_id="thumbnail", response_class=Response)
 def thumbnail(photograph_id: UUID, person: SignedIn, ctx: Ctx) -> Response:
-    return _jpeg(measuring.picture(ctx.db, person, photograph_id, small=True))
+    return _jpeg(work.picture(ctx.db, person, photograph_id, ctx.now, small=True))
 
 
-@router.get("/clients/{client_id}/stand-in-shot.jpg", operation_id="standInShot", response_class=Response)
-def stand_in_shot(client_id: UUID, coach: Coach, ctx: Ctx, seed: int = 0, state: str = "") -> Response:
+@router.get("/taking/{token}/ghost/{photograph_id}.jpg", operation_id="ghostByLink", response_class=Response)
+def ghost_by_link(token: str, photograph_id: UUID, ctx: Ctx) -> Response:
+    person, _ = work.by_link(ctx.db, token)
+    return _jpeg(work.picture(ctx.db, person, photograph_id, ctx.now, small=False))
+
+
+# ---------------------------------------------------------------- the stand-in camera
+def _stand_in(ctx: Context, person: Person, client_id: UUID, seed: int, state: str) -> Response:
     """A fresh photograph of the client's made-up face; later seeds are later moments."""
     if not ctx.settings.stand_in_camera:
         raise HTTPException(404, "The stand-in camera is switched off.")
-    with ctx.db.practice(coach.practice_id) as conn:
+    with ctx.db.practice(person.practice_id, person.client_id) as conn:
         client = clients.one(conn, client_id)
     names = identities()
     identity = client.portrait if client.portrait in names else names[client_id.int % len(names)]
-    scene = Scene(identity, state if state in STATES else "uneven", seed=seed % 2**31)
+    scene = Scene(identity, VIEW_STATES.get(state, "uneven"), seed=seed % 2**31)
     return Response(shoot(scene).jpeg(ctx.now), media_type="image/jpeg", headers={"Cache-Control": "no-store"})
+
+
+@router.get("/clients/{client_id}/stand-in-shot.jpg", operation_id="standInShot", response_class=Response)
+def stand_in_shot(client_id: UUID, coach: Coach, ctx: Ctx, seed: int = 0, view: str = "") -> Response:
+    return _stand_in(ctx, coach, client_id, seed, view)
+
+
+@router.get("/sittings/{sitting_id}/stand-in-shot.jpg", operation_id="standInShotOfSitting", response_class=Response)
+def stand_in_of_sitting(sitting_id: UUID, coach: Coach, ctx: Ctx, seed: int = 0, view: str = "") -> Response:
+    return _stand_in(ctx, coach, work.taking(ctx.db, coach, sitting_id, ctx.now).client.id, seed, view)
+
+
+@router.get("/taking/{token}/stand-in-shot.jpg", operation_id="standInShotByLink", response_class=Response)
+def stand_in_by_link(token: str, ctx: Ctx, seed: int = 0, view: str = "") -> Response:
+    person, _ = work.by_link(ctx.db, token)
+    assert person.client_id
+    return _stand_in(ctx, person, person.client_id, seed, view)

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from datetime import date, datetime
-from typing import Annotated, Literal
+from typing import Literal
 from uuid import UUID
-
-from pydantic import Field
 
 from .catalogue import Named
 from .intake import HeldView, RatingView
 from .people import AdherenceView
+from .sittings import SittingBrief
 from .wire import Wire
 
 
@@ -61,60 +60,6 @@ class ProgramRow(Wire):
     updated_at: datetime
 
 
-class ReadingView(Wire):
-    id: str
-    name: str
-    definition: str
-    unit: str
-    right: float
-    left: float
-    difference: float
-    band: float
-    shots: int
-    provisional: bool
-    judgement: Literal["beyond noise", "within noise"]
-    lower_side: Literal["right", "left"] | None
-    sentence: str
-
-
-class ChangeView(Wire):
-    id: str
-    before: float
-    after: float
-    mdc: float
-    judgement: Literal["beyond noise", "within noise"]
-    toward_symmetry: bool | None
-
-
-class CheckView(Wire):
-    name: str
-    found: str
-    weight: Literal["stop", "watch", "fine"]
-    change: str
-
-
-class PhotographView(Wire):
-    id: UUID
-    source_name: str
-    width: int
-    height: int
-    taken_at: datetime | None
-    state: Literal["waiting", "working", "measured", "refused"]
-    step: str
-    refusal: str
-    points: dict[str, list[float]] | None
-    quality: list[CheckView] | None
-
-
-class SittingRow(Wire):
-    id: UUID
-    taken_on: date
-    note: str
-    photographs: list[PhotographView]
-    readings: list[ReadingView]
-    changes: list[ChangeView]
-
-
 class CourseView(Wire):
     id: UUID
     name: str
@@ -133,7 +78,7 @@ class CourseView(Wire):
     missed: int
     stopped: list[StoppedView]
     programs: list[ProgramRow]
-    sittings: list[SittingRow]
+    sittings: list[SittingBrief]
     urgent: str
     """What is said before anything else; empty when no urgent sign stands."""
     held: list[HeldView]
@@ -145,17 +90,3 @@ class CourseView(Wire):
     """Muscles whose region is locked or eased."""
     own_intake: bool
     """An intake that the client filled in waits for review."""
-
-
-class SittingsView(Wire):
-    client_id: UUID
-    client_name: str
-    may_keep: bool
-    """Whether the client has agreed that photographs are kept."""
-    consent: str
-    sittings: list[SittingRow]
-
-
-class NewSitting(Wire):
-    taken_on: date
-    note: Annotated[str, Field(max_length=2000)] = ""

@@ -628,6 +628,143 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/{sitting_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Arrange */
+        put: operations["arrangeSitting"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send Link */
+        post: operations["sendSittingLink"];
+        /** End Link */
+        delete: operations["endSittingLink"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/confirm-views": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Confirm Views */
+        post: operations["confirmViews"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/sittings/read-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read Again */
+        post: operations["readAgain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/primary-readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Name Primary */
+        put: operations["namePrimary"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/taking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Taking */
+        get: operations["taking"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/taking/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Taking By Link */
+        get: operations["takingByLink"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/taking/{token}/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Hand In */
+        post: operations["handInSitting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/photographs": {
         parameters: {
             query?: never;
@@ -639,6 +776,76 @@ export interface paths {
         put?: never;
         /** Upload */
         post: operations["uploadPhotograph"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{key}/uploads/{photograph_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** State */
+        get: operations["sittingUploadState"];
+        /** Piece */
+        put: operations["sittingUploadPiece"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{key}/uploads/{photograph_id}/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Done */
+        post: operations["sittingUploadDone"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/taking/{key}/uploads/{photograph_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** State */
+        get: operations["linkUploadState"];
+        /** Piece */
+        put: operations["linkUploadPiece"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/taking/{key}/uploads/{photograph_id}/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Done */
+        post: operations["linkUploadDone"];
         delete?: never;
         options?: never;
         head?: never;
@@ -657,6 +864,41 @@ export interface paths {
         post?: never;
         /** Remove */
         delete: operations["removePhotograph"];
+        options?: never;
+        head?: never;
+        /** Answer */
+        patch: operations["answerPhotograph"];
+        trace?: never;
+    };
+    "/api/photographs/{photograph_id}/points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set Points */
+        put: operations["setPoints"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photographs/{photograph_id}/points/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Preview Points */
+        post: operations["previewPoints"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -696,6 +938,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/taking/{token}/ghost/{photograph_id}.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ghost By Link */
+        get: operations["ghostByLink"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clients/{client_id}/stand-in-shot.jpg": {
         parameters: {
             query?: never;
@@ -703,11 +962,199 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /**
-         * Stand In Shot
-         * @description A fresh photograph of the client's made-up face; later seeds are later moments.
-         */
+        /** Stand In Shot */
         get: operations["standInShot"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/stand-in-shot.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Stand In Of Sitting */
+        get: operations["standInShotOfSitting"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/taking/{token}/stand-in-shot.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Stand In By Link */
+        get: operations["standInShotByLink"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/rating-rounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Rounds */
+        get: operations["ratingRounds"];
+        put?: never;
+        /** Begin */
+        post: operations["beginRound"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rating-rounds/{round_id}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Look */
+        get: operations["nextLook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rating-rounds/{round_id}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answer */
+        post: operations["answerLook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rating-rounds/{round_id}/looks/{place}/{which}.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Picture
+         * @description The address names the look, not the photograph, so that it gives no order away.
+         */
+        get: operations["blindPicture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/readings.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Readings Csv */
+        get: operations["readingsCsv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings-dictionary.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Dictionary */
+        get: operations["readingsDictionary"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/points.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Points */
+        get: operations["pointsJson"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/points.schema.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Points Schema */
+        get: operations["pointsSchema"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comparisons/{before}/{after}.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Comparison */
+        get: operations["comparisonPicture"];
         put?: never;
         post?: never;
         delete?: never;
@@ -792,6 +1239,29 @@ export interface components {
             /** Running */
             running: boolean;
         };
+        /** AsymmetryView */
+        AsymmetryView: {
+            /** Percent */
+            percent: number;
+            /** Shares */
+            shares: {
+                [key: string]: number;
+            };
+        };
+        /** BiasView */
+        BiasView: {
+            /** Reading */
+            reading: string;
+            /**
+             * Take
+             * @enum {string}
+             */
+            take: "on" | "keep" | "off";
+            /** Side */
+            side: ("right" | "left") | null;
+            /** Because */
+            because: string;
+        };
         /** Body_importClients */
         Body_importClients: {
             /** File */
@@ -802,6 +1272,22 @@ export interface components {
             columns: string;
             /** Expected */
             expected: number;
+        };
+        /** Body_linkUploadDone */
+        Body_linkUploadDone: {
+            /** Name */
+            name: string;
+            /** Total */
+            total: number;
+            /** View */
+            view?: string | null;
+            /** Device Time */
+            device_time?: string | null;
+        };
+        /** Body_linkUploadPiece */
+        Body_linkUploadPiece: {
+            /** Data */
+            data: string;
         };
         /** Body_previewImport */
         Body_previewImport: {
@@ -815,6 +1301,22 @@ export interface components {
              */
             columns: string;
         };
+        /** Body_sittingUploadDone */
+        Body_sittingUploadDone: {
+            /** Name */
+            name: string;
+            /** Total */
+            total: number;
+            /** View */
+            view?: string | null;
+            /** Device Time */
+            device_time?: string | null;
+        };
+        /** Body_sittingUploadPiece */
+        Body_sittingUploadPiece: {
+            /** Data */
+            data: string;
+        };
         /** Body_uploadPhotograph */
         Body_uploadPhotograph: {
             /**
@@ -824,6 +1326,8 @@ export interface components {
             photograph_id: string;
             /** File */
             file: string;
+            /** View */
+            view?: string | null;
         };
         /** CardView */
         CardView: {
@@ -984,19 +1488,39 @@ export interface components {
         ChangeView: {
             /** Id */
             id: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Paired */
+            paired: boolean;
             /** Before */
             before: number;
             /** After */
             after: number;
+            /** Amount */
+            amount: number;
             /** Mdc */
             mdc: number;
+            /** Holm Mdc */
+            holm_mdc: number | null;
+            /** P */
+            p: number | null;
             /**
-             * Judgement
+             * Verdict
              * @enum {string}
              */
-            judgement: "beyond noise" | "within noise";
-            /** Toward Symmetry */
-            toward_symmetry: boolean | null;
+            verdict: "beyond noise" | "within noise" | "not comparable";
+            /** Direction */
+            direction: string | null;
+            /** Primary */
+            primary: boolean;
+            /** Reason */
+            reason: string;
+            /** Sentence */
+            sentence: string;
+            /** Sides */
+            sides: components["schemas"]["SideChangeView"][];
         };
         /** CheckRequest */
         CheckRequest: {
@@ -1006,6 +1530,8 @@ export interface components {
         };
         /** CheckView */
         CheckView: {
+            /** Id */
+            id: string;
             /** Name */
             name: string;
             /** Found */
@@ -1014,9 +1540,11 @@ export interface components {
              * Weight
              * @enum {string}
              */
-            weight: "stop" | "watch" | "fine";
+            weight: "stop" | "watch" | "fine" | "remark";
             /** Change */
             change: string;
+            /** Why */
+            why: string;
         };
         /** ClearanceView */
         ClearanceView: {
@@ -1070,6 +1598,19 @@ export interface components {
             own_intake: boolean;
             /** Status */
             status: string;
+        };
+        /** ComparisonView */
+        ComparisonView: {
+            /** Before */
+            before: string | null;
+            /** After */
+            after: string | null;
+            /** Changes */
+            changes: components["schemas"]["ChangeView"][];
+            /** Notes */
+            notes: components["schemas"]["SittingNoteView"][];
+            /** Bias */
+            bias: components["schemas"]["BiasView"][];
         };
         /** ConcernTableView */
         ConcernTableView: {
@@ -1174,6 +1715,11 @@ export interface components {
              */
             person: string;
         };
+        /** Count */
+        Count: {
+            /** Count */
+            count: number;
+        };
         /** CourseDay */
         CourseDay: {
             /**
@@ -1244,7 +1790,7 @@ export interface components {
             /** Programs */
             programs: components["schemas"]["ProgramRow"][];
             /** Sittings */
-            sittings: components["schemas"]["SittingRow"][];
+            sittings: components["schemas"]["SittingBrief"][];
             /** Urgent */
             urgent: string;
             /** Held */
@@ -1714,6 +2260,27 @@ export interface components {
             /** Note */
             note: string;
         };
+        /** LookView */
+        LookView: {
+            /**
+             * Round Id
+             * Format: uuid
+             */
+            round_id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "score" | "better of two";
+            /** Concern */
+            concern: string;
+            /** Place */
+            place: number;
+            /** Of */
+            of: number;
+            /** Flipped */
+            flipped: boolean[];
+        };
         /** Me */
         Me: {
             /**
@@ -1732,6 +2299,18 @@ export interface components {
              * @default false
              */
             stand_in_camera: boolean;
+        };
+        /** MovesIn */
+        MovesIn: {
+            /** Moves */
+            moves: {
+                [key: string]: [
+                    number,
+                    number
+                ] | null;
+            };
+            /** Before */
+            before?: string | null;
         };
         /** MuscleLoad */
         MuscleLoad: {
@@ -1824,13 +2403,57 @@ export interface components {
             /** Concern */
             concern?: string | null;
         };
+        /** NewRound */
+        NewRound: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "score" | "better of two";
+            /** Concern */
+            concern: string;
+            /**
+             * Rater
+             * @enum {string}
+             */
+            rater: "coach" | "second rater" | "client";
+            /**
+             * Before
+             * Format: uuid
+             */
+            before: string;
+            /**
+             * After
+             * Format: uuid
+             */
+            after: string;
+            /**
+             * View
+             * @default front-neutral
+             */
+            view: string;
+        };
         /** NewSitting */
         NewSitting: {
+            /** Taken On */
+            taken_on?: string | null;
             /**
-             * Taken On
-             * Format: date
+             * Kind
+             * @default
              */
-            taken_on: string;
+            kind: string;
+            /** Asked Views */
+            asked_views?: string[];
+            /**
+             * How
+             * @default
+             */
+            how: string;
+            /**
+             * Hint
+             * @default
+             */
+            hint: string;
             /**
              * Note
              * @default
@@ -1860,6 +2483,17 @@ export interface components {
             /** Password */
             password: string;
         };
+        /** PhotographAnswer */
+        PhotographAnswer: {
+            /** View */
+            view?: string | null;
+            /** Flipped */
+            flipped?: boolean | null;
+            /** Same Person */
+            same_person?: boolean | null;
+            /** Taken At */
+            taken_at?: string | null;
+        };
         /** PhotographView */
         PhotographView: {
             /**
@@ -1867,6 +2501,19 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /**
+             * Sitting Id
+             * Format: uuid
+             */
+            sitting_id: string;
+            /** View */
+            view: string;
+            /** View Name */
+            view_name: string;
+            /** Confirmed */
+            confirmed: boolean;
+            /** Suggested */
+            suggested: string | null;
             /** Source Name */
             source_name: string;
             /** Width */
@@ -1875,6 +2522,8 @@ export interface components {
             height: number;
             /** Taken At */
             taken_at: string | null;
+            /** Taken Told */
+            taken_told: string;
             /**
              * State
              * @enum {string}
@@ -1884,12 +2533,90 @@ export interface components {
             step: string;
             /** Refusal */
             refusal: string;
+            /** Method */
+            method: string | null;
+            /** Current Method */
+            current_method: boolean;
+            /** Flipped */
+            flipped: boolean;
+            /** Asks Flip */
+            asks_flip: boolean;
+            /** Asks Person */
+            asks_person: boolean;
+            /** Same Person */
+            same_person: boolean | null;
+            /** Standing */
+            standing: ("accepted" | "accepted with a note" | "to be retaken") | null;
+            /** Quality */
+            quality: components["schemas"]["CheckView"][];
             /** Points */
             points: {
                 [key: string]: number[];
-            } | null;
-            /** Quality */
-            quality: components["schemas"]["CheckView"][] | null;
+            };
+            /** Hand */
+            hand: {
+                [key: string]: number[];
+            };
+            /** Unmeasured */
+            unmeasured: {
+                [key: string]: string;
+            };
+            /** Profile */
+            profile: components["schemas"]["ProfileReadingView"][];
+        };
+        /** PointView */
+        PointView: {
+            /** Id */
+            id: string;
+            /** Words */
+            words: string;
+            /** Side */
+            side: ("right" | "left") | null;
+        };
+        /** PreferenceView */
+        PreferenceView: {
+            /** Later */
+            later: number;
+            /** Of */
+            of: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * PreviewView
+         * @description What one sitting says with points moved, and what changed then.
+         */
+        PreviewView: {
+            /** Readings */
+            readings: components["schemas"]["ReadingView"][];
+            /** Changes */
+            changes: components["schemas"]["ChangeView"][];
+            /** Profile */
+            profile: components["schemas"]["ProfileReadingView"][];
+        };
+        /** PrimaryIn */
+        PrimaryIn: {
+            /** Readings */
+            readings: string[];
+        };
+        /** ProfileReadingView */
+        ProfileReadingView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Definition */
+            definition: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number | null;
+            /** Needs */
+            needs: string[];
+            /** Lines */
+            lines: string[][];
         };
         /** ProfileView */
         ProfileView: {
@@ -1982,6 +2709,24 @@ export interface components {
             document: components["schemas"]["ProgramDocument"];
             sheet: components["schemas"]["SheetView"];
         };
+        /** ProtocolView */
+        ProtocolView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Say */
+            say: string;
+            /** Shots */
+            shots: number;
+            /** Face */
+            face: string;
+            /**
+             * Use
+             * @enum {string}
+             */
+            use: "measured" | "by hand" | "looked at";
+        };
         /** QuestionView */
         QuestionView: {
             /** Id */
@@ -1991,12 +2736,43 @@ export interface components {
             /** Source */
             source: string | null;
         };
+        /** RatedChangeView */
+        RatedChangeView: {
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** Amount */
+            amount: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Beyond */
+            beyond: boolean;
+        };
+        /** RatingIn */
+        RatingIn: {
+            /** Place */
+            place: number;
+            /** Value */
+            value: number;
+        };
         /** RatingView */
         RatingView: {
             /** Right */
             right: number;
             /** Left */
             left: number;
+        };
+        /** ReadingChoice */
+        ReadingChoice: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Definition */
+            definition: string;
         };
         /** ReadingView */
         ReadingView: {
@@ -2008,25 +2784,34 @@ export interface components {
             definition: string;
             /** Unit */
             unit: string;
+            /** View */
+            view: string;
+            /** Paired */
+            paired: boolean;
+            /** Value */
+            value: number;
             /** Right */
-            right: number;
+            right: number | null;
             /** Left */
-            left: number;
-            /** Difference */
-            difference: number;
+            left: number | null;
+            /** Index */
+            index: number | null;
+            /** Ratio */
+            ratio: number | null;
             /** Band */
             band: number;
             /** Shots */
-            shots: number;
+            shots: number[];
+            /** Shot Sd */
+            shot_sd: number;
+            /** Sitting Sd */
+            sitting_sd: number;
             /** Provisional */
             provisional: boolean;
-            /**
-             * Judgement
-             * @enum {string}
-             */
-            judgement: "beyond noise" | "within noise";
-            /** Lower Side */
-            lower_side: ("right" | "left") | null;
+            /** Real */
+            real: boolean;
+            /** Smaller Side */
+            smaller_side: ("right" | "left") | null;
             /** Sentence */
             sentence: string;
         };
@@ -2141,6 +2926,40 @@ export interface components {
             current: string;
             /** Same */
             same: boolean;
+        };
+        /** RoundView */
+        RoundView: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "score" | "better of two";
+            /** Concern */
+            concern: string;
+            /** Rater */
+            rater: string;
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /** Finished At */
+            finished_at: string | null;
+            /** Answered */
+            answered: number;
+            /** Of */
+            of: number;
+            change: components["schemas"]["RatedChangeView"] | null;
+            preference: components["schemas"]["PreferenceView"] | null;
+            /** Kappa */
+            kappa: number | null;
+            /** Repeats */
+            repeats: number;
         };
         /** RungView */
         RungView: {
@@ -2295,6 +3114,20 @@ export interface components {
             /** Pace S */
             pace_s: number;
         };
+        /** SideChangeView */
+        SideChangeView: {
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "right" | "left";
+            /** Amount */
+            amount: number;
+            /** Mdc */
+            mdc: number;
+            /** Beyond */
+            beyond: boolean;
+        };
         /** SideTestView */
         SideTestView: {
             /** Id */
@@ -2321,6 +3154,52 @@ export interface components {
             /** Password */
             password: string;
         };
+        /**
+         * SittingBrief
+         * @description A sitting on the course: its cover and the readings that get a headline.
+         */
+        SittingBrief: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Taken On
+             * Format: date
+             */
+            taken_on: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "baseline" | "follow-up";
+            /** Photographs */
+            photographs: string[];
+            /** Readings */
+            readings: components["schemas"]["ReadingView"][];
+        };
+        /** SittingLink */
+        SittingLink: {
+            /** Path */
+            path: string;
+        };
+        /** SittingNoteView */
+        SittingNoteView: {
+            /** Id */
+            id: string;
+            /**
+             * Weight
+             * @enum {string}
+             */
+            weight: "stop" | "watch" | "fine" | "remark";
+            /** Text */
+            text: string;
+            /** Action */
+            action: string;
+            /** Photograph */
+            photograph: string;
+        };
         /** SittingRow */
         SittingRow: {
             /**
@@ -2333,14 +3212,26 @@ export interface components {
              * Format: date
              */
             taken_on: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "baseline" | "follow-up";
             /** Note */
             note: string;
+            /** How */
+            how: string;
+            /** Hint */
+            hint: string;
+            /** Asked Views */
+            asked_views: string[];
+            /** Handed In At */
+            handed_in_at: string | null;
             /** Photographs */
             photographs: components["schemas"]["PhotographView"][];
             /** Readings */
             readings: components["schemas"]["ReadingView"][];
-            /** Changes */
-            changes: components["schemas"]["ChangeView"][];
+            asymmetry: components["schemas"]["AsymmetryView"] | null;
         };
         /** SittingsView */
         SittingsView: {
@@ -2353,10 +3244,33 @@ export interface components {
             client_name: string;
             /** May Keep */
             may_keep: boolean;
+            /** May Compare */
+            may_compare: boolean;
             /** Consent */
             consent: string;
             /** Sittings */
             sittings: components["schemas"]["SittingRow"][];
+            comparison: components["schemas"]["ComparisonView"];
+            /** Primary */
+            primary: string[];
+            /** Primary Locked */
+            primary_locked: boolean;
+            /** Double Baseline */
+            double_baseline: boolean;
+            /** Ruler Mm */
+            ruler_mm: number | null;
+            /** Trends */
+            trends: components["schemas"]["TrendView"][];
+            /** Outdated */
+            outdated: number;
+            /** Protocol */
+            protocol: components["schemas"]["ProtocolView"][];
+            /** Points */
+            points: components["schemas"]["PointView"][];
+            /** Profile Points */
+            profile_points: components["schemas"]["PointView"][];
+            /** Choices */
+            choices: components["schemas"]["ReadingChoice"][];
         };
         /**
          * Stage
@@ -2409,6 +3323,77 @@ export interface components {
             derived: {
                 [key: string]: string;
             };
+        };
+        /** TakingShot */
+        TakingShot: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** View */
+            view: string;
+            /** Confirmed */
+            confirmed: boolean;
+            /** Source Name */
+            source_name: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "working" | "measured" | "refused";
+            /** Step */
+            step: string;
+            /** Refusal */
+            refusal: string;
+            /** Standing */
+            standing: ("accepted" | "accepted with a note" | "to be retaken") | null;
+            /** Change */
+            change: string;
+        };
+        /** TakingView */
+        TakingView: {
+            /**
+             * Sitting Id
+             * Format: uuid
+             */
+            sitting_id: string;
+            /** Client Name */
+            client_name: string;
+            /** Practice Name */
+            practice_name: string;
+            /**
+             * Taken On
+             * Format: date
+             */
+            taken_on: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "baseline" | "follow-up";
+            /** Hint */
+            hint: string;
+            /** May Keep */
+            may_keep: boolean;
+            /** Consent */
+            consent: string;
+            /** Views */
+            views: components["schemas"]["ProtocolView"][];
+            /** Setting */
+            setting: string[];
+            /** Shots */
+            shots: components["schemas"]["TakingShot"][];
+            /** Ghosts */
+            ghosts: {
+                [key: string]: string;
+            };
+            /** Baseline Clock */
+            baseline_clock: string | null;
+            /** Stand In Camera */
+            stand_in_camera: boolean;
+            /** Handed In */
+            handed_in: boolean;
         };
         /** TimelineEntry */
         TimelineEntry: {
@@ -2489,6 +3474,31 @@ export interface components {
             rest_s: number;
             /** Total S */
             total_s: number;
+        };
+        /** TrendView */
+        TrendView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Per Four Weeks */
+            per_four_weeks: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "beyond noise" | "within noise" | "not comparable";
+        };
+        /** UploadState */
+        UploadState: {
+            /** Received */
+            received: number;
         };
         /** ValidationError */
         ValidationError: {
@@ -3833,7 +4843,10 @@ export interface operations {
     };
     sittings: {
         parameters: {
-            query?: never;
+            query?: {
+                before?: string | null;
+                after?: string | null;
+            };
             header?: never;
             path: {
                 client_id: string;
@@ -3897,6 +4910,285 @@ export interface operations {
             };
         };
     };
+    arrangeSitting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSitting"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    sendSittingLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SittingLink"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    endSittingLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    confirmViews: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Count"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    readAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Count"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    namePrimary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PrimaryIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    taking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakingView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    takingByLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakingView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    handInSitting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     uploadPhotograph: {
         parameters: {
             query?: never;
@@ -3909,6 +5201,220 @@ export interface operations {
         requestBody: {
             content: {
                 "multipart/form-data": components["schemas"]["Body_uploadPhotograph"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    sittingUploadState: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                photograph_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UploadState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    sittingUploadPiece: {
+        parameters: {
+            query: {
+                starts_at: number;
+                total: number;
+            };
+            header?: never;
+            path: {
+                key: string;
+                photograph_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_sittingUploadPiece"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UploadState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    sittingUploadDone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                photograph_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/x-www-form-urlencoded": components["schemas"]["Body_sittingUploadDone"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    linkUploadState: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                photograph_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UploadState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    linkUploadPiece: {
+        parameters: {
+            query: {
+                starts_at: number;
+                total: number;
+            };
+            header?: never;
+            path: {
+                key: string;
+                photograph_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_linkUploadPiece"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UploadState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    linkUploadDone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                photograph_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/x-www-form-urlencoded": components["schemas"]["Body_linkUploadDone"];
             };
         };
         responses: {
@@ -3949,6 +5455,107 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    answerPhotograph: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photograph_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhotographAnswer"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    setPoints: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photograph_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MovesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    previewPoints: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photograph_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MovesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewView"];
+                };
             };
             /** @description Validation Error */
             422: {
@@ -4019,15 +5626,398 @@ export interface operations {
             };
         };
     };
+    ghostByLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+                photograph_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     standInShot: {
         parameters: {
             query?: {
                 seed?: number;
-                state?: string;
+                view?: string;
             };
             header?: never;
             path: {
                 client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    standInShotOfSitting: {
+        parameters: {
+            query?: {
+                seed?: number;
+                view?: string;
+            };
+            header?: never;
+            path: {
+                sitting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    standInShotByLink: {
+        parameters: {
+            query?: {
+                seed?: number;
+                view?: string;
+            };
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    ratingRounds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundView"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    beginRound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRound"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    nextLook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookView"] | null;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    answerLook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RatingIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookView"] | null;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    blindPicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round_id: string;
+                place: number;
+                which: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    readingsCsv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    readingsDictionary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    pointsJson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    pointsSchema: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    comparisonPicture: {
+        parameters: {
+            query?: {
+                match_light?: boolean;
+            };
+            header?: never;
+            path: {
+                before: string;
+                after: string;
             };
             cookie?: never;
         };

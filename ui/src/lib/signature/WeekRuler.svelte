@@ -36,11 +36,9 @@
   )
   const place = (iso: string) => Math.max(at(iso), left + 4)
   const reading = $derived(
-    inside.flatMap((s) =>
-      s.readings.filter((r) => r.id === 'fissure_height').map((r) => ({ ...r, taken_on: s.taken_on }))
-    )
+    inside.flatMap((s) => s.readings.slice(0, 1).map((r) => ({ ...r, taken_on: s.taken_on })))
   )
-  const widest = $derived(Math.max(1.5, ...reading.map((r) => Math.abs(r.difference) + r.band)))
+  const widest = $derived(Math.max(1.5, ...reading.map((r) => Math.abs(r.value) + r.band)))
   const level = (mm: number) => 300 - (mm / widest) * 24
   const efforts = $derived(
     course.days.flatMap((d) =>
@@ -231,10 +229,10 @@
   {/if}
 
   {#each inside as s (s.id)}
-    {@const shot = s.photographs.find((p) => p.state === 'measured') ?? s.photographs[0]}
+    {@const shot = s.photographs[0]}
     {#if shot}
       <image
-        href="/api/photographs/{shot.id}/small.jpg"
+        href="/api/photographs/{shot}/small.jpg"
         x={place(s.taken_on) - 3}
         y="213"
         width="38"
@@ -267,26 +265,26 @@
       {@const x = place(r.taken_on) + 6}
       <rect
         x={x - 6}
-        y={level(r.difference + r.band)}
+        y={level(r.value + r.band)}
         width="12"
-        height={level(r.difference - r.band) - level(r.difference + r.band)}
+        height={level(r.value - r.band) - level(r.value + r.band)}
         fill="var(--color-band)"
       />
       <circle
         cx={x}
-        cy={level(r.difference)}
+        cy={level(r.value)}
         r="4"
-        fill={r.judgement === 'beyond noise' ? 'var(--color-ink)' : 'var(--color-sheet)'}
+        fill={r.real ? 'var(--color-ink)' : 'var(--color-sheet)'}
         stroke="var(--color-ink)"
         stroke-width="1.5"
       />
       <text
         x={x + 11}
-        y={level(r.difference) + 4}
+        y={level(r.value) + 4}
         class="text-[12px] font-bold [paint-order:stroke]"
         stroke="var(--color-sheet)"
         stroke-width="4"
-        fill="var(--color-ink)">{signed(r.difference)} ±{r.band.toFixed(1)}</text
+        fill="var(--color-ink)">{signed(r.value)} ±{r.band.toFixed(1)}</text
       >
     {/each}
   {:else}

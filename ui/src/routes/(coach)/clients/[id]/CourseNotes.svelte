@@ -79,8 +79,8 @@
     >
   {/if}
   {#each last?.readings ?? [] as r (r.id)}
-    <Note weight={r.judgement === 'beyond noise' ? 'watch' : 'remark'}
-      >{r.name} on {shortDay(last?.taken_on ?? course.today)}: left minus right {signed(r.difference)}
+    <Note weight={r.real ? 'watch' : 'remark'}
+      >{r.name} on {shortDay(last?.taken_on ?? course.today)}: left minus right {signed(r.value)}
       {r.unit}, noise ±{r.band.toFixed(1)}.
       {r.sentence}
       <a class="link" href="/clients/{course.id}/sittings">Why</a></Note

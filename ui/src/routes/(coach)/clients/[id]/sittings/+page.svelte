@@ -1,198 +1,171 @@
 <script lang="ts">
+  import { goto } from '$app/navigation'
   import { page } from '$app/state'
   import { onDestroy, onMount } from 'svelte'
-  import { api, ask, words, type Schemas } from '$lib/api/client'
-  import { addDays, shortDay } from '$lib/format'
-  import Note from '$lib/parts/Note.svelte'
-  import { deliver, drop, take, uploads } from '$lib/parts/uploads.svelte'
-  import { session } from '$lib/session.svelte'
+  import { api, ask, words } from '$lib/api/client'
+  import { shortDay } from '$lib/format'
+  import { Bench, type Mode } from '$lib/sitting/bench.svelte'
+  import Margin from '$lib/sitting/Margin.svelte'
+  import NewSitting from '$lib/sitting/NewSitting.svelte'
+  import Primary from '$lib/sitting/Primary.svelte'
+  import Quality from '$lib/sitting/Quality.svelte'
+  import Stage from '$lib/sitting/Stage.svelte'
+  import Strip from '$lib/sitting/Strip.svelte'
+  import Verdicts from '$lib/sitting/Verdicts.svelte'
   import ClientHead from '../ClientHead.svelte'
-  import Shot from './Shot.svelte'
-  import Values from './Values.svelte'
 
   const id = page.params.id ?? ''
-  const path = { client_id: id }
-  let view = $state<Schemas['SittingsView'] | null>(null)
-  let chosen = $state('')
-  let problem = $state('')
-  let shooting = $state(false)
-  let files = $state<HTMLInputElement>()
-  let timer: ReturnType<typeof setTimeout> | undefined
+  const bench = new Bench(id)
+  let arranging = $state(false)
+  let naming = $state(false)
+  const view = $derived(bench.view)
+  const before = $derived(bench.photo('before'))
+  const after = $derived(bench.photo('after'))
+  const modes: [Mode, string][] = [
+    ['side by side', 'Side by side'],
+    ['split line', 'Split line'],
+    ['flip', 'Flip'],
+    ['halves', 'Halves mirrored'],
+    ['outlines', 'Outlines']
+  ]
 
-  const sitting = $derived(view?.sittings.find((s) => s.id === chosen) ?? view?.sittings.at(-1))
-  const last = $derived(view?.sittings.at(-1))
-  const baseline = $derived(view?.sittings.find((s) => s.readings.length))
-  const busy = $derived(
-    view?.sittings.some((s) => s.photographs.some((p) => p.state === 'waiting' || p.state === 'working')) ??
-      false
-  )
+  onMount(() => bench.load())
+  onDestroy(() => bench.stop())
 
-  async function load() {
-    clearTimeout(timer)
-    try {
-      view = await ask(api.GET('/api/clients/{client_id}/sittings', { params: { path } }))
-      if (busy) timer = setTimeout(load, 400)
-    } catch (error) {
-      problem = words(error)
-    }
-  }
-  onMount(load)
-  onDestroy(() => clearTimeout(timer))
-
-  const today = () => new Date().toISOString().slice(0, 10)
-
-  async function open(): Promise<string> {
-    const made = await ask(
-      api.POST('/api/clients/{client_id}/sittings', {
-        params: { path },
-        body: { taken_on: today(), note: '' }
-      })
-    )
-    await load()
-    chosen = made.id
-    return made.id
-  }
-
-  async function send(list: File[]) {
-    problem = ''
-    try {
-      const target = sitting?.taken_on === today() ? sitting.id : await open()
-      chosen = target
-      await take(target, list, load)
-    } catch (error) {
-      problem = words(error)
-    }
-  }
-
-  async function shoot() {
-    shooting = true
-    try {
-      const answer = await fetch(`/api/clients/${id}/stand-in-shot.jpg?seed=${Date.now() % 1_000_000}`)
-      if (!answer.ok) throw new Error('The stand-in camera did not answer.')
-      await send([
-        new File(
-          [await answer.blob()],
-          `stand-in ${new Date().toTimeString().slice(0, 8).replaceAll(':', '-')}.jpg`
+  async function act(action: string, photograph: string) {
+    if (action === 'primary') naming = true
+    else if (action === 'double') arranging = true
+    else if (action === 'retake') await goto(`/clients/${id}/sittings/${view?.comparison.after}`)
+    else if (action === 'read-again') {
+      try {
+        await ask(
+          api.POST('/api/clients/{client_id}/sittings/read-again', { params: { path: { client_id: id } } })
         )
-      ])
-    } catch (error) {
-      problem = words(error)
-    } finally {
-      shooting = false
-    }
+        await bench.load()
+      } catch (error) {
+        bench.problem = words(error)
+      }
+    } else bench.picked.after = photograph
+  }
+  const label = (s: { taken_on: string; kind: string; photographs: unknown[] }) =>
+    `${shortDay(s.taken_on)}, ${s.kind}, ${s.photographs.length}`
+  const unconfirmed = $derived(
+    bench.sitting('after')?.photographs.filter((p) => !p.confirmed && p.state === 'measured').length ?? 0
+  )
+  async function confirmAll() {
+    const sitting = view?.comparison.after
+    if (!sitting) return
+    await ask(
+      api.POST('/api/sittings/{sitting_id}/confirm-views', { params: { path: { sitting_id: sitting } } })
+    )
+    await bench.load()
   }
 </script>
 
 <svelte:head><title>Sittings{view ? ` of ${view.client_name}` : ''} · Dimbo</title></svelte:head>
 <main class="mx-auto grid max-w-[1280px] grid-cols-[minmax(0,1002px)_216px] gap-x-7 px-6 pb-12">
-  <div class="pt-4">
+  <div class="pt-3">
     {#if view}
-      <div class="flex items-end">
+      <div class="flex items-end gap-4">
         <div class="grow"><ClientHead name={view.client_name} {id} place="sittings" /></div>
-        <div class="flex gap-3">
-          {#if session.me?.stand_in_camera}<button
-              class="act act-quiet"
-              disabled={shooting || !view.may_keep}
-              onclick={shoot}>{shooting ? 'Taking it …' : 'Take with stand-in camera'}</button
-            >{/if}
-          <button class="act" disabled={!view.may_keep} onclick={() => files?.click()}
-            >Upload photographs</button
-          >
-          <input
-            bind:this={files}
-            type="file"
-            multiple
-            accept="image/jpeg,image/png,image/webp,image/heic,.heic"
-            class="hidden"
-            aria-label="Photographs"
-            onchange={(e) => void send([...(e.currentTarget.files ?? [])])}
-          />
+        <div class="flex gap-3 pb-1">
+          <a class="act act-quiet" href="/clients/{id}/sittings/rating">Blind rating</a>
+          <button class="act" onclick={() => (arranging = true)}>New sitting</button>
         </div>
       </div>
-      <div class="mt-4 flex flex-wrap gap-3" role="tablist" aria-label="Sittings">
-        {#each view.sittings as s, i (s.id)}
-          {@const first = s.photographs.find((p) => p.state === 'measured') ?? s.photographs[0]}
-          <button
-            role="tab"
-            aria-selected={s.id === sitting?.id}
-            onclick={() => (chosen = s.id)}
-            class="flex items-center gap-2 border-b-[3px] pr-3 pb-1 text-left {s.id === sitting?.id
-              ? 'border-action'
-              : 'border-transparent'}"
-          >
-            {#if first}<img
-                src="/api/photographs/{first.id}/small.jpg"
-                alt=""
-                class="h-[46px] w-[35px] object-cover"
-              />{/if}
-            <span class="text-[13px] leading-[16px]"
-              ><b class="block">{shortDay(s.taken_on)}</b>{i === 0
-                ? 'baseline'
-                : `${s.photographs.length} shots`}</span
-            >
-          </button>
-        {/each}
-      </div>
-      {#each uploads.list as u (u.id)}
-        <div class="mt-3 flex items-center gap-3" role="status">
-          <span class="w-[240px] truncate">{u.name}</span>
-          {#if u.problem}
-            <span class="text-stop">{u.problem}</span>
-            {#if sitting}<button class="link" onclick={() => deliver(sitting.id, u, load)}>Send again</button
-              >{/if}
-            <button class="link" onclick={() => drop(u)}>Leave it</button>
-          {:else}<progress max="1" value={u.sent} aria-label="Sending {u.name}"></progress><span
-              class="text-soft">sending {Math.round(u.sent * 100)} %</span
+      {#if view.sittings.length}
+        <div class="mt-2 flex flex-wrap items-center gap-x-5 gap-y-1 text-[14px]">
+          {#if view.sittings.length > 1}
+            {#each ['before', 'after'] as const as where (where)}
+              <label
+                >{where === 'before' ? 'From' : 'to'}
+                <select
+                  class="border-b border-ink bg-transparent font-bold"
+                  value={view.comparison[where] ?? ''}
+                  onchange={(e) => bench.choose(where, e.currentTarget.value)}
+                  >{#if !view.comparison[where]}<option value="">nothing measured</option>{/if}
+                  {#each view.sittings as s (s.id)}<option
+                      value={s.id}
+                      disabled={s.id === view.comparison[where === 'before' ? 'after' : 'before']}
+                      >{label(s)}</option
+                    >{/each}</select
+                ></label
+              >
+            {/each}
+          {/if}
+          {#if before}
+            <div class="flex gap-4" role="tablist" aria-label="How to compare">
+              {#each modes as [key, name] (key)}
+                <button
+                  role="tab"
+                  aria-selected={bench.mode === key}
+                  class="border-b-[3px] {bench.mode === key
+                    ? 'border-action font-bold'
+                    : 'border-transparent text-soft'}"
+                  onclick={() => (bench.mode = key)}
+                  >{name}{#if key === 'flip'}
+                    <kbd class="border border-rule bg-sheet px-1 text-[12px]">F</kbd>{/if}</button
+                >
+              {/each}
+            </div>
+          {/if}
+          {#if unconfirmed}<button class="link" onclick={confirmAll}
+              >Confirm {unconfirmed} suggested views</button
             >{/if}
+          <span class="ml-auto text-[13px] text-soft" role="status"
+            >{bench.saving ? 'keeping the point …' : ''}</span
+          >
         </div>
-      {/each}
-      {#if problem}<p role="alert" class="mt-3 text-stop">{problem}</p>{/if}
-      {#if sitting}
-        <div class="mt-4 grid grid-cols-[1fr_380px] gap-6">
-          <div class="grid grid-cols-2 content-start gap-4">
-            {#each sitting.photographs as photo (photo.id)}
-              <Shot {photo} who={view.client_name} removed={load} />
-            {:else}<p class="col-span-2 text-soft">
-                No photograph in this sitting yet. Take the front neutral view, three shots.
-              </p>{/each}
+        {#if bench.problem}<p role="alert" class="mt-2 text-stop">{bench.problem}</p>{/if}
+        <div class="mt-2 grid grid-cols-[minmax(0,648px)_minmax(0,338px)] gap-4">
+          <div>
+            {#if after}
+              <Stage {bench} who={view.client_name} />
+              <div class="grid grid-cols-2 gap-3">
+                {#if before}<div><Quality {bench} photo={before} /></div>{/if}
+                <div><Quality {bench} photo={after} /></div>
+              </div>
+              <div class="mt-2 grid grid-cols-2 gap-3 border-t border-rule pt-2">
+                {#if before}<Strip {bench} where="before" />{/if}
+                <Strip {bench} where="after" />
+              </div>
+            {:else}
+              <p class="mt-4">
+                No photograph in this sitting yet.
+                <a class="link" href="/clients/{id}/sittings/{view.sittings.at(-1)?.id}"
+                  >Take or upload them</a
+                >
+              </p>
+            {/if}
           </div>
-          <Values {sitting} baseline={baseline && baseline.id !== sitting.id ? baseline : undefined} />
+          <Verdicts {bench} />
         </div>
       {:else}
-        <p class="mt-6 max-w-[60ch]">
-          No sitting yet. Upload a front view with a neutral face, light from the front, lens at eye height,
-          at least 60 cm away. Three shots say more than one.
-        </p>
+        <div class="mt-8 max-w-[60ch]">
+          <h2>No sitting yet.</h2>
+          <p class="mt-2">
+            Take two baseline sittings within a week, before practice begins: together they show how far two
+            photographs of an unchanged face differ, and only what exceeds that is called a change.
+          </p>
+          <button class="mt-4 act" onclick={() => (arranging = true)}>Begin the first baseline</button>
+        </div>
       {/if}
-    {:else if problem}<p role="alert" class="text-stop">{problem}</p>{:else}<p class="text-soft">
+      <NewSitting {bench} bind:open={arranging} />
+      <Primary {bench} bind:open={naming} />
+    {:else if bench.problem}<p role="alert" class="text-stop">{bench.problem}</p>{:else}<p class="text-soft">
         Reading the sittings …
       </p>{/if}
   </div>
-  <aside class="grid content-start gap-4 border-l border-[#b9a8bd] pt-6 pl-4" aria-label="Margin">
-    {#if view && !view.may_keep}
-      <Note weight="stop"
-        >{view.client_name.split(' ')[0]} has not agreed that photographs are kept. {view.consent}
-        <a class="link" href="/clients/{id}/intake#consent">Ask for it</a></Note
-      >
+  <aside class="grid content-start gap-3.5 border-l border-[#b9a8bd] pt-5 pl-4" aria-label="Margin">
+    <Margin {bench} {act} />
+    {#if view?.sittings.length}
+      <p class="text-[13px]">
+        <a class="link" href="/clients/{id}/sittings/{view.comparison.after}">Add shots</a> ·
+        <button class="link" onclick={() => (naming = true)}>Primary readings</button><br />
+        <a class="link" href="/api/clients/{id}/readings.csv">Readings, CSV</a> ·
+        <a class="link" href="/api/readings-dictionary.csv">dictionary</a> ·
+        <a class="link" href="/api/clients/{id}/points.json">Points, JSON</a>
+      </p>
     {/if}
-    <Note weight="remark"
-      >The client’s right is at your left. Photographs are shown unmirrored and never retouched.</Note
-    >
-    <Note weight="remark"
-      >Front neutral: lips just touching, hair back, no make-up, same place, same light and the same time of
-      day as the baseline.</Note
-    >
-    <Note weight="watch"
-      >The detector reads left-right differences smaller than they are, about half to two thirds. Directions
-      can be trusted; sizes are at least what is shown.</Note
-    >
-    {#if sitting && sitting.readings[0] && sitting.readings[0].shots < 3}
-      <Note weight="remark">{sitting.readings[0].shots} of 3 shots. More shots narrow the noise.</Note>
-    {/if}
-    {#if last}<Note weight="remark"
-        >Most coaches look for change after 2 to 4 weeks, and really look after 8 to 12. Next: {shortDay(
-          addDays(last.taken_on, 28)
-        )} or later.</Note
-      >{/if}
   </aside>
 </main>

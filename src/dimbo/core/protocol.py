@@ -1,0 +1,123 @@
+"""The photo protocol: which views a sitting takes, what is said to the client, and what each is good for."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+
+class Face(StrEnum):
+    """How the head stands to the lens. The left profile shows the client's left side."""
+
+    FRONT = "front"
+    THREE_QUARTER_LEFT = "three-quarter left"
+    THREE_QUARTER_RIGHT = "three-quarter right"
+    PROFILE_LEFT = "profile left"
+    PROFILE_RIGHT = "profile right"
+
+
+class Use(StrEnum):
+    """What Dimbo does with a view."""
+
+    MEASURED = "measured"
+    BY_HAND = "by hand"
+    LOOKED_AT = "looked at"
+
+
+@dataclass(frozen=True, slots=True)
+class View:
+    """One view of the protocol. ``say`` is what the client is asked to do; ``shots`` how many are asked for."""
+
+    id: str
+    name: str
+    say: str
+    shots: int
+    face: Face
+    use: Use
+
+
+NEUTRAL = "front-neutral"
+VIEWS: dict[str, View] = {
+    v.id: v
+    for v in (
+        View(NEUTRAL, "Front, neutral", "Look into the lens, lips just touching, nothing else.", 3, Face.FRONT, Use.MEASURED),
+        View("gentle-smile", "Gentle smile", "Smile gently, lips together.", 1, Face.FRONT, Use.MEASURED),
+        View("full-smile", "Full smile", "Smile as widely as you like.", 1, Face.FRONT, Use.MEASURED),
+        View("brows-raised", "Brows raised", "Lift both brows as high as they go.", 1, Face.FRONT, Use.MEASURED),
+        View("eyes-wide", "Eyes wide", "Open the eyes wide, brows quiet.", 1, Face.FRONT, Use.MEASURED),
+        View("eyes-closed", "Eyes closed", "Close the eyes gently, as in sleep.", 1, Face.FRONT, Use.LOOKED_AT),
+        View("lips-pressed", "Lips pressed", "Press the lips together.", 1, Face.FRONT, Use.LOOKED_AT),
+        View(
+            "three-quarter-left",
+            "Three-quarter, left side",
+            "Turn your nose halfway to your right; the left side shows.",
+            1,
+            Face.THREE_QUARTER_LEFT,
+            Use.LOOKED_AT,
+        ),
+        View(
+            "three-quarter-right",
+            "Three-quarter, right side",
+            "Turn your nose halfway to your left; the right side shows.",
+            1,
+            Face.THREE_QUARTER_RIGHT,
+            Use.LOOKED_AT,
+        ),
+        View("profile-left", "Profile, left side", "Turn fully to your right; the left side shows.", 1, Face.PROFILE_LEFT, Use.BY_HAND),
+        View("profile-right", "Profile, right side", "Turn fully to your left; the right side shows.", 1, Face.PROFILE_RIGHT, Use.BY_HAND),
+        View("chin-up", "Chin up", "From the front, lift the chin toward the ceiling.", 1, Face.FRONT, Use.LOOKED_AT),
+    )
+}
+SETTING = (
+    "The same place, with light from the front and none from one side.",
+    "The lens at eye height, at least 60 cm away; 1 m is better.",
+    "Hair back, no make-up, nothing over the eyes.",
+    "Before practice, within two hours of the first sitting's time of day.",
+    "At least an hour after waking.",
+)
+"""What stays alike between sittings, as it is said."""
+
+
+@dataclass(frozen=True, slots=True)
+class Pose:
+    """What tells the views apart on one photograph: turn in degrees (to the client's left is positive) and pitch against
+    the client's neutral, and ratios: ``eye_open`` fissure over iris, ``smile`` mouth width over en-en, ``brow`` brow
+    height over en-en, ``lips`` vermilion height over en-en."""
+
+    yaw_deg: float
+    eye_open: float
+    smile: float
+    brow: float
+    lips: float
+    lip_gap: float
+    pitch_deg: float = 0.0
+
+
+TYPICAL = Pose(0.0, 0.74, 1.58, 0.89, 0.63, 0.0)
+"""Used until the client's own neutral view is known."""
+
+
+def suggest_view(pose: Pose | None, own: Pose | None = None, *, eyes_seen: bool = True) -> str:
+    """The view that a photograph most likely shows; None (no face found) reads as a profile, whose side is asked.
+
+    Changes are judged against the client's own neutral view where there is one; the coach confirms every suggestion.
+    """
+    if pose is None:
+        return "profile-left"
+    if abs(pose.yaw_deg) > 20:
+        return "three-quarter-left" if pose.yaw_deg < 0 else "three-quarter-right"
+    base = own or TYPICAL
+    if own and pose.pitch_deg - own.pitch_deg < -12:
+        return "chin-up"
+    if not eyes_seen:
+        return "eyes-closed"
+    smile, eyes, lips = pose.smile / base.smile, pose.eye_open / base.eye_open, pose.lips / base.lips
+    if lips < 0.70 and eyes > 0.93:
+        return "lips-pressed"
+    if smile > 1.10:
+        return "full-smile" if smile > 1.26 else "gentle-smile"
+    if pose.brow / base.brow > 1.085:
+        return "brows-raised"
+    if eyes > (1.12 if own else 1.18):
+        return "eyes-wide"
+    return NEUTRAL

@@ -1,0 +1,275 @@
+"""Photographs, files on their way, analyses and the points that were set by hand."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+from uuid import UUID
+
+from psycopg.types.json import Jsonb
+
+from .database import Conn, NotThere, many, one_or_none
+
+
+@dataclass(frozen=True)
+class Photograph:
+    """A photograph without its pixels, with its newest analysis if it has one.
+
+    ``points`` are the automatic ones, ``hand`` those set by hand, both in pixels of the stored picture. ``seen`` holds the
+    numbers that quality is judged by. ``flipped`` and ``same_person`` are the coach's answers, None while not asked.
+    """
+
+    id: UUID
+    sitting_id: UUID
+    client_id: UUID
+    view: str
+    view_confirmed: bool
+    flipped: bool | None
+    same_person: bool | None
+    source_name: str
+    width: int
+    height: int
+    taken_at: datetime | None
+    taken_told: str
+    state: str
+    step: str
+    refusal: str
+    method: str | None
+    points: dict[str, list[float]] | None
+    depth: dict[str, float] | None
+    trust: dict[str, float] | None
+    iris_px: float | None
+    seen: dict[str, Any] | None
+    face_print: bytes | None
+    hand: dict[str, list[float]]
+
+
+_PHOTOGRAPH = """select p.id, p.sitting_id, p.client_id, p.view, p.view_confirmed, p.flipped, p.same_person, p.source_name, p.width,
+    p.height, p.taken_at, p.taken_told, p.state, p.step, p.refusal, a.method, a.points, a.depth, a.trust, a.iris_px::float8, a.seen,
+    a.face_print, coalesce(h.hand, '{}') as hand
+    from photographs p
+    left join lateral (select * from analyses a where a.photograph_id = p.id order by made_at desc limit 1) a on true
+    left join lateral (select jsonb_object_agg(point, jsonb_build_array(x, y)) filter (where x is not null) as hand
+        from (select distinct on (point) point, x, y from point_moves m where m.photograph_id = p.id order by point, id desc) m) h
+        on true"""
+OF_CLIENT = f"{_PHOTOGRAPH} where p.client_id = %s order by p.created_at, p.id"
+
+
+def of_client(conn: Conn, client_id: UUID) -> list[Photograph]:
+    """Every photograph of a client in the order of arrival."""
+    return many(conn, Photograph, OF_CLIENT, (client_id,))
+
+
+def one(conn: Conn, photograph_id: UUID) -> Photograph:
+    """Raises NotThere."""
+    row = one_or_none(conn, Photograph, f"{_PHOTOGRAPH} where p.id = %s", (photograph_id,))
+    if row is None:
+        raise NotThere("There is no such photograph.")
+    return row
+
+
+def add(
+    conn: Conn,
+    practice_id: UUID,
+    client_id: UUID,
+    sitting_id: UUID,
+    photograph_id: UUID,
+    *,
+    source_name: str,
+    source_hash: bytes,
+    image: bytes,
+    thumbnail: bytes,
+    size: tuple[int, int],
+    taken_at: datetime | None,
+    taken_told: str,
+    view: str | None,
+) -> str:
+    """Keep a photograph. Returns "added", "again" (this very upload is here) or "twice" (the same file is).
+
+    Without a ``view`` one is suggested after the analysis, and the coach confirms it.
+    """
+    if exists(conn, photograph_id):
+        return "again"
+    added = conn.execute(
+        "insert into photographs (id, practice_id, client_id, sitting_id, source_name, source_hash, image, thumbnail, width, height, "
+        "taken_at, taken_told, view, view_confirmed) values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) "
+        "on conflict do nothing",
+        (
+            photograph_id,
+            practice_id,
+            client_id,
+            sitting_id,
+            source_name,
+            source_hash,
+            image,
+            thumbnail,
+            *size,
+            taken_at,
+            taken_told,
+            view or "front-neutral",
+            view is not None,
+        ),
+    )
+    return "added" if added.rowcount else "twice"
+
+
+def exists(conn: Conn, photograph_id: UUID) -> bool:
+    return conn.execute("select 1 from photographs where id = %s", (photograph_id,)).fetchone() is not None
+
+
+def same_file(conn: Conn, client_id: UUID, source_hash: bytes, photograph_id: UUID) -> bool:
+    """Whether the same file is there already, in whatever sitting of the client."""
+    row = conn.execute(
+        "select exists (select from photographs where client_id = %s and source_hash = %s and id <> %s)",
+        (client_id, source_hash, photograph_id),
+    ).fetchone()
+    return bool(row and row[0])
+
+
+def picture(conn: Conn, photograph_id: UUID, *, small: bool) -> tuple[UUID, bytes]:
+    """The client and the JPEG file. Raises NotThere."""
+    column = "thumbnail" if small else "image"
+    row = conn.execute(f"select client_id, {column} from photographs where id = %s".encode(), (photograph_id,)).fetchone()
+    if row is None:
+        raise NotThere("There is no such photograph.")
+    return UUID(str(row[0])), bytes(row[1])
+
+
+def step(conn: Conn, photograph_id: UUID, state: str, words: str, refusal: str = "") -> None:
+    """What the worker is at, for those who wait."""
+    conn.execute("update photographs set state = %s, step = %s, refusal = %s where id = %s", (state, words, refusal, photograph_id))
+
+
+def suggest_view(conn: Conn, photograph_id: UUID, view: str) -> None:
+    conn.execute("update photographs set view = %s where id = %s and not view_confirmed", (view, photograph_id))
+
+
+def answer(
+    conn: Conn,
+    photograph_id: UUID,
+    *,
+    view: str | None = None,
+    flipped: bool | None = None,
+    same_person: bool | None = None,
+    taken_at: datetime | None = None,
+) -> None:
+    """What the coach says of a photograph; what is None stays."""
+    conn.execute(
+        "update photographs set view = coalesce(%s, view), view_confirmed = view_confirmed or %s, flipped = coalesce(%s, flipped), "
+        "same_person = coalesce(%s, same_person), taken_at = coalesce(%s, taken_at), "
+        "taken_told = case when %s then 'coach' else taken_told end where id = %s",
+        (view, view is not None, flipped, same_person, taken_at, taken_at is not None, photograph_id),
+    )
+
+
+def keep_analysis(
+    conn: Conn,
+    practice_id: UUID,
+    photograph_id: UUID,
+    *,
+    method: str,
+    points: dict[str, tuple[float, float]],
+    depth: dict[str, float],
+    trust: dict[str, float],
+    iris_px: float,
+    seen: dict[str, Any],
+    face_print: bytes,
+    readings: dict[str, dict[str, float]],
+) -> None:
+    """Keep one analysis per method; the same method read again replaces its own result only."""
+    conn.execute(
+        "insert into analyses (photograph_id, practice_id, client_id, method, points, depth, trust, iris_px, seen, face_print, readings) "
+        "select id, practice_id, client_id, %s, %s, %s, %s, %s, %s, %s, %s from photographs where id = %s "
+        "on conflict (photograph_id, method) do update set points = excluded.points, depth = excluded.depth, trust = excluded.trust, "
+        "iris_px = excluded.iris_px, seen = excluded.seen, face_print = excluded.face_print, readings = excluded.readings, made_at = now()",
+        (method, Jsonb(points), Jsonb(depth), Jsonb(trust), iris_px, Jsonb(seen), face_print, Jsonb(readings), photograph_id),
+    )
+
+
+def set_readings(conn: Conn, photograph_id: UUID, method: str, readings: dict[str, dict[str, float]]) -> None:
+    """What is measured on a photograph now that points or answers changed."""
+    conn.execute("update analyses set readings = %s where photograph_id = %s and method = %s", (Jsonb(readings), photograph_id, method))
+
+
+def move_points(
+    conn: Conn, practice_id: UUID, photograph: Photograph, moves: dict[str, tuple[float, float] | None], by: UUID, at: datetime
+) -> None:
+    """Keep where points were set by hand; None puts a point back to its automatic place."""
+    with conn.cursor() as cursor:
+        cursor.executemany(
+            "insert into point_moves (photograph_id, practice_id, client_id, point, x, y, moved_by, moved_at) "
+            "values (%s, %s, %s, %s, %s, %s, %s, %s)",
+            [(photograph.id, practice_id, photograph.client_id, name, *(place or (None, None)), by, at) for name, place in moves.items()],
+        )
+
+
+def delete(conn: Conn, photograph_id: UUID) -> None:
+    if conn.execute("delete from photographs where id = %s", (photograph_id,)).rowcount == 0:
+        raise NotThere("There is no such photograph.")
+
+
+def outdated(conn: Conn, client_id: UUID, method: str) -> list[UUID]:
+    """Photographs that were analysed, but not by this method."""
+    rows = conn.execute(
+        "select p.id from photographs p where p.client_id = %s and exists (select from analyses a where a.photograph_id = p.id) "
+        "and not exists (select from analyses a where a.photograph_id = p.id and a.method = %s) order by p.created_at, p.id",
+        (client_id, method),
+    ).fetchall()
+    return [UUID(str(r[0])) for r in rows]
+
+
+NEWEST_READINGS = """select s.taken_on, a.readings from photographs p join sittings s on s.id = p.sitting_id join lateral
+    (select readings from analyses a where a.photograph_id = p.id order by made_at desc limit 1) a on true
+    where p.sitting_id = (select s.id from sittings s join photographs p on p.sitting_id = s.id and p.state = 'measured'
+    and p.view = 'front-neutral' and p.view_confirmed
+    where s.client_id = %s order by s.taken_on desc, s.created_at desc limit 1) and p.state = 'measured'
+    and p.view = 'front-neutral' and p.view_confirmed"""
+"""Day and readings of each neutral photograph of the newest sitting with measured ones."""
+COUNT = "select count(*) as photographs from photographs where client_id = %s"
+
+
+def count(conn: Conn, client_id: UUID) -> int:
+    row = conn.execute(COUNT, (client_id,)).fetchone()
+    return int(row[0]) if row else 0
+
+
+def delete_of_client(conn: Conn, client_id: UUID) -> int:
+    """Delete every photograph of a client with what was measured on it and what is on its way; returns how many there were."""
+    conn.execute("delete from upload_pieces where client_id = %s", (client_id,))
+    return conn.execute("delete from photographs where client_id = %s", (client_id,)).rowcount
+
+
+def add_piece(conn: Conn, practice_id: UUID, client_id: UUID, photograph_id: UUID, starts_at: int, data: bytes) -> None:
+    """Keep one piece of a file; sent again it is kept once."""
+    conn.execute("delete from upload_pieces where practice_id = %s and received_at < now() - interval '2 days'", (practice_id,))
+    conn.execute(
+        "insert into upload_pieces (photograph_id, practice_id, client_id, starts_at, data) values (%s, %s, %s, %s, %s) "
+        "on conflict do nothing",
+        (photograph_id, practice_id, client_id, starts_at, data),
+    )
+
+
+def received(conn: Conn, photograph_id: UUID) -> int:
+    """How many bytes of a file are here without a gap from its beginning."""
+    rows = conn.execute(
+        "select starts_at, length(data) from upload_pieces where photograph_id = %s order by starts_at", (photograph_id,)
+    ).fetchall()
+    end = 0
+    for start, length in rows:
+        if start > end:
+            break
+        end = max(end, start + length)
+    return end
+
+
+def take_pieces(conn: Conn, photograph_id: UUID) -> bytes:
+    """The whole file from its pieces, which are gone afterwards."""
+    rows = conn.execute(
+        "select starts_at, data from upload_pieces where photograph_id = %s order by starts_at", (photograph_id,)
+    ).fetchall()
+    whole = bytearray()
+    for start, data in rows:
+        whole[start : start + len(data)] = data
+    conn.execute("delete from upload_pieces where photograph_id = %s", (photograph_id,))
+    return bytes(whole)

@@ -1,0 +1,73 @@
+"""The brow: the middle of its dark band at given distances from the iris centre."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+
+from .crop import PX_PER_MM, Crop, SideMesh, by_x, sample, tukey
+
+HALF_MM = 4.0
+"""Half width of the columns that are read at each place."""
+
+
+def brow_light(crop: Crop) -> np.ndarray:
+    """Lightness with single hairs smoothed away along the brow."""
+    return cv2.GaussianBlur(crop.lab[..., 0], (0, 0), sigmaX=0.8 * PX_PER_MM, sigmaY=0.25 * PX_PER_MM)
+
+
+def brow_height(
+    crop: Crop, light: np.ndarray, side: SideMesh, mesh: np.ndarray, centre: np.ndarray, lateral_mm: float
+) -> tuple[float, float]:
+    """Height (crop pixels) of the brow's middle at a distance lateral of the iris centre, and how dark it is (L units)."""
+    mm = PX_PER_MM
+    q = crop.to(mesh)
+    place = centre[0] + side.lateral * lateral_mm * mm
+    xs = place + side.lateral * np.linspace(-HALF_MM, HALF_MM, 41) * mm
+    middle = (np.interp(xs, *by_x(q[list(side.brow_top)])) + np.interp(xs, *by_x(q[list(side.brow_bottom)]))) / 2
+    lid = np.interp(xs, *by_x(q[list(side.upper_lid)]))
+    reach = np.arange(-9 * mm, 9 * mm + 0.1, 1.0)
+    rows = middle[:, None] + reach[None]
+    column = sample(light, np.repeat(xs[:, None], len(reach), 1), rows)
+    allowed = (rows < (lid - 4.0 * mm)[:, None]) & (rows > 0) & (rows < crop.height - 1)
+    y, dark = middle.copy(), np.zeros(len(xs))
+    t = np.linspace(-1, 1, 41)
+    powers = np.stack([np.ones(41), t, t**2], 1)
+    for turn in range(4):
+        window = (np.abs(rows - y[:, None]) < (5.0 if turn < 2 else 4.0) * mm) & allowed
+        below = np.clip(_skin_line(column, window) - column, 0, None) * window
+        below = np.clip(below - 0.25 * below.max(1, keepdims=True), 0, None)
+        enough = window.sum(1) >= 3 * mm
+        dark = np.where(enough, below.max(1), dark)
+        total = below.sum(1)
+        centroid = (below * rows).sum(1) / np.maximum(total, 1e-9)
+        y = np.where(enough & (total > 1), 0.3 * y + 0.7 * centroid, y)
+        curve = np.linalg.lstsq(powers, y, rcond=None)[0]
+        for _ in range(3):
+            w = tukey(y - powers @ curve, 1.2 * mm) * np.minimum(dark, 20) + 1e-3
+            curve = np.linalg.solve((powers * w[:, None]).T @ powers, (powers * w[:, None]).T @ y)
+        y = powers @ curve
+    evidence = float(np.median(dark))
+    weight = float(np.clip((evidence - 4) / 6, 0, 1))
+    return weight * float(curve[0]) + (1 - weight) * float(middle[20]), evidence
+
+
+def _skin_line(column: np.ndarray, window: np.ndarray) -> np.ndarray:
+    """Lightness of bare skin along each column, on a straight line from above the brow to below it.
+
+    The level at each end is the third quartile of the nearest 1.6 mm, so that single hairs do not count.
+    """
+    end = max(int(0.8 * PX_PER_MM), 3)
+    count = window.sum(1)
+    first = window.argmax(1)
+    index = np.arange(2 * end)
+    last = column.shape[1] - 1
+
+    def level(start: np.ndarray) -> np.ndarray:
+        rows = np.clip(start[:, None] + index, 0, last)
+        return np.sort(np.take_along_axis(column, rows, 1), 1)[:, (6 * end) // 4]
+
+    top, bottom = level(first), level(first + count - 2 * end)
+    run = np.maximum(count - end, 1)[:, None]
+    share = np.clip((np.arange(column.shape[1]) - first[:, None] - end / 2) / run, 0, 1)
+    return top[:, None] + share * (bottom - top)[:, None]

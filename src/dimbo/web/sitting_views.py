@@ -1,0 +1,307 @@
+"""From sittings, readings and rounds to what goes over the wire."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from statistics import median
+
+from dimbo.core.change import Change, bias_advice, change_sentence, sentence
+from dimbo.core.frame import mirrored
+from dimbo.core.points import FRONT_POINTS, PROFILE_POINTS
+from dimbo.core.profile import PROFILE_READINGS, measure_profile
+from dimbo.core.protocol import SETTING, VIEWS, View
+from dimbo.core.quality import THRESHOLDS, Check
+from dimbo.core.reading_table import HEADLINES, PICKED, READINGS
+from dimbo.core.readings import Measured
+from dimbo.core.shape import Asymmetry, landmark_asymmetry
+from dimbo.core.shot import JudgedShot
+from dimbo.core.sitting import Measurement, SittingRead
+from dimbo.core.sitting_notes import Look, sitting_notes
+from dimbo.store.photographs import Photograph
+from dimbo.store.rating import Round
+from dimbo.store.sittings import Sitting
+from dimbo.vision.landmarks import METHOD
+from dimbo.work.measuring import Bench
+from dimbo.work.rating import Look as RatingLook
+from dimbo.work.rating import Result
+from dimbo.work.sittings import Taking
+
+from .schemas import sittings as v
+
+
+def protocol(view: View) -> v.ProtocolView:
+    return v.ProtocolView(id=view.id, name=view.name, say=view.say, shots=view.shots, face=view.face, use=view.use.value)
+
+
+def readings(m: Measurement, read: SittingRead) -> list[v.ReadingView]:
+    out = []
+    for key, value in read.values.items():
+        reading, noise = READINGS[key], m.noise[key]
+        both = Measured(value.value, value.right, value.left)
+        out.append(
+            v.ReadingView(
+                id=key,
+                name=reading.name,
+                definition=reading.definition,
+                unit=reading.unit,
+                view=reading.view,
+                paired=reading.paired,
+                value=value.value,
+                right=value.right,
+                left=value.left,
+                index=both.index if reading.unit == "mm" else None,
+                ratio=both.ratio if reading.against else None,
+                band=value.band,
+                shots=list(value.shots),
+                shot_sd=noise.shot_sd,
+                sitting_sd=noise.sitting_sd,
+                provisional=value.provisional,
+                real=value.real,
+                smaller_side=value.smaller_side.value if value.smaller_side else None,
+                sentence=sentence(reading, value),
+            )
+        )
+    return out
+
+
+def _since(before: SittingRead) -> str:
+    return "at the baseline" if before.kind == "baseline" else f"on {before.taken_on.day} {before.taken_on:%B}"
+
+
+def change(c: Change, before: SittingRead) -> v.ChangeView:
+    reading = READINGS[c.reading]
+    return v.ChangeView(
+        id=c.reading,
+        name=reading.name,
+        unit=reading.unit,
+        paired=reading.paired,
+        before=c.before,
+        after=c.after,
+        amount=c.amount,
+        mdc=c.mdc,
+        holm_mdc=c.holm_mdc,
+        p=None if c.reason else c.p,
+        verdict=c.verdict.value,
+        direction=c.direction.value if c.direction else None,
+        primary=c.primary,
+        reason=c.reason,
+        sentence=change_sentence(reading, c, _since(before)),
+        sides=[v.SideChangeView(side=s.side.value, amount=s.amount, mdc=s.mdc, beyond=s.beyond) for s in c.sides],
+    )
+
+
+def _check(c: Check) -> v.CheckView:
+    why = THRESHOLDS[c.id].reason if c.id in THRESHOLDS else ""
+    return v.CheckView(id=c.id, name=c.name, found=c.found, weight=c.weight, change=c.change, why=why)
+
+
+def profile(p: Photograph) -> list[v.ProfileReadingView]:
+    """Angles of a profile as far as its points are set; empty for any other view."""
+    if not VIEWS[p.view].face.startswith("profile"):
+        return []
+    values = measure_profile({n: (xy[0], xy[1]) for n, xy in p.hand.items()})
+    return [
+        v.ProfileReadingView(
+            id=r.id,
+            name=r.name,
+            definition=r.definition,
+            unit=r.unit,
+            value=values.get(r.id),
+            needs=list(r.needs),
+            lines=[list(x) for x in r.lines],
+        )
+        for r in PROFILE_READINGS.values()
+    ]
+
+
+def photograph(p: Photograph, judged: JudgedShot | None) -> v.PhotographView:
+    return v.PhotographView(
+        id=p.id,
+        sitting_id=p.sitting_id,
+        view=p.view,
+        view_name=VIEWS[p.view].name,
+        confirmed=p.view_confirmed,
+        suggested=judged.suggested if judged and p.seen and judged.suggested != p.view else None,
+        source_name=p.source_name,
+        width=p.width,
+        height=p.height,
+        taken_at=judged.shot.taken_at if judged else p.taken_at,
+        taken_told=p.taken_told,
+        state=p.state,
+        step=p.step,
+        refusal=p.refusal,
+        method=p.method,
+        current_method=p.method in (None, METHOD),
+        flipped=bool(p.flipped),
+        asks_flip=bool(judged and judged.asks_flip),
+        asks_person=bool(judged and judged.asks_person),
+        same_person=p.same_person,
+        standing=judged.standing if judged and judged.checks else None,
+        quality=[_check(c) for c in judged.checks] if judged else [],
+        points=_shown(p, p.hand if _profile(p) else {**(p.points or {}), **p.hand}),
+        hand=_shown(p, p.hand),
+        unmeasured=dict(judged.unmeasured) if judged else {},
+        profile=profile(p),
+    )
+
+
+def _shown(p: Photograph, points: Mapping[str, Sequence[float]]) -> dict[str, list[float]]:
+    """Points on the picture as it is shown: a mirrored one is turned round."""
+    placed = {n: (xy[0], xy[1]) for n, xy in points.items()}
+    return {n: list(xy) for n, xy in (mirrored(placed, p.width) if p.flipped else placed).items()}
+
+
+def _profile(p: Photograph) -> bool:
+    return VIEWS[p.view].face.startswith("profile")
+
+
+def _asymmetry(read: SittingRead) -> v.AsymmetryView | None:
+    found: list[Asymmetry] = [landmark_asymmetry(j.placed) for j in read.shots if j.counts and j.shot.view == "front-neutral" and j.placed]
+    if not found:
+        return None
+    return v.AsymmetryView(
+        percent=median(a.percent for a in found), shares={r: median(a.shares[r] for a in found) for r in found[0].shares}
+    )
+
+
+def sitting(b: Bench, s: Sitting) -> v.SittingRow:
+    read = b.measurement.sitting(str(s.id))
+    judged = {j.shot.id: j for j in read.shots}
+    return v.SittingRow(
+        id=s.id,
+        taken_on=s.taken_on,
+        kind=s.kind,
+        note=s.note,
+        how=s.how,
+        hint=s.hint,
+        asked_views=s.asked_views,
+        handed_in_at=s.handed_in_at,
+        photographs=[photograph(p, judged.get(str(p.id))) for p in sorted(b.of(s.id), key=lambda p: list(VIEWS).index(p.view))],
+        readings=readings(b.measurement, read),
+        asymmetry=_asymmetry(read),
+    )
+
+
+def brief(m: Measurement, s: Sitting, shots: Sequence[Photograph]) -> v.SittingBrief:
+    read = m.sitting(str(s.id))
+    wanted = m.primary or HEADLINES
+    own = sorted((p for p in shots if p.sitting_id == s.id), key=lambda p: (p.state != "measured", list(VIEWS).index(p.view)))
+    return v.SittingBrief(
+        id=s.id,
+        taken_on=s.taken_on,
+        kind=s.kind,
+        photographs=[p.id for p in own],
+        readings=[r for r in readings(m, read) if r.id in wanted],
+    )
+
+
+def comparison(b: Bench, before: SittingRead | None, after: SittingRead | None, changes: list[Change]) -> v.ComparisonView:
+    if after is None:
+        return v.ComparisonView(before=None, after=None, changes=[], notes=[], bias=[])
+    notes = sitting_notes(Look(b.measurement, before, after, changes, b.primary_locked))
+    wanted = [k for k in (b.measurement.primary or HEADLINES) if k in after.values and k not in after.excluded and READINGS[k].paired]
+    advice = [(k, bias_advice(READINGS[k], after.values[k], None)) for k in wanted]
+    return v.ComparisonView(
+        before=before.id if before else None,
+        after=after.id,
+        changes=[change(c, before) for c in changes] if before else [],
+        notes=[v.SittingNoteView.model_validate(n) for n in notes],
+        bias=[v.BiasView(reading=k, take=a.take, side=a.side.value if a.side else None, because=a.because) for k, a in advice],
+    )
+
+
+def sittings(b: Bench, before: SittingRead | None, after: SittingRead | None, changes: list[Change]) -> v.SittingsView:
+    m = b.measurement
+    return v.SittingsView(
+        client_id=b.client.id,
+        client_name=b.client.name,
+        may_keep=b.consent.in_force,
+        may_compare=b.may_compare,
+        consent=b.consent.sentence,
+        sittings=[sitting(b, s) for s in b.sittings],
+        comparison=comparison(b, before, after, changes),
+        primary=list(m.primary),
+        primary_locked=b.primary_locked,
+        double_baseline=m.double_baseline is not None,
+        ruler_mm=m.ruler,
+        trends=[
+            v.TrendView(
+                id=k,
+                name=READINGS[k].name,
+                unit=READINGS[k].unit,
+                per_four_weeks=t.per_four_weeks,
+                low=t.low,
+                high=t.high,
+                verdict=t.verdict.value,
+            )
+            for k, t in m.trends.items()
+        ],
+        outdated=b.outdated,
+        protocol=[protocol(x) for x in VIEWS.values()],
+        points=[v.PointView(id=p.id, words=p.words, side=p.side.value if p.side else None) for p in FRONT_POINTS.values()],
+        profile_points=[v.PointView(id=k, words=words, side=None) for k, words in PROFILE_POINTS.items()],
+        choices=[v.ReadingChoice(id=k, name=READINGS[k].name, definition=READINGS[k].definition) for k in PICKED],
+    )
+
+
+def taking(t: Taking, judged: dict[str, JudgedShot], *, stand_in: bool) -> v.TakingView:
+    def shot(p: Photograph) -> v.TakingShot:
+        j = judged.get(str(p.id))
+        first = next((c for c in j.checks if c.change), None) if j else None
+        return v.TakingShot(
+            id=p.id,
+            view=p.view,
+            confirmed=p.view_confirmed,
+            source_name=p.source_name,
+            state=p.state,
+            step=p.step,
+            refusal=p.refusal,
+            standing=j.standing if j and j.checks else None,
+            change=f"{first.found[0].upper()}{first.found[1:]}. {first.change}" if first else "",
+        )
+
+    return v.TakingView(
+        sitting_id=t.sitting.id,
+        client_name=t.client.name,
+        practice_name=t.practice,
+        taken_on=t.sitting.taken_on,
+        kind=t.sitting.kind,
+        hint=t.sitting.hint,
+        may_keep=t.may_keep,
+        consent=t.consent,
+        views=[protocol(VIEWS[x]) for x in t.sitting.asked_views if x in VIEWS],
+        setting=list(SETTING),
+        shots=[shot(p) for p in t.photographs],
+        ghosts=t.ghosts,
+        baseline_clock=f"{t.baseline_clock:%H:%M}" if t.baseline_clock else None,
+        stand_in_camera=stand_in,
+        handed_in=t.sitting.handed_in_at is not None,
+    )
+
+
+def look(found: RatingLook) -> v.LookView:
+    return v.LookView(
+        round_id=found.round_id,
+        kind=found.kind,
+        concern=found.concern,
+        place=found.place,
+        of=found.of,
+        flipped=found.flipped,
+    )
+
+
+def round_view(r: Round, result: Result | None) -> v.RoundView:
+    return v.RoundView(
+        id=r.id,
+        kind=r.kind,
+        concern=r.concern,
+        rater=r.rater,
+        begun_at=r.begun_at,
+        finished_at=r.finished_at,
+        answered=len(r.answers),
+        of=len(r.items),
+        change=v.RatedChangeView.model_validate(result.change) if result and result.change else None,
+        preference=v.PreferenceView.model_validate(result.preference) if result and result.preference else None,
+        kappa=result.kappa if result else None,
+        repeats=result.repeats if result else 0,
+    )
