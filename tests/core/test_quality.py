@@ -62,6 +62,12 @@ def test_some_things_show_only_against_the_clients_own_baseline(key, what):
     assert all(c.id != key or c.weight == "fine" for c in judge(seen, "front-neutral", taken_at=MORNING))
 
 
+def test_a_lifted_chin_is_no_fault_where_it_is_asked_for():
+    lifted = replace(SEEN, pitch_deg=SEEN.pitch_deg - 20)
+    assert check("nod", lifted, own=SEEN).weight == "stop"
+    assert all(c.id != "nod" for c in judge(lifted, "chin-up", own=SEEN, taken_at=MORNING))
+
+
 def test_sides_are_named():
     assert "client's right" in check("turn", replace(SEEN, yaw_deg=-3)).found
     assert check("light", replace(SEEN, light=0.3)).found.startswith("left cheek")

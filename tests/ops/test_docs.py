@@ -6,7 +6,7 @@ import sys
 from pathlib import Path
 
 from dimbo.catalogue import intake_schema as s
-from dimbo.core.readings import READINGS
+from dimbo.core.reading_table import READINGS
 from dimbo.ops.settings import Settings
 from dimbo.work.importing import FIELDS
 
@@ -29,7 +29,7 @@ def test_every_command_is_in_the_readme():
 def test_every_reading_is_documented_with_its_noise():
     page = (ROOT / "docs/measurement.md").read_text()
     for reading in READINGS.values():
-        noise = reading.difference_noise
+        noise = reading.noise
         assert re.search(rf"^\| `{reading.id}` \|.*\| {noise.shot_sd:.2f} \| {noise.sitting_sd:.2f} \|$", page, re.M)
 
 

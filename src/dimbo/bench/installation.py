@@ -31,7 +31,7 @@ class Installation:
         self._folder.chmod(0o755)
         self._cluster, port = Cluster(self._folder / "pg", durable=False), free_port()
         self._cluster.start()
-        url = self._cluster.url()
+        self.url = url = self._cluster.url()
         migrate(self._cluster.url(OWNER))
         ensure_demo(url, self._cluster.url(OWNER), lambda _: None)
         self._web = subprocess.Popen(

@@ -236,7 +236,8 @@ def judge(
 
     ``own`` are the numbers of the client's baseline neutral view. ``taken_at`` and ``baseline_at`` carry their own clocks.
     """
-    checks = [*_pose_checks(seen, own), *_picture_checks(seen), _eyes_check(seen, view)]
+    level = own if view != "chin-up" else None  # a lifted chin is what that view asks for
+    checks = [*_pose_checks(seen, level), *_picture_checks(seen), _eyes_check(seen, view)]
     if view == "front-neutral":
         checks.append(_neutral_check(seen, own))
     if own and own.nose > 0:

@@ -12,7 +12,7 @@ from dimbo.core.profile import PROFILE_READINGS, measure_profile
 from dimbo.core.protocol import SETTING, VIEWS, View
 from dimbo.core.quality import THRESHOLDS, Check
 from dimbo.core.reading_table import HEADLINES, PICKED, READINGS
-from dimbo.core.readings import Measured
+from dimbo.core.readings import Measured, needed
 from dimbo.core.shape import Asymmetry, landmark_asymmetry
 from dimbo.core.shot import JudgedShot
 from dimbo.core.sitting import Measurement, SittingRead
@@ -45,6 +45,7 @@ def readings(m: Measurement, read: SittingRead) -> list[v.ReadingView]:
                 definition=reading.definition,
                 unit=reading.unit,
                 view=reading.view,
+                needs=needed(reading),
                 paired=reading.paired,
                 value=value.value,
                 right=value.right,

@@ -22,6 +22,8 @@ class ReadingView(Wire):
     definition: str
     unit: str
     view: str
+    needs: list[str]
+    """The points it is measured between."""
     paired: bool
     value: float
     """For a pair, left minus right."""

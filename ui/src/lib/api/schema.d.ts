@@ -2786,6 +2786,8 @@ export interface components {
             unit: string;
             /** View */
             view: string;
+            /** Needs */
+            needs: string[];
             /** Paired */
             paired: boolean;
             /** Value */

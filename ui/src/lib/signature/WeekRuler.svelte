@@ -35,6 +35,15 @@
     )
   )
   const place = (iso: string) => Math.max(at(iso), left + 4)
+  /** Where each sitting stands, none over another, and whether there is room for its words. */
+  const stand = $derived.by(() => {
+    const xs: number[] = []
+    for (const s of inside) xs.push(Math.max(place(s.taken_on), (xs.at(-1) ?? -100) + 42))
+    return new Map(
+      inside.map((s, i) => [s.taken_on, { x: xs[i] ?? 0, words: (xs[i + 1] ?? 9999) - (xs[i] ?? 0) > 110 }])
+    )
+  })
+  const stands = (iso: string) => stand.get(iso) ?? { x: place(iso), words: true }
   const reading = $derived(
     inside.flatMap((s) => s.readings.slice(0, 1).map((r) => ({ ...r, taken_on: s.taken_on })))
   )
@@ -233,36 +242,43 @@
     {#if shot}
       <image
         href="/api/photographs/{shot}/small.jpg"
-        x={place(s.taken_on) - 3}
+        x={stands(s.taken_on).x - 3}
         y="213"
         width="38"
         height="50"
         preserveAspectRatio="xMidYMid slice"
       />
-      <rect x={place(s.taken_on) - 3} y="213" width="38" height="50" fill="none" stroke="var(--color-ink)" />
+      <rect
+        x={stands(s.taken_on).x - 3}
+        y="213"
+        width="38"
+        height="50"
+        fill="none"
+        stroke="var(--color-ink)"
+      />
     {/if}
-    <text
-      x={place(s.taken_on) + 42}
-      y="228"
-      class="text-[12px] font-bold [paint-order:stroke]"
-      stroke="var(--color-sheet)"
-      stroke-width="4"
-      fill="var(--color-ink)">{shortDay(s.taken_on)}</text
-    >
-    <text
-      x={place(s.taken_on) + 42}
-      y="244"
-      class="text-[12px] [paint-order:stroke]"
-      stroke="var(--color-sheet)"
-      stroke-width="4"
-      fill="var(--color-soft)">{s.photographs.length} shot{s.photographs.length === 1 ? '' : 's'}</text
-    >
+    {#if stands(s.taken_on).words}<text
+        x={stands(s.taken_on).x + 42}
+        y="228"
+        class="text-[12px] font-bold [paint-order:stroke]"
+        stroke="var(--color-sheet)"
+        stroke-width="4"
+        fill="var(--color-ink)">{shortDay(s.taken_on)}</text
+      >
+      <text
+        x={stands(s.taken_on).x + 42}
+        y="244"
+        class="text-[12px] [paint-order:stroke]"
+        stroke="var(--color-sheet)"
+        stroke-width="4"
+        fill="var(--color-soft)">{s.photographs.length} shot{s.photographs.length === 1 ? '' : 's'}</text
+      >{/if}
   {/each}
 
   {#if reading.length}
     <path d="M{left} 300H{right}" stroke="var(--color-soft)" stroke-dasharray="3 4" />
     {#each reading as r, i (i)}
-      {@const x = place(r.taken_on) + 6}
+      {@const x = stands(r.taken_on).x + 6}
       <rect
         x={x - 6}
         y={level(r.value + r.band)}
@@ -278,14 +294,14 @@
         stroke="var(--color-ink)"
         stroke-width="1.5"
       />
-      <text
-        x={x + 11}
-        y={level(r.value) + 4}
-        class="text-[12px] font-bold [paint-order:stroke]"
-        stroke="var(--color-sheet)"
-        stroke-width="4"
-        fill="var(--color-ink)">{signed(r.value)} ±{r.band.toFixed(1)}</text
-      >
+      {#if stands(r.taken_on).words}<text
+          x={x + 11}
+          y={level(r.value) + 4}
+          class="text-[12px] font-bold [paint-order:stroke]"
+          stroke="var(--color-sheet)"
+          stroke-width="4"
+          fill="var(--color-ink)">{signed(r.value)} ±{r.band.toFixed(1)}</text
+        >{/if}
     {/each}
   {:else}
     <text x={left + 8} y="304" class="text-[12px]" fill="var(--color-soft)"

@@ -14,7 +14,7 @@
   const m = $derived(bench.place(photo))
   const points = $derived(bench.points(photo))
   const profile = $derived(photo.view.startsWith('profile'))
-  const active = $derived(bench.focus === where && bench.point !== null)
+  const active = $derived(bench.focus === where && bench.point !== null && bench.names.has(bench.point))
   const SHOWN = ['bp', 'ps', 'pi', 'al', 'ch', 'go']
   const listed = $derived(
     [...bench.names.keys()].filter(

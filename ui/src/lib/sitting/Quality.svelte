@@ -76,7 +76,7 @@
   </dl>
   <dl class="grid grid-cols-2 gap-x-2">
     {#each photo.quality.filter((q) => q.weight === 'fine') as q (q.id)}
-      <div class="grid grid-cols-[17px_62px_1fr] gap-x-1" title={q.why}>
+      <div class="grid grid-cols-[17px_55px_1fr] gap-x-1" title={q.why}>
         <Mark weight="fine" />
         <dt class="text-soft">{q.name}</dt>
         <dd class="truncate">{q.found}</dd>
@@ -124,7 +124,8 @@
     >
   {:else if photo.confirmed && !waiting}
     <p class="mt-1 text-soft">
-      {photo.view_name}, {photo.standing ?? 'kept to be looked at'}.
+      {photo.view_name}, {photo.standing ??
+        (photo.profile.length ? 'points set by hand' : 'kept to be looked at')}.
       <button class="link" onclick={() => (changing = true)}>Another view</button> ·
       <button class="link" onclick={() => bench.remove(photo.id)}>Remove</button>
     </p>

@@ -56,9 +56,11 @@
     ><image href="/api/photographs/{p.id}.jpg" width={p.width} height={p.height} transform={turned(p)} /></g
   >
 {/snippet}
-{#snippet heading(where: Where, p: Photo)}
+{#snippet heading(where: Where, p: Photo | null)}
   <p class="truncate pb-1 text-[13.5px]">
-    <b>{shortDay(bench.sitting(where)?.taken_on ?? '')}</b>, {clock(p)}, {kind(where)}{shots(where, p)}
+    <b>{shortDay(bench.sitting(where)?.taken_on ?? '')}</b>{p ? `, ${clock(p)}` : ''}, {kind(where)}{p
+      ? shots(where, p)
+      : ''}
   </p>
 {/snippet}
 {#snippet sides()}
@@ -120,9 +122,11 @@
     {@render halves(a, 'before')}{@render halves(b, 'after')}
   </div>
 {:else if a && b}
-  <div class="mx-auto max-w-[420px]">
+  <div class="mx-auto max-w-[350px]">
     {#if bench.mode === 'split line'}
-      <div class="flex justify-between">{@render heading('before', a)}{@render heading('after', b)}</div>
+      <div class="flex justify-between">
+        {@render heading('before', null)}{@render heading('after', null)}
+      </div>
     {:else if bench.mode === 'flip'}{@render heading(held ? 'before' : 'after', held ? a : b)}
     {:else}<p class="pb-1 text-[13.5px]">
         Outline of <b>{shortDay(bench.sitting('before')?.taken_on ?? '')}</b> in white, of

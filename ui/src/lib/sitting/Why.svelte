@@ -20,14 +20,13 @@
     v === null || v === undefined ? '' : v.toFixed(d).replace('-', '−')
   const show = (v: number) => (reading.paired ? signed(v) : n(v))
   const bar = $derived(change?.holm_mdc ?? change?.mdc ?? 0)
+  /** What one sitting alone is held against: no difference for a pair, its own value otherwise. */
+  const centre = $derived(reading.paired ? 0 : reading.value)
   const all = $derived([
     ...reading.shots,
     ...(was?.shots ?? []),
     reading.value,
-    ...(was
-      ? [was.value - bar, was.value + bar]
-      : [reading.value - reading.band, reading.value + reading.band]),
-    ...(reading.paired && !was ? [0] : [])
+    ...(was ? [was.value - bar, was.value + bar] : [centre - reading.band, centre + reading.band])
   ])
   const low = $derived(Math.min(...all) - 0.15 * (Math.max(...all) - Math.min(...all) || 1))
   const high = $derived(Math.max(...all) + 0.15 * (Math.max(...all) - Math.min(...all) || 1))

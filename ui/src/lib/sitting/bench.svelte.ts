@@ -136,6 +136,8 @@ export class Bench {
   /** Set a point; the core is asked at once what it means, and it is kept when it has come to rest. */
   move(photo: Photo, name: string, to: Place | null): void {
     const was = this.moved[photo.id]?.[name] ?? (photo.hand[name] as Place | undefined) ?? null
+    this.reading =
+      this.readings.find((r) => r.needs.includes(name) && r.view === photo.view)?.id ?? this.reading
     this.undoable.push({ photo: photo.id, point: name, was })
     this.apply(photo, name, to)
   }

@@ -1,0 +1,65 @@
+"""A full sitting through the worker's analysis, against the detector alone; and the sittings page, against its SQL."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import cv2
+import numpy as np
+
+from dimbo.store import clients, facts, photographs, sittings
+from dimbo.store.database import Database, enter
+from dimbo.vision import landmarks
+from dimbo.vision.detector import detect
+from dimbo.vision.photograph import decode, read_photograph
+from dimbo.vision.stand_in_camera import Scene, shoot
+from dimbo.work.analysing import analyse, analyse_pixels
+
+from .installation import Installation
+from .photo import PASSES
+
+STATES = ("uneven",) * 3 + ("smile", "full", "raised", "wide", "pressed", "even", "eased", "even", "eased")
+"""Twelve shots that have a face from the front; profiles cost less."""
+NAME = "Ragna Stavros"
+
+
+def shots() -> tuple[Callable[[], object], Callable[[], object], Callable[[], None]]:
+    """Twelve shots analysed; baseline: decoding them and as many detector passes on like images."""
+    kept = [read_photograph(shoot(Scene("aster", state, n)).jpeg(), "bench.jpg").jpeg for n, state in enumerate(STATES)]
+    rgb = np.asarray(decode(kept[0], "bench.jpg"))
+    crop = cv2.resize(rgb[300:1000, 100:800], landmarks.CROP, interpolation=cv2.INTER_AREA)
+
+    def decode_and_detect() -> None:
+        for jpeg in kept:
+            whole = np.asarray(decode(jpeg, "bench.jpg"))
+            for i in range(PASSES):
+                detect(whole if i < 2 else crop)
+
+    return lambda: [analyse_pixels(jpeg) for jpeg in kept], decode_and_detect, lambda: None
+
+
+def page() -> tuple[Callable[[], object], Callable[[], object], Callable[[], None]]:
+    """A client with five sittings: everything judged, measured and compared; baseline: the page's statements."""
+    site = Installation()
+    practice_id, client_id = site.client(NAME)
+    db = Database(site.url, most=1)
+    db.open()
+    with db.practice(practice_id) as conn:
+        taken = [p.id for p in photographs.of_client(conn, client_id)]
+    for photograph_id in taken:
+        analyse(db, practice_id, photograph_id)
+    db.close()
+
+    def bare_sql() -> None:
+        conn = site.conn
+        with conn.transaction():
+            enter(conn, practice_id)
+            clients.one(conn, client_id)
+            sittings.of_client(conn, client_id)
+            photographs.of_client(conn, client_id)
+            for _ in range(3):
+                facts.of_kind(conn, client_id, "consent")
+            sittings.primary(conn, client_id)
+            sittings.has_practised(conn, client_id)
+
+    return lambda: site.get(f"/api/clients/{client_id}/sittings"), bare_sql, site.close
