@@ -114,6 +114,9 @@ def test_every_view_of_every_head_can_be_photographed():
 def test_no_face_is_said():
     with pytest.raises(FaceError, match="No face"):
         locate(np.full((600, 500, 3), 90, np.uint8))
+    with pytest.raises(FaceError, match="nearly black") as found:
+        locate(np.full((600, 500, 3), 3, np.uint8))
+    assert not found.value.nobody, "a black picture is no profile"
 
 
 def test_sides_of_the_points_are_each_others_partners():

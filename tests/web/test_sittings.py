@@ -74,6 +74,11 @@ def test_pictures_without_one_face_are_refused_and_kept_apart(coach, practice, s
         ("cut.jpg", lambda: shoot(Scene("aster")).jpeg()[:40_000], "damaged"),
         ("small.png", lambda: jpeg(Image.new("RGB", (300, 300)), "PNG"), "300 by 300"),
         ("huge.png", lambda: jpeg(Image.new("L", (11_000, 9_200)), "PNG", compress_level=1), "101 megapixels"),
+        (
+            "moving.webp",
+            lambda: jpeg(Image.new("RGB", (600, 600)), "WEBP", save_all=True, append_images=[Image.new("RGB", (600, 600), "red")]),
+            "animated",
+        ),
         ("anim.gif", lambda: jpeg(Image.new("P", (600, 600)), "GIF"), "not a photograph"),
     ],
 )

@@ -22,6 +22,8 @@ from .refine import refine
 METHOD = "mesh-2"
 """Name and version of this method; stored with each analysis."""
 
+NEARLY_BLACK = 12.0
+"""Mean grey level under which nothing is looked for."""
 CROP = (512, 512)
 EYES_APART_PX = 110
 JITTERS = (
@@ -153,6 +155,8 @@ def follow(rgb: np.ndarray, progress: Callable[[str], None] = lambda _: None) ->
     """The averaged mesh of the one face in an image. Raises FaceError when there is no face, or more than one."""
     progress("looking for the face")
     small, scale = _bounded(rgb)
+    if small.mean() < NEARLY_BLACK:
+        raise FaceError("The picture is nearly black. Bring light to the face from the front and take it again.")
     first = _only_face(detect(small))
     again = detect(small[:, ::-1])
     if again:

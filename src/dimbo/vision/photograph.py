@@ -52,6 +52,8 @@ def _open(data: bytes, name: str) -> Image.Image:
         image = Image.open(io.BytesIO(data), formats=FORMATS)
     except (UnidentifiedImageError, OSError, ValueError) as error:
         raise PhotographError(f"{name} is not a photograph that can be read. Use JPEG, PNG, WebP or HEIC.") from error
+    if image.format in ("PNG", "WEBP") and getattr(image, "is_animated", False):
+        raise PhotographError(f"{name} is animated. Send a single picture.")
     width, height = image.size
     if width * height > MAX_PIXELS:
         raise PhotographError(

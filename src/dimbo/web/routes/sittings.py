@@ -17,7 +17,7 @@ from dimbo.work import analysing, measuring
 from dimbo.work import sittings as work
 
 from .. import sitting_views as views
-from ..context import Coach, Context, Ctx, SignedIn
+from ..context import Coach, Context, Ctx, SignedIn, signed_in
 from ..schemas import Created
 from ..schemas import sittings as v
 
@@ -120,8 +120,6 @@ def _pieces(prefix: str, who: str) -> None:
     def person_of(ctx: Context, key: str, request: Request) -> tuple[Person, UUID]:
         if who == "link":
             return work.by_link(ctx.db, key)
-        from ..context import signed_in
-
         person = signed_in(request, ctx)
         if person.role != "coach":
             raise HTTPException(403, "This page is for coaches.")
