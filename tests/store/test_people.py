@@ -72,12 +72,13 @@ def test_one_intake_is_open_at_a_time(db, place):
 
 
 def test_many_clients_are_made_at_once_and_known_again(db, place):
-    practice, *_ = place
+    practice, coach, _ = place
     new = [NewClient(uuid4(), f"N{i}", 1970 + i, "UTC", 10, ["jowls"], "", f"n{i}@mail.example", "", "enquiry") for i in range(3)]
     with db.practice(practice) as conn:
-        clients.create_many(conn, practice, new)
+        clients.create_many(conn, practice, new, coach)
         assert ("N2", 1972, "n2@mail.example") in clients.identities(conn)
         assert clients.one(conn, new[0].id).status == "enquiry"
+        assert clients.one(conn, new[0].id).coach_id == coach, "photographs are the importing coach's to see"
 
 
 def test_an_open_link_ends_with_the_next_and_its_draft_goes_on(db, place):

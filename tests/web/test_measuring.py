@@ -368,3 +368,11 @@ def test_withdrawing_consent_deletes_pieces_and_points_too(coach, practice, db, 
         assert owner.execute(f"select count(*) from {table}").fetchone()[0] == 0, table
     with db.practice(practice.id) as conn:
         assert photographs.count(conn, practice.client_id) == 0
+
+
+def test_a_shot_to_be_retaken_says_nothing_to_the_intake(coach, practice, db):
+    sitting, photo = open_sitting(coach, practice), str(uuid4())
+    upload(coach, sitting, shoot(Scene("elder", "quarter_left", 1)).jpeg(MORNING), photograph_id=photo)
+    analysing.analyse(db, practice.id, photo)
+    results = coach.get(f"/api/clients/{practice.client_id}/intake").json()["results"]
+    assert not any(r.get("measured") for r in results.values())

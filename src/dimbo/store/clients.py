@@ -87,13 +87,13 @@ class NewClient:
     status: str
 
 
-def create_many(conn: Conn, practice_id: UUID, new: list[NewClient]) -> None:
+def create_many(conn: Conn, practice_id: UUID, new: list[NewClient], coach_id: UUID) -> None:
     with conn.cursor() as cursor:
         cursor.executemany(
-            "insert into clients (id, practice_id, name, birth_year, time_zone, minutes, concerns, goals, email, phone, status) "
-            "values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+            "insert into clients (id, practice_id, name, birth_year, time_zone, minutes, concerns, goals, email, phone, status, coach_id) "
+            "values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
             [
-                (c.id, practice_id, c.name, c.birth_year, c.time_zone, c.minutes, c.concerns, c.goals, c.email, c.phone, c.status)
+                (c.id, practice_id, c.name, c.birth_year, c.time_zone, c.minutes, c.concerns, c.goals, c.email, c.phone, c.status, coach_id)
                 for c in new
             ],
         )

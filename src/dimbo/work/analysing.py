@@ -9,7 +9,7 @@ from uuid import UUID
 import numpy as np
 
 from dimbo.core.protocol import NEUTRAL, VIEWS, Face, Pose, suggest_view
-from dimbo.core.quality import Seen
+from dimbo.core.quality import Seen, Standing, judge, standing, wrong_face
 from dimbo.core.shot import Shot, measured_on
 from dimbo.store import clients, photographs
 from dimbo.store.accounts import Person
@@ -49,7 +49,9 @@ def analyse_pixels(image: bytes, progress: Callable[[str], None] = lambda _: Non
 
 
 def plain_readings(shot: Shot) -> dict[str, dict[str, float]]:
-    """Readings of one shot at the iris scale, as they are stored beside it."""
+    """Readings of one shot at the iris scale, as they are stored beside it; none of a shot that is to be retaken."""
+    if shot.seen and (wrong_face(shot.seen, shot.view) or standing(judge(shot.seen, shot.view)) == Standing.RETAKE):
+        return {}
     return {
         key: {k: v for k, v in (("value", m.value), ("right", m.right), ("left", m.left)) if v is not None}
         for key, m in measured_on(shot, None)[1].items()

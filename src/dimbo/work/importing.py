@@ -237,7 +237,7 @@ def carry_out(
         if v.get("note"):
             notes.append((client_id, _fact("note", "", {"text": v["note"]}, coach, now)))
     with db.practice(coach.practice_id) as conn:
-        clients.create_many(conn, coach.practice_id, people)
+        clients.create_many(conn, coach.practice_id, people, coach.id)
         facts.add_many(conn, coach.practice_id, notes)
     return found
 
