@@ -43,4 +43,4 @@ def test_a_row_that_is_none_is_named(capsys):
 
 @pytest.mark.parametrize("row", ROWS, ids=lambda r: r.name)
 def test_every_row_names_its_baseline_and_its_aim(row):
-    assert row.baseline and row.aim and row.rounds >= 12
+    assert row.baseline and row.aim and row.rounds >= 4, "one round at least in each of the four turns"

@@ -254,17 +254,18 @@ def test_primary_readings_are_few_and_locked_once_practice_begins(coach, client,
     assert next(c for c in changes if c["id"] == "brow_height")["holm_mdc"] >= next(c for c in changes if c["id"] == "brow_height")["mdc"]
 
 
-def test_practice_locks_the_primary_readings(coach, practice, db, owner):
-    made = coach.post(f"/api/clients/{practice.client_id}/programs", json={"title": "Eyes", "weeks": 4, "concern": "eye-less-open"}).json()[
-        "id"
-    ]
-    today = datetime.now(UTC).date()
-    assert coach.post(f"/api/programs/{made}/assignment", json={"start_date": today.isoformat()}).status_code in (200, 201, 204)
+def test_practice_locks_the_primary_readings(coach, practice, owner):
+    program = {"title": "Eyes", "weeks": 4, "concern": "eye-less-open"}
+    made = coach.post(f"/api/clients/{practice.client_id}/programs", json=program).json()["id"]
+    start = coach.get(f"/api/programs/{made}").json()["client_today"]
+    assert coach.post(f"/api/programs/{made}/assignment", json={"start": start}).status_code == 201
+    path = f"/api/clients/{practice.client_id}/primary-readings"
+    assert coach.put(path, json={"readings": ["mouth_width"]}).status_code == 204, "assigned, but nothing was practised yet"
     owner.execute(
         "insert into practice_logs (id, practice_id, client_id, assignment_id, day, started_at, ended_at, planned_s, done_s) "
         "select gen_random_uuid(), practice_id, client_id, id, current_date, now(), now(), 60, 60 from assignments"
     )
-    answer = coach.put(f"/api/clients/{practice.client_id}/primary-readings", json={"readings": ["mouth_width"]})
+    answer = coach.put(path, json={"readings": ["jaw_width"]})
     assert answer.status_code == 422 and "locked" in answer.json()["message"]
 
 
