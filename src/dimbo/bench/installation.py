@@ -61,6 +61,10 @@ class Installation:
         assert got.status == 200, body
         return body
 
+    def reconnect(self) -> None:
+        """Begin the kept connection anew, after a long pause."""
+        self._http.close()
+
     def client(self, name: str) -> tuple[UUID, UUID]:
         """Practice and id of a client by name."""
         with psycopg.connect(self._cluster.url(OWNER)) as owner:

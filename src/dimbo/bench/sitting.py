@@ -49,6 +49,7 @@ def page() -> tuple[Callable[[], object], Callable[[], object], Callable[[], Non
     for photograph_id in taken:
         analyse(db, practice_id, photograph_id)
     db.close()
+    site.reconnect()  # the server closed the idle connection meanwhile
 
     def bare_sql() -> None:
         conn = site.conn

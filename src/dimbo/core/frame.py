@@ -92,14 +92,12 @@ def turned_back(points: Mapping[str, Point], depth: Mapping[str, float], yaw_deg
     """
     if not yaw_deg or not depth:
         return dict(points)
-    a = np.radians(yaw_deg)
-    middle = np.mean([p for name, p in points.items() if name in CANTHI], axis=0)
-    level = float(np.mean([depth[name] for name in CANTHI]))
-    out = dict(points)
-    for name, (x, y) in points.items():
-        if name in depth:
-            out[name] = (float(middle[0] + (x - middle[0]) * np.cos(a) + (depth[name] - level) * np.sin(a)), y)
-    return out
+    cos, sin = math.cos(math.radians(yaw_deg)), math.sin(math.radians(yaw_deg))
+    middle = sum(points[name][0] for name in CANTHI) / 4
+    level = sum(depth[name] for name in CANTHI) / 4
+    return {
+        name: (middle + (x - middle) * cos + (depth[name] - level) * sin, y) if name in depth else (x, y) for name, (x, y) in points.items()
+    }
 
 
 def ruler_mm(en_en_over_iris: Sequence[float]) -> float:

@@ -86,6 +86,7 @@ class Shot:
         """Every point where it stands now."""
         return {**self.points, **self.hand}
 
+    @cached_property
     def frontal(self) -> dict[str, Point]:
         """Points turned back to straight ahead, pixels; without iris centres that are not sure."""
         sure = {
@@ -126,7 +127,7 @@ class JudgedShot:
 
 def ratio_to_iris(shot: Shot) -> float:
     """Inner canthal distance over the iris diameter, both in pixels, the head turned back to straight ahead."""
-    p = shot.frontal()
+    p = shot.frontal
     return float(((p["en_left"][0] - p["en_right"][0]) ** 2 + (p["en_left"][1] - p["en_right"][1]) ** 2) ** 0.5) / shot.iris_px
 
 
@@ -134,7 +135,7 @@ def measured_on(
     shot: Shot, ruler: float | None, neutral: Mapping[str, Point] | None = None
 ) -> tuple[dict[str, Point], dict[str, Measured], dict[str, str]]:
     """Points in the head frame (mm), the readings of the shot's view, and what cannot be measured with the reason."""
-    placed = place_all(shot.frontal(), shot.iris_px, ruler)
+    placed = place_all(shot.frontal, shot.iris_px, ruler)
     found: dict[str, Measured] = {}
     not_here: dict[str, str] = {}
     for key, reading in READINGS.items():

@@ -18,7 +18,7 @@ from .frame import Point, place_all, ruler_mm
 from .noise import Noise, own_noise
 from .protocol import NEUTRAL, VIEWS, Face, suggest_view
 from .quality import Check, Seen, Standing, judge, standing, wrong_face
-from .reading_table import READINGS
+from .reading_table import HEADLINES, READINGS
 from .readings import Measured
 from .shape import FLIP_EVIDENCE, FLIP_PIXELS, OTHER_FACE, face_ratios, fits_flipped, unlike
 from .shot import JudgedShot, Shot, measured_on, ratio_to_iris
@@ -144,19 +144,19 @@ def read(
     frontal = [s for s in turned if s.seen and VIEWS[s.view].face is Face.FRONT and s.confirmed and s.view != "eyes-closed"]
     accepted = [s for s in frontal if standing(list(_checks(s, first))) != Standing.RETAKE]
     ruler = ruler_mm([ratio_to_iris(s) for s in accepted]) if accepted else None
-    ratios = face_ratios(place_all(first.frontal(), first.iris_px, ruler)) if first else {}
+    ratios = face_ratios(place_all(first.frontal, first.iris_px, ruler)) if first else {}
 
     judged: dict[str, list[JudgedShot]] = {s.id: [] for s in sittings}
     for facts in sittings:
         mine = [s for s in turned if s.sitting == facts.id]
-        rest = _middle([place_all(s.frontal(), s.iris_px, ruler) for s in mine if s.seen and s.view == NEUTRAL and s.confirmed])
+        rest = _middle([place_all(s.frontal, s.iris_px, ruler) for s in mine if s.seen and s.view == NEUTRAL and s.confirmed])
         for shot in mine:
             judged[facts.id].append(_judge_shot(shot, ruler, rest or None, ratios, first))
     noise, side_noise, double = _noise(sittings, judged)
     summed = tuple(_sum_up(f, judged[f.id], noise) for f in sittings)
     summed = _ask_flips(summed, noise, alike or {}, first)
     trends = {}
-    for key in READINGS:
+    for key in primary or HEADLINES:
         row = [(s.taken_on, s.values[key]) for s in summed if key in s.values and key not in s.excluded]
         slope = trend([d for d, _ in row], [v.value for _, v in row], [v.band for _, v in row])
         if slope:
@@ -174,7 +174,7 @@ def _judge_shot(
     suggested = suggest_view(shot.seen.pose if shot.seen else None, mine, eyes_seen=eyes_seen)
     asks_person = False
     if shot.seen and shot.view == NEUTRAL and first and shot.id != first.id and shot.same_person is None:
-        asks_person = unlike(face_ratios(place_all(shot.frontal(), shot.iris_px, ruler)), ratios) > OTHER_FACE
+        asks_person = unlike(face_ratios(place_all(shot.frontal, shot.iris_px, ruler)), ratios) > OTHER_FACE
     stands = standing(list(checks))
     if shot.same_person is False:
         stands = Standing.RETAKE

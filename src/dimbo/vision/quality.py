@@ -18,15 +18,15 @@ PRINT_EDGE = 40
 """Edge of the small aligned picture by which two photographs of one face are compared both ways round."""
 
 
-def _light(lightness: np.ndarray, marks: Landmarks, frame: Frame) -> float:
+def _light(rgb: np.ndarray, marks: Landmarks, frame: Frame) -> float:
     """Mean lightness of the left cheek over the right one, minus one; the cheeks are mirrored areas under the eyes."""
     means = []
     for side in ("right", "left"):
         eye, corner = np.array(marks.points[f"pu_{side}"]), np.array(marks.points[f"ch_{side}"])
         centre, r = eye + (corner - eye) * 0.5, max(int(6 / frame.mm_per_px), 4)
         x, y = int(centre[0]), int(centre[1])
-        patch = lightness[max(y - r, 0) : y + r, max(x - r, 0) : x + r]
-        means.append(float(patch.mean()) if patch.size else 0.0)
+        patch = rgb[max(y - r, 0) : y + r, max(x - r, 0) : x + r]
+        means.append(float(cv2.cvtColor(patch, cv2.COLOR_RGB2LAB)[..., 0].mean()) if patch.size else 0.0)
     return means[1] / means[0] - 1 if means[0] > 0 else 0.0
 
 
@@ -74,7 +74,7 @@ def look_at(rgb: np.ndarray, marks: Landmarks) -> Seen:
         sharp=_sharpness(grey, marks),
         highlights=float((face >= 250).mean()) if face.size else 0.0,
         shadows=float((face <= 12).mean()) if face.size else 0.0,
-        light=_light(cv2.cvtColor(rgb, cv2.COLOR_RGB2LAB)[..., 0].astype(np.float32), marks, frame),
+        light=_light(rgb, marks, frame),
         lip_gap=abs(p["sto_lower"][1] - p["sto_upper"][1]) / max(mouth, 1e-6),
         mouth=mouth / unit,
         brow=(p["bp_right"][1] + p["bp_left"][1]) / 2 / unit,
@@ -92,15 +92,17 @@ def face_print(rgb: np.ndarray, marks: Landmarks) -> bytes:
     axis, down = np.array(frame.to_left), -np.array(frame.up)
     centre = np.array(frame.origin) - 0.5 + down * 25 / frame.mm_per_px
     turn = np.stack([axis, down], 1) * size
-    shift = centre - turn @ np.full(2, (PRINT_EDGE - 1) / 2)
-    grey = cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY)
-    small = cv2.warpAffine(
-        cv2.GaussianBlur(grey, (0, 0), max(size / 2, 0.3)),
+    fine = PRINT_EDGE * 4  # four samples each way, averaged against aliasing
+    turn = turn / 4
+    shift = centre - turn @ np.full(2, (fine - 1) / 2)
+    cut = cv2.warpAffine(
+        cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY),
         np.hstack([turn, shift[:, None]]),
-        (PRINT_EDGE, PRINT_EDGE),
+        (fine, fine),
         flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
         borderMode=cv2.BORDER_REPLICATE,
-    ).astype(np.float32)
+    )
+    small = cv2.resize(cut, (PRINT_EDGE, PRINT_EDGE), interpolation=cv2.INTER_AREA).astype(np.float32)
     even = small - cv2.GaussianBlur(small, (0, 0), PRINT_EDGE / 6)
     return bytes(np.clip(even + 128, 0, 255).astype(np.uint8).tobytes())
 

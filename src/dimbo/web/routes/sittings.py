@@ -17,17 +17,17 @@ from dimbo.work import analysing, measuring
 from dimbo.work import sittings as work
 
 from .. import sitting_views as views
-from ..context import Coach, Context, Ctx, SignedIn, signed_in
+from ..context import Coach, Context, Ctx, SignedIn, plain, signed_in
 from ..schemas import Created
 from ..schemas import sittings as v
 
 router = APIRouter(prefix="/api", tags=["sittings"])
 
 
-@router.get("/clients/{client_id}/sittings", operation_id="sittings")
-def sittings(client_id: UUID, coach: Coach, ctx: Ctx, before: UUID | None = None, after: UUID | None = None) -> v.SittingsView:
+@router.get("/clients/{client_id}/sittings", operation_id="sittings", response_model=v.SittingsView)
+def sittings(client_id: UUID, coach: Coach, ctx: Ctx, before: UUID | None = None, after: UUID | None = None) -> Response:
     found = measuring.bench(ctx.db, coach, client_id, ctx.now)
-    return views.sittings(found, *measuring.compared(found, before, after))
+    return plain(views.sittings(found, *measuring.compared(found, before, after)))
 
 
 @router.post("/clients/{client_id}/sittings", operation_id="openSitting", status_code=201)
@@ -171,15 +171,17 @@ def set_points(photograph_id: UUID, body: v.MovesIn, coach: Coach, ctx: Ctx) -> 
     measuring.set_points(ctx.db, coach, photograph_id, dict(body.moves), ctx.now)
 
 
-@router.post("/photographs/{photograph_id}/points/preview", operation_id="previewPoints")
-def preview_points(photograph_id: UUID, body: v.MovesIn, coach: Coach, ctx: Ctx) -> v.PreviewView:
+@router.post("/photographs/{photograph_id}/points/preview", operation_id="previewPoints", response_model=v.PreviewView)
+def preview_points(photograph_id: UUID, body: v.MovesIn, coach: Coach, ctx: Ctx) -> Response:
     found, sitting_id = measuring.preview(ctx.db, coach, photograph_id, dict(body.moves), ctx.now)
     before, after, changes = measuring.compared(found, body.before, sitting_id)
     moved = next(p for p in found.photographs if p.id == photograph_id)
-    return v.PreviewView(
-        readings=views.readings(found.measurement, after) if after else [],
-        changes=[views.change(c, before) for c in changes] if before else [],
-        profile=views.profile(moved),
+    return plain(
+        v.PreviewView(
+            readings=views.readings(found.measurement, after) if after else [],
+            changes=[views.change(c, before) for c in changes] if before else [],
+            profile=views.profile(moved),
+        )
     )
 
 
