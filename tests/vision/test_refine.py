@@ -1,0 +1,134 @@
+"""The refinement on drawn eyes and brows, whose every edge is known to a fraction of a pixel."""
+
+import cv2
+import numpy as np
+import pytest
+
+from dimbo.vision.refine.brow import brow_height, brow_light
+from dimbo.vision.refine.crop import PX_PER_MM, SIDES, Crop, axis_and_scale, by_x, peaks, tukey
+from dimbo.vision.refine.iris import Eye, iris_pair
+from dimbo.vision.refine.lids import eye_maps, lid_height
+
+SKIN, WHITE, IRIS, BROW = (205, 160, 140), (238, 236, 234), (70, 48, 34), (60, 44, 36)
+MM = PX_PER_MM
+CENTRE = np.array([16.0, 14.0])
+"""Middle of the drawn window in millimetres."""
+
+
+def draw(top_mm=-4.0, bottom_mm=4.5, iris_mm=(0.0, 0.0), noise=1.5, seed=0):
+    """An eye whose lids pass the iris's middle at the given heights (y down), at the windows' own resolution."""
+    big = 8  # drawn large and averaged down, so that edges fall between pixels
+    w, h = int(32 * MM) + 1, int(28 * MM) + 1
+    yy, xx = (np.mgrid[0 : h * big, 0 : w * big] + 0.5) / big
+    x, y = (xx - 0.5) / MM - CENTRE[0], (yy - 0.5) / MM - CENTRE[1]
+    opening = np.clip(1 - (x / 13.0) ** 2, 0, None)
+    inside = (y > top_mm * opening) & (y < bottom_mm * opening) & (opening > 0)
+    picture = np.empty((*x.shape, 3), np.float32)
+    picture[:] = SKIN
+    picture[inside] = WHITE
+    picture[inside & (np.hypot(x - iris_mm[0], y - iris_mm[1]) < 5.85)] = IRIS
+    small = picture.reshape(h, big, w, big, 3).mean((1, 3))
+    small += np.random.default_rng(seed).normal(0, noise, (h, w, 1))
+    return np.clip(small, 0, 255).astype(np.uint8)
+
+
+def window(rgb):
+    """The drawn picture as a window of its own size, without any turning."""
+    crop = object.__new__(Crop)
+    crop.width, crop.height = rgb.shape[1], rgb.shape[0]
+    crop._to = crop._back = np.array([[1.0, 0, 0], [0, 1.0, 0]])
+    crop.lab = cv2.cvtColor(cv2.GaussianBlur(rgb.astype(np.float32) / 255, (0, 0), 0.18 * MM), cv2.COLOR_RGB2LAB)
+    return crop
+
+
+def lids(crop, top_mm, bottom_mm):
+    xs = np.linspace(CENTRE[0] - 12, CENTRE[0] + 12, 9) * MM
+    bow = 1 - ((xs / MM - CENTRE[0]) / 13) ** 2
+    return (xs, (CENTRE[1] + top_mm * bow) * MM), (xs, (CENTRE[1] + bottom_mm * bow) * MM)
+
+
+def eye(rgb, off=(0.0, 0.0), top=-4.0, bottom=4.5):
+    crop = window(rgb)
+    upper, lower = lids(crop, top, bottom)
+    return Eye(crop, (CENTRE + np.array(off)) * MM, 5.6 * MM, upper, lower)
+
+
+@pytest.mark.parametrize("at", [(0.0, 0.0), (0.6, -0.4), (-0.5, 0.5)])
+def test_the_iris_is_found_where_it_is_and_not_where_the_detector_put_it(at):
+    eyes = {side: eye(draw(iris_mm=at, seed=k), off=(0.4, 0.9)) for k, side in enumerate(("right", "left"))}
+    found, radius = iris_pair(eyes)
+    assert radius / MM == pytest.approx(5.85, abs=0.12)
+    for centre, trust in found.values():
+        assert (centre / MM - CENTRE) == pytest.approx(np.array(at), abs=0.15)
+        assert trust > 0.9
+
+
+def test_a_covered_iris_has_little_trust_and_borrows_the_common_offset():
+    seen, covered = draw(seed=1), draw(top_mm=1.5, seed=2)
+    eyes = {"right": eye(covered, off=(0.0, 0.8), top=1.5), "left": eye(seen, off=(0.0, 0.8))}
+    found, _ = iris_pair(eyes)
+    assert found["left"][1] > found["right"][1]
+    assert found["right"][0][1] / MM - CENTRE[1] < 0.8, "the detector's slide is taken back at least in part"
+
+
+@pytest.mark.parametrize(("top", "bottom"), [(-4.0, 4.5), (-3.2, 4.5), (-4.8, 3.9), (-2.6, 5.0)])
+def test_lid_margins_are_found_to_a_tenth_of_a_millimetre(top, bottom):
+    crop = window(draw(top, bottom))
+    upper, lower = lids(crop, -3.6, 4.3)  # the detector's lids, which follow but half the way
+    maps = eye_maps(crop, CENTRE * MM, 5.85 * MM, upper, lower)
+    assert maps is not None
+    above, sure_above = lid_height(maps[0], CENTRE * MM, 5.85 * MM, upper, upper=True)
+    below, sure_below = lid_height(maps[1], CENTRE * MM, 5.85 * MM, lower, upper=False)
+    assert above / MM - CENTRE[1] == pytest.approx(top, abs=0.15)
+    assert below / MM - CENTRE[1] == pytest.approx(bottom, abs=0.15)
+    assert min(sure_above, sure_below) > 0.03
+
+
+def test_without_any_edge_there_is_no_evidence():
+    flat = np.full((169, 193, 3), SKIN, np.uint8)
+    crop = window(flat)
+    upper, lower = lids(crop, -4.0, 4.5)
+    assert eye_maps(crop, CENTRE * MM, 5.85 * MM, upper, lower) is None
+
+
+@pytest.mark.parametrize(("thick", "up"), [(3.0, 0.0), (5.0, 0.7), (4.0, -0.6)])
+def test_the_middle_of_a_brow_is_read_whatever_its_thickness(thick, up):
+    rgb = np.full((240, 252, 3), SKIN, np.uint8)
+    middle = 70 - up * MM
+    first, last = round(middle - thick * MM / 2), round(middle + thick * MM / 2)
+    rgb[first:last, 40:] = BROW
+    mesh = np.zeros((478, 3))
+    xs = np.linspace(60, 240, 5)
+    for ids, y in ((SIDES["left"].brow_top, 58), (SIDES["left"].brow_bottom, 82)):
+        mesh[list(ids), 0], mesh[list(ids), 1] = xs, y
+    ids = list(SIDES["left"].upper_lid)
+    mesh[ids, 0], mesh[ids, 1] = np.linspace(60, 240, len(ids)), 200
+    crop = window(rgb)
+    height, dark = brow_height(crop, brow_light(crop), SIDES["left"], mesh, np.array([80.0, 180.0]), 9.3)
+    assert height / MM == pytest.approx((first + last - 1) / 2 / MM, abs=0.12)
+    assert dark > 10
+
+
+def test_a_window_is_upright_and_maps_there_and_back():
+    mesh = np.zeros((478, 3))
+    for name, side in SIDES.items():
+        x = 400 if name == "left" else 200
+        mesh[side.ring[0], :2], mesh[side.ring[1], :2] = (x - 20, 300), (x + 20, 300)
+    mesh[33, :2], mesh[133, :2], mesh[362, :2], mesh[263, :2] = (150, 310), (250, 302), (350, 298), (450, 290)
+    axis, mm_per_px = axis_and_scale(mesh)
+    assert np.linalg.norm(axis) == pytest.approx(1) and axis[1] < 0, "the client's left eye is higher in the picture"
+    assert mm_per_px == pytest.approx(11.7 / 40)
+    crop = Crop(np.zeros((600, 600, 3), np.uint8), np.array([300.0, 300.0]), axis, mm_per_px, (16.0, 14.0))
+    points = np.array([[310.5, 280.25], [290.0, 333.0]])
+    assert crop.back(crop.to(points)) == pytest.approx(points)
+    level = crop.to(np.array([[300.0, 300.0], [300.0 + 50 * axis[0], 300.0 + 50 * axis[1]]]))
+    assert level[1, 1] == pytest.approx(level[0, 1], abs=1e-6)
+    assert level[1, 0] - level[0, 0] == pytest.approx(50 * mm_per_px * PX_PER_MM)
+
+
+def test_small_tools():
+    at, top = peaks(np.array([[0.0, 1.0, 3.0, 2.0, 0.0], [5.0, 1.0, 0.0, 0.0, 0.0]]))
+    assert at[0] == pytest.approx(2 + 1 / 6) and at[1] == 0 and top.tolist() == [3.0, 5.0]
+    assert tukey(np.array([0.0, 1.0, 2.0]), 2.0).tolist() == [1.0, 0.5625, 0.0]
+    xs, ys = by_x(np.array([[3.0, 1.0], [1.0, 2.0]]))
+    assert xs.tolist() == [1.0, 3.0] and ys.tolist() == [2.0, 1.0]
