@@ -148,6 +148,17 @@ def test_the_ruler_is_shared_by_all_sittings():
     assert lengths[0] == pytest.approx(lengths[1])
 
 
+def test_neither_the_ruler_nor_the_resting_face_comes_from_a_foreign_or_refused_shot():
+    smile = moved(ch_right=(-40, -30), ch_left=(40, -30))
+    shots = [*three("a"), shot("s", "a", smile, view="gentle-smile")]
+    clean = read(TWO[:1], shots)
+    foreign = [shot(f"f{k}", "a", moved(ch_left=(90, 60)), iris_px=60, same_person=False) for k in range(5)]
+    turned = [shot(f"t{k}", "a", moved(ch_left=(90, 60)), iris_px=60, seen=replace(SEEN, yaw_deg=9)) for k in range(5)]
+    mixed = read(TWO[:1], [*shots, *foreign, *turned])
+    assert mixed.ruler == clean.ruler
+    assert mixed.sittings[0].values["smile_excursion"].value == clean.sittings[0].values["smile_excursion"].value
+
+
 def test_a_double_baseline_is_found_and_used():
     facts = (SittingFacts("a", DAY, "baseline"), SittingFacts("b", DAY + timedelta(days=4), "baseline"))
     m = read(facts, [*three("a"), *three("b", moved(ps_right=(0, -8)))])

@@ -147,6 +147,17 @@ def test_a_profile_among_front_views_and_a_front_among_profiles_are_said(coach, 
     assert turned["standing"] == "to be retaken" and "turned" in turned["quality"][0]["found"]
 
 
+def test_a_profile_among_uploads_is_kept_once_it_is_called_one(coach, practice, db, cluster, database_name):
+    sitting, photo = open_sitting(coach, practice), str(uuid4())
+    upload(coach, sitting, shoot(Scene("elder", "profile_left", 1)).jpeg(MORNING), photograph_id=photo, view=None)
+    work(cluster, database_name)
+    assert photo_of(bench(coach, practice), photo)["state"] == "refused"
+    assert coach.patch(f"/api/photographs/{photo}", json={"view": "profile-left"}).status_code == 204
+    work(cluster, database_name)
+    shot = photo_of(bench(coach, practice), photo)
+    assert (shot["state"], shot["refusal"], shot["view"]) == ("measured", "", "profile-left")
+
+
 def test_a_time_that_nobody_told_is_asked_and_a_future_one_refused(coach, practice, db):
     sitting = open_sitting(coach, practice)
     for taken in (None, datetime.now(UTC) + timedelta(days=400)):

@@ -141,7 +141,8 @@ def read(
     usable = [s for s in neutral if standing(list(_checks(s, None))) != Standing.RETAKE]
     first = usable[0] if usable else None
     own, own_at = (first.seen, first.taken_at) if first else (None, None)
-    frontal = [s for s in turned if s.seen and VIEWS[s.view].face is Face.FRONT and s.confirmed and s.view != "eyes-closed"]
+    own_shots = [s for s in turned if s.seen and s.confirmed and s.same_person is not False]
+    frontal = [s for s in own_shots if VIEWS[s.view].face is Face.FRONT and s.view != "eyes-closed"]
     accepted = [s for s in frontal if standing(list(_checks(s, first))) != Standing.RETAKE]
     ruler = ruler_mm([ratio_to_iris(s) for s in accepted]) if accepted else None
     ratios = face_ratios(place_all(first.frontal, first.iris_px, ruler)) if first else {}
@@ -149,12 +150,12 @@ def read(
     judged: dict[str, list[JudgedShot]] = {s.id: [] for s in sittings}
     for facts in sittings:
         mine = [s for s in turned if s.sitting == facts.id]
-        rest = _middle([place_all(s.frontal, s.iris_px, ruler) for s in mine if s.seen and s.view == NEUTRAL and s.confirmed])
+        rest = _middle([place_all(s.frontal, s.iris_px, ruler) for s in accepted if s.sitting == facts.id and s.view == NEUTRAL])
         for shot in mine:
             judged[facts.id].append(_judge_shot(shot, ruler, rest or None, ratios, first))
     noise, side_noise, double = _noise(sittings, judged)
     summed = tuple(_sum_up(f, judged[f.id], noise) for f in sittings)
-    summed = _ask_flips(summed, noise, alike or {}, first)
+    summed = _ask_flips(summed, noise, alike or {})
     trends = {}
     for key in primary or HEADLINES:
         row = [(s.taken_on, s.values[key]) for s in summed if key in s.values and key not in s.excluded]
@@ -224,7 +225,7 @@ def _sum_up(facts: SittingFacts, shots: Sequence[JudgedShot], noise: Mapping[str
 
 
 def _ask_flips(
-    sittings: tuple[SittingRead, ...], noise: Mapping[str, Noise], alike: Mapping[str, tuple[float, float]], first: Shot | None
+    sittings: tuple[SittingRead, ...], noise: Mapping[str, Noise], alike: Mapping[str, tuple[float, float]]
 ) -> tuple[SittingRead, ...]:
     """Ask of each shot after the first sitting whether it is mirrored, when differences and pixels both say so."""
     out: list[SittingRead] = []

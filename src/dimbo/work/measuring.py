@@ -26,7 +26,7 @@ from dimbo.store.sittings import Sitting
 from dimbo.vision.landmarks import METHOD
 from dimbo.vision.quality import alike
 
-from .analysing import plain_readings
+from .analysing import plain_readings, queue_analysis
 from .consenting import COMPARISON, PHOTOGRAPHS, consent_of, may_see
 from .errors import Refused
 
@@ -139,12 +139,16 @@ def answer(
     if view is not None and view not in VIEWS:
         raise Refused("Choose a view of the protocol.", "view")
     with db.practice(coach.practice_id) as conn:
-        client = clients.one(conn, photographs.one(conn, photograph_id).client_id)
+        before = photographs.one(conn, photograph_id)
+        client = clients.one(conn, before.client_id)
         if taken_at is not None and taken_at.tzinfo is None:
             taken_at = taken_at.replace(tzinfo=zone(client.time_zone))
         if taken_at is not None and taken_at > now:
             raise Refused("This time has not come yet. Say when the photograph was taken.", "taken_at")
         photographs.answer(conn, photograph_id, view=view, flipped=flipped, same_person=same_person, taken_at=taken_at)
+        if view is not None and before.state == "refused":  # a profile is no refusal once it is called one
+            photographs.step(conn, photograph_id, "waiting", "")
+            queue_analysis(conn, coach.practice_id, photograph_id)
         _store_readings(conn, photograph_id, client)
 
 
