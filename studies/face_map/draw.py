@@ -1,4 +1,6 @@
-"""Draw the face map: python -m studies.face_map.draw > ui/src/lib/signature/face-map.json
+"""Draw the face map and the parts that figures of exercises are made of: python -m studies.face_map.draw
+
+Writes face-map.json and face-figure.json into ui/src/lib/signature.
 
 One half is drawn and the interface mirrors it, so the map is symmetrical by construction.
 """
@@ -7,10 +9,12 @@ from __future__ import annotations
 
 import json
 import math
+from collections.abc import Sequence
+from pathlib import Path
 
 import numpy as np
 
-from . import back
+from . import back, states
 from . import points as p
 from .curves import path, ring, sheet, spline, stroke
 
@@ -45,10 +49,10 @@ def hair() -> str:
     return "".join([*out, stroke(p.HAIRLINE, (0.9, 0.55, 0.35, 0.3, 0.5, 0.7, 0.9, 0.6), n=61, step=6)])
 
 
-def brow() -> str:
-    """The brow as hair strokes along its two edges."""
+def brow(shift: Sequence[tuple[float, float]] = ((0, 0),) * 6) -> str:
+    """The brow as hair strokes along its two edges, each of its six points shifted."""
     rng = np.random.default_rng(5)
-    lower, upper = spline(p.BROW_LOWER, 80), spline(p.BROW_UPPER, 80)
+    lower, upper = (spline(np.array(edge) + np.array(shift), 80) for edge in (p.BROW_LOWER, p.BROW_UPPER))
     out = []
     for i in range(0, 76, 2):
         u, to = i / 78, min(79, i + 8)
@@ -81,5 +85,19 @@ def drawing() -> dict[str, object]:
     }
 
 
+def figure() -> dict[str, object]:
+    """The parts of a figure: the frame of the head, each state of mouth, eyes and brows, and the places by name."""
+    return {
+        "frame": "".join(stroke(points, widths) for points, widths in p.FRAME),
+        "mouths": states.mouths(),
+        "eyes": states.eyes(),
+        "brows": {name: brow(shift) for name, shift in states.BROWS.items()},
+        "places": {"front": states.PLACES, "behind": states.BEHIND},
+    }
+
+
+OUT = Path(__file__).parents[2] / "ui" / "src" / "lib" / "signature"
+
 if __name__ == "__main__":
-    print(json.dumps(drawing(), separators=(",", ":")))
+    for name, drawn in (("face-map", drawing()), ("face-figure", figure())):
+        (OUT / f"{name}.json").write_text(json.dumps(drawn, separators=(",", ":")) + "\n")

@@ -13,7 +13,7 @@ import yaml
 from pydantic import ValidationError
 
 from dimbo.core.anatomy import Family, Muscle, Side, Stage
-from dimbo.core.card import Axis, Card, Caution, Ceiling, CeilingBasis, DoseStyle, SideRule
+from dimbo.core.card import Axis, Card, Ceiling, CeilingBasis, DoseStyle, SideRule
 from dimbo.core.dose import DEFAULT_PACE_S, STRAIGHT, Direction, Phase, PhaseKind, Span
 from dimbo.core.dose_line import DoseLineError, parse
 from dimbo.core.intake import Concern
@@ -21,6 +21,7 @@ from dimbo.core.rungs import ladder
 
 from .intake_schema import ConcernEntry
 from .schema import DirectionEntry, ExerciseEntry, MuscleEntry, PhaseEntry, Strict
+from .whole import gaps
 
 SHIPPED = Path(__file__).parent / "data"
 Entry = TypeVar("Entry", bound=Strict)
@@ -146,7 +147,9 @@ def _card(e: ExerciseEntry, family: Family, after: tuple[tuple[str, str], ...], 
         faults=tuple((f.fault, f.remedy) for f in e.faults),
         eased=e.eased,
         stop_rule=e.stop_rule,
-        cautions=tuple(Caution(c.about, c.text, c.effect) for c in e.cautions),
+        care=e.care,
+        schools=dict(e.schools),
+        figure=e.figure.figure(),
         regions=frozenset(e.regions) | {muscles[m].region for m in (*e.prime_movers, *e.helpers)},
         marks=frozenset(e.marks),
         start_sessions=e.sessions.start,
@@ -227,5 +230,8 @@ def load_catalogue(folder: Path = SHIPPED) -> Catalogue:
 
 @lru_cache(maxsize=1)
 def shipped_catalogue() -> Catalogue:
-    """The catalogue that ships, read once."""
-    return load_catalogue()
+    """The catalogue that ships, read once and found whole. Raises CatalogueError."""
+    catalogue = load_catalogue()
+    if missing := gaps(catalogue.muscles, catalogue.concerns, catalogue.cards.values()):
+        raise CatalogueError(SHIPPED / "exercises", 1, "; ".join(missing))
+    return catalogue

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
+
+from dimbo.core.figure import Figure, Hand, misdrawn
 
 Text = Annotated[str, StringConstraints(strip_whitespace=True, min_length=3, max_length=400)]
 Slug = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9_-]*$")]
@@ -33,7 +35,7 @@ class DirectionEntry(Strict):
 class PhaseEntry(Strict):
     """Usual lead and release in seconds; hold and repetitions stand in the dose lines."""
 
-    kind: Literal["hold", "reps", "strokes", "circles", "press", "tap", "breaths"]
+    kind: Literal["hold", "reps", "strokes", "circles", "press", "tap", "breaths", "times"]
     lead: float = Field(default=0, ge=0, le=30)
     release: float = Field(default=0, ge=0, le=30)
     directions: tuple[DirectionEntry | Text, ...] = ()
@@ -41,7 +43,7 @@ class PhaseEntry(Strict):
 
 class CeilingEntry(Strict):
     seconds: float = Field(gt=0, le=1200)
-    basis: Literal["contraction", "hands-on"]
+    basis: Literal["contraction", "hands-on", "times"]
 
 
 class FaultEntry(Strict):
@@ -49,10 +51,58 @@ class FaultEntry(Strict):
     remedy: Text
 
 
-class CautionEntry(Strict):
-    about: Text
-    text: Text
-    effect: Literal["lock", "ease", "remind"]
+class HandEntry(Strict):
+    tool: str = Field(alias="with", max_length=20)
+    path: tuple[Slug, ...] = Field(min_length=1, max_length=8)
+    do: str = Field(max_length=20)
+    other: bool = False
+
+    @model_validator(mode="before")
+    @classmethod
+    def _at(cls, given: object) -> object:
+        """``at: place`` is a path of one place."""
+        if isinstance(given, dict) and "at" in given:
+            return {**{k: v for k, v in given.items() if k != "at"}, "path": [given["at"]]}
+        return given
+
+
+class FigureEntry(Strict):
+    """States are written as ``oval`` or ``rest > oval``. See docs/formats/catalogue.md."""
+
+    view: Literal["front", "behind"] = "front"
+    mouth: str = Field(default="rest", max_length=60)
+    eyes: str = Field(default="rest", max_length=60)
+    brows: str = Field(default="rest", max_length=60)
+    head: str = Field(default="level", max_length=60)
+    hands: tuple[HandEntry, ...] = Field(default=(), max_length=4)
+    moves: tuple[tuple[Slug, ...], ...] = Field(default=(), max_length=4)
+    sides: Literal["both", "one"] = "both"
+
+    def figure(self) -> Figure:
+        """The figure that the core draws from."""
+
+        def states(text: str) -> tuple[str, ...]:
+            return tuple(part.strip() for part in text.split(">"))
+
+        return Figure(
+            self.view,
+            states(self.mouth),
+            states(self.eyes),
+            states(self.brows),
+            states(self.head),
+            tuple(Hand(h.tool, h.path, h.do, h.other) for h in self.hands),
+            self.moves,
+            self.sides == "one",
+        )
+
+    @model_validator(mode="after")
+    def _can_be_drawn(self) -> FigureEntry:
+        if wrong := misdrawn(self.figure()):
+            raise ValueError(wrong)
+        return self
+
+
+School = Literal["strength-first", "release-first", "drain-and-calm", "balanced"]
 
 
 class SessionsEntry(Strict):
@@ -65,7 +115,7 @@ class ExerciseEntry(Strict):
 
     id: Slug
     name: Text
-    stage: Literal["prepare", "loosen", "wake", "work", "release", "drain", "close"]
+    stage: Literal["prepare", "loosen", "wake", "work", "release", "drain", "close", "through the day"]
     purpose: Text
     concerns: tuple[Slug, ...] = Field(min_length=1)
     prime_movers: tuple[Slug, ...] = ()
@@ -89,7 +139,9 @@ class ExerciseEntry(Strict):
     faults: tuple[FaultEntry, ...] = Field(min_length=1)
     eased: Text
     stop_rule: Text
-    cautions: tuple[CautionEntry, ...] = ()
+    care: tuple[Text, ...] = Field(default=(), max_length=4)
+    schools: dict[School, Text] = {}
+    figure: FigureEntry
     regions: tuple[Text, ...] = ()
     marks: tuple[Mark, ...] = ()
     sessions: SessionsEntry = SessionsEntry()

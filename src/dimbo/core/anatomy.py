@@ -66,6 +66,8 @@ class Stage(StrEnum):
     RELEASE = "release"
     DRAIN = "drain"
     CLOSE = "close"
+    DAY = "through the day"
+    """Habit tasks; they stand under the program and take no time of a session."""
 
 
 STAGE_ORDER: dict[Stage, int] = {stage: place for place, stage in enumerate(Stage)}

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 
 from .anatomy import HELPER_SHARE, PRIME_SHARE, Family, Side, Stage
 from .dose import Dose, Phase, Span
+from .figure import Figure
 
 
 class Axis(StrEnum):
@@ -30,6 +32,8 @@ class SideRule(StrEnum):
 class CeilingBasis(StrEnum):
     CONTRACTION = "contraction"
     HANDS_ON = "hands-on"
+    TIMES = "times"
+    """Habits are counted, not timed."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -50,13 +54,15 @@ class DoseStyle:
 
 @dataclass(frozen=True)
 class Ceiling:
-    """Most that one day may hold, on either side."""
+    """Most that one day may hold, on either side: seconds, or for habits times a day."""
 
     seconds: float
     basis: CeilingBasis
 
     def used_s(self, dose: Dose, side: Side, pace_s: float) -> float:
-        """What one session of the dose takes of the ceiling on ``side``, in seconds."""
+        """What one session of the dose takes of the ceiling on ``side``, in seconds (habits: times)."""
+        if self.basis is CeilingBasis.TIMES:
+            return float(sum(p.reps for p in dose.phases))
         if self.basis is CeilingBasis.CONTRACTION:
             return dose.loaded_s(side, pace_s)
         return dose.hands_on_s(side, pace_s)
@@ -64,15 +70,6 @@ class Ceiling:
 
 MARKS = ("head-back", "head-tilt", "head-down", "breath-hold", "wide-open", "lip-stretch")
 """Movements that some cautions forbid or ease wherever they occur."""
-
-
-@dataclass(frozen=True)
-class Caution:
-    """Something to watch or to refuse, in plain words."""
-
-    about: str
-    text: str
-    effect: str  # lock, ease or remind
 
 
 @dataclass(frozen=True, eq=False)
@@ -105,7 +102,11 @@ class Card:
     faults: tuple[tuple[str, str], ...]
     eased: str
     stop_rule: str
-    cautions: tuple[Caution, ...] = ()
+    care: tuple[str, ...] = ()
+    """What to mind in any case. What a client's own cautions do to it stands in the table of cautions."""
+    schools: Mapping[str, str] = field(default_factory=dict)
+    """Notes of schools by approach profile."""
+    figure: Figure = field(default_factory=Figure)
     regions: frozenset[str] = frozenset()
     """Regions of the face that it works or touches."""
     marks: frozenset[str] = frozenset()
@@ -113,6 +114,8 @@ class Card:
     start_sessions: int = 3
     target_sessions: int = 7
     version: int = 1
+    own: bool = False
+    """Whether it is a practice's own, and not one of those that ship."""
     shares: dict[str, float] = field(init=False, repr=False)
 
     def __post_init__(self) -> None:

@@ -68,6 +68,8 @@ class PhaseKind(StrEnum):
     TAP = "tap"
     BREATHS = "breaths"
     PAUSE = "pause"
+    TIMES = "times"
+    """A habit, so often a day; it takes no time of a session."""
 
 
 @dataclass(frozen=True, slots=True)

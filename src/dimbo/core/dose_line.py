@@ -199,6 +199,10 @@ class _Reader:
         kind = template.kind
         if self.is_word({"in"}) or kind is PhaseKind.BREATHS:
             return self.breaths(reps, template)
+        if kind is PhaseKind.TIMES:
+            while self.skip_word({"a", "per", "day", "daily"}):
+                pass
+            return Phase(kind, reps)
         lead, hold, release, ways = self.timings(template)
         return Phase(kind, reps, lead, hold or ZERO, release, template.directions[:ways])
 
@@ -265,6 +269,8 @@ def _print_phase(phase: Phase, template: Phase) -> str:
     ways = "" if len(phase.directions) == len(template.directions) else f" d{len(phase.directions)}"
     if phase.kind is PhaseKind.PAUSE:
         return f"pause {print_span(phase.hold)}"
+    if phase.kind is PhaseKind.TIMES:
+        return f"{phase.reps} a day"
     if phase.kind is PhaseKind.BREATHS:
         return f"{phase.reps} in {print_span(phase.lead)} out {print_span(phase.release)}"
     timed = phase.window or (phase.hold if phase.reps == 1 and phase.lead == phase.release == ZERO else None)
@@ -289,7 +295,7 @@ def print_line(dose: Dose, style: DoseStyle) -> str:
     body = " + ".join(_print_phase(p, style.phase(i)) for i, p in enumerate(dose.phases))
     sides = dose.sides
     if isinstance(sides, Together):
-        plain_time = re.match(r"[\d.]+ [sc]", body) or dose.phases[0].kind in (PhaseKind.BREATHS, PhaseKind.PAUSE)
+        plain_time = re.match(r"[\d.]+ [sc]", body) or dose.phases[0].kind in (PhaseKind.BREATHS, PhaseKind.PAUSE, PhaseKind.TIMES)
         out = body if sides.sets == 1 and plain_time else f"{sides.sets}×{body}"
     else:
         named = [f"R{sides.right_sets}" if sides.right_sets else "", f"L{sides.left_sets}" if sides.left_sets else ""]

@@ -1,0 +1,211 @@
+"""The figure of an exercise: where the hands rest and move, and what mouth, eyes, brows, jaw and head do.
+
+A figure is data, not a picture: places of the face by name, drawn by the interface on the face map. One side is
+described; the other is its mirror image unless only one side works.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from .text import join_words
+
+MIDLINE = {
+    "crown": "the crown",
+    "hairline-middle": "the middle of the hairline",
+    "forehead-middle": "the middle of the forehead",
+    "between-brows": "between the brows",
+    "nose-bridge": "the bridge of the nose",
+    "nose-base": "under the nose",
+    "upper-lip-middle": "above the middle of the upper lip",
+    "mouth-middle": "the middle of the mouth",
+    "lower-lip-middle": "below the lower lip",
+    "chin": "the chin",
+    "chin-tip": "the edge of the chin",
+    "under-chin": "under the chin",
+    "throat": "the throat",
+    "notch": "the notch between the collarbones",
+}
+PAIRED = {
+    "scalp": "the scalp above the forehead",
+    "scalp-side": "the side of the scalp",
+    "hairline": "the hairline",
+    "forehead": "the forehead",
+    "temple-high": "above the temple",
+    "temple": "the temple",
+    "above-brow": "above the brow",
+    "brow-inner": "the inner end of the brow",
+    "brow-middle": "the middle of the brow, on the bone",
+    "brow-outer": "the outer end of the brow, on the bone",
+    "eye-inner": "beside the inner eye corner",
+    "eye-outer": "beside the outer eye corner",
+    "lid-upper": "over the closed eye, hollow",
+    "lid-lower": "the lower lid",
+    "under-eye-inner": "the bone below the inner eye",
+    "under-eye": "the bone below the eye",
+    "under-eye-outer": "the bone below the outer eye",
+    "cheekbone": "the cheekbone",
+    "under-cheekbone": "under the cheekbone",
+    "cheek": "the cheek",
+    "beside-nose": "beside the nose",
+    "nostril": "beside the nostril",
+    "fold": "the fold from nose to mouth",
+    "corner": "the mouth corner",
+    "outside-corner": "just outside the mouth corner",
+    "lip-upper": "the upper lip",
+    "lip-lower": "the lower lip",
+    "below-corner": "below the mouth corner",
+    "chin-side": "beside the chin",
+    "jaw": "the edge of the jaw",
+    "under-jaw": "under the edge of the jaw",
+    "jaw-angle": "the angle of the jaw",
+    "chewing-muscle": "the chewing muscle, in front of the ear lobe",
+    "ear-front": "in front of the ear",
+    "ear-behind": "behind the ear",
+    "ear-lobe": "the ear lobe",
+    "ear-top": "the top of the ear",
+    "ear-side": "above the ear",
+    "neck-high": "the neck below the ear",
+    "neck-side": "the side of the neck",
+    "neck-low": "low on the side of the neck",
+    "collarbone": "the collarbone",
+    "collarbone-outer": "the outer collarbone",
+    "shoulder": "the shoulder",
+    "shoulder-top": "the top of the shoulder",
+}
+BEHIND = {
+    "skull-edge": "under the edge of the skull",
+    "nape": "the nape",
+    "nape-low": "low on the nape",
+    "shoulder": "the shoulder",
+    "blade": "between the shoulder blades",
+}
+PLACES: dict[str, dict[str, str]] = {"front": MIDLINE | PAIRED, "behind": BEHIND}
+"""Places by view, each with the words that a client can follow."""
+
+TOOLS = {
+    "index": "index finger",
+    "fingers": "flat fingers",
+    "fingertips": "fingertips",
+    "thumb": "thumb",
+    "pinch": "thumb and finger",
+    "palm": "palm",
+    "knuckles": "flat knuckles",
+    "back": "backs of the fingers",
+    "fist": "soft fist",
+}
+DOES = {
+    "still": "rests still",
+    "press": "presses lightly",
+    "circle": "circles",
+    "stroke": "strokes",
+    "tap": "taps",
+    "walk": "walks",
+    "pull": "draws gently",
+}
+MOUTHS = {
+    "rest": "lips just touching",
+    "smile": "corners lifted, lips closed",
+    "oval": "a long narrow oval, lips over the teeth",
+    "oval-lift": "the oval, corners lifted",
+    "rolled": "lips rolled in",
+    "rolled-smile": "lips rolled in, corners lifted",
+    "pressed": "lips pressed flat",
+    "open": "jaw hanging, a little open",
+    "ah": "wide open",
+    "oh": "tall and round",
+    "ee": "wide, teeth apart",
+    "oo": "small and soft",
+    "lower-forward": "lower jaw and lip forward",
+    "tongue-up": "tongue reaching up",
+}
+EYES = {
+    "rest": "eyes open",
+    "wide": "eyes wide",
+    "closed": "eyes closed",
+    "squint": "lower lids lifted",
+    "up": "gaze up",
+    "down": "gaze down",
+    "round": "eyes drawing a slow circle",
+}
+BROWS = {"rest": "brows at rest", "raised": "brows lifted", "drawn": "brows drawn together a little"}
+HEADS = {
+    "level": "head level",
+    "back": "chin up",
+    "left": "head turned a little to the left",
+    "tilt": "ear toward the shoulder",
+    "forward": "head forward",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Hand:
+    """A hand on the face: what touches, along which places, and what it does. ``other``: on the side that does not work."""
+
+    tool: str
+    path: tuple[str, ...]
+    does: str
+    other: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Figure:
+    """What the client sees. A feature has one state, or two that it moves between."""
+
+    view: str = "front"
+    mouth: tuple[str, ...] = ("rest",)
+    eyes: tuple[str, ...] = ("rest",)
+    brows: tuple[str, ...] = ("rest",)
+    head: tuple[str, ...] = ("level",)
+    hands: tuple[Hand, ...] = ()
+    moves: tuple[tuple[str, ...], ...] = ()
+    """Paths along which the face itself moves."""
+    one_side: bool = False
+
+
+def misdrawn(figure: Figure) -> str | None:
+    """What a figure names that cannot be drawn, as a sentence; None when everything can."""
+    if figure.view not in PLACES:
+        return f"there is no view “{figure.view}”"
+    for name, states, known in (
+        ("mouth", figure.mouth, MOUTHS),
+        ("eyes", figure.eyes, EYES),
+        ("brows", figure.brows, BROWS),
+        ("head", figure.head, HEADS),
+    ):
+        for state in states:
+            if state not in known:
+                return f"{name}: there is no state “{state}”; choose from {join_words(list(known), 'or')}"
+    for path in [*(h.path for h in figure.hands), *figure.moves]:
+        for place in path:
+            if place not in PLACES[figure.view]:
+                return f"there is no place “{place}” seen from {figure.view}"
+    for hand in figure.hands:
+        if hand.tool not in TOOLS:
+            return f"hands: there is no “{hand.tool}”; choose from {join_words(list(TOOLS), 'or')}"
+        if hand.does not in DOES:
+            return f"hands: “{hand.does}” is not known; choose from {join_words(list(DOES), 'or')}"
+        if hand.does in ("stroke", "walk", "pull") and len(hand.path) < 2:
+            return f"hands: {hand.does} needs a path of two places or more"
+    return None
+
+
+def words(figure: Figure) -> tuple[str, ...]:
+    """The figure in words, for those who cannot see it and for print."""
+    out = []
+    for hand in figure.hands:
+        places = [PLACES[figure.view][p] for p in hand.path]
+        where = places[0] if len(places) == 1 else f"from {places[0]} to {places[-1]}"
+        side = ", on the other side" if hand.other else ""
+        out.append(f"{TOOLS[hand.tool].capitalize()}: {DOES[hand.does]}, {where}{side}.")
+    for states, known, resting in (
+        (figure.mouth, MOUTHS, "rest"),
+        (figure.eyes, EYES, "rest"),
+        (figure.brows, BROWS, "rest"),
+        (figure.head, HEADS, "level"),
+    ):
+        if states != (resting,):
+            out.append(f"{', then '.join(known[s] for s in states)}.".capitalize())
+    for move in figure.moves:
+        out.append(f"Moves from {PLACES[figure.view][move[0]]} toward {PLACES[figure.view][move[-1]]}.")
+    return tuple(out)

@@ -1,0 +1,231 @@
+<script lang="ts">
+  import { onMount } from 'svelte'
+  import map from './face-map.json'
+  import art from './face-figure.json'
+  import { toward, type Side } from './face-map'
+  import {
+    CYCLE_S,
+    curve,
+    handAt,
+    handShape,
+    places,
+    pose,
+    reach,
+    swing,
+    type FigureData,
+    type Point
+  } from './figure'
+
+  /**
+   * How an exercise is done, drawn from its card's data: hands, strokes, and what the face does. It moves gently, and
+   * stands still under reduced motion, where two states are drawn one over the other.
+   */
+  let {
+    figure,
+    side = 'right',
+    mirror = false,
+    night = false,
+    label
+  }: {
+    figure: FigureData
+    /** The client's own side that works, for an exercise of one side. */
+    side?: Side
+    /** As in a mirror, for the client. */
+    mirror?: boolean
+    night?: boolean
+    label: string
+  } = $props()
+
+  const id = $props.id()
+  const behind = $derived(figure.view === 'behind')
+  const way = $derived(toward(behind ? 'behind' : mirror ? 'mirror' : 'facing'))
+  const ink = $derived(night ? 'var(--color-night-text)' : 'var(--color-ink)')
+  const paper = $derived(night ? 'var(--color-night)' : 'var(--color-sheet)')
+  const inks = $derived({
+    right: night ? 'var(--color-night-right)' : 'var(--color-side-right)',
+    left: night ? 'var(--color-night-left)' : 'var(--color-side-left)'
+  })
+  const sides = ['right', 'left'] as const
+  const works = (s: Side) => !figure.one_side || s === side
+  const low = $derived(
+    [...figure.hands.map((h) => h.path), ...figure.moves].flat().some((p) => (places(figure.view, [p])[0]?.[1] ?? 0) > 305) ||
+      behind
+  )
+  const wide = $derived(
+    [...figure.hands.map((h) => h.path), ...figure.moves].flat().some((p) => /shoulder|collarbone-outer|blade/.test(p))
+  )
+  const box = $derived(wide ? [-205, -16, 410, 462] : low ? [-150, -14, 300, 450] : [-140, -14, 280, 330])
+
+  let phase = $state(0.45)
+  let still = $state(true)
+  onMount(() => {
+    still = matchMedia('(prefers-reduced-motion: reduce)').matches
+    if (still) return
+    let frame = 0
+    const step = (now: number) => {
+      phase = ((now / 1000) % CYCLE_S) / CYCLE_S
+      frame = requestAnimationFrame(step)
+    }
+    frame = requestAnimationFrame(step)
+    return () => cancelAnimationFrame(frame)
+  })
+  const share = $derived(swing(phase))
+  const posed = $derived(pose(figure.head, figure.head.length > 1 ? share : 1))
+  const turn = $derived(figure.one_side && side === 'left' ? -1 : 1)
+
+  /** The states of a feature with how strongly each is drawn now. */
+  function shown(states: string[]): [string, number][] {
+    const [a, b] = [states[0] ?? 'rest', states[1]]
+    if (!b) return [[a, 1]]
+    return still
+      ? [
+          [a, 0.28],
+          [b, 1]
+        ]
+      : [
+          [a, 1 - share],
+          [b, share]
+        ]
+  }
+  const mouths = art.mouths as Record<string, { lips: string; dark: string; lines: string; tongue: string }>
+  const eyes = art.eyes as unknown as Record<string, { white: string; lines: string; iris: Point | null }>
+  const brows = art.brows as Record<string, string>
+  const iris = (name: string, at: Point): Point =>
+    name === 'round' && !still
+      ? [37.8 + 5 * Math.cos(phase * 2 * Math.PI), 153.4 + 3.2 * Math.sin(phase * 2 * Math.PI)]
+      : at
+  const touches = (s: Side) =>
+    figure.hands
+      .filter((h) => (h.other ? figure.one_side && s !== side : works(s)))
+      .map((h) => {
+        const path = places(figure.view, h.path).map(
+          // Two hands that meet on the midline keep a finger's width apart.
+          ([x, y]): Point => [x === 0 && !figure.one_side && ['index', 'thumb'].includes(h.tool) ? 6 : x, y]
+        )
+        return { hand: h, path, ...handAt(h, path, still ? 0.4 : phase), angle: reach(path[0]!, h.tool) }
+      })
+</script>
+
+<svg viewBox={box.join(' ')} role="img" aria-label="{label}. {figure.words.join(' ')}" class="block h-full w-full">
+  <defs>
+    {#each sides as s (s)}
+      <marker
+        id="{id}-{s}"
+        viewBox="0 0 10 10"
+        refX="6"
+        refY="5"
+        markerWidth="5.5"
+        markerHeight="5.5"
+        orient="auto"
+      >
+        <path d="M0 0L10 5L0 10L3 5Z" fill={inks[s]} />
+      </marker>
+    {/each}
+  </defs>
+  {#each sides as s (s)}
+    <g transform="scale({way[s]} 1)">
+      <path d={behind ? map.back.body : map.body} fill={paper} />
+      {#if !behind}<path d={map.neck} fill={ink} opacity=".8" />{/if}
+    </g>
+  {/each}
+  <g
+    transform="translate({posed.head[0]! * way.left * turn} {posed.head[1]}) rotate({posed.head[3]! *
+      way.left *
+      -turn} 0 300) scale({posed.head[2]})"
+  >
+    {#each sides as s (s)}
+      <g transform="scale({way[s]} 1)">
+        <path d={behind ? map.back.head : map.head} fill={paper} />
+        {#if behind}
+          <path d={map.back.hair} fill={ink} opacity=".4" />
+          <path d={map.back.lines} fill={ink} />
+        {:else}
+          <path d={map.hair} fill={ink} opacity=".55" />
+        {/if}
+      </g>
+    {/each}
+    {#if !behind}
+      {#each sides as s (s)}
+        <g transform="scale({way[s]} 1)"><path d={art.frame} fill={ink} opacity=".85" /></g>
+      {/each}
+      <g
+        transform="translate({posed.features[0]! * way.left * turn} {posed.features[1]! +
+          150 * (1 - posed.features[3]!)}) scale({posed.features[2]} {posed.features[3]})"
+      >
+        {#each sides as s (s)}
+          <g transform="scale({way[s]} 1)">
+            {#each shown(works(s) ? figure.eyes : [figure.eyes[0] ?? 'rest']) as [name, opacity] (name)}
+              {@const eye = eyes[name]!}
+              <g {opacity}>
+                <path d={eye.white} fill={night ? '#2a2131' : '#fff'} />
+                {#if eye.iris}
+                  {@const [x, y] = iris(name, eye.iris)}
+                  <circle cx={x} cy={y} r="7.2" fill="none" stroke={ink} stroke-width="1.4" />
+                  <circle cx={x} cy={y} r="3.2" fill={ink} />
+                {/if}
+                <path d={eye.lines} fill={ink} />
+              </g>
+            {/each}
+            {#each shown(works(s) ? figure.brows : [figure.brows[0] ?? 'rest']) as [name, opacity] (name)}
+              <path d={brows[name]} fill={ink} {opacity} />
+            {/each}
+            {#each shown(works(s) ? figure.mouth : [figure.mouth[0] ?? 'rest']) as [name, opacity] (name)}
+              {@const mouth = mouths[name]!}
+              <g {opacity}>
+                <path d={mouth.lips} fill={ink} fill-opacity=".1" />
+                {#if mouth.dark}<path d={mouth.dark} fill={ink} fill-opacity=".75" />{/if}
+                <path d={mouth.lines} fill={ink} />
+                {#if mouth.tongue}<path d={mouth.tongue} fill={paper} stroke={ink} stroke-width="1" />{/if}
+              </g>
+            {/each}
+          </g>
+        {/each}
+      </g>
+    {/if}
+  </g>
+  {#each sides as s (s)}
+    <g transform="scale({way[s]} 1)" data-side={s}>
+      {#if works(s)}
+        {#each figure.moves as move, i (i)}
+          <path
+            d={curve(places(figure.view, move))}
+            fill="none"
+            stroke={inks[s]}
+            stroke-width="3.2"
+            stroke-dasharray="1 5"
+            stroke-linecap="round"
+            marker-end="url(#{id}-{s})"
+            opacity={still ? 1 : 0.45 + 0.55 * share}
+          />
+        {/each}
+      {/if}
+      {#each touches(s) as t, i (i)}
+        {#if t.path.length > 1}
+          <path
+            d={curve(t.path)}
+            fill="none"
+            stroke={inks[s]}
+            stroke-width="2.4"
+            marker-end="url(#{id}-{s})"
+            data-path={t.hand.does}
+          />
+        {/if}
+        <g transform="translate({t.at[0]} {t.at[1]})" opacity={t.show} data-hand={t.hand.tool}>
+          {#each handShape(t.hand.tool, t.angle) as d, j (j)}
+            <path {d} fill={paper} fill-opacity=".86" stroke={inks[s]} stroke-width="1.7" />
+          {/each}
+          <circle r="3.4" fill={inks[s]} />
+          {#if t.hand.does === 'circle'}
+            <path
+              d="M-9 -3A9.5 9.5 0 1 1 -6 7"
+              fill="none"
+              stroke={inks[s]}
+              stroke-width="1.6"
+              marker-end="url(#{id}-{s})"
+            />
+          {/if}
+        </g>
+      {/each}
+    </g>
+  {/each}
+</svg>

@@ -1,0 +1,152 @@
+/** Geometry of figures: where hands come from, what a hand looks like, and where it is at a moment of the cycle. */
+import art from './face-figure.json'
+
+export type Point = [number, number]
+export type FigureHand = { tool: string; path: string[]; does: string; other: boolean }
+export type FigureData = {
+  view: string
+  mouth: string[]
+  eyes: string[]
+  brows: string[]
+  head: string[]
+  hands: FigureHand[]
+  moves: string[][]
+  one_side: boolean
+  words: string[]
+}
+
+/** Seconds of one cycle of a figure. */
+export const CYCLE_S = 5
+
+export const places = (view: string, names: string[]): Point[] => {
+  const known = art.places[view as keyof typeof art.places] as unknown as Record<string, Point>
+  return names.map((n) => known[n] ?? [0, 0])
+}
+
+/** A smooth line through points, as SVG path data. */
+export function curve(points: Point[]): string {
+  const at = (i: number) => points[Math.max(0, Math.min(points.length - 1, i))] as Point
+  let out = `M${at(0).join(' ')}`
+  for (let i = 0; i < points.length - 1; i++) {
+    const [b, f, t, a] = [at(i - 1), at(i), at(i + 1), at(i + 2)]
+    const c = (p: Point, q: Point, r: Point, s: number): Point => [
+      q[0] + ((r[0] - p[0]) / 6) * s,
+      q[1] + ((r[1] - p[1]) / 6) * s
+    ]
+    out += `C${c(b, f, t, 1).join(' ')} ${c(f, t, a, -1).join(' ')} ${t.join(' ')}`
+  }
+  return out
+}
+
+/** The point at a share (0 to 1) of a line of straight pieces. */
+export function along(points: Point[], share: number): Point {
+  const lengths = points.slice(1).map((p, i) => Math.hypot(p[0] - points[i]![0], p[1] - points[i]![1]))
+  let left = share * lengths.reduce((a, b) => a + b, 0)
+  for (const [i, length] of lengths.entries()) {
+    if (left <= length || i === lengths.length - 1) {
+      const u = length ? Math.min(1, left / length) : 0
+      const [p, q] = [points[i]!, points[i + 1]!]
+      return [p[0] + (q[0] - p[0]) * u, p[1] + (q[1] - p[1]) * u]
+    }
+    left -= length
+  }
+  return points[0] ?? [0, 0]
+}
+
+const ease = (u: number) => u * u * (3 - 2 * u)
+
+/** How far a figure has gone from its first state to its second: there, wait, and back. */
+export function swing(phase: number): number {
+  if (phase < 0.3) return ease(phase / 0.3)
+  if (phase < 0.65) return 1
+  return phase < 0.9 ? 1 - ease((phase - 0.65) / 0.25) : 0
+}
+
+/** Where a hand is at a phase (0 to 1) of the cycle, and how clearly it is shown while it lifts off to begin again. */
+export function handAt(hand: FigureHand, path: Point[], phase: number): { at: Point; show: number } {
+  const first = path[0] ?? [0, 0]
+  if (hand.does === 'circle') {
+    const turn = phase * 4 * Math.PI
+    return { at: [first[0] + 5 * Math.cos(turn), first[1] + 5 * Math.sin(turn)], show: 1 }
+  }
+  if (hand.does === 'press') {
+    const wave = path.length > 1 ? along(path, Math.min(0.999, Math.floor(phase * 4) / 3)) : first
+    return { at: wave, show: 0.7 + 0.3 * Math.abs(Math.sin(phase * 4 * Math.PI)) }
+  }
+  if (hand.does === 'tap') {
+    const hop = Math.abs(Math.sin(phase * 16 * Math.PI))
+    const there = path.length > 1 ? along(path, phase < 0.5 ? phase * 2 : 2 - phase * 2) : first
+    return { at: [there[0] + 3 * hop, there[1] - 4 * hop], show: 1 }
+  }
+  if (path.length < 2 || hand.does === 'still') return { at: first, show: 1 }
+  const go = Math.min(1, phase / 0.75)
+  const steps = hand.does === 'walk' ? Math.round(go * 8) / 8 : ease(go)
+  return { at: along(path, steps), show: phase < 0.75 ? 1 : 1 - (phase - 0.75) / 0.25 }
+}
+
+const finger = (x: number, y: number, length: number, width: number, angle: number): string => {
+  const r = width / 2
+  const [c, s] = [Math.cos(angle), Math.sin(angle)]
+  const p = (u: number, v: number) => `${(x + u * c - v * s).toFixed(1)} ${(y + u * s + v * c).toFixed(1)}`
+  return `M${p(0, -r)}A${r} ${r} 0 0 0 ${p(0, r)}L${p(length, r * 1.12)}A${r * 1.12} ${r * 1.12} 0 0 0 ${p(length, -r * 1.12)}Z`
+}
+
+/**
+ * A hand as outlines, its touch at the origin. `angle` points from the touch back to the wrist, so that hands come from
+ * outside and below.
+ */
+export function handShape(tool: string, angle: number): string[] {
+  const f = (dx: number, dy: number, length: number, width: number, turn = 0) =>
+    finger(dx, dy, length, width, angle + turn)
+  const [c, s] = [Math.cos(angle), Math.sin(angle)]
+  const off = (u: number, v: number): [number, number] => [u * c - v * s, u * s + v * c]
+  switch (tool) {
+    case 'index':
+      return [f(...off(26, 10), 16, 12, 0.5), f(0, 0, 40, 11)]
+    case 'thumb':
+      return [f(0, 0, 34, 15)]
+    case 'fingers':
+      return [-11, 0, 11].map((v) => f(...off(Math.abs(v) * 0.25, v), 38, 10.5))
+    case 'fingertips':
+      return [-21, -7, 7, 21].map((v) => f(...off(Math.abs(v) * 0.3, v), 26, 9.5, -v * 0.008))
+    case 'pinch':
+      return [f(...off(2, 7), 34, 10.5, 0.3), f(...off(2, -7), 28, 13, -0.5)]
+    case 'palm':
+      return [
+        f(...off(14, -24), 22, 11, -0.5),
+        ...[-16.5, -5.5, 5.5, 16.5].map((v) => f(...off(-34 + Math.abs(v) * 0.5, v), 32, 10.5)),
+        f(...off(2, 0), 30, 44)
+      ]
+    case 'knuckles':
+      return [f(...off(10, 0), 26, 40), ...[-15, -5, 5, 15].map((v) => f(...off(3, v), 10, 10.5))]
+    case 'back':
+      return [-15, -5, 5, 15].map((v) => f(...off(-6, v), 30, 10))
+    default:
+      return [f(...off(16, 0), 18, 40), ...[-14, -4.5, 5, 14.5].map((v) => f(...off(4, v), 14, 10))]
+  }
+}
+
+/** The direction from a touch back to its wrist. */
+export function reach(at: Point, tool: string): number {
+  const [x, y] = at
+  if (tool === 'thumb') return y > 180 ? 1.15 : 0.9
+  if (y > 330) return tool === 'palm' || tool === 'fingers' ? 0.25 : 0.6
+  return y > 240 ? 1.05 : x > 70 ? 0.95 : 0.8
+}
+
+/** How a state of the head moves its features and itself: [dx, dy, scale x, scale y, turn in degrees]. */
+export const HEAD_POSE: Record<string, { features: number[]; head: number[] }> = {
+  level: { features: [0, 0, 1, 1], head: [0, 0, 1, 0] },
+  back: { features: [0, -15, 1, 0.93], head: [0, -4, 1, 0] },
+  left: { features: [15, 0, 0.93, 1], head: [3, 0, 1, 0] },
+  tilt: { features: [0, 0, 1, 1], head: [0, 0, 1, 15] },
+  forward: { features: [0, 3, 1.02, 1.02], head: [0, 6, 1.05, 0] }
+}
+
+/** A pose between two states of the head. */
+export function pose(states: string[], share: number) {
+  const first = HEAD_POSE[states[0] ?? 'level'] ?? HEAD_POSE.level!
+  const second = HEAD_POSE[states.at(-1) ?? 'level'] ?? first
+  const mix = (a: number[], b: number[]) => a.map((v, i) => v + ((b[i] ?? v) - v) * share)
+  return { features: mix(first.features, second.features), head: mix(first.head, second.head) }
+}
