@@ -1,14 +1,17 @@
 """The catalogue: exercises, muscles, concerns and the intake's tables as data files with a validated schema."""
 
 from .intake_tables import IntakeTables, load_intake_tables, shipped_intake
-from .load import Catalogue, CatalogueError, load_catalogue, shipped_catalogue
+from .load import Catalogue, CatalogueError, dangling, load_catalogue, make_card, misdosed, shipped_catalogue
 
 __all__ = [
     "Catalogue",
     "CatalogueError",
+    "dangling",
     "IntakeTables",
     "load_catalogue",
     "load_intake_tables",
+    "make_card",
+    "misdosed",
     "shipped_catalogue",
     "shipped_intake",
 ]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Container, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
@@ -53,6 +53,8 @@ class Catalogue:
     muscles: Mapping[str, Muscle]
     concerns: Mapping[str, Concern]
     cards: Mapping[str, Card]
+    entries: Mapping[str, tuple[Family, ExerciseEntry]]
+    """Cards as they are written, with the family of the file that they stand in."""
 
 
 @dataclass(frozen=True)
@@ -120,7 +122,16 @@ def _phase(entry: PhaseEntry) -> Phase:
     return Phase(PhaseKind(entry.kind), lead=Span(entry.lead), release=Span(entry.release), directions=ways)
 
 
-def _card(e: ExerciseEntry, family: Family, after: tuple[tuple[str, str], ...], muscles: Mapping[str, Muscle]) -> Card:
+def make_card(
+    e: ExerciseEntry,
+    family: Family,
+    names: Mapping[str, str],
+    muscles: Mapping[str, Muscle],
+    *,
+    version: int = 1,
+    own: bool = False,
+) -> Card:
+    """A written card as the core understands it; ``names`` are those of the exercises that it may build on."""
     return Card(
         id=e.id,
         name=e.name,
@@ -141,7 +152,7 @@ def _card(e: ExerciseEntry, family: Family, after: tuple[tuple[str, str], ...], 
         needs=e.needs,
         position=e.position,
         foundation=e.foundation,
-        after=after,
+        after=tuple((i, names.get(i, i)) for i in e.after),
         cues=e.cues,
         felt_at=e.felt_at,
         faults=tuple((f.fault, f.remedy) for f in e.faults),
@@ -151,29 +162,53 @@ def _card(e: ExerciseEntry, family: Family, after: tuple[tuple[str, str], ...], 
         schools=dict(e.schools),
         figure=e.figure.figure(),
         regions=frozenset(e.regions) | {muscles[m].region for m in (*e.prime_movers, *e.helpers)},
+        home=frozenset(muscles[m].region for m in e.prime_movers),
         marks=frozenset(e.marks),
         start_sessions=e.sessions.start,
         target_sessions=e.sessions.target,
+        version=version,
+        own=own,
     )
 
 
-def _check_doses(source: Source, node: yaml.Node, card: Card) -> None:
-    """Start and target can be read, lead from one to the other, and stay under the ceiling."""
+def misdosed(card: Card) -> tuple[str, str] | None:
+    """What is wrong with a card's doses, as field and sentence: start and target can be read, lead from one to the other
+    along the axes, and stay under the ceiling."""
     doses = {}
     for key, text in (("start", card.start_line), ("target", card.target_line)):
         try:
             doses[key] = parse(text, card.style)
         except DoseLineError as error:
-            raise source.error(node, f"{key}: {error.message}", key) from error
+            return key, error.message
         used = max(card.ceiling.used_s(doses[key], side, DEFAULT_PACE_S) for side in Side)
         if used > card.ceiling.seconds:
-            raise source.error(node, f"{key}: {used:g} s a day passes the ceiling of {card.ceiling.seconds:g} s", key)
+            return key, f"{used:g} s a day passes the ceiling of {card.ceiling.seconds:g} s"
     try:
         steps = ladder(doses["start"], doses["target"], card.axes, pace_s=DEFAULT_PACE_S, ceiling=card.ceiling)
     except ValueError as error:
-        raise source.error(node, f"target: {error}", "target") from error
+        return "target", str(error)
     if steps.rungs[-1].dose != doses["target"]:
-        raise source.error(node, "axes: these axes do not lead from start to target", "axes")
+        return "axes", "these axes do not lead from start to target"
+    return None
+
+
+def dangling(
+    e: ExerciseEntry, muscles: Mapping[str, Muscle], concerns: Mapping[str, Concern], exercises: Container[str]
+) -> tuple[str, int, str] | None:
+    """The first thing that a card names and that does not exist: field, place in it, and a sentence."""
+    regions = {m.region for m in muscles.values()}
+    known: dict[str, Container[str]] = {
+        "prime_movers": muscles,
+        "helpers": muscles,
+        "concerns": concerns,
+        "after": exercises,
+        "regions": regions,
+    }
+    for key, table in known.items():
+        for i, name in enumerate(getattr(e, key)):
+            if name not in table:
+                return key, i, f"there is no {'region ' if key == 'regions' else ''}“{name}”"
+    return None
 
 
 def load_catalogue(folder: Path = SHIPPED) -> Catalogue:
@@ -211,21 +246,17 @@ def load_catalogue(folder: Path = SHIPPED) -> Catalogue:
             unique(source, node, entries, entry.id)
             entries[entry.id] = entry
             places.append((source, node, entry, family))
-    known: dict[str, Mapping[str, object]] = {"prime_movers": muscles, "helpers": muscles, "concerns": concerns, "after": entries}
     cards: dict[str, Card] = {}
+    names = {i: e.name for i, e in entries.items()}
     for source, node, entry, family in places:
-        for key, table in known.items():
-            for i, name in enumerate(getattr(entry, key)):
-                if name not in table:
-                    raise source.error(node, f"{key}: there is no “{name}”", key, i)
-        places_known = {m.region for m in muscles.values()}
-        for i, region in enumerate(entry.regions):
-            if region not in places_known:
-                raise source.error(node, f"regions: there is no region “{region}”", "regions", i)
-        card = _card(entry, family, tuple((i, entries[i].name) for i in entry.after), muscles)
-        _check_doses(source, node, card)
+        if missing := dangling(entry, muscles, concerns, entries):
+            key, place, wrong = missing
+            raise source.error(node, f"{key}: {wrong}", key, place)
+        card = make_card(entry, family, names, muscles)
+        if wrong_dose := misdosed(card):
+            raise source.error(node, ": ".join(wrong_dose), wrong_dose[0])
         cards[card.id] = card
-    return Catalogue(muscles, concerns, cards)
+    return Catalogue(muscles, concerns, cards, {e.id: (family, e) for _, _, e, family in places})
 
 
 @lru_cache(maxsize=1)

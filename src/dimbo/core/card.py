@@ -109,6 +109,8 @@ class Card:
     figure: Figure = field(default_factory=Figure)
     regions: frozenset[str] = frozenset()
     """Regions of the face that it works or touches."""
+    home: frozenset[str] = frozenset()
+    """Regions of its prime movers."""
     marks: frozenset[str] = frozenset()
     """What cautions ask for beyond region and family; see MARKS."""
     start_sessions: int = 3

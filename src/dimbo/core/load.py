@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from .anatomy import SideSeconds
 from .session import Item
@@ -24,4 +24,28 @@ def muscle_contraction(items: Sequence[Item], pace_s: float) -> dict[str, SideSe
                 sums = totals.setdefault(muscle, [0.0, 0.0])
                 sums[0] += share * load.right
                 sums[1] += share * load.left
+    return {muscle: SideSeconds(*sums) for muscle, sums in totals.items()}
+
+
+def muscle_hands_on(items: Sequence[Item], pace_s: float) -> dict[str, SideSeconds]:
+    """Seconds that muscles are handled or moved by exercises that do not contract them, whole for each muscle named."""
+    totals: dict[str, list[float]] = {}
+    for item in items:
+        if not item.card.family.contracts and item.card.shares:
+            time = item.hands_on(pace_s)
+            for muscle in item.card.shares:
+                sums = totals.setdefault(muscle, [0.0, 0.0])
+                sums[0] += time.right
+                sums[1] += time.left
+    return {muscle: SideSeconds(*sums) for muscle, sums in totals.items()}
+
+
+def added(parts: Sequence[tuple[float, Mapping[str, SideSeconds]]]) -> dict[str, SideSeconds]:
+    """Loads of several sessions added up, each as often as it is practised."""
+    totals: dict[str, list[float]] = {}
+    for times, loads in parts:
+        for muscle, load in loads.items():
+            sums = totals.setdefault(muscle, [0.0, 0.0])
+            sums[0] += times * load.right
+            sums[1] += times * load.left
     return {muscle: SideSeconds(*sums) for muscle, sums in totals.items()}

@@ -1,7 +1,7 @@
 """Rungs: the steps from a start dose to a target dose, and which week stands on which.
 
 One axis moves at a time. From rung to rung the load of a line (lead and hold, all runs) rises by no
-more than ``GROWTH_LIMIT``, about 30 %: a third, so that 1x8 -> 2x5 -> 2x6 -> 2x8 is allowed. When a set
+more than ``growth`` allows, about 30 % as shipped: a third, so that 1x8 -> 2x5 -> 2x6 -> 2x8 is allowed. When a set
 is added the repetitions drop first and build up again; where there are too few repetitions for that
 (fewer than three cannot rise by a third), the hold drops and builds up instead. A step that cannot be
 made smaller (the smallest hold, one repetition without a hold, one session) is taken whole and marked
@@ -76,13 +76,13 @@ def _reps_up(dose: Dose, index: int, to: int) -> Iterator[Dose]:
         yield _with_phase(dose, index, replace(dose.phases[index], reps=reps))
 
 
-def _best(options: Sequence[Dose], load: float, pace_s: float) -> tuple[Dose, bool]:
+def _best(options: Sequence[Dose], load: float, pace_s: float, growth: float) -> tuple[Dose, bool]:
     """The largest option within the limit, else the smallest, marked steep."""
     for option in options:
-        if load_s(option, pace_s) <= load * GROWTH_LIMIT + 1e-9:
+        if load_s(option, pace_s) <= load * growth + 1e-9:
             return option, False
     smallest = min(options, key=lambda o: load_s(o, pace_s))
-    return smallest, load_s(smallest, pace_s) > load * GROWTH_LIMIT + 1e-9
+    return smallest, load_s(smallest, pace_s) > load * growth + 1e-9
 
 
 def _next_sides(now: SidePlan, to: SidePlan) -> SidePlan | None:
@@ -100,8 +100,8 @@ def _next_sides(now: SidePlan, to: SidePlan) -> SidePlan | None:
 class _Climb:
     """Builds a ladder step by step."""
 
-    def __init__(self, start: Dose, target: Dose, sessions: tuple[int, int], pace_s: float) -> None:
-        self.target, self.pace_s, self.to_sessions = target, pace_s, sessions[1]
+    def __init__(self, start: Dose, target: Dose, sessions: tuple[int, int], pace_s: float, growth: float) -> None:
+        self.target, self.pace_s, self.to_sessions, self.growth = target, pace_s, sessions[1], growth
         self.rungs = [Rung(start, sessions[0])]
 
     @property
@@ -109,7 +109,7 @@ class _Climb:
         return self.rungs[-1].dose
 
     def step(self, options: Sequence[Dose]) -> None:
-        dose, steep = _best(options, load_s(self.dose, self.pace_s), self.pace_s)
+        dose, steep = _best(options, load_s(self.dose, self.pace_s), self.pace_s, self.growth)
         self.rungs.append(Rung(dose, self.rungs[-1].sessions, steep))
 
     def raise_hold(self, index: int, to: Span) -> None:
@@ -128,7 +128,7 @@ class _Climb:
             amount = hold.amount
             while amount >= 1:
                 lowered = _with_phase(option, index, replace(option.phases[index], hold=Span(amount, hold.unit)))
-                if load_s(lowered, self.pace_s) <= load * GROWTH_LIMIT + 1e-9:
+                if load_s(lowered, self.pace_s) <= load * self.growth + 1e-9:
                     self.rungs.append(Rung(lowered, self.rungs[-1].sessions))
                     self.raise_hold(index, hold)
                     return True
@@ -141,7 +141,7 @@ class _Climb:
             index = max(range(len(more.phases)), key=lambda i: _phase_load(more.phases[i], self.pace_s))
             reps = more.phases[index].reps
             fewer = [_with_phase(more, index, replace(more.phases[index], reps=r)) for r in range(reps, 0, -1)]
-            fits = [d for d in fewer if load_s(d, self.pace_s) <= load_s(self.dose, self.pace_s) * GROWTH_LIMIT + 1e-9]
+            fits = [d for d in fewer if load_s(d, self.pace_s) <= load_s(self.dose, self.pace_s) * self.growth + 1e-9]
             if fits and (fits[0].phases[index].reps >= min(3, reps)):
                 self.step(fits)
                 self.raise_reps(index, reps)
@@ -152,7 +152,7 @@ class _Climb:
     def raise_sessions(self) -> None:
         while self.rungs[-1].sessions < self.to_sessions:
             sessions = self.rungs[-1].sessions
-            self.rungs.append(Rung(self.dose, sessions + 1, steep=sessions + 1 > sessions * GROWTH_LIMIT + 1e-9))
+            self.rungs.append(Rung(self.dose, sessions + 1, steep=sessions + 1 > sessions * self.growth + 1e-9))
 
     def climb(self, axis: Axis) -> None:
         if axis is Axis.SESSIONS:
@@ -185,6 +185,7 @@ def ladder(
     pace_s: float,
     ceiling: Ceiling | None = None,
     sessions: tuple[int, int] = (1, 1),
+    growth: float = GROWTH_LIMIT,
 ) -> Ladder:
     """All rungs from start to target, raising ``axes`` in their order.
 
@@ -193,7 +194,7 @@ def ladder(
     repetitions, sets and sessions.
     """
     _comparable(start, target)
-    climb = _Climb(start, target, sessions, pace_s)
+    climb = _Climb(start, target, sessions, pace_s, growth)
     for axis in axes:
         climb.climb(axis)
     kept: list[Rung] = [climb.rungs[0]]

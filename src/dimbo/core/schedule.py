@@ -6,9 +6,11 @@ session at half past midnight still belongs to the evening before.
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta
+from functools import lru_cache
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 DAY_CLOSES = time(3, 0)
@@ -17,10 +19,11 @@ DAYS = 7
 
 @dataclass(frozen=True, slots=True)
 class PlannedDay:
-    """A day with a session: its date, and its week in the program (1-based)."""
+    """A day with a session: its date, its week in the program (1-based), and its place among the week's days (from 0)."""
 
     day: date
     week: int
+    place: int = 0
 
 
 def zone(name: str) -> ZoneInfo:
@@ -44,20 +47,74 @@ def closes_at(day: date, tz: ZoneInfo) -> datetime:
     return datetime.combine(day + timedelta(days=1), DAY_CLOSES, tz).astimezone(UTC)
 
 
-def spread(sessions: int) -> tuple[int, ...]:
-    """Days of a week (0 is its first) for a number of sessions, as far apart as possible."""
+EVERY_OTHER = 3.5
+"""Days a week of a program that is practised every other day, across the ends of weeks."""
+
+
+def most_days(sessions: float) -> int:
+    """Most sessions that a week of so many days a week can have: whole numbers as they are, four for every other day."""
+    return 4 if sessions == EVERY_OTHER else int(sessions)
+
+
+def days_in_words(sessions: float) -> str:
+    return "every other day" if sessions == EVERY_OTHER else "daily" if sessions == DAYS else f"{sessions:g} days"
+
+
+@lru_cache(maxsize=512)
+def spread(sessions: int, among: tuple[int, ...] = tuple(range(DAYS))) -> tuple[int, ...]:
+    """Days of a week for a number of sessions, as far apart as possible; ``among`` are the days that can be used.
+
+    The smallest gap, going round into the next week, is as large as it can be, then the next smallest, and so on; of
+    equal choices the earliest. With more sessions than days every day is used once.
+    """
     if not 0 <= sessions <= DAYS:
         raise ValueError(f"a week holds 0 to 7 sessions, not {sessions}")
-    return tuple(i * DAYS // sessions for i in range(sessions))
+    if sessions == 0 or not among:
+        return ()
+
+    def gaps(days: tuple[int, ...]) -> list[int]:
+        return sorted((days[(i + 1) % len(days)] - d - 1) % DAYS + 1 for i, d in enumerate(days))
+
+    choices = itertools.combinations(sorted(among), min(sessions, len(among)))
+    return max(choices, key=lambda days: (gaps(days), tuple(-d for d in days)))
 
 
-def plan_days(start: date, sessions: Sequence[int]) -> tuple[PlannedDay, ...]:
-    """Every planned day from a start date; ``sessions`` has the sessions of each week in turn."""
-    return tuple(
-        PlannedDay(start + timedelta(days=DAYS * week + offset), week + 1)
-        for week, count in enumerate(sessions)
-        for offset in spread(count)
-    )
+@lru_cache(maxsize=512)
+def week_days(sessions: float) -> tuple[int, ...]:
+    """Days of a program's week (0 is its first) on which it is practised; every other day begins with the first."""
+    return (0, 2, 4, 6) if sessions == EVERY_OTHER else spread(int(sessions))
+
+
+@lru_cache(maxsize=512)
+def nested(days: float, sessions: float) -> tuple[int, ...]:
+    """Which of a week's ``sessions`` (0 is the first) a line of ``days`` days takes part in, as far apart as possible.
+
+    Worked out on the days that the sessions have, so that three of seven days lie apart in the week.
+    """
+    on = week_days(sessions)
+    if days >= sessions:
+        return tuple(range(len(on)))
+    chosen = spread(min(most_days(days), len(on)), on)
+    return tuple(i for i, day in enumerate(on) if day in chosen)
+
+
+def plan_days(start: date, sessions: Sequence[float], weekdays: Sequence[int] = ()) -> tuple[PlannedDay, ...]:
+    """Every planned day from a start date; ``sessions`` has the days of each week in turn.
+
+    ``weekdays`` are the days on which there is time, Monday 1 to Sunday 7; all of them when empty. Every other day goes
+    on across the ends of weeks, unless there is no time on every day.
+    """
+    among = tuple(d for d in range(DAYS) if not weekdays or (start + timedelta(days=d)).isoweekday() in weekdays)
+    out: list[PlannedDay] = []
+    for week, count in enumerate(sessions):
+        if count == EVERY_OTHER and len(among) == DAYS:
+            follows = week > 0 and sessions[week - 1] == EVERY_OTHER
+            first = (out[-1].day + timedelta(days=2) - start).days % DAYS if follows else 0
+            offsets: Sequence[int] = range(first, DAYS, 2)
+        else:
+            offsets = spread(most_days(count), among)
+        out += [PlannedDay(start + timedelta(days=DAYS * week + o), week + 1, place) for place, o in enumerate(offsets)]
+    return tuple(out)
 
 
 def week_of(start: date, day: date) -> int:

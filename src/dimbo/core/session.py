@@ -52,6 +52,10 @@ class Item:
             return self._once(("c", pace_s), lambda: self.dose.loaded(pace_s))
         return self._once(("u", pace_s), lambda: SideSeconds(*(self.card.ceiling.used_s(self.dose, s, pace_s) for s in Side)))
 
+    def hands_on(self, pace_s: float) -> SideSeconds:
+        """Seconds in which each side is worked on, rests left out."""
+        return self._once(("h", pace_s), lambda: SideSeconds(*(self.dose.hands_on_s(s, pace_s) for s in Side)))
+
     def load(self, pace_s: float) -> float:
         """What a rise from week to week is judged by, in seconds."""
         return self._once(("l", pace_s), lambda: load_s(self.dose, pace_s))

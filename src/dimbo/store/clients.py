@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from datetime import datetime
 from uuid import UUID
+
+from psycopg.types.json import Jsonb
 
 from dimbo.core.program import Settings
 
@@ -21,6 +23,8 @@ class Client:
     concerns: list[str]
     goals: str
     pace_s: float | None
+    approach: str | None
+    """The client's own approach; None follows the practice."""
     portrait: str | None
     created_at: datetime
     has_account: bool
@@ -47,7 +51,7 @@ PROFILE = ("name", "birth_year", "time_zone", "minutes", "days", "email", "phone
 
 
 _COLUMNS = """c.id, c.name, c.birth_year, c.time_zone, c.minutes, c.concerns, c.goals, c.pace_s::float8 as pace_s,
-    c.portrait, c.created_at, c.email, c.phone, c.days, c.agreed, c.status, c.intake_opened_at, c.intake_opened_by,
+    c.approach, c.portrait, c.created_at, c.email, c.phone, c.days, c.agreed, c.status, c.intake_opened_at, c.intake_opened_by,
     c.intake_finished_at, c.coach_id, exists (select from accounts a where a.client_id = c.id) as has_account"""
 
 
@@ -160,13 +164,42 @@ def finish_intake(conn: Conn, client_id: UUID, at: datetime) -> bool:
     return done.rowcount == 1
 
 
-def settings(conn: Conn, client_id: UUID | None = None) -> Settings:
-    """The practice's settings, with the client's own count pace where there is one."""
+@dataclass(frozen=True)
+class Ways:
+    """How a practice works: its approach and its settings, with the client's own approach and count pace where there are any."""
+
+    approach: str
+    settings: Settings
+
+
+def ways(conn: Conn, client_id: UUID | None = None) -> Ways:
+    """Raises NotThere."""
     row = conn.execute(
-        "select coalesce(c.pace_s, p.pace_s)::float8, p.change_over_s::float8, p.oil_change_over_s::float8 "
-        "from practices p left join clients c on c.id = %s where p.id = current_practice()",
+        "select coalesce(c.approach, p.approach), coalesce(c.pace_s, p.pace_s)::float8, p.change_over_s::float8, "
+        "p.oil_change_over_s::float8, p.limits from practices p left join clients c on c.id = %s where p.id = current_practice()",
         (client_id,),
     ).fetchone()
     if row is None:
         raise NotThere("There is no such practice.")
-    return Settings(*row)
+    return Ways(row[0], Settings(row[1], row[2], row[3], **row[4]))
+
+
+def settings(conn: Conn, client_id: UUID | None = None) -> Settings:
+    """The practice's settings, with the client's own count pace where there is one."""
+    return ways(conn, client_id).settings
+
+
+def set_ways(conn: Conn, approach: str, settings: Settings) -> None:
+    """What the practice decides. Bounds are the caller's."""
+    limits = {k: v for k, v in asdict(settings).items() if k not in ("pace_s", "change_over_s", "oil_change_over_s")}
+    conn.execute(
+        "update practices set approach = %s, pace_s = %s, change_over_s = %s, oil_change_over_s = %s, limits = %s "
+        "where id = current_practice()",
+        (approach, settings.pace_s, settings.change_over_s, settings.oil_change_over_s, Jsonb(limits)),
+    )
+
+
+def set_own_ways(conn: Conn, client_id: UUID, approach: str | None, pace_s: float | None) -> None:
+    """A client's own approach and count pace; None follows the practice. Raises NotThere."""
+    if conn.execute("update clients set approach = %s, pace_s = %s where id = %s", (approach, pace_s, client_id)).rowcount == 0:
+        raise NotThere("There is no such client.")

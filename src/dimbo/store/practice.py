@@ -33,6 +33,7 @@ class Log:
     done_s: float
     effort: int | None
     note: str
+    part: str = "morning"
 
 
 @dataclass(frozen=True)
@@ -62,7 +63,7 @@ def add(conn: Conn, practice_id: UUID, client_id: UUID, log: Log, lines: list[Lo
     """Keep a log with its lines; False when this log is here already (a second delivery changes nothing)."""
     added = conn.execute(
         "insert into practice_logs (id, practice_id, client_id, assignment_id, day, started_at, ended_at, planned_s, done_s, "
-        "effort, note) values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) on conflict (id) do nothing",
+        "effort, note, part) values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) on conflict (id) do nothing",
         (
             log.id,
             practice_id,
@@ -75,6 +76,7 @@ def add(conn: Conn, practice_id: UUID, client_id: UUID, log: Log, lines: list[Lo
             log.done_s,
             log.effort,
             log.note,
+            log.part,
         ),
     )
     if added.rowcount == 0:
@@ -113,7 +115,7 @@ def logs(conn: Conn, assignment_id: UUID) -> list[Log]:
     return many(
         conn,
         Log,
-        "select id, assignment_id, day, started_at, ended_at, planned_s::float8, done_s::float8, effort, note "
+        "select id, assignment_id, day, started_at, ended_at, planned_s::float8, done_s::float8, effort, note, part "
         "from practice_logs where assignment_id = %s order by started_at",
         (assignment_id,),
     )
@@ -146,11 +148,12 @@ def recent_days(conn: Conn, since: date) -> list[ClientDay]:
     return many(
         conn,
         ClientDay,
-        "select d.client_id, d.day, coalesce(max(l.planned_s), d.planned_s)::float8 as planned_s, "
-        "coalesce(sum(l.done_s), 0)::float8 as done_s from planned_days d "
-        "join assignments a on a.id = d.assignment_id and a.ended_at is null "
-        "left join practice_logs l on l.assignment_id = d.assignment_id and l.day = d.day "
-        "where d.day >= %s group by d.client_id, d.day, d.planned_s order by d.client_id, d.day",
+        "select client_id, day, sum(planned_s)::float8 as planned_s, sum(done_s)::float8 as done_s from ("
+        "select d.client_id, d.day, coalesce(max(l.planned_s), d.planned_s) as planned_s, coalesce(sum(l.done_s), 0) as done_s "
+        "from planned_days d join assignments a on a.id = d.assignment_id and a.ended_at is null "
+        "left join practice_logs l on l.assignment_id = d.assignment_id and l.day = d.day and l.part = d.part "
+        "where d.day >= %s group by d.client_id, d.day, d.part, d.planned_s) sessions "
+        "group by client_id, day order by client_id, day",
         (since,),
     )
 

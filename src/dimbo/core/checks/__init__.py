@@ -1,0 +1,96 @@
+"""The checks of a program: what a careful colleague would write in the margin.
+
+All of them run in one pass over the compiled program. A new check is one new entry in ``CHECKS``.
+"""
+
+from __future__ import annotations
+
+from ..approach import approach
+from ..week import Compiled
+from . import body, client, dose, session
+from .base import Check, Fix, Note, Weight
+
+STOP, WATCH, REMARK = Weight.STOP, Weight.WATCH, Weight.REMARK
+
+CHECKS: tuple[Check, ...] = (
+    Check(
+        "caution",
+        "Cautions",
+        STOP,
+        "A lock refuses assignment, eased exercises are shown eased, the rest is remembered. From the table of cautions.",
+        client.cautions,
+    ),
+    Check("unreadable", "Dose that cannot be read", STOP, "Every cell is empty or a dose line.", dose.unreadable),
+    Check("empty-week", "Week without practice", STOP, "Every week has something to practise.", client.no_weeks),
+    Check(
+        "ceiling",
+        "Daily ceiling",
+        STOP,
+        "What one day asks of an exercise, all rows, rounds, morning and evening together, stays under its ceiling.",
+        dose.ceiling,
+    ),
+    Check("ceiling-beside", "Ceiling over all programs", WATCH, "Programs of one client share the daily ceilings.", dose.ceiling_beside),
+    Check("school", "School conflict", STOP, "An approach forbids what it holds harmful, such as stretching the upper lip.", client.school),
+    Check("budget", "Minutes", WATCH, "The longest session of a week fits the minutes that the client really has.", dose.over_budget),
+    Check("days", "Days", WATCH, "No week asks for more days than the client has.", client.days),
+    Check(
+        "steep-line",
+        "Rise of an exercise",
+        WATCH,
+        "The load of a line rises by no more than about 30 % a week; a lighter week is passed over.",
+        dose.steep_line,
+    ),
+    Check(
+        "steep-session", "Rise of a session", WATCH, "The contraction of a session rises by no more than 25 % a week.", dose.steep_session
+    ),
+    Check("one-axis", "One axis at a time", WATCH, "Hold, repetitions and sets are not raised together.", dose.one_axis),
+    Check("rest-days", "Rest days at first", WATCH, "In the early weeks no muscle is strained on days in a row.", body.rest_days),
+    Check("foundation", "Foundations", WATCH, "What an exercise builds on is in the program, and above it.", session.foundations),
+    Check(
+        "order",
+        "Order",
+        WATCH,
+        "Stages in order; shoulders, neck, face; foundations and large muscles first; mouth before oil; drains outward.",
+        session.order,
+    ),
+    Check("prepared", "Preparation", WATCH, "A session with work begins with breath, posture, loosening or taps.", session.prepared),
+    Check("loosened", "Loosening", REMARK, "What is worked hard is loosened or woken before.", session.loosened),
+    Check("released", "Release", WATCH, "A hard contraction is never the last thing done to a muscle.", session.released),
+    Check("drained", "Way to the collarbone", WATCH, "What drains in the face is led down the side of the neck.", session.drained),
+    Check("ends-calm", "Calm end", WATCH, "No session ends on hard work; the second half of an evening is calm.", session.ends_calm),
+    Check("twice-a-day", "Twice a day", REMARK, "Strength work is done once a day.", body.both_parts),
+    Check(
+        "balance",
+        "Elevators and depressors",
+        WATCH,
+        "What pulls the corners down does not work several times as much as what lifts them.",
+        body.balance,
+    ),
+    Check(
+        "bias",
+        "Right and left",
+        WATCH,
+        "One side gets more only while a reading is beyond its noise, and then the side that it names.",
+        body.bias,
+    ),
+    Check(
+        "expectations",
+        "Expectations",
+        WATCH,
+        "The client is told when a change can be looked for, and nothing is promised.",
+        client.expectations,
+    ),
+)
+"""Every check, the gravest first."""
+
+_GRAVITY = {weight: place for place, weight in enumerate(Weight)}
+
+
+def check(compiled: Compiled) -> list[Note]:
+    """Everything that the margin says, stops first. The program's approach decides which checks are silent."""
+    silent = approach(compiled.program.approach).silent
+    found = [n for c in CHECKS if c.id not in silent for n in c.find(compiled) if n.rule not in silent]
+    return sorted(found, key=lambda n: _GRAVITY[n.weight])
+
+
+__all__ = ["CHECKS", "Check", "Fix", "Note", "Weight", "check"]

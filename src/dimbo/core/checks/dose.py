@@ -1,0 +1,296 @@
+"""Checks of doses: what can be read, how long it takes, how much it loads, how fast it rises."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from functools import partial
+
+from ..anatomy import Side, SideSeconds
+from ..card import CeilingBasis
+from ..climb import within
+from ..dose import Dose
+from ..dose_line import print_line
+from ..program import Line, Program
+from ..rungs import load_s
+from ..text import clock, list_weeks, percent
+from ..week import Compiled
+from .base import Fix, Note, Weight
+
+GROWTH_FLOOR_S = 90.0
+"""Below this a session is so short that its growth in percent says nothing."""
+LEAST_STEP = 1.5
+"""A smallest possible step (a second more of a short hold) may pass the limit up to this factor without a note."""
+
+
+def unreadable(c: Compiled) -> Iterator[Note]:
+    """A cell that is no dose line; what was typed is kept."""
+    for line in c.program.lines:
+        errors = {week: cell.error for week, cell in enumerate(c.cells[line.id], start=1) if cell.error}
+        if errors:
+            week, error = next(iter(errors.items()))
+            yield Note(
+                "unreadable",
+                Weight.STOP,
+                f"{line.card.name}, week {week}: {error.message}.",
+                "What you typed is kept; correct it before assigning.",
+                line.id,
+                tuple(errors),
+            )
+
+
+def _with_cells(program: Program, line_id: str, cells: dict[int, str]) -> Program:
+    line = next(n for n in program.lines if n.id == line_id)
+    return program.with_line(line_id, cells=tuple(cells.get(w, text) for w, text in enumerate(line.cells, start=1)))
+
+
+def _times_a_day(c: Compiled, line: Line) -> int:
+    """How often a line is gone through on one day: rounds of its circuit, morning and evening."""
+    return c.program.rounds_of(line.id) * len(line.when.parts)
+
+
+def _amount(line: Line, value: float) -> str:
+    return f"{value:.0f} times" if line.card.ceiling.basis is CeilingBasis.TIMES else clock(value)
+
+
+def _daily(c: Compiled) -> dict[str, dict[int, SideSeconds]]:
+    """What one day takes of each exercise's ceiling by week, all its rows of this program together."""
+    used: dict[str, dict[int, SideSeconds]] = {}
+    for line in c.program.lines:
+        times = _times_a_day(c, line)
+        weeks = used.setdefault(line.card.id, {})
+        for week, item in c.items[line.id].items():
+            now, own = weeks.get(week, SideSeconds(0, 0)), item.of_ceiling(c.settings.pace_s)
+            weeks[week] = SideSeconds(now.right + times * own.right, now.left + times * own.left)
+    return used
+
+
+def ceiling(c: Compiled) -> Iterator[Note]:
+    """An exercise that passes its daily ceiling, all its rows and rounds of the day together."""
+    daily = _daily(c)
+    said: set[str] = set()
+    for line in c.program.lines:
+        limit, card = line.card.ceiling, line.card
+        over = {w: max(s.right, s.left) for w, s in daily[card.id].items() if max(s.right, s.left) > limit.seconds + 1e-9}
+        if not over or card.id in said:
+            continue
+        said.add(card.id)
+        worst = max(over, key=lambda week: over[week])
+        side = daily[card.id][worst].busier
+        who = "each side" if card.style.side_rule.value == "together" else f"the {side.value} side"
+        what = {CeilingBasis.CONTRACTION: "works", CeilingBasis.HANDS_ON: "is handled", CeilingBasis.TIMES: "is asked"}[limit.basis]
+        rows = sum(n.card.id == card.id for n in c.program.lines)
+        lowered = _lowered(c, line, tuple(over), limit.seconds / _times_a_day(c, line)) if rows == 1 else None
+        yield Note(
+            "ceiling",
+            Weight.STOP,
+            f"{card.name}, {list_weeks(tuple(over))}: {who} {what} {_amount(line, over[worst])} a day; "
+            f"the ceiling is {_amount(line, limit.seconds)}.",
+            "Shorten the hold, or take a set or repetitions away.",
+            line.id,
+            tuple(over),
+            Fix(f"Keep {next(iter(lowered.values()))}", partial(_with_cells, line_id=line.id, cells=lowered)) if lowered else None,
+        )
+
+
+def _lowered(c: Compiled, line: Line, weeks: tuple[int, ...], seconds: float) -> dict[int, str] | None:
+    """The cells of weeks that pass a ceiling, each lowered until it fits; None when one cannot be."""
+
+    def fits(dose: Dose) -> bool:
+        return max(line.card.ceiling.used_s(dose, s, c.settings.pace_s) for s in Side) <= seconds + 1e-9
+
+    out = {}
+    for week in weeks:
+        dose = within(c.items[line.id][week].dose, fits)
+        if dose is None:
+            return None
+        out[week] = print_line(dose, line.card.style)
+    return out
+
+
+def ceiling_beside(c: Compiled) -> Iterator[Note]:
+    """An exercise that passes its daily ceiling together with another program of the client."""
+    daily = _daily(c)
+    for line in {n.card.id: n for n in c.program.lines}.values():
+        for other in c.about.beside:
+            taken, limit = other.used.get(line.card.id), line.card.ceiling.seconds
+            if taken is None:
+                continue
+            both = {w: max(s.right + taken.right, s.left + taken.left) for w, s in daily[line.card.id].items()}
+            alone = {w for w, s in daily[line.card.id].items() if max(s.right, s.left) > limit + 1e-9}
+            over = tuple(w for w, most in both.items() if most > limit + 1e-9 and w not in alone)
+            if over:
+                most = max(both[w] for w in over)
+                yield Note(
+                    "ceiling-beside",
+                    Weight.WATCH,
+                    f"{line.card.name}, {list_weeks(over)}: with “{other.title}”, which runs now, a day takes {_amount(line, most)}; "
+                    f"the ceiling is {_amount(line, limit)}.",
+                    "Start after it has ended, or leave the exercise out of one of them.",
+                    line.id,
+                    over,
+                )
+
+
+def _before(c: Compiled, week: int, weeks: Iterable[int]) -> int | None:
+    """The week that a week's rise is measured from: the last one before it that was not made lighter."""
+    earlier = [w for w in weeks if w < week and w not in c.program.lighter]
+    return max(earlier) if earlier and max(earlier) >= week - 2 else None
+
+
+def steep_line(c: Compiled) -> Iterator[Note]:
+    """A line whose load rises by more than the limit from one week to the next, and by more than its smallest step."""
+    limit = c.settings.line_growth
+    for line in c.program.lines:
+        if not line.card.family.contracts:
+            continue
+        loads = {w: item.load(c.settings.pace_s) for w, item in c.items[line.id].items()}
+        ratio = {
+            w: loads[w] / loads[b]
+            for w in loads
+            if (b := _before(c, w, loads)) is not None and loads[b] > 0 and loads[w] > loads[b] * limit + 1e-9
+        }
+        weeks = [w for w in ratio if ratio[w] > LEAST_STEP or not _smallest_step(c, line, w)]
+        if not weeks:
+            continue
+        worst = max(weeks, key=lambda w: ratio[w])
+        yield Note(
+            "steep-line",
+            Weight.WATCH,
+            f"{line.card.name} rises {percent(ratio[worst] - 1)} into week {worst}; about {percent(limit - 1)} is the most.",
+            "Put a rung in between.",
+            line.id,
+            tuple(weeks),
+            Fix(f"Week {worst} waits a week", partial(_waits, line_id=line.id, week=worst)),
+        )
+
+
+def _smallest_step(c: Compiled, line: Line, week: int) -> bool:
+    """Whether the rise into a week is the smallest that there is: one more second of hold, or one repetition."""
+    since = _before(c, week, c.items[line.id])
+    if since is None:
+        return False
+    a, b = c.items[line.id][since].dose, c.items[line.id][week].dose
+    if a.sides != b.sides or len(a.phases) != len(b.phases):
+        return False
+    steps = sum(abs(p.hold.amount - q.hold.amount) + abs(p.reps - q.reps) for p, q in zip(a.phases, b.phases, strict=True))
+    return steps <= 1 + 1e-9
+
+
+def _waits(program: Program, line_id: str, week: int) -> Program:
+    """The line repeats the week before, and what follows moves on by one."""
+    line = next(n for n in program.lines if n.id == line_id)
+    return program.with_line(line_id, cells=(*line.cells[: week - 1], line.cells[week - 2], *line.cells[week - 1 : -1]))
+
+
+def steep_session(c: Compiled) -> Iterator[Note]:
+    """A session whose contraction rises by more than the limit in a week."""
+    load = {w.number: max(w.contraction.right, w.contraction.left) for w in c.weeks if w.plans}
+
+    def ratio(week: int) -> float:
+        before = _before(c, week, load)
+        return load[week] / max(load[before], GROWTH_FLOOR_S) if before is not None else 0.0
+
+    weeks = [w for w in load if ratio(w) > c.settings.session_growth + 1e-9]
+    if not weeks:
+        return
+    worst = max(weeks, key=ratio)
+    rises = [(n, _rise(c, n, worst)) for n in c.program.lines]
+    steepest, most = max(rises, key=lambda pair: pair[1], default=(None, 0.0))
+    yield Note(
+        "steep-session",
+        Weight.WATCH,
+        f"The session's contraction rises {percent(ratio(worst) - 1)} into week {worst}; "
+        f"{percent(c.settings.session_growth - 1)} is the most.",
+        "Let some lines wait a week.",
+        None,
+        tuple(weeks),
+        Fix(f"{steepest.card.name} waits a week", partial(_waits, line_id=steepest.id, week=worst)) if steepest and most > 0 else None,
+    )
+
+
+def _rise(c: Compiled, line: Line, week: int) -> float:
+    now, before = c.items[line.id].get(week), c.items[line.id].get(week - 1)
+    if now is None or before is None or not line.card.family.contracts:
+        return 0.0
+    return now.load(c.settings.pace_s) - before.load(c.settings.pace_s)
+
+
+def one_axis(c: Compiled) -> Iterator[Note]:
+    """A line that rises along more than one axis at once."""
+    for line in c.program.lines:
+        if not line.card.family.contracts:
+            continue
+        own = c.items[line.id]
+        weeks = tuple(w for w, item in own.items() if (b := _before(c, w, own)) is not None and _axes(own[b].dose, item.dose) > 1)
+        if weeks:
+            yield Note(
+                "one-axis",
+                Weight.WATCH,
+                f"{line.card.name}, {list_weeks(weeks)}: more than one of hold, repetitions and sets rises at once.",
+                "Raise one of them; the other next week.",
+                line.id,
+                weeks,
+                Fix(f"Week {weeks[0]} waits a week", partial(_waits, line_id=line.id, week=weeks[0])),
+            )
+
+
+def _axes(a: Dose, b: Dose) -> int:
+    """How many of hold, repetitions and sets rise from one dose to the next, when none of them drops."""
+    if len(a.phases) != len(b.phases) or load_s(b, 1.0) <= load_s(a, 1.0):
+        return 0
+    pairs = list(zip(a.phases, b.phases, strict=True))
+    reps = any(q.reps > p.reps for p, q in pairs)
+    hold = any(q.hold.amount > p.hold.amount for p, q in pairs)
+    return int(reps) + int(hold) + int(b.runs > a.runs)
+
+
+def over_budget(c: Compiled) -> Iterator[Note]:
+    """A session longer than the minutes that the client really has."""
+    minutes = c.program.minutes
+    if minutes is None:
+        return
+    most_s = minutes * 60 + c.settings.budget_slack_s + 0.5
+    over = {w.number: w.seconds - minutes * 60 for w in c.weeks if w.seconds > most_s}
+    if not over:
+        return
+    weeks = tuple(over)
+    say = (
+        f"{list_weeks(weeks).capitalize()} pass the {minutes} minutes that the client has, by up to"
+        if len(weeks) > 1
+        else (f"Week {weeks[0]} passes the {minutes} minutes that the client has by")
+    )
+    longest = c.weeks[max(over, key=lambda w: over[w]) - 1]
+    least = least_missed(c, longest.number)
+    yield Note(
+        "budget",
+        Weight.WATCH,
+        f"{say} {clock(max(over.values()))}.",
+        f"What could go: {least.card.name}, {clock(_takes(c, least, longest.number))}."
+        if least
+        else "Leave an exercise out, or take a set away.",
+        None,
+        weeks,
+        Fix(f"Rest {least.card.name} in {list_weeks(weeks)}", partial(_rests, line_id=least.id, weeks=weeks)) if least else None,
+    )
+
+
+def _takes(c: Compiled, line: Line, week: int) -> float:
+    item = c.items[line.id].get(week)
+    return item.seconds(c.settings) + c.settings.change_over_s if item else 0.0
+
+
+def least_missed(c: Compiled, week: int) -> Line | None:
+    """The line that a week can do without best: not a foundation in use, not the only release or drain, the longest."""
+    needed = {i for n in c.program.lines for i, _ in n.card.after}
+    stages = [n.stage for n in c.program.lines if week in c.items[n.id]]
+    spare = [
+        n
+        for n in c.program.lines
+        if week in c.items[n.id] and n.card.id not in needed and (n.stage.value == "work" or stages.count(n.stage) > 1)
+    ]
+    soft = [n for n in spare if not n.card.family.contracts]
+    return max(soft or spare, key=lambda n: _takes(c, n, week), default=None)
+
+
+def _rests(program: Program, line_id: str, weeks: tuple[int, ...]) -> Program:
+    return _with_cells(program, line_id, dict.fromkeys(weeks, ""))

@@ -1,0 +1,195 @@
+"""Exercises that a practice may use: those that ship and its own; and the cards that assignments were made with."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import re
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from functools import lru_cache
+from typing import Any
+from uuid import UUID
+
+from pydantic import ValidationError
+
+from dimbo.catalogue import dangling, make_card, misdosed, shipped_catalogue
+from dimbo.catalogue.schema import ExerciseEntry
+from dimbo.core.anatomy import Family
+from dimbo.core.card import Card
+from dimbo.store import exercises
+from dimbo.store.accounts import Person
+from dimbo.store.database import Conn, Database
+from dimbo.store.programs import Assignment
+
+from .errors import Refused
+
+_made: dict[tuple[UUID, str, int], Card] = {}
+"""Own cards by practice, id and version, so that the doses read against one are remembered."""
+
+
+def shipped() -> Mapping[str, Card]:
+    return shipped_catalogue().cards
+
+
+def _card(entry: Mapping[str, Any], family: str, names: Mapping[str, str], version: int, own: bool) -> Card:
+    return make_card(
+        ExerciseEntry.model_validate(entry), Family(family), names, shipped_catalogue().muscles, version=version, own=own
+    )
+
+
+@dataclass(frozen=True)
+class Shelf:
+    """The exercises of a practice: all of them by id, and which are retired and no longer offered."""
+
+    cards: Mapping[str, Card]
+    retired: frozenset[str]
+
+    @property
+    def offered(self) -> dict[str, Card]:
+        return {i: c for i, c in self.cards.items() if i not in self.retired}
+
+
+def shelf(conn: Conn, practice_id: UUID) -> Shelf:
+    """Everything that the practice's programs may hold. Own cards are read once in each version."""
+    stamps = exercises.stamps(conn)
+    if not stamps:
+        return Shelf(shipped(), frozenset())
+    if any((practice_id, i, v) not in _made for i, v, _ in stamps):
+        rows = exercises.every(conn)
+        names = {i: c.name for i, c in shipped().items()} | {r.id: str(r.entry["name"]) for r in rows}
+        for r in rows:
+            _made.setdefault((practice_id, r.id, r.version), _card(r.entry, r.family, names, r.version, True))
+    own = {i: _made[practice_id, i, v] for i, v, _ in stamps}
+    return Shelf({**shipped(), **own}, frozenset(i for i, _, retired in stamps if retired))
+
+
+def written(conn: Conn, exercise_id: str) -> tuple[str, dict[str, Any]]:
+    """Family and entry of an exercise, shipped or own. Raises NotThere."""
+    known = shipped_catalogue().entries.get(exercise_id)
+    if known:
+        return known[0].value, known[1].model_dump(mode="json", by_alias=True)
+    row = exercises.one(conn, exercise_id)
+    return row.family, row.entry
+
+
+def _hash(family: str, entry: Mapping[str, Any]) -> str:
+    return hashlib.sha256(json.dumps([family, entry], sort_keys=True).encode()).hexdigest()[:32]
+
+
+@lru_cache(maxsize=1)
+def _shipped_hashes() -> Mapping[str, str]:
+    return {i: _hash(f.value, e.model_dump(mode="json", by_alias=True)) for i, (f, e) in shipped_catalogue().entries.items()}
+
+
+def keep_for_assignment(conn: Conn, practice_id: UUID, used: Iterable[str]) -> dict[str, str]:
+    """Keep the cards that an assignment is made with; returns the hash of each."""
+    texts = {i: written(conn, i) for i in dict.fromkeys(used)}
+    hashes = {i: _hash(family, entry) for i, (family, entry) in texts.items()}
+    exercises.keep_cards(conn, practice_id, [(hashes[i], *texts[i]) for i in texts])
+    return hashes
+
+
+_kept: dict[str, Card] = {}
+"""Cards of assignments by hash; the text of a hash never changes."""
+
+
+def cards_of(conn: Conn, practice_id: UUID, assignment: Assignment) -> Mapping[str, Card]:
+    """The cards that an assignment was made with; today's, for assignments from before cards were kept."""
+    if not assignment.cards:
+        return shipped()
+    now = _shipped_hashes()
+    other = {i: h for i, h in assignment.cards.items() if now.get(i) != h}
+    unread = {i: h for i, h in other.items() if h not in _kept}
+    if unread:
+        names = {i: c.name for i, c in shipped().items()}
+        texts = exercises.kept_cards(conn, unread.values())
+        for exercise_id, h in unread.items():
+            family, entry = texts[h]
+            _kept[h] = _card(entry, family, names, 1, exercise_id not in now)
+    return {i: _kept[h] if i in other else shipped()[i] for i, h in assignment.cards.items()}
+
+
+def _checked(document: Mapping[str, Any], exercise_id: str, family: str, cards: Mapping[str, Card]) -> dict[str, Any]:
+    """An entry that can be used. Raises Refused that names field and remedy."""
+    try:
+        known_family = Family(family)
+    except ValueError as error:
+        raise Refused(f"There is no family “{family}”. Choose from {', '.join(Family)}.", "family") from error
+    try:
+        entry = ExerciseEntry.model_validate({**document, "id": exercise_id})
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(p) for p in first["loc"])
+        raise Refused(f"{where or 'The exercise'}: {first['msg'].removeprefix('Value error, ')}.", where or None) from error
+    catalogue = shipped_catalogue()
+    if missing := dangling(entry, catalogue.muscles, catalogue.concerns, cards):
+        raise Refused(f"{missing[0]}: {missing[2]}.", missing[0])
+    if exercise_id in entry.after:
+        raise Refused("after: an exercise cannot build on itself.", "after")
+    card = make_card(entry, known_family, {}, catalogue.muscles, own=True)
+    if wrong := misdosed(card):
+        raise Refused(f"{wrong[0]}: {wrong[1]}.", wrong[0])
+    return entry.model_dump(mode="json", by_alias=True)
+
+
+def new_id(name: str) -> str:
+    """An id made of a name, such as own-slow-lift."""
+    words = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:46]
+    if not words:
+        raise Refused("Give the exercise a name with letters in it.", "name")
+    return f"own-{words}"
+
+
+def create(db: Database, coach: Person, family: str, document: Mapping[str, Any]) -> str:
+    """A new exercise of the practice's own; returns its id. Raises Refused, Conflict."""
+    exercise_id = new_id(str(document.get("name", "")))
+    with db.practice(coach.practice_id) as conn:
+        entry = _checked(document, exercise_id, family, shelf(conn, coach.practice_id).cards)
+        exercises.create(conn, coach.practice_id, exercise_id, family, entry, coach.name)
+    return exercise_id
+
+
+def save(db: Database, coach: Person, exercise_id: str, base_version: int, family: str, document: Mapping[str, Any]) -> int:
+    """A new version; running programs keep the card that they were assigned with. Raises Refused, Conflict, NotThere."""
+    with db.practice(coach.practice_id) as conn:
+        exercises.one(conn, exercise_id)
+        entry = _checked(document, exercise_id, family, shelf(conn, coach.practice_id).cards)
+        return exercises.save(conn, exercise_id, base_version, family, entry, coach.name)
+
+
+def retire(db: Database, coach: Person, exercise_id: str, retired: bool) -> None:
+    """Take an own exercise out of the choice, or back in; programs that have it keep it. Raises NotThere."""
+    with db.practice(coach.practice_id) as conn:
+        exercises.retire(conn, exercise_id, retired)
+
+
+@dataclass(frozen=True)
+class Written:
+    """An exercise as it is written, to copy or to edit. ``saved_by`` is None for one that ships."""
+
+    id: str
+    family: str
+    entry: dict[str, Any]
+    version: int
+    retired_at: datetime | None
+    saved_by: str | None
+
+
+def read(db: Database, coach: Person, exercise_id: str) -> Written:
+    """Raises NotThere."""
+    with db.practice(coach.practice_id) as conn:
+        if exercise_id in shipped():
+            family, entry = written(conn, exercise_id)
+            return Written(exercise_id, family, entry, 1, None, None)
+        row = exercises.one(conn, exercise_id)
+    return Written(row.id, row.family, row.entry, row.version, row.retired_at, row.saved_by)
+
+
+def every(db: Database, coach: Person) -> Shelf:
+    """All exercises of the practice."""
+    with db.practice(coach.practice_id) as conn:
+        return shelf(conn, coach.practice_id)
+
+

@@ -1,0 +1,92 @@
+"""What the checks know about a client besides the program: cautions, days, readings, other running programs."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Mapping
+from datetime import datetime
+from uuid import UUID
+
+from dimbo.core.anatomy import SideSeconds
+from dimbo.core.card import Card
+from dimbo.core.change import Bias, bias_advice
+from dimbo.core.checks.body import SPEAKS_FOR
+from dimbo.core.program import Settings
+from dimbo.core.reading_table import READINGS
+from dimbo.core.week import About, Beside, work_out
+from dimbo.store import clients, photographs, programs, sittings
+from dimbo.store.accounts import Person
+from dimbo.store.clients import Client
+from dimbo.store.database import Conn
+from dimbo.store.programs import Assignment
+
+from .consenting import may_see
+from .documents import ProgramDocument, to_program
+from .exercises import Shelf, cards_of
+from .intake import cautions_of
+from .measuring import measurement_of
+
+_STAMP = """select coalesce(sum(x), 0)::text || '/' || count(*) from (
+    select xmin::text::bigint as x from photographs where client_id = %(c)s
+    union all select xmin::text::bigint from analyses where client_id = %(c)s
+    union all select xmin::text::bigint from point_moves where client_id = %(c)s
+    union all select xmin::text::bigint from sittings where client_id = %(c)s) rows"""
+"""Changes with every change to what a client's photographs say: each row carries the transaction that wrote it last."""
+
+_told: OrderedDict[UUID, tuple[str, Mapping[str, Bias]]] = OrderedDict()
+_MOST_TOLD = 512
+
+
+def bias_of(conn: Conn, coach: Person, client: Client, now: datetime) -> Mapping[str, Bias]:
+    """What the newest sitting says of a side, by reading; empty without one, or for a coach who may not see it.
+
+    Measuring takes longer than a keystroke may, so the answer is kept until a photograph, point or sitting changes.
+    """
+    row = conn.execute(_STAMP, {"c": client.id}).fetchone()
+    stamp = str(row[0]) if row else ""
+    if stamp.endswith("/0") or not may_see(conn, coach, client, now):
+        return {}
+    known = _told.get(client.id)
+    if known and known[0] == stamp:
+        _told.move_to_end(client.id)
+        return known[1]
+    measured = measurement_of(client, sittings.of_client(conn, client.id), photographs.of_client(conn, client.id))
+    newest = next((s for s in reversed(measured.sittings) if s.values), None)
+    keys = {k for names in SPEAKS_FOR.values() for k in names}
+    told = {k: bias_advice(READINGS[k], newest.values[k], None) for k in sorted(keys) if newest and k in newest.values}
+    _told[client.id] = (stamp, told)
+    while len(_told) > _MOST_TOLD:
+        _told.popitem(last=False)
+    return told
+
+
+def used_a_day(running: Assignment, cards: Mapping[str, Card]) -> Mapping[str, SideSeconds]:
+    """What a running assignment takes of each exercise's daily ceiling at most."""
+    settings = Settings(**running.settings)
+    program = to_program(running.title, ProgramDocument.model_validate(running.document), cards)
+    compiled = work_out(program, settings)
+    most: dict[str, SideSeconds] = {}
+    for week in range(1, program.weeks + 1):
+        day: dict[str, SideSeconds] = {}
+        for line in program.lines:
+            item = compiled.items[line.id].get(week)
+            if item:
+                times, own = program.rounds_of(line.id) * len(line.when.parts), item.of_ceiling(settings.pace_s)
+                known = day.get(line.card.id, SideSeconds(0.0, 0.0))
+                day[line.card.id] = SideSeconds(known.right + times * own.right, known.left + times * own.left)
+        for card_id, used in day.items():
+            known = most.get(card_id, SideSeconds(0.0, 0.0))
+            most[card_id] = SideSeconds(max(known.right, used.right), max(known.left, used.left))
+    return most
+
+
+def about(conn: Conn, coach: Person, client_id: UUID | None, shelf: Shelf, now: datetime, program_id: UUID | None = None) -> About:
+    """Everything that the checks of a client's program know; without a client only the exercises. Raises NotThere."""
+    if client_id is None:
+        return About(cards=shelf.offered)
+    client = clients.one(conn, client_id)
+    running = programs.newest_assignment(conn, client_id)
+    beside: tuple[Beside, ...] = ()
+    if running and running.ended_at is None and running.program_id != program_id:
+        beside = (Beside(running.title, used_a_day(running, cards_of(conn, coach.practice_id, running))),)
+    return About(cautions_of(conn, client, now), tuple(client.days), bias_of(conn, coach, client, now), beside, shelf.offered)
