@@ -6,8 +6,8 @@ from .load import Catalogue, CatalogueError, dangling, load_catalogue, make_card
 __all__ = [
     "Catalogue",
     "CatalogueError",
-    "dangling",
     "IntakeTables",
+    "dangling",
     "load_catalogue",
     "load_intake_tables",
     "make_card",

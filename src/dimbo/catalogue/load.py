@@ -159,7 +159,7 @@ def make_card(
         eased=e.eased,
         stop_rule=e.stop_rule,
         care=e.care,
-        schools=dict(e.schools),
+        schools={str(k): v for k, v in e.schools.items()},
         figure=e.figure.figure(),
         regions=frozenset(e.regions) | {muscles[m].region for m in (*e.prime_movers, *e.helpers)},
         home=frozenset(muscles[m].region for m in e.prime_movers),

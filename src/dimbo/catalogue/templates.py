@@ -13,13 +13,13 @@ from pydantic import Field, StringConstraints
 
 from dimbo.core.approach import approach
 from dimbo.core.card import Card
+from dimbo.core.checks import gentle
 from dimbo.core.climb import axes_for, card_ladder, lighten
 from dimbo.core.dose_line import print_line
 from dimbo.core.program import Circuit, Line, Mode, Program, Settings, When, read_cell
 
 from .load import SHIPPED, Catalogue, Source, shipped_catalogue, unique
 from .schema import School, Slug, Strict, Text
-
 
 
 class RowEntry(Strict):
@@ -120,9 +120,7 @@ def build(entry: TemplateEntry, settings: Settings, cards: Mapping[str, Card]) -
         row_id = card.id if not again else f"{card.id}-{again + 1}"
         lines.append(Line(row_id[:40], card, card.stage, cells, row.when, days, row.note))
     order = [n.card.id for n in lines]
-    circuits = tuple(
-        Circuit(tuple(n.id for n in lines[order.index(c.first) : order.index(c.last) + 1]), c.rounds) for c in entry.circuits
-    )
+    circuits = tuple(Circuit(tuple(n.id for n in lines[order.index(c.first) : order.index(c.last) + 1]), c.rounds) for c in entry.circuits)
     program = Program(
         entry.title,
         entry.weeks,
@@ -136,7 +134,7 @@ def build(entry: TemplateEntry, settings: Settings, cards: Mapping[str, Card]) -
     )
     for week in entry.lighter:
         program = lighten(program, week, settings)
-    return program
+    return gentle(program, settings)
 
 
 def load_templates(catalogue: Catalogue, folder: Path = SHIPPED / "templates") -> dict[str, Template]:

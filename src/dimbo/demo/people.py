@@ -61,6 +61,8 @@ class Story:
     """In the last session: exercise, side, level of 10, and where."""
     silent_days: int = 0
     note: str = ""
+    template: str | None = None
+    """The template that the program came from; None drafts it from the intake."""
 
 
 STORIES = (
@@ -72,7 +74,7 @@ STORIES = (
         "eye-less-open",
         "My right eye looks tired in every picture.",
         "aster",
-        8,
+        12,
         44,
         0.92,
         5,
@@ -193,6 +195,7 @@ STORIES = (
             Taken(22, "uneven", lid_mm=(0.5, 0.0)),
             Taken(1, "eased"),
         ),
+        template="neck-and-chin",
     ),
     Story(
         "Yun-seo Baptiste",

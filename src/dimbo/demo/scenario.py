@@ -18,10 +18,9 @@ from dimbo.store import sittings as stored_sittings
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database
 from dimbo.vision.stand_in_camera import VIEW_STATES, Scene, shoot, true_points
-from dimbo.work import access, consenting, intake, measuring, practising, rating, self_filling, sittings
+from dimbo.work import access, consenting, drafting, intake, measuring, practising, rating, self_filling, sittings
 from dimbo.work.intake import Entry
 from dimbo.work.practising import LineReport, Report
-from dimbo.work.programs import create as create_program
 
 from .intakes import SELF_FILLED, Said, intakes
 from .people import COACHES, PASSWORD, PRACTICE, STORIES, Story
@@ -96,11 +95,16 @@ class _Scenario:
     def _course(self, coach: Person, client: Person, client_id: UUID, story: Story, number: int) -> None:
         assert story.started_days_ago is not None
         began = self.now - timedelta(days=story.started_days_ago)
-        title = shipped_catalogue().concerns[story.concern].name
-        program_id = create_program(self.db, coach, client_id, title, story.weeks, story.concern, began)
+        program_id = self._program(coach, client_id, story, began)
         today = practice_day(self.now, zone(story.time_zone))
         assignment = practising.assign(self.db, coach, program_id, today - timedelta(days=story.started_days_ago), began)
         self._logs(client, assignment, story, today, random.Random(number))
+
+    def _program(self, coach: Person, client_id: UUID, story: Story, at: datetime) -> UUID:
+        """A program from the intake, or from the template of the story where the intake rates nothing."""
+        if story.template:
+            return drafting.create(self.db, coach, client_id, at, template=story.template)
+        return drafting.create(self.db, coach, client_id, at, weeks=story.weeks)
 
     def _intake(self, coach: Person, client_id: UUID, story: Story) -> None:
         first = story.name.split()[0]
@@ -184,11 +188,11 @@ class _Scenario:
     def _logs(self, client: Person, assignment_id: UUID, story: Story, today: date, rng: random.Random) -> None:
         with self.db.practice(self.practice_id) as conn:
             assignment = programs.assignment(conn, assignment_id)
-            days = programs.planned_days(conn, assignment_id)
+            days = programs.sessions(conn, assignment_id)
         past = [d for d in days if (today - d.day).days > story.silent_days and d.day < today]
         practised = [d for d in past if d is past[-1] or rng.random() < story.habit]
         for nth, planned in enumerate(reversed(practised), start=1):
-            session = practising.build_session(assignment, planned, [])
+            session = practising.build_session(assignment, planned, shipped_catalogue().cards, [])
             share = 1.0 if rng.random() < 0.85 else rng.uniform(0.5, 0.9)
             over = 1.4 if nth in story.overdoes else 1.0
             lines = []
@@ -200,10 +204,12 @@ class _Scenario:
                 else:
                     lines.append(LineReport(item.line.id, round(seconds * share * over, 1), "done" if share == 1 else "partly"))
             start = datetime.combine(planned.day, time(7, rng.randrange(5, 50)), zone(story.time_zone))
+            if planned.part == "evening":
+                start += timedelta(hours=13)
             end = start + timedelta(seconds=session.seconds * share * over + rng.uniform(5, 60))
             effort = max(1, min(10, story.effort + rng.choice((-1, 0, 0, 0, 1)) + (2 if over > 1 else 0)))
             report = Report(
-                uuid5(SPACE, f"{client.client_id} {planned.day}"),
+                uuid5(SPACE, f"{client.client_id} {planned.day} {planned.part}"),
                 assignment_id,
                 planned.day,
                 start,
@@ -211,5 +217,6 @@ class _Scenario:
                 effort,
                 story.note if nth == 1 else "",
                 lines,
+                planned.part,
             )
             practising.hand_in(self.db, client, report, self.now)

@@ -67,7 +67,9 @@ def save(conn: Conn, exercise_id: str, base_version: int, family: str, entry: di
     ).fetchone()
     if row is None:
         now = one(conn, exercise_id)
-        raise Conflict(f"{now.saved_by} saved version {now.version} of this exercise meanwhile. Open it again; what you wrote is kept here.")
+        raise Conflict(
+            f"{now.saved_by} saved version {now.version} of this exercise meanwhile. Open it again; what you wrote is kept here."
+        )
     return int(row[0])
 
 

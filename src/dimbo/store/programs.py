@@ -238,7 +238,9 @@ def versions(conn: Conn, program_id: UUID) -> list[Version]:
 
 def version(conn: Conn, program_id: UUID, number: int) -> tuple[str, dict[str, Any]]:
     """Title and document of a version. Raises NotThere."""
-    row = conn.execute("select title, document from program_versions where program_id = %s and version = %s", (program_id, number)).fetchone()
+    row = conn.execute(
+        "select title, document from program_versions where program_id = %s and version = %s", (program_id, number)
+    ).fetchone()
     if row is None:
         raise NotThere(f"There is no version {number} of this program.")
     return str(row[0]), row[1]

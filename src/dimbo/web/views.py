@@ -5,124 +5,15 @@ from __future__ import annotations
 from datetime import date, datetime
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
-from dimbo.core.anatomy import Side
-from dimbo.core.card import Card
-from dimbo.core.dose import DEFAULT_PACE_S, Dose
 from dimbo.core.dose_line import print_line
-from dimbo.core.program import Settings
 from dimbo.core.schedule import zone
-from dimbo.core.session import change_over_s
-from dimbo.core.sheet import Sheet, Week
-from dimbo.core.train import pulse_train
 from dimbo.store.clients import Client
 from dimbo.work.course import ClientLine, Course
 from dimbo.work.practising import Session, Today
-from dimbo.work.programs import card_ladder
 
-from . import intake_views, sitting_views
+from . import intake_views, sheet_views, sitting_views
 from . import schemas as s
 from .schemas import intake as intake_s
-
-
-def named(ids: tuple[str, ...] | list[str], table: dict[str, object] | object) -> list[s.Named]:
-    return [s.Named(id=i, name=getattr(table[i], "name", i)) for i in ids if i in table]  # type: ignore[index,operator]
-
-
-def train(dose: Dose, pace_s: float) -> s.TrainView:
-    return s.TrainView.model_validate(pulse_train(dose, pace_s))
-
-
-def card(c: Card) -> s.CardView:
-    shipped = shipped_catalogue()
-    steps = card_ladder(c, Settings())
-    return s.CardView(
-        id=c.id,
-        name=c.name,
-        family=c.family,
-        stage=c.stage,
-        purpose=c.purpose,
-        concerns=named(c.concerns, shipped.concerns),
-        prime_movers=named(c.prime_movers, shipped.muscles),
-        helpers=named(c.helpers, shipped.muscles),
-        sides=c.style.side_rule,
-        start_line=c.start_line,
-        target_line=c.target_line,
-        rungs=[
-            s.RungView(line=print_line(r.dose, c.style), train=train(r.dose, DEFAULT_PACE_S), sessions=r.sessions, steep=r.steep)
-            for r in steps.rungs
-        ],
-        axes=list(c.axes),
-        ceiling_s=c.ceiling.seconds,
-        ceiling_basis=c.ceiling.basis,
-        pressure=c.pressure,
-        needs=list(c.needs),
-        position=c.position,
-        foundation=c.foundation,
-        after=[s.Named(id=i, name=n) for i, n in c.after],
-        cues=list(c.cues),
-        felt_at=c.felt_at,
-        faults=[s.FaultView(fault=a, remedy=b) for a, b in c.faults],
-        eased=c.eased,
-        stop_rule=c.stop_rule,
-        cautions=[s.CautionView.model_validate(x) for x in c.cautions],
-    )
-
-
-def _segments(week: Week, settings: Settings) -> list[s.SegmentView]:
-    out, now = [], 0.0
-    for index, item in enumerate(week.items):
-        if index:
-            now += change_over_s(week.items[index - 1].card, item.card, settings)
-        length = item.seconds(settings)
-        out.append(s.SegmentView(line_id=item.line.id, start_s=round(now, 1), length_s=round(length, 1)))
-        now += length
-    return out
-
-
-def sheet(compiled: Sheet, settings: Settings) -> s.SheetView:
-    muscles = shipped_catalogue().muscles
-    over = {(n.line, w) for n in compiled.notes if n.rule == "ceiling" for w in n.weeks}
-    lines = []
-    for line in compiled.program.lines:
-        cells = []
-        for week, (text, cell) in enumerate(zip(line.cells, compiled.cells[line.id], strict=True), start=1):
-            cells.append(
-                s.CellView(
-                    text=text,
-                    canonical=print_line(cell.dose, line.card.style) if cell.dose else None,
-                    error=s.CellErrorView.model_validate(cell.error) if cell.error else None,
-                    train=train(cell.dose, settings.pace_s) if cell.dose else None,
-                    over_ceiling=(line.id, week) in over,
-                )
-            )
-        lines.append(
-            s.SheetLineView(
-                id=line.id,
-                exercise=line.card.id,
-                name=line.card.name,
-                family=line.card.family,
-                stage=line.stage,
-                sides=line.card.style.side_rule,
-                cells=cells,
-            )
-        )
-    weeks = [
-        s.WeekView(
-            number=w.number,
-            sessions=w.sessions,
-            seconds=round(w.seconds, 1),
-            right_s=round(w.contraction.right, 1),
-            left_s=round(w.contraction.left, 1),
-            segments=_segments(w, settings),
-            muscles=[
-                s.MuscleLoad(id=m, muscle=muscles[m].name, right_s=round(v.of(Side.RIGHT), 1), left_s=round(v.of(Side.LEFT), 1))
-                for m, v in sorted(w.muscles.items(), key=lambda kv: -(kv[1].right + kv[1].left))
-            ],
-        )
-        for w in compiled.weeks
-    ]
-    notes = [s.NoteView.model_validate(n) for n in compiled.notes]
-    return s.SheetView(lines=lines, weeks=weeks, notes=notes, assignable=compiled.assignable, pace_s=settings.pace_s)
 
 
 def _age(client: Client, today: date) -> int | None:
@@ -153,7 +44,7 @@ def _tender(c: Course) -> dict[str, intake_s.RatingView]:
     out: dict[str, intake_s.RatingView] = {}
     for x in c.stopped:
         level, side = x.pain_level or 1, x.pain_side or "both"
-        for muscle in shipped_catalogue().cards[x.exercise_id].prime_movers:
+        for muscle in c.cards[x.exercise_id].prime_movers:
             known = out.get(muscle, intake_s.RatingView(right=0, left=0))
             right = level if side in ("right", "both") else 0
             left = level if side in ("left", "both") else 0
@@ -185,7 +76,7 @@ def course(c: Course, now: datetime) -> s.CourseView:
         time_zone=c.client.time_zone,
         local_time=now.astimezone(zone(c.client.time_zone)),
         minutes=c.client.minutes,
-        concerns=named(c.client.concerns, shipped.concerns),
+        concerns=sheet_views.named(c.client.concerns, shipped.concerns),
         goals=c.client.goals,
         has_account=c.client.has_account,
         today=c.today,
@@ -207,7 +98,7 @@ def course(c: Course, now: datetime) -> s.CourseView:
         stopped=[
             s.StoppedView(
                 exercise_id=x.exercise_id,
-                name=shipped.cards[x.exercise_id].name,
+                name=c.cards[x.exercise_id].name,
                 day=x.day,
                 side=x.pain_side,
                 level=x.pain_level,
@@ -243,13 +134,16 @@ def session(found: Session) -> s.SessionView:
             eased_for=found.eased.get(i.card.id, ""),
             stop_rule=i.card.stop_rule,
             muscles=i.card.shares,
-            train=train(i.dose, found.settings.pace_s),
+            figure=sheet_views.figure(i.card),
+            note=i.line.note,
+            train=sheet_views.train(i.dose, found.settings.pace_s),
         )
         for i in found.items
     ]
     return s.SessionView(
         assignment_id=found.assignment.id,
         day=found.day,
+        part=found.part,
         week=found.week,
         title=found.assignment.title,
         seconds=round(found.seconds, 1),

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from uuid import UUID
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.adherence import Adherence, Day, Practised, day_state, missed_in_a_row, session_adherence
+from dimbo.core.card import Card
 from dimbo.core.cautions import Cautions, stand
 from dimbo.core.intake import Rating, severity_by_muscle
 from dimbo.core.schedule import practice_day, zone
@@ -22,6 +24,7 @@ from dimbo.store.programs import Assignment, PlannedDay, ProgramSummary
 from dimbo.store.sittings import Sitting
 
 from .consenting import sees
+from .exercises import shelf
 from .intake import caution_state, consents, ratings_of
 from .measuring import measurement_of
 
@@ -47,6 +50,8 @@ class Course:
     """Severity of the rated concerns by muscle."""
     own_intake: bool
     """Whether an intake that the client filled in waits for review."""
+    cards: Mapping[str, Card]
+    """Every exercise of the practice by id."""
 
 
 def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Course:
@@ -55,6 +60,7 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
         client = clients.one(conn, client_id)
         running = programs.newest_assignment(conn, client_id)
         planned = programs.planned_days(conn, running.id) if running else []
+        sessions = programs.sessions(conn, running.id) if running else []
         logs = practice.logs(conn, running.id) if running else []
         stopped = practice.stopped(conn, client_id)
         written = programs.of_client(conn, client_id)
@@ -62,6 +68,7 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
         primary = sittings.primary(conn, client_id)
         standing = facts.standing(conn, client_id)
         sent = self_intakes.newest(conn, client_id)
+        cards = shelf(conn, coach.practice_id).cards
     today = practice_day(now, zone(client.time_zone))
     if shots and not sees(consents(standing, today), coach, client):
         shots = []
@@ -71,7 +78,7 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
     days = []
     for p in planned:
         own = by_day.get(p.day, [])
-        practised = Practised(sum(x.done_s for x in own), max(x.planned_s for x in own)) if own else None
+        practised = _practised(own, [x for x in sessions if x.day == p.day]) if own else None
         days.append((p, day_state(p.day, today, practised), own))
     states = [d[1] for d in days]
     return Course(
@@ -90,7 +97,15 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
         stand(shipped_intake().tables.cautions, *caution_state(standing), today),
         severity_by_muscle(shipped_catalogue().concerns, ratings_of(standing)),
         sent is not None and sent.submitted_at is not None and sent.reviewed_at is None,
+        cards,
     )
+
+
+def _practised(logs: list[Log], sessions: list[PlannedDay]) -> Practised:
+    """What was done of a day: each session planned as its logs say, or as the plan says while it has none."""
+    told = {part: max(x.planned_s for x in logs if x.part == part) for part in {x.part for x in logs}}
+    open_s = sum(s.planned_s for s in sessions if s.part not in told)
+    return Practised(sum(x.done_s for x in logs), sum(told.values()) + open_s)
 
 
 @dataclass(frozen=True)

@@ -34,9 +34,7 @@ def shipped() -> Mapping[str, Card]:
 
 
 def _card(entry: Mapping[str, Any], family: str, names: Mapping[str, str], version: int, own: bool) -> Card:
-    return make_card(
-        ExerciseEntry.model_validate(entry), Family(family), names, shipped_catalogue().muscles, version=version, own=own
-    )
+    return make_card(ExerciseEntry.model_validate(entry), Family(family), names, shipped_catalogue().muscles, version=version, own=own)
 
 
 @dataclass(frozen=True)
@@ -191,5 +189,3 @@ def every(db: Database, coach: Person) -> Shelf:
     """All exercises of the practice."""
     with db.practice(coach.practice_id) as conn:
         return shelf(conn, coach.practice_id)
-
-

@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import asdict, dataclass
 from datetime import date, datetime, timedelta
 from uuid import UUID
 
+from dimbo.core.card import Card
 from dimbo.core.cautions import URGENT_CARE, Cautions, Effect
 from dimbo.core.checks import Weight
-from dimbo.core.program import Settings
+from dimbo.core.program import Settings, When
 from dimbo.core.schedule import plan_days, practice_day, zone
 from dimbo.core.session import Cue, Item, session_s, timeline
-from dimbo.core.sheet import NOTHING_HELD, compile_sheet, items_of_week
+from dimbo.core.sheet import compile_sheet
 from dimbo.core.text import join_words
+from dimbo.core.week import NOTHING_HELD, items_of_day
 from dimbo.store import clients, practice, programs
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database, NotThere
@@ -22,8 +25,9 @@ from dimbo.store.programs import Assignment, PlannedDay
 from .consenting import PRACTISE, consent_of
 from .documents import ProgramDocument, to_program
 from .errors import Refused
+from .exercises import cards_of, keep_for_assignment, shelf
 from .intake import cautions_of
-from .programs import cards
+from .knowing import about
 
 CLOCK_SLACK = timedelta(minutes=10)
 """How far ahead a phone's clock may be."""
@@ -42,13 +46,15 @@ def assign(db: Database, coach: Person, program_id: UUID, start: date, now: date
         client = clients.one(conn, stored.client_id)
         settings = clients.settings(conn, stored.client_id)
         document = ProgramDocument.model_validate(stored.document)
-        cautions = cautions_of(conn, client, now)
+        books = shelf(conn, coach.practice_id)
+        known = about(conn, coach, stored.client_id, books, now, program_id)
+        cautions = known.cautions
         if cautions.urgent:
             raise Refused(f"{URGENT_CARE} {cautions.urgent[0].reason} {cautions.urgent[0].remedy}")
         agreed = consent_of(conn, client, PRACTISE, now)
         if agreed.on and not agreed.in_force:
             raise Refused(f"{client.name} has not agreed to practise with guidance. {agreed.sentence} Ask again under Intake.")
-        sheet = compile_sheet(to_program(stored.title, document, cards()), settings, cautions)
+        sheet = compile_sheet(to_program(stored.title, document, books.cards), settings, known)
         stops = [n for n in sheet.notes if n.weight is Weight.STOP]
         if stops:
             raise Refused(f"{stops[0].text} {stops[0].remedy}")
@@ -56,15 +62,26 @@ def assign(db: Database, coach: Person, program_id: UUID, start: date, now: date
             empty = next(w.number for w in sheet.weeks if not w.items)
             raise Refused(f"Week {empty} has nothing to practise. Fill it first.")
         days = []
-        for planned in plan_days(start, document.sessions):
-            week = sheet.weeks[planned.week - 1]
-            exercise_s = sum(i.seconds(settings) for i in week.items)
-            days.append(
-                PlannedDay(
-                    planned.day, planned.week, round(exercise_s, 1), round(week.contraction.right, 1), round(week.contraction.left, 1)
-                )
-            )
-        return programs.assign(conn, coach.practice_id, stored.client_id, stored, start, client.time_zone, asdict(settings), days, coach.id)
+        for planned in plan_days(start, document.sessions, client.days):
+            for plan in sheet.weeks[planned.week - 1].plans:
+                if planned.place in plan.on:
+                    exercise_s = sum(i.seconds(settings) for i in plan.items)
+                    load = plan.contraction
+                    days.append(
+                        PlannedDay(
+                            planned.day,
+                            planned.week,
+                            round(exercise_s, 1),
+                            round(load.right, 1),
+                            round(load.left, 1),
+                            plan.when.value,
+                            planned.place,
+                        )
+                    )
+        kept = keep_for_assignment(conn, coach.practice_id, [n.exercise for n in document.lines])
+        return programs.assign(
+            conn, coach.practice_id, stored.client_id, stored, start, client.time_zone, asdict(settings), kept, days, coach.id
+        )
 
 
 def end_assignment(db: Database, coach: Person, assignment_id: UUID, now: datetime) -> None:
@@ -82,6 +99,7 @@ class Session:
     assignment: Assignment
     day: date
     week: int
+    part: str
     items: tuple[Item, ...]
     cues: tuple[Cue, ...]
     seconds: float
@@ -90,20 +108,33 @@ class Session:
     eased: dict[str, str]
 
 
-def build_session(assignment: Assignment, planned: PlannedDay, stopped: list[Stopped], cautions: Cautions = NOTHING_HELD) -> Session:
-    """Compile a planned day exactly as it was assigned, without exercises that wait for the coach or for a clearance."""
+def build_session(
+    assignment: Assignment,
+    planned: PlannedDay,
+    cards: Mapping[str, Card],
+    stopped: list[Stopped],
+    cautions: Cautions = NOTHING_HELD,
+) -> Session:
+    """Compile a planned session exactly as it was assigned, without exercises that wait for the coach or for a clearance."""
     settings = Settings(**assignment.settings)
-    document = ProgramDocument.model_validate(assignment.document)
-    program = to_program(assignment.title, document, cards())
-    sheet = compile_sheet(program, settings)
-    everything = items_of_week(program, sheet.cells, planned.week)
+    program = to_program(assignment.title, ProgramDocument.model_validate(assignment.document), cards)
+    everything = items_of_day(program, settings, planned.week, planned.place, When(planned.part))
     verdicts = {i.card.id: cautions.of(i.card) for i in everything}
     waiting = {s.exercise_id for s in stopped} | {i for i, v in verdicts.items() if v.effect is Effect.LOCK}
     eased = {i: join_words([h.rule.name for h in v.held]) for i, v in verdicts.items() if v.effect is Effect.EASE}
     items = tuple(i for i in everything if i.card.id not in waiting)
     left_out = tuple(i.card.name for i in everything if i.card.id in waiting)
     return Session(
-        assignment, planned.day, planned.week, items, timeline(items, settings), session_s(items, settings), settings, left_out, eased
+        assignment,
+        planned.day,
+        planned.week,
+        planned.part,
+        items,
+        timeline(items, settings),
+        session_s(items, settings),
+        settings,
+        left_out,
+        eased,
     )
 
 
@@ -136,35 +167,38 @@ def today(db: Database, client: Person, now: datetime) -> Today:
         running = programs.newest_assignment(conn, client_id)
         if running is None or running.ended_at:
             return Today(me.name, client.practice_name, day, None, None, None, 0, 0, None, [])
-        days = programs.planned_days(conn, running.id)
+        days = programs.sessions(conn, running.id)
         logs = practice.logs(conn, running.id)
         stopped = practice.stopped(conn, client_id)
-    planned = next((d for d in days if d.day == day), None)
+        cards = cards_of(conn, client.practice_id, running)
+    of_today = [d for d in days if d.day == day]
+    done_parts = {x.part for x in logs if x.day == day}
+    planned = next((d for d in of_today if d.part not in done_parts), of_today[-1] if of_today else None)
     halt = ""
     if cautions.urgent:
         halt = f"{URGENT_CARE} No exercises until your coach has recorded a clearance."
     elif agreed.on and not agreed.in_force:
         halt = "You have not agreed to practise with guidance. Open your agreements to change that."
-    session = build_session(running, planned, stopped, cautions) if planned and not halt else None
+    session = build_session(running, planned, cards, stopped, cautions) if planned and not halt else None
     week = planned.week if planned else max((d.week for d in days if d.day <= day), default=1)
-    of_week = [d.day for d in days if d.week == week]
-    done_days = {x.day for x in logs}
+    of_week = [(d.day, d.part) for d in days if d.week == week]
+    done_days = {(x.day, x.part) for x in logs}
     return Today(
         me.name,
         client.practice_name,
         day,
         session,
-        next((x for x in logs if x.day == day), None),
+        next((x for x in logs if x.day == day and planned and x.part == planned.part), None),
         next((d.day for d in days if d.day > day), None),
         sum(d in done_days for d in of_week),
         len(of_week),
         running.title,
-        _changed(running, days, session),
+        _changed(running, cards, days, session),
         halt,
     )
 
 
-def _changed(running: Assignment, days: list[PlannedDay], session: Session | None) -> list[str]:
+def _changed(running: Assignment, cards: Mapping[str, Card], days: list[PlannedDay], session: Session | None) -> list[str]:
     """What is new in this session against the planned day before it, in the words of the sheet."""
     if session is None:
         return []
@@ -172,10 +206,11 @@ def _changed(running: Assignment, days: list[PlannedDay], session: Session | Non
     if before is None or before.week == session.week:
         return []
     rows = ProgramDocument.model_validate(running.document).lines
+    here = {i.line.id for i in session.items}
     return [
-        f"{cards()[r.exercise].name}: {r.cells[before.week - 1] or 'rest'} becomes {r.cells[session.week - 1]}"
+        f"{cards[r.exercise].name}: {r.cells[before.week - 1] or 'rest'} becomes {r.cells[session.week - 1]}"
         for r in rows
-        if r.cells[session.week - 1] and r.cells[session.week - 1] != r.cells[before.week - 1]
+        if r.cells[session.week - 1] and r.cells[session.week - 1] != r.cells[before.week - 1] and r.id in here
     ]
 
 
@@ -203,6 +238,7 @@ class Report:
     effort: int | None
     note: str
     lines: list[LineReport]
+    part: str = "morning"
 
 
 def hand_in(db: Database, client: Person, report: Report, now: datetime) -> bool:
@@ -217,14 +253,17 @@ def hand_in(db: Database, client: Person, report: Report, now: datetime) -> bool
         raise Refused("The session ends before it starts, or lasts longer than six hours.", "ended_at")
     with db.practice(client.practice_id, client_id) as conn:
         running = programs.assignment(conn, report.assignment_id)
-        planned = next((d for d in programs.planned_days(conn, running.id) if d.day == report.day), None)
+        of_day = [d for d in programs.sessions(conn, running.id) if d.day == report.day]
+        planned = next((d for d in of_day if d.part == report.part), None)
         if planned is None:
-            raise Refused(f"No session is planned on {report.day:%d %B %Y}.", "day")
+            which = f"{report.part} session" if of_day else "session"
+            raise Refused(f"No {which} is planned on {report.day:%d %B %Y}.", "day")
         if report.day > practice_day(now, zone(running.time_zone)):
             raise Refused("This day has not begun yet.", "day")
         settings = Settings(**running.settings)
-        program = to_program(running.title, ProgramDocument.model_validate(running.document), cards())
-        items = {i.line.id: i for i in items_of_week(program, compile_sheet(program, settings).cells, planned.week)}
+        cards = cards_of(conn, client.practice_id, running)
+        program = to_program(running.title, ProgramDocument.model_validate(running.document), cards)
+        items = {i.line.id: i for i in items_of_day(program, settings, planned.week, planned.place, When(planned.part))}
         lines = []
         for place, told in enumerate(report.lines):
             if told.line_id not in items:
@@ -253,6 +292,7 @@ def hand_in(db: Database, client: Person, report: Report, now: datetime) -> bool
             sum(n.done_s for n in lines),
             report.effort,
             report.note,
+            report.part,
         )
         return practice.add(conn, client.practice_id, client_id, log, lines)
 

@@ -1,4 +1,4 @@
-"""Writing programs: the sheet with its checks, filling along rungs, saving without losing anybody's work."""
+"""Writing programs: the sheet with its checks and remedies, filling along rungs, saving and versions without losing work."""
 
 from __future__ import annotations
 
@@ -8,149 +8,151 @@ from datetime import date, datetime
 from typing import Any
 from uuid import UUID
 
-from dimbo.catalogue import shipped_catalogue
-from dimbo.core.anatomy import STAGE_ORDER, Side
+from dimbo.core.anatomy import Side
+from dimbo.core.approach import approach
 from dimbo.core.card import Card
-from dimbo.core.cautions import Cautions, Effect
-from dimbo.core.dose_line import DoseLineError, parse, print_line
-from dimbo.core.program import Settings
-from dimbo.core.rungs import Ladder, ladder
+from dimbo.core.checks.body import lay_sides
+from dimbo.core.checks.session import in_order
+from dimbo.core.climb import Filled, axes_for, card_ladder, fill_right, first_cells, lighten
+from dimbo.core.difference import Change, differences
+from dimbo.core.dose_line import DoseLineError
+from dimbo.core.program import Line, Program, Settings
+from dimbo.core.rungs import Ladder
 from dimbo.core.schedule import practice_day, zone
-from dimbo.core.sheet import NOTHING_HELD, Sheet, compile_sheet
+from dimbo.core.sequence import Placed, propose
+from dimbo.core.sheet import Sheet, compile_sheet
+from dimbo.core.week import NOBODY, About
 from dimbo.store import clients, programs
 from dimbo.store.accounts import Person
-from dimbo.store.database import Database
-from dimbo.store.programs import StoredProgram
+from dimbo.store.clients import Ways
+from dimbo.store.database import Conn, Database
+from dimbo.store.programs import StoredProgram, Version
 
-from .documents import LineDocument, ProgramDocument, empty_document, to_program
+from .documents import LineDocument, ProgramDocument, empty_document, from_program, to_program
 from .errors import Refused
-from .intake import cautions_of
-
-DRAFT_LINES = 5
-
-
-def cards() -> Mapping[str, Card]:
-    """The exercises that a program may use, by id."""
-    return shipped_catalogue().cards
+from .exercises import Shelf, shelf
+from .knowing import about
 
 
-def check(title: str, document: ProgramDocument, settings: Settings, cautions: Cautions = NOTHING_HELD) -> Sheet:
-    """Compile a document with every check, under what stands over the client; nothing is stored."""
-    return compile_sheet(to_program(title, document, cards()), settings, cautions)
+def check(title: str, document: ProgramDocument, settings: Settings, cards: Mapping[str, Card], known: About = NOBODY) -> Sheet:
+    """Compile a document with every check, under what is known about the client; nothing is stored."""
+    return compile_sheet(to_program(title, document, cards), settings, known)
 
 
-def card_ladder(card: Card, settings: Settings, start: str | None = None, target: str | None = None) -> Ladder:
-    """Rungs of an exercise between two lines (its own start and target where none is given). Raises Refused."""
-    try:
-        first, last = parse(start or card.start_line, card.style), parse(target or card.target_line, card.style)
-        return ladder(
-            first, last, card.axes, pace_s=settings.pace_s, ceiling=card.ceiling, sessions=(card.start_sessions, card.target_sessions)
-        )
-    except (DoseLineError, ValueError) as error:
-        raise Refused(f"{card.name} has no rungs from here to its target: {error}") from error
-
-
-def new_line(card: Card, weeks: int, settings: Settings) -> LineDocument:
-    """A row for an exercise, climbing its rungs by calendar from its start dose."""
-    steps = card_ladder(card, settings)
-    cells = [print_line(steps.at_week(w, weeks).dose, card.style) for w in range(1, weeks + 1)]
-    return LineDocument(exercise=card.id, stage=card.stage, cells=cells)
+def rungs_of(card: Card, settings: Settings) -> Ladder:
+    """All rungs of an exercise at a practice's settings."""
+    return card_ladder(card, settings)
 
 
 @dataclass(frozen=True)
-class Filled:
-    """Cells from a week on, and why they stop rising if they do."""
+class Desk:
+    """What a sheet is edited with: the practice's ways, its exercises, and what is known about the client."""
 
-    cells: list[str]
-    remark: str
+    ways: Ways
+    shelf: Shelf
+    about: About
+
+    @property
+    def settings(self) -> Settings:
+        return self.ways.settings
+
+    def card(self, exercise: str) -> Card:
+        """Raises Refused."""
+        card = self.shelf.cards.get(exercise)
+        if card is None:
+            raise Refused(f"There is no exercise “{exercise}” in the catalogue.", "exercise")
+        return card
+
+    def compile(self, program: Program) -> Sheet:
+        return compile_sheet(program, self.settings, self.about)
 
 
-def fill_right(card: Card, cells: list[str], week: int, settings: Settings) -> Filled:
-    """Fill the weeks after ``week`` with the next rungs from that week's dose toward the card's target."""
-    text = cells[week - 1]
-    if not text.strip():
-        return Filled([*cells[:week], *([""] * (len(cells) - week))], "An empty cell fills as rest.")
+def desk(conn: Conn, coach: Person, client_id: UUID | None, now: datetime, program_id: UUID | None = None) -> Desk:
+    """Raises NotThere."""
+    books = shelf(conn, coach.practice_id)
+    return Desk(clients.ways(conn, client_id), books, about(conn, coach, client_id, books, now, program_id))
+
+
+def open_desk(db: Database, coach: Person, client_id: UUID | None, now: datetime, program_id: UUID | None = None) -> Desk:
+    """``desk`` in a transaction of its own. Raises NotThere."""
+    with db.practice(coach.practice_id) as conn:
+        return desk(conn, coach, client_id, now, program_id)
+
+
+def new_line(at: Desk, exercise: str, document: ProgramDocument) -> LineDocument:
+    """A row for an exercise, climbing its rungs by calendar from its start dose. Raises Refused."""
+    card = at.card(exercise)
+    axes = axes_for(card, approach(document.approach))
+    cells = first_cells(card, document.weeks, at.settings, axes=axes)
+    return LineDocument(exercise=card.id, stage=card.stage, cells=list(cells))
+
+
+def fill(at: Desk, document: ProgramDocument, row: str, week: int) -> Filled:
+    """Fill the weeks after ``week`` of a row with the next rungs. Raises Refused for a row or week that is not there."""
+    program = to_program("", document, at.shelf.cards)
+    line = _line(program, row)
+    if not 1 <= week <= program.weeks:
+        raise Refused(f"There is no week {week} in this row.", "week")
+    times = program.rounds_of(line.id) * len(line.when.parts)
+    axes = axes_for(line.card, approach(program.approach))
     try:
-        here = parse(text, card.style)
+        return fill_right(line.card, line.cells, week, at.settings, axes=axes, times_a_day=times)
     except DoseLineError as error:
         raise Refused(f"Week {week} cannot be read: {error.message}.", "cells") from error
-    line = print_line(here, card.style)
+
+
+def _line(program: Program, row: str) -> Line:
+    line = next((n for n in program.lines if n.id == row), None)
+    if line is None:
+        raise Refused("This row is no longer in the program.", "line")
+    return line
+
+
+def remedied(at: Desk, document: ProgramDocument, rule: str, row: str | None) -> ProgramDocument:
+    """Take the remedy of a note. Raises Refused when the note is gone or has no remedy."""
+    program = to_program("", document, at.shelf.cards)
+    note = next((n for n in at.compile(program).notes if n.rule == rule and n.line == row and n.fix), None)
+    if note is None or note.fix is None:
+        raise Refused("This note is settled already.", "rule")
+    return from_program(note.fix.apply(program), document.concern)
+
+
+def lightened(at: Desk, document: ProgramDocument, week: int) -> ProgramDocument:
+    """Put a lighter week in, or take it out again. Raises Refused."""
     try:
-        steps = ladder(here, parse(card.target_line, card.style), card.axes, pace_s=settings.pace_s, ceiling=card.ceiling)
-    except ValueError:
-        rest = [line] * (len(cells) - week)
-        return Filled([*cells[: week - 1], line, *rest], f"This dose is laid out unlike {card.name}’s target, so it stays.")
-    rungs = [print_line(r.dose, card.style) for r in steps.rungs]
-    out = [rungs[min(k, len(rungs) - 1)] for k in range(len(cells) - week + 1)]
-    remark = "" if len(rungs) > len(cells) - week else "The daily ceiling ends the rise." if steps.capped else "The target is reached."
-    return Filled([*cells[: week - 1], *out], remark)
+        return from_program(lighten(to_program("", document, at.shelf.cards), week, at.settings), document.concern)
+    except ValueError as error:
+        raise Refused(f"{str(error)[0].upper()}{str(error)[1:]}.", "week") from error
 
 
-def draft(document: ProgramDocument, settings: Settings, cautions: Cautions = NOTHING_HELD) -> ProgramDocument:
-    """A first draft for the concern: its own exercises with what prepares and ends a session, in stage order.
-
-    Foundations come before what builds on them; exercises stop being added when the client's minutes are full, and
-    those that a caution locks are left out.
-    """
-    wanted = [c for c in cards().values() if document.concern in c.concerns and c.family.contracts]
-    needed = [cards()[i] for c in wanted for i, _ in c.after]
-    work = list(dict.fromkeys([*needed, *wanted]))[:DRAFT_LINES]
-    around = [c for c in cards().values() if not c.family.contracts and document.concern in c.concerns]
-    lines: list[LineDocument] = []
-    first = [cards()[i] for i in _FRAME]
-    for card in [*first[:2], *work, *first[2:], *(c for c in around if c.id not in _FRAME)]:
-        if cautions.of(card).effect is Effect.LOCK:
-            continue
-        more = sorted(
-            [*lines, new_line(card, document.weeks, settings)], key=lambda n: (STAGE_ORDER[n.stage], bool(cards()[n.exercise].after))
-        )
-        trial = document.model_copy(update={"lines": more})
-        longest = max(w.seconds for w in check("draft", trial, settings).weeks)
-        if document.minutes is None or longest <= document.minutes * 60:
-            lines = more
-    return _gentle(document.model_copy(update={"lines": lines}), settings)
+def ordered(at: Desk, document: ProgramDocument) -> tuple[ProgramDocument, tuple[Placed, ...]]:
+    """The document in the proposed order, and the reason for each place."""
+    program = to_program("", document, at.shelf.cards)
+    return from_program(in_order(program), document.concern), propose(program.lines)
 
 
-def _gentle(document: ProgramDocument, settings: Settings) -> ProgramDocument:
-    """Lines wait a week, the steepest first, until no session rises by more than the limit."""
-    for week in range(2, document.weeks + 1):
-        for _ in document.lines:
-            sheet = check("draft", document, settings)
-            if not any(n.rule == "steep-session" and week in n.weeks for n in sheet.notes):
-                break
-
-            def rise(line: LineDocument, sheet: Sheet = sheet, week: int = week) -> float:
-                card, cells = cards()[line.exercise], sheet.cells[line.id]
-                now, before = cells[week - 1].dose, cells[week - 2].dose
-                if now is None or before is None:
-                    return 0.0
-                return max(card.contraction_s(now, s, settings.pace_s) - card.contraction_s(before, s, settings.pace_s) for s in Side)
-
-            steepest = max(document.lines, key=rise)
-            waits = [*steepest.cells[: week - 1], steepest.cells[week - 2], *steepest.cells[week - 1 : -1]]
-            lines = [n.model_copy(update={"cells": waits}) if n.id == steepest.id else n for n in document.lines]
-            document = document.model_copy(update={"lines": lines})
-    return document
+def sided(at: Desk, document: ProgramDocument, row: str, side: str) -> ProgramDocument:
+    """A row laid out for its weaker side as the approach does it: right, left, or level. Raises Refused."""
+    program = to_program("", document, at.shelf.cards)
+    _line(program, row)
+    return from_program(lay_sides(program, row, Side(side) if side in ("right", "left") else None), document.concern)
 
 
-_FRAME = ("settle-breath", "warm-palms", "face-rain", "elbow-wheels", "chewer-circles", "temple-wide", "neck-side-drain")
-"""What prepares, loosens, wakes, releases, drains and closes around the work, most wanted first."""
-
-
-def create(db: Database, coach: Person, client_id: UUID, title: str, weeks: int, concern: str | None, now: datetime) -> UUID:
-    """A new program for a client, drafted for a concern if one is named."""
+def create(db: Database, coach: Person, client_id: UUID, title: str, weeks: int, now: datetime) -> UUID:
+    """A new empty program for a client. Raises NotThere."""
     with db.practice(coach.practice_id) as conn:
         client = clients.one(conn, client_id)
-        settings = clients.settings(conn, client_id)
-        document = empty_document(weeks, client.minutes, concern)
-        if concern:
-            if concern not in shipped_catalogue().concerns:
-                raise Refused(f"There is no concern “{concern}”.", "concern")
-            document = draft(document, settings, cautions_of(conn, client, now))
-        return programs.create(conn, coach.practice_id, client_id, title.strip() or "New program", _plain(document), coach.id)
+        document = empty_document(weeks, client.minutes, clients.ways(conn, client_id).approach)
+        return store_new(conn, coach, client_id, title or "New program", document)
 
 
-def _plain(document: ProgramDocument) -> dict[str, Any]:
+def store_new(conn: Conn, coach: Person, client_id: UUID, title: str, document: ProgramDocument) -> UUID:
+    """Keep a document as a client's new program."""
+    return programs.create(conn, coach.practice_id, client_id, title.strip()[:120] or "New program", plain(document), coach.id)
+
+
+def plain(document: ProgramDocument) -> dict[str, Any]:
+    """A document as it is stored."""
     return document.model_dump(mode="json")
 
 
@@ -159,7 +161,7 @@ class OpenProgram:
     stored: StoredProgram
     document: ProgramDocument
     sheet: Sheet
-    settings: Settings
+    desk: Desk
     client_name: str
     client_today: date
 
@@ -168,25 +170,11 @@ def load(db: Database, coach: Person, program_id: UUID, now: datetime) -> OpenPr
     """A program with its compiled sheet. Raises NotThere."""
     with db.practice(coach.practice_id) as conn:
         stored = programs.one(conn, program_id)
-        settings = clients.settings(conn, stored.client_id)
+        at = desk(conn, coach, stored.client_id, now, program_id)
         client = clients.one(conn, stored.client_id)
-        cautions = cautions_of(conn, client, now)
     document = ProgramDocument.model_validate(stored.document)
-    sheet = check(stored.title, document, settings, cautions)
-    return OpenProgram(stored, document, sheet, settings, client.name, practice_day(now, zone(client.time_zone)))
-
-
-def check_for(db: Database, coach: Person, client_id: UUID | None, document: ProgramDocument, now: datetime) -> tuple[Sheet, Settings]:
-    """Check a document that is being edited, for a client if one is named. Raises NotThere."""
-    with db.practice(coach.practice_id) as conn:
-        settings = clients.settings(conn, client_id)
-        cautions = cautions_of(conn, clients.one(conn, client_id), now) if client_id else NOTHING_HELD
-    return check("draft", document, settings, cautions), settings
-
-
-def settings_for(db: Database, coach: Person, client_id: UUID | None) -> Settings:
-    with db.practice(coach.practice_id) as conn:
-        return clients.settings(conn, client_id)
+    sheet = at.compile(to_program(stored.title, document, at.shelf.cards))
+    return OpenProgram(stored, document, sheet, at, client.name, practice_day(now, zone(client.time_zone)))
 
 
 def save(db: Database, coach: Person, program_id: UUID, base_version: int, title: str, document: ProgramDocument) -> int:
@@ -194,6 +182,29 @@ def save(db: Database, coach: Person, program_id: UUID, base_version: int, title
     title = title.strip()
     if not title:
         raise Refused("Give the program a name.", "title")
-    to_program(title, document, cards())
     with db.practice(coach.practice_id) as conn:
-        return programs.save(conn, program_id, base_version, title, _plain(document), coach.id)
+        to_program(title, document, shelf(conn, coach.practice_id).cards)
+        return programs.save(conn, program_id, base_version, title, plain(document), coach.id)
+
+
+def versions(db: Database, coach: Person, program_id: UUID) -> list[Version]:
+    """Every saved version, newest first. Raises NotThere."""
+    with db.practice(coach.practice_id) as conn:
+        programs.one(conn, program_id)
+        return programs.versions(conn, program_id)
+
+
+def version_differences(db: Database, coach: Person, program_id: UUID, before: int, after: int) -> list[Change]:
+    """What changed between two saved versions. Raises NotThere."""
+    with db.practice(coach.practice_id) as conn:
+        cards = shelf(conn, coach.practice_id).cards
+        pair = [programs.version(conn, program_id, number) for number in (before, after)]
+    a, b = (to_program(title, ProgramDocument.model_validate(document), cards) for title, document in pair)
+    return differences(a, b)
+
+
+def restore(db: Database, coach: Person, program_id: UUID, number: int, base_version: int) -> int:
+    """Make an old version the newest; the versions between stay. Raises NotThere, Conflict."""
+    with db.practice(coach.practice_id) as conn:
+        title, document = programs.version(conn, program_id, number)
+        return programs.save(conn, program_id, base_version, title, document, coach.id)

@@ -6,7 +6,8 @@ All of them run in one pass over the compiled program. A new check is one new en
 from __future__ import annotations
 
 from ..approach import approach
-from ..week import Compiled
+from ..program import Program, Settings
+from ..week import Compiled, work_out
 from . import body, client, dose, session
 from .base import Check, Fix, Note, Weight
 
@@ -93,4 +94,14 @@ def check(compiled: Compiled) -> list[Note]:
     return sorted(found, key=lambda n: _GRAVITY[n.weight])
 
 
-__all__ = ["CHECKS", "Check", "Fix", "Note", "Weight", "check"]
+def gentle(program: Program, settings: Settings) -> Program:
+    """The program with lines that wait a week wherever a session would rise too fast."""
+    for _ in range(program.weeks * 2):
+        note = next((n for n in dose.steep_session(work_out(program, settings)) if n.fix), None)
+        if note is None or note.fix is None:
+            break
+        program = note.fix.apply(program)
+    return program
+
+
+__all__ = ["CHECKS", "Check", "Fix", "Note", "Weight", "check", "gentle"]

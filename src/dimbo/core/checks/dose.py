@@ -134,6 +134,8 @@ def ceiling_beside(c: Compiled) -> Iterator[Note]:
 def _before(c: Compiled, week: int, weeks: Iterable[int]) -> int | None:
     """The week that a week's rise is measured from: the last one before it that was not made lighter."""
     earlier = [w for w in weeks if w < week and w not in c.program.lighter]
+    if week in c.program.lighter:
+        return None
     return max(earlier) if earlier and max(earlier) >= week - 2 else None
 
 
@@ -177,9 +179,16 @@ def _smallest_step(c: Compiled, line: Line, week: int) -> bool:
 
 
 def _waits(program: Program, line_id: str, week: int) -> Program:
-    """The line repeats the week before, and what follows moves on by one."""
+    """The line repeats the dose before, and what follows moves on by one; lighter weeks stay where they are."""
     line = next(n for n in program.lines if n.id == line_id)
-    return program.with_line(line_id, cells=(*line.cells[: week - 1], line.cells[week - 2], *line.cells[week - 1 : -1]))
+    moving = [w for w in range(1, program.weeks + 1) if w not in program.lighter]
+    at = moving.index(week)
+    old = [line.cells[w - 1] for w in moving]
+    new = [*old[:at], old[at - 1], *old[at:-1]]
+    cells = list(line.cells)
+    for w, text in zip(moving, new, strict=True):
+        cells[w - 1] = text
+    return program.with_line(line_id, cells=tuple(cells))
 
 
 def steep_session(c: Compiled) -> Iterator[Note]:
@@ -209,7 +218,8 @@ def steep_session(c: Compiled) -> Iterator[Note]:
 
 
 def _rise(c: Compiled, line: Line, week: int) -> float:
-    now, before = c.items[line.id].get(week), c.items[line.id].get(week - 1)
+    since = _before(c, week, c.items[line.id])
+    now, before = c.items[line.id].get(week), c.items[line.id].get(since or 0)
     if now is None or before is None or not line.card.family.contracts:
         return 0.0
     return now.load(c.settings.pace_s) - before.load(c.settings.pace_s)

@@ -21,5 +21,7 @@ def today(client: Client, ctx: Ctx) -> s.TodayView:
 @router.put("/practice-logs", operation_id="handIn")
 def hand_in(body: s.ReportIn, client: Client, ctx: Ctx) -> s.HandedIn:
     lines = [practising.LineReport(**line.model_dump()) for line in body.lines]
-    report = practising.Report(body.id, body.assignment_id, body.day, body.started_at, body.ended_at, body.effort, body.note, lines)
+    report = practising.Report(
+        body.id, body.assignment_id, body.day, body.started_at, body.ended_at, body.effort, body.note, lines, body.part
+    )
     return s.HandedIn(kept=practising.hand_in(ctx.db, client, report, ctx.now))

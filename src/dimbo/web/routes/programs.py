@@ -1,4 +1,4 @@
-"""The catalogue and the program sheet."""
+"""Programs on the sheet: drafting, editing with the core's help, versions, assigning."""
 
 from __future__ import annotations
 
@@ -6,32 +6,70 @@ from uuid import UUID
 
 from fastapi import APIRouter
 
-from dimbo.catalogue import shipped_catalogue
-from dimbo.core.anatomy import Stage
-from dimbo.core.card import Card
-from dimbo.work import practising, programs
-from dimbo.work.errors import Refused
+from dimbo.core.sheet import compile_sheet
+from dimbo.work import drafting, practising, programs
+from dimbo.work.documents import ProgramDocument, to_program
+from dimbo.work.drafting import Drafted
+from dimbo.work.programs import Desk
 
 from .. import schemas as s
-from .. import views
-from ..context import Coach, Ctx, SignedIn
+from .. import sheet_views as views
+from ..context import Coach, Ctx
 
 router = APIRouter(prefix="/api")
 
+EMPTY, INTAKE = "empty", "intake"
+"""Sources of a new program besides the id of a template."""
 
-@router.get("/catalogue", operation_id="catalogue")
-def catalogue(_: SignedIn) -> s.CatalogueView:
-    shipped = shipped_catalogue()
-    return s.CatalogueView(
-        cards=[views.card(c) for c in shipped.cards.values()],
-        stages=list(Stage),
-        concerns=[s.Named(id=c.id, name=c.name) for c in shipped.concerns.values()],
-    )
+
+def compiled(at: Desk, document: ProgramDocument) -> s.SheetView:
+    """What the checks say of a document that is being edited."""
+    return views.sheet(compile_sheet(to_program("", document, at.shelf.cards), at.settings, at.about), at.settings)
+
+
+def _edited(at: Desk, document: ProgramDocument) -> s.EditedView:
+    return s.EditedView(document=document, sheet=compiled(at, document))
+
+
+def _at(body: s.CheckRequest, coach: Coach, ctx: Ctx) -> Desk:
+    return programs.open_desk(ctx.db, coach, body.client_id, ctx.now, body.program_id)
+
+
+def _template(source: str) -> str | None:
+    return None if source == INTAKE else source
 
 
 @router.post("/clients/{client_id}/programs", operation_id="createProgram", status_code=201)
 def create(client_id: UUID, body: s.NewProgram, coach: Coach, ctx: Ctx) -> s.Created:
-    return s.Created(id=programs.create(ctx.db, coach, client_id, body.title, body.weeks, body.concern, ctx.now))
+    if body.source == EMPTY:
+        return s.Created(id=programs.create(ctx.db, coach, client_id, body.title, body.weeks, ctx.now))
+    made = drafting.create(
+        ctx.db,
+        coach,
+        client_id,
+        ctx.now,
+        title=body.title,
+        weeks=body.weeks,
+        school=body.approach,
+        template=_template(body.source),
+    )
+    return s.Created(id=made)
+
+
+def _draft(made: Drafted) -> s.DraftView:
+    return s.DraftView(
+        title=made.title,
+        document=made.document,
+        sheet=compiled(made.desk, made.document),
+        left_out=[s.LeftOutView(name=x.name, reason=x.reason) for x in made.draft.left_out],
+    )
+
+
+@router.post("/clients/{client_id}/programs/draft", operation_id="draftProgram")
+def draft(client_id: UUID, body: s.NewProgram, coach: Coach, ctx: Ctx) -> s.DraftView:
+    """What a draft would be; nothing is stored."""
+    made = drafting.prepare(ctx.db, coach, client_id, ctx.now, weeks=body.weeks, school=body.approach, template=_template(body.source))
+    return _draft(made)
 
 
 @router.get("/programs/{program_id}", operation_id="program")
@@ -48,7 +86,7 @@ def program(program_id: UUID, coach: Coach, ctx: Ctx) -> s.ProgramView:
         saved_by=stored.saved_by,
         updated_at=stored.updated_at,
         document=found.document,
-        sheet=views.sheet(found.sheet, found.settings),
+        sheet=views.sheet(found.sheet, found.desk.settings),
     )
 
 
@@ -57,30 +95,61 @@ def save(program_id: UUID, body: s.SaveRequest, coach: Coach, ctx: Ctx) -> s.Sav
     return s.Saved(version=programs.save(ctx.db, coach, program_id, body.base_version, body.title, body.document))
 
 
+@router.get("/programs/{program_id}/versions", operation_id="programVersions")
+def versions(program_id: UUID, coach: Coach, ctx: Ctx) -> list[s.VersionView]:
+    return [s.VersionView.model_validate(v) for v in programs.versions(ctx.db, coach, program_id)]
+
+
+@router.get("/programs/{program_id}/differences", operation_id="programDifferences")
+def differences(program_id: UUID, before: int, after: int, coach: Coach, ctx: Ctx) -> list[s.DifferenceView]:
+    found = programs.version_differences(ctx.db, coach, program_id, before, after)
+    return [s.DifferenceView(text=c.text, line=c.line, weeks=list(c.weeks)) for c in found]
+
+
+@router.post("/programs/{program_id}/restore", operation_id="restoreProgram")
+def restore(program_id: UUID, body: s.RestoreRequest, coach: Coach, ctx: Ctx) -> s.Saved:
+    return s.Saved(version=programs.restore(ctx.db, coach, program_id, body.version, body.base_version))
+
+
 @router.post("/sheet/check", operation_id="checkSheet")
 def check(body: s.CheckRequest, coach: Coach, ctx: Ctx) -> s.SheetView:
-    return views.sheet(*programs.check_for(ctx.db, coach, body.client_id, body.document, ctx.now))
+    return compiled(_at(body, coach, ctx), body.document)
 
 
-def _card(exercise: str) -> Card:
-    card = programs.cards().get(exercise)
-    if card is None:
-        raise Refused(f"There is no exercise “{exercise}” in the catalogue.", "exercise")
-    return card
+@router.post("/sheet/fix", operation_id="takeRemedy")
+def fix(body: s.FixRequest, coach: Coach, ctx: Ctx) -> s.EditedView:
+    at = _at(body, coach, ctx)
+    return _edited(at, programs.remedied(at, body.document, body.rule, body.line))
+
+
+@router.post("/sheet/lighter", operation_id="lightenWeek")
+def lighter(body: s.WeekRequest, coach: Coach, ctx: Ctx) -> s.EditedView:
+    at = _at(body, coach, ctx)
+    return _edited(at, programs.lightened(at, body.document, body.week))
+
+
+@router.post("/sheet/order", operation_id="orderSheet")
+def order(body: s.CheckRequest, coach: Coach, ctx: Ctx) -> s.OrderedView:
+    at = _at(body, coach, ctx)
+    document, places = programs.ordered(at, body.document)
+    reasons = [s.PlacedView(line=p.line.id, reason=p.reason) for p in places]
+    return s.OrderedView(document=document, sheet=compiled(at, document), places=reasons)
+
+
+@router.post("/sheet/sides", operation_id="laySides")
+def sides(body: s.SideRequest, coach: Coach, ctx: Ctx) -> s.EditedView:
+    at = _at(body, coach, ctx)
+    return _edited(at, programs.sided(at, body.document, body.line, body.side))
 
 
 @router.post("/sheet/fill", operation_id="fillRight")
 def fill(body: s.FillRequest, coach: Coach, ctx: Ctx) -> s.FillView:
-    if body.week > len(body.cells):
-        raise Refused(f"There is no week {body.week} in this row.", "week")
-    settings = programs.settings_for(ctx.db, coach, body.client_id)
-    return s.FillView.model_validate(programs.fill_right(_card(body.exercise), body.cells, body.week, settings))
+    return s.FillView.model_validate(programs.fill(_at(body, coach, ctx), body.document, body.line, body.week))
 
 
 @router.post("/sheet/line", operation_id="newLine")
 def line(body: s.NewLineRequest, coach: Coach, ctx: Ctx) -> s.NewLineView:
-    settings = programs.settings_for(ctx.db, coach, body.client_id)
-    return s.NewLineView.model_validate(programs.new_line(_card(body.exercise), body.weeks, settings))
+    return s.NewLineView.model_validate(programs.new_line(_at(body, coach, ctx), body.exercise, body.document))
 
 
 @router.post("/programs/{program_id}/assignment", operation_id="assign", status_code=201)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
+
+from pydantic import Field
 
 from .wire import Wire
 
@@ -29,6 +31,8 @@ class TrainView(Wire):
 
 
 class CautionView(Wire):
+    """What a caution of the table would do to the exercise, if the client had it."""
+
     about: str
     text: str
     effect: Literal["lock", "ease", "remind"]
@@ -46,7 +50,35 @@ class RungView(Wire):
     steep: bool
 
 
-class CardView(Wire):
+class HandView(Wire):
+    tool: str
+    path: list[str]
+    does: str
+    other: bool
+
+
+class FigureView(Wire):
+    """How an exercise is done; the interface draws it on the face map. ``words`` say the same."""
+
+    view: Literal["front", "behind"]
+    mouth: list[str]
+    eyes: list[str]
+    brows: list[str]
+    head: list[str]
+    hands: list[HandView]
+    moves: list[list[str]]
+    one_side: bool
+    words: list[str]
+
+
+class SchoolNote(Wire):
+    school: str
+    note: str
+
+
+class CardBrief(Wire):
+    """What the place of exercises finds a card by."""
+
     id: str
     name: str
     family: str
@@ -55,7 +87,18 @@ class CardView(Wire):
     concerns: list[Named]
     prime_movers: list[Named]
     helpers: list[Named]
+    regions: list[str]
+    needs: list[str]
+    schools: list[str]
+    """Approaches that speak of it, or forbid it."""
+    forbidden_by: list[str]
+    foundation: bool
     sides: str
+    own: bool
+    retired: bool
+
+
+class CardView(CardBrief):
     start_line: str
     target_line: str
     rungs: list[RungView]
@@ -63,19 +106,57 @@ class CardView(Wire):
     ceiling_s: float
     ceiling_basis: str
     pressure: str
-    needs: list[str]
     position: str
-    foundation: bool
     after: list[Named]
     cues: list[str]
     felt_at: str
     faults: list[FaultView]
     eased: str
     stop_rule: str
+    care: list[str]
+    school_notes: list[SchoolNote]
     cautions: list[CautionView]
+    figure: FigureView
+    version: int
+
+
+class MuscleView(Wire):
+    id: str
+    name: str
+    region: str
+    action: str
 
 
 class CatalogueView(Wire):
-    cards: list[CardView]
+    cards: list[CardBrief]
     concerns: list[Named]
+    muscles: list[MuscleView]
+    approaches: list[Named]
+    needs: list[str]
+    families: list[str]
     stages: list[str]
+
+
+class WrittenView(Wire):
+    """A card as it is written, to copy or to edit."""
+
+    id: str
+    family: str
+    entry: dict[str, object]
+    version: int
+    retired: bool
+    saved_by: str | None
+
+
+class WrittenRequest(Wire):
+    family: Annotated[str, Field(max_length=40)]
+    entry: dict[str, object]
+    base_version: int = 0
+
+
+class CreatedExercise(Wire):
+    id: str
+
+
+class RetireRequest(Wire):
+    retired: bool

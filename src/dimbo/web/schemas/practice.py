@@ -8,7 +8,7 @@ from uuid import UUID
 
 from pydantic import Field
 
-from .catalogue import TrainView
+from .catalogue import FigureView, TrainView
 from .wire import Wire
 
 
@@ -42,6 +42,9 @@ class SessionItem(Wire):
     eased_for: str
     """The cautions because of which the eased version is done; empty when it is done as written."""
     stop_rule: str
+    figure: FigureView
+    note: str
+    """What the coach says about it."""
     muscles: dict[str, float]
     """Muscle id to the share of the work that it has: 1 a prime mover, 0.5 a helper."""
     train: TrainView
@@ -50,6 +53,7 @@ class SessionItem(Wire):
 class SessionView(Wire):
     assignment_id: UUID
     day: date
+    part: Literal["morning", "evening"]
     week: int
     title: str
     seconds: float
@@ -91,7 +95,8 @@ class ReportIn(Wire):
     ended_at: datetime
     effort: Annotated[int | None, Field(ge=0, le=10)] = None
     note: Annotated[str, Field(max_length=2000)] = ""
-    lines: Annotated[list[LineReportIn], Field(max_length=60)]
+    part: Literal["morning", "evening"] = "morning"
+    lines: Annotated[list[LineReportIn], Field(max_length=240)]
 
 
 class HandedIn(Wire):

@@ -8,7 +8,7 @@ from uuid import UUID
 
 from pydantic import Field
 
-from dimbo.work.documents import CellText, ProgramDocument
+from dimbo.work.documents import ProgramDocument
 
 from .catalogue import TrainView
 from .wire import Wire
@@ -24,7 +24,8 @@ class CellView(Wire):
     text: str
     canonical: str | None
     error: CellErrorView | None
-    train: TrainView | None
+    train: int | None
+    """Place of its pulse train in the sheet's trains."""
     over_ceiling: bool
 
 
@@ -35,14 +36,25 @@ class SheetLineView(Wire):
     family: str
     stage: str
     sides: str
+    own: bool
+    when: str
+    days: list[float] | None
+    note: str
+    why: str
+    rounds: int
+    """How often it is gone through in a session; more than 1 in a circuit."""
     cells: list[CellView]
 
 
 class MuscleLoad(Wire):
+    """A muscle's week, all sessions: contraction with its share, and hands-on time."""
+
     id: str
     muscle: str
     right_s: float
     left_s: float
+    hands_right_s: float
+    hands_left_s: float
 
 
 class SegmentView(Wire):
@@ -53,14 +65,29 @@ class SegmentView(Wire):
     length_s: float
 
 
-class WeekView(Wire):
-    number: int
-    sessions: int
+class SessionPlanView(Wire):
+    """Sessions of a week that are alike."""
+
+    when: str
+    days: int
     seconds: float
     right_s: float
     left_s: float
-    muscles: list[MuscleLoad]
     segments: list[SegmentView]
+
+
+class WeekView(Wire):
+    number: int
+    sessions: float
+    days: str
+    seconds: float
+    """Of the longest session."""
+    total_s: float
+    right_s: float
+    left_s: float
+    lighter: bool
+    muscles: list[MuscleLoad]
+    plans: list[SessionPlanView]
 
 
 class NoteView(Wire):
@@ -70,12 +97,16 @@ class NoteView(Wire):
     remedy: str
     line: str | None
     weeks: list[int]
+    fix: str | None
+    """What the one-key remedy says; None when there is none."""
 
 
 class SheetView(Wire):
     lines: list[SheetLineView]
+    trains: list[TrainView]
     weeks: list[WeekView]
     notes: list[NoteView]
+    parts: list[str]
     assignable: bool
     pace_s: float
 
@@ -95,14 +126,80 @@ class ProgramView(Wire):
 
 
 class NewProgram(Wire):
+    """``source``: the intake, a template (its id), or empty."""
+
     title: Annotated[str, Field(max_length=120)] = ""
-    weeks: Annotated[int, Field(ge=1, le=26)] = 4
-    concern: Annotated[str | None, Field(max_length=60)] = None
+    weeks: Annotated[int, Field(ge=1, le=26)] = 12
+    source: Annotated[str, Field(max_length=60)] = "intake"
+    approach: Annotated[str | None, Field(max_length=40)] = None
+
+
+class LeftOutView(Wire):
+    name: str
+    reason: str
+
+
+class DraftView(Wire):
+    """A draft before it is kept."""
+
+    title: str
+    document: ProgramDocument
+    sheet: SheetView
+    left_out: list[LeftOutView]
 
 
 class CheckRequest(Wire):
     client_id: UUID | None = None
+    program_id: UUID | None = None
     document: ProgramDocument
+
+
+class FixRequest(CheckRequest):
+    rule: Annotated[str, Field(max_length=40)]
+    line: Annotated[str | None, Field(max_length=40)] = None
+
+
+class WeekRequest(CheckRequest):
+    week: Annotated[int, Field(ge=1, le=26)]
+
+
+class SideRequest(CheckRequest):
+    line: Annotated[str, Field(max_length=40)]
+    side: Literal["right", "left", "level"]
+
+
+class EditedView(Wire):
+    """A document that the core has changed, with what the checks say of it."""
+
+    document: ProgramDocument
+    sheet: SheetView
+
+
+class PlacedView(Wire):
+    line: str
+    reason: str
+
+
+class OrderedView(EditedView):
+    places: list[PlacedView]
+
+
+class VersionView(Wire):
+    version: int
+    title: str
+    saved_by: str
+    saved_at: datetime
+
+
+class DifferenceView(Wire):
+    text: str
+    line: str | None
+    weeks: list[int]
+
+
+class RestoreRequest(Wire):
+    version: Annotated[int, Field(ge=1)]
+    base_version: int
 
 
 class SaveRequest(Wire):
@@ -115,10 +212,8 @@ class Saved(Wire):
     version: int
 
 
-class FillRequest(Wire):
-    client_id: UUID | None = None
-    exercise: Annotated[str, Field(max_length=60)]
-    cells: Annotated[list[CellText], Field(max_length=26)]
+class FillRequest(CheckRequest):
+    line: Annotated[str, Field(max_length=40)]
     week: Annotated[int, Field(ge=1, le=26)]
 
 
@@ -127,10 +222,8 @@ class FillView(Wire):
     remark: str
 
 
-class NewLineRequest(Wire):
-    client_id: UUID | None = None
+class NewLineRequest(CheckRequest):
     exercise: Annotated[str, Field(max_length=60)]
-    weeks: Annotated[int, Field(ge=1, le=26)]
 
 
 class NewLineView(Wire):

@@ -1,0 +1,198 @@
+"""Templates, what a practice decides, programs in open formats and on paper."""
+
+from __future__ import annotations
+
+import json
+from typing import Annotated, Literal
+from urllib.parse import quote
+from uuid import UUID
+
+from fastapi import APIRouter, File, Form, Response, UploadFile
+
+from dimbo.catalogue import shipped_catalogue
+from dimbo.core.approach import APPROACHES, Approach
+from dimbo.core.checks import CHECKS
+from dimbo.core.program import LIMITS, Settings
+from dimbo.core.schedule import days_in_words
+from dimbo.store.clients import Ways
+from dimbo.work import exchange, handing_out, templates, ways
+from dimbo.work.errors import Refused
+
+from .. import schemas as s
+from .. import sheet_views as views
+from ..context import Coach, Ctx
+from .programs import compiled
+
+router = APIRouter(prefix="/api")
+
+
+@router.get("/templates", operation_id="templates")
+def every(coach: Coach, ctx: Ctx) -> list[s.TemplateRow]:
+    concerns = shipped_catalogue().concerns
+    return [
+        s.TemplateRow(
+            id=t.id,
+            title=t.title,
+            about=t.about,
+            weeks=t.weeks,
+            minutes=t.minutes,
+            lines=t.lines,
+            approach=APPROACHES[t.approach].name,
+            concerns=views.named(t.concerns, concerns),
+            own=t.own,
+            version=t.version,
+            saved_by=t.saved_by,
+        )
+        for t in templates.every(ctx.db, coach, ctx.now)
+    ]
+
+
+@router.post("/templates", operation_id="keepTemplate", status_code=201)
+def keep(body: s.KeepTemplate, coach: Coach, ctx: Ctx) -> s.TemplateCreated:
+    return s.TemplateCreated(id=str(templates.keep_program(ctx.db, coach, body.program_id, body.title, body.about, ctx.now)))
+
+
+@router.get("/templates/{template_id}", operation_id="template")
+def one(template_id: str, coach: Coach, ctx: Ctx) -> s.TemplateView:
+    found = templates.load(ctx.db, coach, template_id, ctx.now)
+    return s.TemplateView(
+        id=found.id,
+        title=found.title,
+        document=found.document,
+        version=found.version,
+        own=found.own,
+        sheet=compiled(found.desk, found.document),
+    )
+
+
+@router.post("/templates/{template_id}/copy", operation_id="copyTemplate", status_code=201)
+def copy(template_id: str, coach: Coach, ctx: Ctx) -> s.TemplateCreated:
+    return s.TemplateCreated(id=str(templates.copy(ctx.db, coach, template_id, ctx.now)))
+
+
+@router.put("/templates/{template_id}", operation_id="saveTemplate")
+def save(template_id: UUID, body: s.SaveRequest, coach: Coach, ctx: Ctx) -> s.Saved:
+    return s.Saved(version=templates.save(ctx.db, coach, template_id, body.base_version, body.title, body.document, ctx.now))
+
+
+@router.delete("/templates/{template_id}", operation_id="deleteTemplate", status_code=204)
+def delete(template_id: UUID, coach: Coach, ctx: Ctx) -> None:
+    templates.remove(ctx.db, coach, template_id)
+
+
+def _approach(a: Approach) -> s.ApproachView:
+    titles = {c.id: c.title for c in CHECKS}
+    return s.ApproachView(
+        id=a.id,
+        name=a.name,
+        why=a.why,
+        first=[f.value for f in a.first],
+        days=f"{days_in_words(a.start_sessions)}, then {days_in_words(a.target_sessions)}",
+        lip_stretch=a.lip_stretch,
+        asymmetry=a.asymmetry,
+        raising=", then ".join(a.axes) if a.axes else "not raised",
+        silent=[titles.get(i, i.replace("-", " ")) for i in sorted(a.silent)],
+    )
+
+
+@router.get("/settings/ways", operation_id="ways")
+def read_ways(coach: Coach, ctx: Ctx) -> s.WaysView:
+    found, shipped = ways.load(ctx.db, coach), Settings()
+    return s.WaysView(
+        approach=found.approach,
+        approaches=[_approach(a) for a in APPROACHES.values()],
+        limits=[
+            s.LimitView(
+                key=key,
+                name=limit.name,
+                unit=limit.unit,
+                least=limit.least,
+                most=limit.most,
+                shipped=round(getattr(shipped, key), 3),
+                value=round(getattr(found.settings, key), 3),
+                about=limit.about,
+            )
+            for key, limit in LIMITS.items()
+        ],
+        checks=[s.CheckView(id=c.id, title=c.title, weight=c.weight.value, why=c.why) for c in CHECKS],
+    )
+
+
+def _wanted(body: s.WaysRequest) -> Ways:
+    return ways.wanted(body.approach, body.values)
+
+
+@router.post("/settings/ways/preview", operation_id="previewWays")
+def preview_ways(body: s.WaysRequest, coach: Coach, ctx: Ctx) -> s.WaysEffect:
+    """What a change would do; nothing is stored."""
+    effects, looked_at = ways.preview(ctx.db, coach, _wanted(body))
+    return s.WaysEffect(
+        looked_at=looked_at,
+        effects=[
+            s.EffectView(program_id=e.program_id, sentence=e.sentence, speaks=list(e.speaks), settles=list(e.settles)) for e in effects
+        ],
+    )
+
+
+@router.put("/settings/ways", operation_id="saveWays", status_code=204)
+def save_ways(body: s.WaysRequest, coach: Coach, ctx: Ctx) -> None:
+    ways.save(ctx.db, coach, _wanted(body))
+
+
+@router.put("/clients/{client_id}/ways", operation_id="saveOwnWays", status_code=204)
+def save_own_ways(client_id: UUID, body: s.OwnWaysRequest, coach: Coach, ctx: Ctx) -> None:
+    ways.set_own(ctx.db, coach, client_id, body.approach, body.pace_s)
+
+
+def _download(name: str, kind: str, data: str | bytes) -> Response:
+    plain = "".join(c if c.isascii() and (c.isalnum() or c in " -_.,") else "_" for c in name)
+    disposition = f"attachment; filename=\"{plain}\"; filename*=UTF-8''{quote(name)}"
+    return Response(data, media_type=kind, headers={"Content-Disposition": disposition, "Cache-Control": "no-store"})
+
+
+@router.get("/programs/{program_id}/program.json", operation_id="exportProgram", response_class=Response)
+def export_json(program_id: UUID, coach: Coach, ctx: Ctx) -> Response:
+    title, text = exchange.carry_out(ctx.db, coach, program_id)
+    return _download(f"{title}.json", "application/json", text)
+
+
+@router.get("/programs/{program_id}/program.csv", operation_id="exportProgramSheet", response_class=Response)
+def export_csv(program_id: UUID, coach: Coach, ctx: Ctx) -> Response:
+    title, text = exchange.carry_out_csv(ctx.db, coach, program_id)
+    return _download(f"{title}.csv", "text/csv; charset=utf-8", text)
+
+
+@router.get("/programs/{program_id}/handout.pdf", operation_id="printWeek", response_class=Response)
+def handout(program_id: UUID, week: int, coach: Coach, ctx: Ctx, paper: Literal["a4", "letter"] = "a4") -> Response:
+    name, data = handing_out.print_week(ctx.db, coach, program_id, week, paper, ctx.now)
+    return _download(name, "application/pdf", data)
+
+
+@router.post("/clients/{client_id}/programs/import/preview", operation_id="previewProgramFile")
+def preview_file(client_id: UUID, file: Annotated[UploadFile, File()], coach: Coach, ctx: Ctx) -> s.FilePreview:
+    """What an import would make; nothing is stored."""
+    found = exchange.look(ctx.db, coach, client_id, file.file.read(exchange.MOST_BYTES + 1), ctx.now)
+    return s.FilePreview(
+        title=found.file.title,
+        weeks=found.file.program.weeks,
+        lines=len(found.file.program.lines),
+        known=found.known,
+        unknown=[
+            s.UnknownView(id=u.id, name=u.name, rows=u.rows, like=[s.Named(id=c.id, name=c.name) for c in u.like]) for u in found.unknown
+        ],
+        document=found.file.program,
+    )
+
+
+@router.post("/clients/{client_id}/programs/import", operation_id="importProgramFile", status_code=201)
+def import_file(
+    client_id: UUID, file: Annotated[UploadFile, File()], choices: Annotated[str, Form(max_length=10_000)], coach: Coach, ctx: Ctx
+) -> s.Created:
+    """``choices`` is a JSON object: unknown exercise to a known one, or to an empty text that leaves it out."""
+    try:
+        chosen = json.loads(choices or "{}")
+    except ValueError as error:
+        raise Refused("choices: write a JSON object of exercise to exercise.", "choices") from error
+    if not isinstance(chosen, dict) or not all(isinstance(v, str) for v in chosen.values()):
+        raise Refused("choices: write a JSON object of exercise to exercise.", "choices")
+    return s.Created(id=exchange.carry_in(ctx.db, coach, client_id, file.file.read(exchange.MOST_BYTES + 1), chosen, ctx.now))

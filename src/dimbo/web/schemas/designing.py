@@ -1,0 +1,130 @@
+"""Templates, practice settings, and programs in open formats."""
+
+from __future__ import annotations
+
+from typing import Annotated
+from uuid import UUID
+
+from pydantic import Field
+
+from dimbo.work.documents import ProgramDocument
+
+from .catalogue import Named
+from .sheet import SheetView
+from .wire import Wire
+
+
+class TemplateRow(Wire):
+    id: str
+    title: str
+    about: str
+    weeks: int
+    minutes: int | None
+    lines: int
+    approach: str
+    concerns: list[Named]
+    own: bool
+    version: int
+    saved_by: str | None
+
+
+class TemplateView(Wire):
+    id: str
+    title: str
+    document: ProgramDocument
+    version: int
+    own: bool
+    sheet: SheetView
+
+
+class KeepTemplate(Wire):
+    """A program kept as a template: one that is stored, or a document."""
+
+    program_id: UUID
+    title: Annotated[str, Field(max_length=120)] = ""
+    about: Annotated[str, Field(max_length=1000)] = ""
+
+
+class TemplateCreated(Wire):
+    id: str
+
+
+class ApproachView(Wire):
+    id: str
+    name: str
+    why: str
+    first: list[str]
+    days: str
+    lip_stretch: bool
+    asymmetry: str
+    raising: str
+    silent: list[str]
+
+
+class LimitView(Wire):
+    key: str
+    name: str
+    unit: str
+    least: float
+    most: float
+    shipped: float
+    value: float
+    about: str
+
+
+class CheckView(Wire):
+    """A rule of the margin, as the practice settings list it."""
+
+    id: str
+    title: str
+    weight: str
+    why: str
+
+
+class WaysView(Wire):
+    approach: str
+    approaches: list[ApproachView]
+    limits: list[LimitView]
+    checks: list[CheckView]
+
+
+class WaysRequest(Wire):
+    approach: Annotated[str, Field(max_length=40)]
+    values: dict[str, float]
+
+
+class EffectView(Wire):
+    program_id: UUID
+    sentence: str
+    speaks: list[str]
+    settles: list[str]
+
+
+class WaysEffect(Wire):
+    """What a change would do before it is kept."""
+
+    looked_at: int
+    effects: list[EffectView]
+
+
+class OwnWaysRequest(Wire):
+    approach: Annotated[str | None, Field(max_length=40)] = None
+    pace_s: float | None = None
+
+
+class UnknownView(Wire):
+    id: str
+    name: str
+    rows: int
+    like: list[Named]
+
+
+class FilePreview(Wire):
+    """What an import would make."""
+
+    title: str
+    weeks: int
+    lines: int
+    known: int
+    unknown: list[UnknownView]
+    document: ProgramDocument

@@ -1,0 +1,230 @@
+"""Exercise cards and the program sheet, from the core's values to what goes over the wire."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from typing import Any
+
+from dimbo.catalogue import shipped_catalogue, shipped_intake
+from dimbo.core.anatomy import Side, SideSeconds
+from dimbo.core.approach import APPROACHES
+from dimbo.core.card import Card
+from dimbo.core.cautions import GRAVITY, CautionRule, Effect
+from dimbo.core.dose import Dose
+from dimbo.core.dose_line import print_line
+from dimbo.core.figure import words
+from dimbo.core.program import Settings
+from dimbo.core.schedule import days_in_words
+from dimbo.core.session import change_over_s
+from dimbo.core.sheet import Sheet
+from dimbo.core.train import pulse_train
+from dimbo.core.week import SessionPlan, Week
+from dimbo.work.programs import rungs_of
+
+from . import schemas as s
+
+
+def named(ids: Iterable[str], table: Mapping[str, Any]) -> list[s.Named]:
+    """Ids with their names; what the table does not have is left out."""
+    return [s.Named(id=i, name=getattr(table[i], "name", i)) for i in ids if i in table]
+
+
+def train(dose: Dose, pace_s: float) -> s.TrainView:
+    return s.TrainView.model_validate(pulse_train(dose, pace_s))
+
+
+def figure(c: Card) -> s.FigureView:
+    f = c.figure
+    return s.FigureView(
+        view="behind" if f.view == "behind" else "front",
+        mouth=list(f.mouth),
+        eyes=list(f.eyes),
+        brows=list(f.brows),
+        head=list(f.head),
+        hands=[s.HandView(tool=h.tool, path=list(h.path), does=h.does, other=h.other) for h in f.hands],
+        moves=[list(m) for m in f.moves],
+        one_side=f.one_side,
+        words=list(words(f)),
+    )
+
+
+def _cautions(c: Card) -> list[s.CautionView]:
+    """What each caution of the table would do to an exercise, the gravest first."""
+    found: list[tuple[Effect, CautionRule]] = []
+    for rule in shipped_intake().tables.cautions:
+        reaching = [
+            t.effect for t in rule.touches if rule.group != "urgent" and t.reaches(c, c.regions if t.noted else frozenset(), frozenset())
+        ]
+        if reaching:
+            found.append((max(reaching, key=lambda e: GRAVITY[e]), rule))
+    found.sort(key=lambda pair: -GRAVITY[pair[0]])
+    return [s.CautionView(about=rule.name, text=rule.text, effect=effect.value) for effect, rule in found]
+
+
+def brief(c: Card, retired: bool = False) -> s.CardBrief:
+    shipped = shipped_catalogue()
+    forbidden = [a.id for a in APPROACHES.values() if "lip-stretch" in c.marks and not a.lip_stretch]
+    return s.CardBrief(
+        id=c.id,
+        name=c.name,
+        family=c.family,
+        stage=c.stage,
+        purpose=c.purpose,
+        concerns=named(c.concerns, shipped.concerns),
+        prime_movers=named(c.prime_movers, shipped.muscles),
+        helpers=named(c.helpers, shipped.muscles),
+        regions=sorted(c.regions),
+        needs=list(c.needs),
+        schools=[a.id for a in APPROACHES.values() if a.id in c.schools or c.family in a.first],
+        forbidden_by=forbidden,
+        foundation=c.foundation,
+        sides=c.style.side_rule,
+        own=c.own,
+        retired=retired,
+    )
+
+
+def card(c: Card, settings: Settings, retired: bool = False) -> s.CardView:
+    steps = rungs_of(c, settings)
+    return s.CardView(
+        **brief(c, retired).model_dump(),
+        start_line=c.start_line,
+        target_line=c.target_line,
+        rungs=[
+            s.RungView(line=print_line(r.dose, c.style), train=train(r.dose, settings.pace_s), sessions=r.sessions, steep=r.steep)
+            for r in steps.rungs
+        ],
+        axes=list(c.axes),
+        ceiling_s=c.ceiling.seconds,
+        ceiling_basis=c.ceiling.basis,
+        pressure=c.pressure,
+        position=c.position,
+        after=[s.Named(id=i, name=n) for i, n in c.after],
+        cues=list(c.cues),
+        felt_at=c.felt_at,
+        faults=[s.FaultView(fault=a, remedy=b) for a, b in c.faults],
+        eased=c.eased,
+        stop_rule=c.stop_rule,
+        care=list(c.care),
+        school_notes=[s.SchoolNote(school=APPROACHES[i].name, note=n) for i, n in c.schools.items()],
+        cautions=_cautions(c),
+        figure=figure(c),
+        version=c.version,
+    )
+
+
+def _segments(plan: SessionPlan, settings: Settings) -> list[s.SegmentView]:
+    out, now = [], 0.0
+    for index, item in enumerate(plan.items):
+        if index:
+            now += change_over_s(plan.items[index - 1].card, item.card, settings)
+        length = item.seconds(settings)
+        out.append(s.SegmentView(line_id=item.line.id, start_s=round(now, 1), length_s=round(length, 1)))
+        now += length
+    return out
+
+
+_NONE = SideSeconds(0.0, 0.0)
+
+
+def _week(w: Week, compiled: Sheet, settings: Settings) -> s.WeekView:
+    muscles = shipped_catalogue().muscles
+    ids = sorted({*w.muscles, *w.hands_on}, key=lambda m: -sum((x.right + x.left) for x in [w.muscles.get(m, _NONE)]))
+
+    def of(table: Mapping[str, SideSeconds], muscle: str, side: Side) -> float:
+        return round(table.get(muscle, _NONE).of(side), 1)
+
+    return s.WeekView(
+        number=w.number,
+        sessions=w.sessions,
+        days=days_in_words(w.sessions),
+        seconds=round(w.seconds, 1),
+        total_s=round(w.total_s, 1),
+        right_s=round(w.contraction.right, 1),
+        left_s=round(w.contraction.left, 1),
+        lighter=w.number in compiled.program.lighter,
+        muscles=[
+            s.MuscleLoad(
+                id=m,
+                muscle=muscles[m].name,
+                right_s=of(w.muscles, m, Side.RIGHT),
+                left_s=of(w.muscles, m, Side.LEFT),
+                hands_right_s=of(w.hands_on, m, Side.RIGHT),
+                hands_left_s=of(w.hands_on, m, Side.LEFT),
+            )
+            for m in ids
+        ],
+        plans=[
+            s.SessionPlanView(
+                when=p.when,
+                days=len(p.on),
+                seconds=round(p.seconds, 1),
+                right_s=round(p.contraction.right, 1),
+                left_s=round(p.contraction.left, 1),
+                segments=_segments(p, settings),
+            )
+            for p in w.plans
+        ],
+    )
+
+
+def sheet(compiled: Sheet, settings: Settings) -> s.SheetView:
+    """A compiled sheet; pulse trains are sent once, and cells point at them."""
+    program = compiled.program
+    over = {(n.line, w) for n in compiled.notes if n.rule == "ceiling" for w in n.weeks}
+    trains: list[s.TrainView] = []
+    place: dict[Dose, int] = {}
+    lines = []
+    for line in program.lines:
+        cells = []
+        for week, (text, cell) in enumerate(zip(line.cells, compiled.cells[line.id], strict=True), start=1):
+            if cell.dose is not None and cell.dose not in place:
+                place[cell.dose] = len(trains)
+                trains.append(train(cell.dose, settings.pace_s))
+            cells.append(
+                s.CellView(
+                    text=text,
+                    canonical=print_line(cell.dose, line.card.style) if cell.dose else None,
+                    error=s.CellErrorView.model_validate(cell.error) if cell.error else None,
+                    train=place[cell.dose] if cell.dose else None,
+                    over_ceiling=(line.id, week) in over,
+                )
+            )
+        lines.append(
+            s.SheetLineView(
+                id=line.id,
+                exercise=line.card.id,
+                name=line.card.name,
+                family=line.card.family,
+                stage=line.stage,
+                sides=line.card.style.side_rule,
+                own=line.card.own,
+                when=line.when,
+                days=list(line.days) if line.days is not None else None,
+                note=line.note,
+                why=line.why,
+                rounds=program.rounds_of(line.id),
+                cells=cells,
+            )
+        )
+    notes = [
+        s.NoteView(
+            rule=n.rule,
+            weight=n.weight.value,
+            text=n.text,
+            remedy=n.remedy,
+            line=n.line,
+            weeks=list(n.weeks),
+            fix=n.fix.label if n.fix else None,
+        )
+        for n in compiled.notes
+    ]
+    return s.SheetView(
+        lines=lines,
+        trains=trains,
+        weeks=[_week(w, compiled, settings) for w in compiled.weeks],
+        notes=notes,
+        parts=list(program.parts),
+        assignable=compiled.assignable,
+        pace_s=settings.pace_s,
+    )

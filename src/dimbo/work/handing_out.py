@@ -1,0 +1,60 @@
+"""The printed hand-out of a client's week."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from uuid import UUID
+
+from dimbo.core.anatomy import Stage
+from dimbo.core.cautions import Effect
+from dimbo.core.schedule import days_in_words
+from dimbo.core.text import join_words
+from dimbo.core.words import in_words
+from dimbo.printing.handout import PAPERS, Handout, Sheet, handout_pdf
+from dimbo.store import clients
+from dimbo.store.accounts import Person
+from dimbo.store.database import Database
+
+from .errors import Refused
+from .programs import load
+
+
+def print_week(db: Database, coach: Person, program_id: UUID, week: int, paper: str, now: datetime) -> tuple[str, bytes]:
+    """A file name and the PDF of a week. What is locked is left out. Raises Refused, NotThere."""
+    if paper not in PAPERS:
+        raise Refused(f"Paper is {' or '.join(PAPERS)}.", "paper")
+    opened = load(db, coach, program_id, now)
+    program, cautions, settings = opened.sheet.program, opened.desk.about.cautions, opened.desk.settings
+    if not 1 <= week <= program.weeks:
+        raise Refused(f"This program has weeks 1 to {program.weeks}.", "week")
+    with db.practice(coach.practice_id) as conn:
+        client = clients.one(conn, opened.stored.client_id)
+    verdicts = {n.card.id: cautions.of(n.card) for n in program.lines}
+    eased = {i: join_words([h.rule.name.lower() for h in v.held]) for i, v in verdicts.items() if v.effect is Effect.EASE}
+    sheets = []
+    for plan in opened.sheet.weeks[week - 1].plans:
+        items = tuple(i for i in plan.items if verdicts[i.card.id].effect is not Effect.LOCK)
+        part = plan.when.value.capitalize() if len(program.parts) > 1 else "Session"
+        days = f", on {len(plan.on)} days" if len(opened.sheet.weeks[week - 1].plans) > len(program.parts) else ""
+        sheets.append(Sheet(f"{part}{days}", items, plan.seconds))
+    habits = tuple(
+        (n.card.name, in_words(cell.dose, settings.pace_s), n.note or " ".join(n.card.cues))
+        for n in program.lines
+        if n.stage is Stage.DAY and (cell := opened.sheet.cells[n.id][week - 1]).dose
+    )
+    reminders = tuple(h.rule.text for h in cautions.held if h.effect is not None)
+    made = Handout(
+        coach.practice_name,
+        client.name,
+        program.title,
+        week,
+        program.weeks,
+        days_in_words(program.sessions[week - 1]) + (" a week" if program.sessions[week - 1] not in (3.5, 7) else ""),
+        tuple(sheets),
+        habits,
+        program.expectations,
+        tuple(dict.fromkeys(reminders)),
+        eased,
+        settings.pace_s,
+    )
+    return f"{program.title}, week {week}.pdf", handout_pdf(made, paper)
