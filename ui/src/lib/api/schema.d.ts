@@ -439,6 +439,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/exercises/{exercise_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Exercise */
+        get: operations["exercise"];
+        /** Save */
+        put: operations["saveExercise"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exercises/{exercise_id}/written": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Written */
+        get: operations["writtenExercise"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exercises": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Create */
+        post: operations["createExercise"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exercises/{exercise_id}/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Retire */
+        post: operations["retireExercise"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clients/{client_id}/programs": {
         parameters: {
             query?: never;
@@ -450,6 +519,26 @@ export interface paths {
         put?: never;
         /** Create */
         post: operations["createProgram"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/programs/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Draft
+         * @description What a draft would be; nothing is stored.
+         */
+        post: operations["draftProgram"];
         delete?: never;
         options?: never;
         head?: never;
@@ -474,6 +563,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/programs/{program_id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Versions */
+        get: operations["programVersions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/programs/{program_id}/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Differences */
+        get: operations["programDifferences"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/programs/{program_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore */
+        post: operations["restoreProgram"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheet/check": {
         parameters: {
             query?: never;
@@ -485,6 +625,74 @@ export interface paths {
         put?: never;
         /** Check */
         post: operations["checkSheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheet/fix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Fix */
+        post: operations["takeRemedy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheet/lighter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lighter */
+        post: operations["lightenWeek"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheet/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Order */
+        post: operations["orderSheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheet/sides": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sides */
+        post: operations["laySides"];
         delete?: never;
         options?: never;
         head?: never;
@@ -570,6 +778,206 @@ export interface paths {
         put?: never;
         /** Clear */
         post: operations["clearStop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every */
+        get: operations["templates"];
+        put?: never;
+        /** Keep */
+        post: operations["keepTemplate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/{template_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One */
+        get: operations["template"];
+        /** Save */
+        put: operations["saveTemplate"];
+        post?: never;
+        /** Delete */
+        delete: operations["deleteTemplate"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/templates/{template_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Copy */
+        post: operations["copyTemplate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Ways */
+        get: operations["ways"];
+        /** Save Ways */
+        put: operations["saveWays"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/ways/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Ways
+         * @description What a change would do; nothing is stored.
+         */
+        post: operations["previewWays"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Save Own Ways */
+        put: operations["saveOwnWays"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/programs/{program_id}/program.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Export Json */
+        get: operations["exportProgram"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/programs/{program_id}/program.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Export Csv */
+        get: operations["exportProgramSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/programs/{program_id}/handout.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Handout */
+        get: operations["printWeek"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/programs/import/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview File
+         * @description What an import would make; nothing is stored.
+         */
+        post: operations["previewProgramFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/programs/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import File
+         * @description ``choices`` is a JSON object: unknown exercise to a known one, or to an empty text that leaves it out.
+         */
+        post: operations["importProgramFile"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1196,6 +1604,27 @@ export interface components {
             /** Planned */
             planned: number;
         };
+        /** ApproachView */
+        ApproachView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+            /** First */
+            first: string[];
+            /** Days */
+            days: string;
+            /** Lip Stretch */
+            lip_stretch: boolean;
+            /** Asymmetry */
+            asymmetry: string;
+            /** Raising */
+            raising: string;
+            /** Silent */
+            silent: string[];
+        };
         /** AskView */
         AskView: {
             /** Place */
@@ -1273,6 +1702,13 @@ export interface components {
             /** Expected */
             expected: number;
         };
+        /** Body_importProgramFile */
+        Body_importProgramFile: {
+            /** File */
+            file: string;
+            /** Choices */
+            choices: string;
+        };
         /** Body_linkUploadDone */
         Body_linkUploadDone: {
             /** Name */
@@ -1300,6 +1736,11 @@ export interface components {
              * @default
              */
             columns: string;
+        };
+        /** Body_previewProgramFile */
+        Body_previewProgramFile: {
+            /** File */
+            file: string;
         };
         /** Body_sittingUploadDone */
         Body_sittingUploadDone: {
@@ -1329,6 +1770,44 @@ export interface components {
             /** View */
             view?: string | null;
         };
+        /**
+         * CardBrief
+         * @description What the place of exercises finds a card by.
+         */
+        CardBrief: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Family */
+            family: string;
+            /** Stage */
+            stage: string;
+            /** Purpose */
+            purpose: string;
+            /** Concerns */
+            concerns: components["schemas"]["Named"][];
+            /** Prime Movers */
+            prime_movers: components["schemas"]["Named"][];
+            /** Helpers */
+            helpers: components["schemas"]["Named"][];
+            /** Regions */
+            regions: string[];
+            /** Needs */
+            needs: string[];
+            /** Schools */
+            schools: string[];
+            /** Forbidden By */
+            forbidden_by: string[];
+            /** Foundation */
+            foundation: boolean;
+            /** Sides */
+            sides: string;
+            /** Own */
+            own: boolean;
+            /** Retired */
+            retired: boolean;
+        };
         /** CardView */
         CardView: {
             /** Id */
@@ -1347,8 +1826,22 @@ export interface components {
             prime_movers: components["schemas"]["Named"][];
             /** Helpers */
             helpers: components["schemas"]["Named"][];
+            /** Regions */
+            regions: string[];
+            /** Needs */
+            needs: string[];
+            /** Schools */
+            schools: string[];
+            /** Forbidden By */
+            forbidden_by: string[];
+            /** Foundation */
+            foundation: boolean;
             /** Sides */
             sides: string;
+            /** Own */
+            own: boolean;
+            /** Retired */
+            retired: boolean;
             /** Start Line */
             start_line: string;
             /** Target Line */
@@ -1363,12 +1856,8 @@ export interface components {
             ceiling_basis: string;
             /** Pressure */
             pressure: string;
-            /** Needs */
-            needs: string[];
             /** Position */
             position: string;
-            /** Foundation */
-            foundation: boolean;
             /** After */
             after: components["schemas"]["Named"][];
             /** Cues */
@@ -1381,15 +1870,30 @@ export interface components {
             eased: string;
             /** Stop Rule */
             stop_rule: string;
+            /** Care */
+            care: string[];
+            /** School Notes */
+            school_notes: components["schemas"]["SchoolNote"][];
             /** Cautions */
             cautions: components["schemas"]["CautionView"][];
+            figure: components["schemas"]["FigureView"];
+            /** Version */
+            version: number;
         };
         /** CatalogueView */
         CatalogueView: {
             /** Cards */
-            cards: components["schemas"]["CardView"][];
+            cards: components["schemas"]["CardBrief"][];
             /** Concerns */
             concerns: components["schemas"]["Named"][];
+            /** Muscles */
+            muscles: components["schemas"]["MuscleView"][];
+            /** Approaches */
+            approaches: components["schemas"]["Named"][];
+            /** Needs */
+            needs: string[];
+            /** Families */
+            families: string[];
             /** Stages */
             stages: string[];
         };
@@ -1452,7 +1956,10 @@ export interface components {
             /** Noted Regions */
             noted_regions: boolean;
         };
-        /** CautionView */
+        /**
+         * CautionView
+         * @description What a caution of the table would do to the exercise, if the client had it.
+         */
         CautionView: {
             /** About */
             about: string;
@@ -1480,7 +1987,8 @@ export interface components {
             /** Canonical */
             canonical: string | null;
             error: components["schemas"]["CellErrorView"] | null;
-            train: components["schemas"]["TrainView"] | null;
+            /** Train */
+            train: number | null;
             /** Over Ceiling */
             over_ceiling: boolean;
         };
@@ -1526,25 +2034,19 @@ export interface components {
         CheckRequest: {
             /** Client Id */
             client_id?: string | null;
+            /** Program Id */
+            program_id?: string | null;
             document: components["schemas"]["ProgramDocument"];
         };
-        /** CheckView */
-        CheckView: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Found */
-            found: string;
-            /**
-             * Weight
-             * @enum {string}
-             */
-            weight: "stop" | "watch" | "fine" | "remark";
-            /** Change */
-            change: string;
-            /** Why */
-            why: string;
+        /**
+         * CircuitDocument
+         * @description Rows that stand together and are gone through several times.
+         */
+        CircuitDocument: {
+            /** Lines */
+            lines: string[];
+            /** Rounds */
+            rounds: number;
         };
         /** ClearanceView */
         ClearanceView: {
@@ -1818,6 +2320,11 @@ export interface components {
              */
             id: string;
         };
+        /** CreatedExercise */
+        CreatedExercise: {
+            /** Id */
+            id: string;
+        };
         /** CueView */
         CueView: {
             /** Start S */
@@ -1859,6 +2366,15 @@ export interface components {
             share: number;
             /** Over S */
             over_s: number;
+        };
+        /** DifferenceView */
+        DifferenceView: {
+            /** Text */
+            text: string;
+            /** Line */
+            line: string | null;
+            /** Weeks */
+            weeks: number[];
         };
         /**
          * Draft
@@ -1911,6 +2427,40 @@ export interface components {
             revision: number;
             /** Urgent */
             urgent: string;
+        };
+        /**
+         * DraftView
+         * @description A draft before it is kept.
+         */
+        DraftView: {
+            /** Title */
+            title: string;
+            document: components["schemas"]["ProgramDocument"];
+            sheet: components["schemas"]["SheetView"];
+            /** Left Out */
+            left_out: components["schemas"]["LeftOutView"][];
+        };
+        /**
+         * EditedView
+         * @description A document that the core has changed, with what the checks say of it.
+         */
+        EditedView: {
+            document: components["schemas"]["ProgramDocument"];
+            sheet: components["schemas"]["SheetView"];
+        };
+        /** EffectView */
+        EffectView: {
+            /**
+             * Program Id
+             * Format: uuid
+             */
+            program_id: string;
+            /** Sentence */
+            sentence: string;
+            /** Speaks */
+            speaks: string[];
+            /** Settles */
+            settles: string[];
         };
         /** EntriesIn */
         EntriesIn: {
@@ -1973,14 +2523,59 @@ export interface components {
             /** Remedy */
             remedy: string;
         };
+        /**
+         * FigureView
+         * @description How an exercise is done; the interface draws it on the face map. ``words`` say the same.
+         */
+        FigureView: {
+            /**
+             * View
+             * @enum {string}
+             */
+            view: "front" | "behind";
+            /** Mouth */
+            mouth: string[];
+            /** Eyes */
+            eyes: string[];
+            /** Brows */
+            brows: string[];
+            /** Head */
+            head: string[];
+            /** Hands */
+            hands: components["schemas"]["HandView"][];
+            /** Moves */
+            moves: string[][];
+            /** One Side */
+            one_side: boolean;
+            /** Words */
+            words: string[];
+        };
+        /**
+         * FilePreview
+         * @description What an import would make.
+         */
+        FilePreview: {
+            /** Title */
+            title: string;
+            /** Weeks */
+            weeks: number;
+            /** Lines */
+            lines: number;
+            /** Known */
+            known: number;
+            /** Unknown */
+            unknown: components["schemas"]["UnknownView"][];
+            document: components["schemas"]["ProgramDocument"];
+        };
         /** FillRequest */
         FillRequest: {
             /** Client Id */
             client_id?: string | null;
-            /** Exercise */
-            exercise: string;
-            /** Cells */
-            cells: string[];
+            /** Program Id */
+            program_id?: string | null;
+            document: components["schemas"]["ProgramDocument"];
+            /** Line */
+            line: string;
             /** Week */
             week: number;
         };
@@ -1990,6 +2585,18 @@ export interface components {
             cells: string[];
             /** Remark */
             remark: string;
+        };
+        /** FixRequest */
+        FixRequest: {
+            /** Client Id */
+            client_id?: string | null;
+            /** Program Id */
+            program_id?: string | null;
+            document: components["schemas"]["ProgramDocument"];
+            /** Rule */
+            rule: string;
+            /** Line */
+            line?: string | null;
         };
         /** HTTPValidationError */
         HTTPValidationError: {
@@ -2006,6 +2613,17 @@ export interface components {
             times: number;
             /** Agreed */
             agreed: boolean;
+        };
+        /** HandView */
+        HandView: {
+            /** Tool */
+            tool: string;
+            /** Path */
+            path: string[];
+            /** Does */
+            does: string;
+            /** Other */
+            other: boolean;
         };
         /** HandedIn */
         HandedIn: {
@@ -2186,8 +2804,55 @@ export interface components {
             email: string;
         };
         /**
+         * KeepTemplate
+         * @description A program kept as a template: one that is stored, or a document.
+         */
+        KeepTemplate: {
+            /**
+             * Program Id
+             * Format: uuid
+             */
+            program_id: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * About
+             * @default
+             */
+            about: string;
+        };
+        /** LeftOutView */
+        LeftOutView: {
+            /** Name */
+            name: string;
+            /** Reason */
+            reason: string;
+        };
+        /** LimitView */
+        LimitView: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /** Shipped */
+            shipped: number;
+            /** Value */
+            value: number;
+            /** About */
+            about: string;
+        };
+        /**
          * LineDocument
-         * @description One row: an exercise of the catalogue, its stage, and a dose line for each week ("" rests).
+         * @description One row: an exercise, its stage, a dose line for each week ("" rests), and when it is practised.
          */
         LineDocument: {
             /** Id */
@@ -2197,6 +2862,20 @@ export interface components {
             stage: components["schemas"]["Stage"];
             /** Cells */
             cells: string[];
+            /** @default morning */
+            when: components["schemas"]["When"];
+            /** Days */
+            days?: number[] | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
         };
         /** LineReportIn */
         LineReportIn: {
@@ -2300,6 +2979,12 @@ export interface components {
              */
             stand_in_camera: boolean;
         };
+        /**
+         * Mode
+         * @description What moves a program from week to week: the calendar, or the weekly review.
+         * @enum {string}
+         */
+        Mode: "calendar" | "earned";
         /** MovesIn */
         MovesIn: {
             /** Moves */
@@ -2312,7 +2997,10 @@ export interface components {
             /** Before */
             before?: string | null;
         };
-        /** MuscleLoad */
+        /**
+         * MuscleLoad
+         * @description A muscle's week, all sessions: contraction with its share, and hands-on time.
+         */
         MuscleLoad: {
             /** Id */
             id: string;
@@ -2322,6 +3010,10 @@ export interface components {
             right_s: number;
             /** Left S */
             left_s: number;
+            /** Hands Right S */
+            hands_right_s: number;
+            /** Hands Left S */
+            hands_left_s: number;
         };
         /** MuscleView */
         MuscleView: {
@@ -2372,10 +3064,11 @@ export interface components {
         NewLineRequest: {
             /** Client Id */
             client_id?: string | null;
+            /** Program Id */
+            program_id?: string | null;
+            document: components["schemas"]["ProgramDocument"];
             /** Exercise */
             exercise: string;
-            /** Weeks */
-            weeks: number;
         };
         /** NewLineView */
         NewLineView: {
@@ -2388,7 +3081,10 @@ export interface components {
             /** Cells */
             cells: string[];
         };
-        /** NewProgram */
+        /**
+         * NewProgram
+         * @description ``source``: the intake, a template (its id), or empty.
+         */
         NewProgram: {
             /**
              * Title
@@ -2397,11 +3093,16 @@ export interface components {
             title: string;
             /**
              * Weeks
-             * @default 4
+             * @default 12
              */
             weeks: number;
-            /** Concern */
-            concern?: string | null;
+            /**
+             * Source
+             * @default intake
+             */
+            source: string;
+            /** Approach */
+            approach?: string | null;
         };
         /** NewRound */
         NewRound: {
@@ -2477,6 +3178,22 @@ export interface components {
             line: string | null;
             /** Weeks */
             weeks: number[];
+            /** Fix */
+            fix: string | null;
+        };
+        /** OrderedView */
+        OrderedView: {
+            document: components["schemas"]["ProgramDocument"];
+            sheet: components["schemas"]["SheetView"];
+            /** Places */
+            places: components["schemas"]["PlacedView"][];
+        };
+        /** OwnWaysRequest */
+        OwnWaysRequest: {
+            /** Approach */
+            approach?: string | null;
+            /** Pace S */
+            pace_s?: number | null;
         };
         /** PasswordRequest */
         PasswordRequest: {
@@ -2548,7 +3265,7 @@ export interface components {
             /** Standing */
             standing: ("accepted" | "accepted with a note" | "to be retaken") | null;
             /** Quality */
-            quality: components["schemas"]["CheckView"][];
+            quality: components["schemas"]["dimbo__web__schemas__sittings__CheckView"][];
             /** Points */
             points: {
                 [key: string]: number[];
@@ -2563,6 +3280,13 @@ export interface components {
             };
             /** Profile */
             profile: components["schemas"]["ProfileReadingView"][];
+        };
+        /** PlacedView */
+        PlacedView: {
+            /** Line */
+            line: string;
+            /** Reason */
+            reason: string;
         };
         /** PointView */
         PointView: {
@@ -2654,6 +3378,22 @@ export interface components {
             minutes?: number | null;
             /** Concern */
             concern?: string | null;
+            /** @default calendar */
+            mode: components["schemas"]["Mode"];
+            /**
+             * Approach
+             * @default balanced
+             */
+            approach: string;
+            /** Lighter */
+            lighter?: number[];
+            /** Circuits */
+            circuits?: components["schemas"]["CircuitDocument"][];
+            /**
+             * Expectations
+             * @default
+             */
+            expectations: string;
             /** Lines */
             lines?: components["schemas"]["LineDocument"][];
         };
@@ -2899,8 +3639,21 @@ export interface components {
              * @default
              */
             note: string;
+            /**
+             * Part
+             * @default morning
+             * @enum {string}
+             */
+            part: "morning" | "evening";
             /** Lines */
             lines: components["schemas"]["LineReportIn"][];
+        };
+        /** RestoreRequest */
+        RestoreRequest: {
+            /** Version */
+            version: number;
+            /** Base Version */
+            base_version: number;
         };
         /** ResultView */
         ResultView: {
@@ -2913,6 +3666,11 @@ export interface components {
             noted_on: string;
             /** Measured */
             measured: boolean;
+        };
+        /** RetireRequest */
+        RetireRequest: {
+            /** Retired */
+            retired: boolean;
         };
         /** ReviewItemView */
         ReviewItemView: {
@@ -2986,6 +3744,13 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** SchoolNote */
+        SchoolNote: {
+            /** School */
+            school: string;
+            /** Note */
+            note: string;
+        };
         /**
          * SegmentView
          * @description An exercise in the session to scale.
@@ -3053,11 +3818,32 @@ export interface components {
             eased_for: string;
             /** Stop Rule */
             stop_rule: string;
+            figure: components["schemas"]["FigureView"];
+            /** Note */
+            note: string;
             /** Muscles */
             muscles: {
                 [key: string]: number;
             };
             train: components["schemas"]["TrainView"];
+        };
+        /**
+         * SessionPlanView
+         * @description Sessions of a week that are alike.
+         */
+        SessionPlanView: {
+            /** When */
+            when: string;
+            /** Days */
+            days: number;
+            /** Seconds */
+            seconds: number;
+            /** Right S */
+            right_s: number;
+            /** Left S */
+            left_s: number;
+            /** Segments */
+            segments: components["schemas"]["SegmentView"][];
         };
         /** SessionView */
         SessionView: {
@@ -3071,6 +3857,11 @@ export interface components {
              * Format: date
              */
             day: string;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "morning" | "evening";
             /** Week */
             week: number;
             /** Title */
@@ -3100,6 +3891,18 @@ export interface components {
             stage: string;
             /** Sides */
             sides: string;
+            /** Own */
+            own: boolean;
+            /** When */
+            when: string;
+            /** Days */
+            days: number[] | null;
+            /** Note */
+            note: string;
+            /** Why */
+            why: string;
+            /** Rounds */
+            rounds: number;
             /** Cells */
             cells: components["schemas"]["CellView"][];
         };
@@ -3107,10 +3910,14 @@ export interface components {
         SheetView: {
             /** Lines */
             lines: components["schemas"]["SheetLineView"][];
+            /** Trains */
+            trains: components["schemas"]["TrainView"][];
             /** Weeks */
             weeks: components["schemas"]["WeekView"][];
             /** Notes */
             notes: components["schemas"]["NoteView"][];
+            /** Parts */
+            parts: string[];
             /** Assignable */
             assignable: boolean;
             /** Pace S */
@@ -3129,6 +3936,21 @@ export interface components {
             mdc: number;
             /** Beyond */
             beyond: boolean;
+        };
+        /** SideRequest */
+        SideRequest: {
+            /** Client Id */
+            client_id?: string | null;
+            /** Program Id */
+            program_id?: string | null;
+            document: components["schemas"]["ProgramDocument"];
+            /** Line */
+            line: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "right" | "left" | "level";
         };
         /** SideTestView */
         SideTestView: {
@@ -3279,7 +4101,7 @@ export interface components {
          * @description A stage of a session, in the order in which stages are practised.
          * @enum {string}
          */
-        Stage: "prepare" | "loosen" | "wake" | "work" | "release" | "drain" | "close";
+        Stage: "prepare" | "loosen" | "wake" | "work" | "release" | "drain" | "close" | "through the day";
         /** StoppedView */
         StoppedView: {
             /** Exercise Id */
@@ -3397,6 +4219,49 @@ export interface components {
             /** Handed In */
             handed_in: boolean;
         };
+        /** TemplateCreated */
+        TemplateCreated: {
+            /** Id */
+            id: string;
+        };
+        /** TemplateRow */
+        TemplateRow: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** About */
+            about: string;
+            /** Weeks */
+            weeks: number;
+            /** Minutes */
+            minutes: number | null;
+            /** Lines */
+            lines: number;
+            /** Approach */
+            approach: string;
+            /** Concerns */
+            concerns: components["schemas"]["Named"][];
+            /** Own */
+            own: boolean;
+            /** Version */
+            version: number;
+            /** Saved By */
+            saved_by: string | null;
+        };
+        /** TemplateView */
+        TemplateView: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            document: components["schemas"]["ProgramDocument"];
+            /** Version */
+            version: number;
+            /** Own */
+            own: boolean;
+            sheet: components["schemas"]["SheetView"];
+        };
         /** TimelineEntry */
         TimelineEntry: {
             /** Seq */
@@ -3497,6 +4362,17 @@ export interface components {
              */
             verdict: "beyond noise" | "within noise" | "not comparable";
         };
+        /** UnknownView */
+        UnknownView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: number;
+            /** Like */
+            like: components["schemas"]["Named"][];
+        };
         /** UploadState */
         UploadState: {
             /** Received */
@@ -3515,22 +4391,82 @@ export interface components {
             /** Context */
             ctx?: Record<string, never>;
         };
+        /** VersionView */
+        VersionView: {
+            /** Version */
+            version: number;
+            /** Title */
+            title: string;
+            /** Saved By */
+            saved_by: string;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+        };
+        /**
+         * WaysEffect
+         * @description What a change would do before it is kept.
+         */
+        WaysEffect: {
+            /** Looked At */
+            looked_at: number;
+            /** Effects */
+            effects: components["schemas"]["EffectView"][];
+        };
+        /** WaysRequest */
+        WaysRequest: {
+            /** Approach */
+            approach: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+        };
+        /** WaysView */
+        WaysView: {
+            /** Approach */
+            approach: string;
+            /** Approaches */
+            approaches: components["schemas"]["ApproachView"][];
+            /** Limits */
+            limits: components["schemas"]["LimitView"][];
+            /** Checks */
+            checks: components["schemas"]["dimbo__web__schemas__designing__CheckView"][];
+        };
+        /** WeekRequest */
+        WeekRequest: {
+            /** Client Id */
+            client_id?: string | null;
+            /** Program Id */
+            program_id?: string | null;
+            document: components["schemas"]["ProgramDocument"];
+            /** Week */
+            week: number;
+        };
         /** WeekView */
         WeekView: {
             /** Number */
             number: number;
             /** Sessions */
             sessions: number;
+            /** Days */
+            days: string;
             /** Seconds */
             seconds: number;
+            /** Total S */
+            total_s: number;
             /** Right S */
             right_s: number;
             /** Left S */
             left_s: number;
+            /** Lighter */
+            lighter: boolean;
             /** Muscles */
             muscles: components["schemas"]["MuscleLoad"][];
-            /** Segments */
-            segments: components["schemas"]["SegmentView"][];
+            /** Plans */
+            plans: components["schemas"]["SessionPlanView"][];
         };
         /** WeighedView */
         WeighedView: {
@@ -3542,6 +4478,78 @@ export interface components {
             score: number;
             /** Steps */
             steps: string[];
+        };
+        /**
+         * When
+         * @description The session of the day that a line belongs to. A day has an evening session when a line asks for one.
+         * @enum {string}
+         */
+        When: "morning" | "evening" | "both";
+        /** WrittenRequest */
+        WrittenRequest: {
+            /** Family */
+            family: string;
+            /** Entry */
+            entry: {
+                [key: string]: unknown;
+            };
+            /**
+             * Base Version
+             * @default 0
+             */
+            base_version: number;
+        };
+        /**
+         * WrittenView
+         * @description A card as it is written, to copy or to edit.
+         */
+        WrittenView: {
+            /** Id */
+            id: string;
+            /** Family */
+            family: string;
+            /** Entry */
+            entry: {
+                [key: string]: unknown;
+            };
+            /** Version */
+            version: number;
+            /** Retired */
+            retired: boolean;
+            /** Saved By */
+            saved_by: string | null;
+        };
+        /**
+         * CheckView
+         * @description A rule of the margin, as the practice settings list it.
+         */
+        dimbo__web__schemas__designing__CheckView: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Weight */
+            weight: string;
+            /** Why */
+            why: string;
+        };
+        /** CheckView */
+        dimbo__web__schemas__sittings__CheckView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Found */
+            found: string;
+            /**
+             * Weight
+             * @enum {string}
+             */
+            weight: "stop" | "watch" | "fine" | "remark";
+            /** Change */
+            change: string;
+            /** Why */
+            why: string;
         };
     };
     responses: never;
@@ -4496,6 +5504,169 @@ export interface operations {
             };
         };
     };
+    exercise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                exercise_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    saveExercise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                exercise_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WrittenRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    writtenExercise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                exercise_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WrittenView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    createExercise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WrittenRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CreatedExercise"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    retireExercise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                exercise_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RetireRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     createProgram: {
         parameters: {
             query?: never;
@@ -4518,6 +5689,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    draftProgram: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewProgram"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftView"];
                 };
             };
             /** @description Validation Error */
@@ -4597,6 +5803,106 @@ export interface operations {
             };
         };
     };
+    programVersions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                program_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionView"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    programDifferences: {
+        parameters: {
+            query: {
+                before: number;
+                after: number;
+            };
+            header?: never;
+            path: {
+                program_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DifferenceView"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    restoreProgram: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                program_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RestoreRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     checkSheet: {
         parameters: {
             query?: never;
@@ -4617,6 +5923,138 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    takeRemedy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FixRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditedView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    lightenWeek: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeekRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditedView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    orderSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderedView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    laySides: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SideRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditedView"];
                 };
             };
             /** @description Validation Error */
@@ -4778,6 +6216,462 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    templates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemplateRow"][];
+                };
+            };
+        };
+    };
+    keepTemplate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepTemplate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemplateCreated"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    template: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                template_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemplateView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    saveTemplate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                template_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    deleteTemplate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                template_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    copyTemplate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                template_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemplateCreated"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    ways: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaysView"];
+                };
+            };
+        };
+    };
+    saveWays: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WaysRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    previewWays: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WaysRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaysEffect"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    saveOwnWays: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnWaysRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    exportProgram: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                program_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    exportProgramSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                program_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    printWeek: {
+        parameters: {
+            query: {
+                week: number;
+                paper?: "a4" | "letter";
+            };
+            header?: never;
+            path: {
+                program_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    previewProgramFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_previewProgramFile"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilePreview"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    importProgramFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_importProgramFile"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
             };
             /** @description Validation Error */
             422: {

@@ -146,6 +146,7 @@ export class Player {
       id,
       assignment_id: this.session.assignment_id,
       day: this.session.day,
+      part: this.session.part,
       started_at: (this.started ?? new Date()).toISOString(),
       ended_at: new Date().toISOString(),
       effort,

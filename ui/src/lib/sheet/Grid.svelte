@@ -1,32 +1,53 @@
 <script lang="ts">
   import { tick } from 'svelte'
-  import PulseTrain from '../signature/PulseTrain.svelte'
+  import { inside } from './document'
   import type { SheetEditor } from './editor.svelte'
+  import Glyph from './Glyph.svelte'
   import Head from './Head.svelte'
 
-  let { editor, insert, help }: { editor: SheetEditor; insert: () => void; help: () => void } = $props()
+  let {
+    editor,
+    insert,
+    help,
+    details,
+    order,
+    remedy
+  }: {
+    editor: SheetEditor
+    insert: () => void
+    help: () => void
+    details: () => void
+    order: () => void
+    /** Take the remedy of a number in the margin, counted from 1. */
+    remedy: (number: number) => void
+  } = $props()
 
   let editing = $state<string | null>(null)
   let table = $state<HTMLTableElement>()
   let input = $state<HTMLInputElement>()
   const sheet = $derived(editor.sheet)
-  const weeks = $derived(editor.document.weeks)
-  const column = $derived(Math.max(67, Math.min(186, Math.floor(770 / weeks))))
+  const weeks = $derived(editor.weeks)
+  const column = $derived(Math.max(67, Math.min(186, Math.floor(772 / weeks))))
+  const chosen = $derived(editor.selected)
 
   /** Seconds that a row's cells stand for, so that a longer dose looks longer along its row. */
-  const scale = (row: number) =>
-    Math.max(10, ...(sheet?.lines[row]?.cells.map((c) => c.train?.total_s ?? 0) ?? []))
+  const scales = $derived(
+    sheet?.lines.map((l) =>
+      Math.max(10, ...l.cells.map((c) => (c.train === null ? 0 : (sheet.trains[c.train]?.total_s ?? 0))))
+    ) ?? []
+  )
   const stageStart = (row: number) => sheet?.lines[row - 1]?.stage !== sheet?.lines[row]?.stage
   const stageRows = (row: number) => {
     let n = 1
-    while (sheet?.lines[row + n]?.stage === sheet?.lines[row]?.stage) n++
+    while (sheet?.lines[row + n] && sheet.lines[row + n]?.stage === sheet.lines[row]?.stage) n++
     return n
   }
 
   async function focus() {
     await tick()
-    table?.querySelector<HTMLElement>('[data-here="true"]')?.focus()
+    table?.querySelector<HTMLElement>('[data-here="true"]')?.focus({ preventScroll: false })
   }
+  export { focus }
 
   async function begin(text: string) {
     editing = text
@@ -44,13 +65,21 @@
     await typed
   }
 
+  const clamp = (row: number, week: number) => ({
+    row: Math.max(0, Math.min(editor.document.lines.length - 1, row)),
+    week: Math.max(1, Math.min(weeks, week))
+  })
+
   function step(rows: number, columns: number) {
     editor.remark = ''
-    editor.place = {
-      row: Math.max(0, Math.min(editor.document.lines.length - 1, editor.place.row + rows)),
-      week: Math.max(1, Math.min(weeks, editor.place.week + columns))
-    }
+    editor.corner = null
+    editor.place = clamp(editor.place.row + rows, editor.place.week + columns)
     void focus()
+  }
+
+  function extend(rows: number, columns: number) {
+    const from = editor.corner ?? editor.place
+    editor.corner = clamp(from.row + rows, from.week + columns)
   }
 
   const arrows: Record<string, [number, number]> = {
@@ -59,42 +88,89 @@
     ArrowLeft: [0, -1],
     ArrowRight: [0, 1]
   }
+  const NEXT_SIDE = { level: 'right', right: 'left', left: 'level' } as const
+
+  /** The side that a row gives more to now, in the first week that gives any. */
+  function sideNow(row: number): 'right' | 'left' | 'level' {
+    for (const c of sheet?.lines[row]?.cells ?? []) {
+      const runs = c.train === null ? [] : (sheet?.trains[c.train]?.runs ?? [])
+      const right = runs.filter((r) => r === 'right').length
+      const left = runs.filter((r) => r === 'left').length
+      if (right !== left) return right > left ? 'right' : 'left'
+    }
+    return 'level'
+  }
+
+  function withAlt(event: KeyboardEvent): (() => unknown) | undefined {
+    if (event.key === 'ArrowUp') return () => editor.move(-1).then(focus)
+    if (event.key === 'ArrowDown') return () => editor.move(1).then(focus)
+    if (/^Digit[1-9]$/.test(event.code)) return () => remedy(Number(event.code.slice(5)))
+    switch (event.code) {
+      case 'KeyO':
+        return order
+      case 'KeyL':
+        return () => editor.lighter().then(focus)
+      case 'KeyS':
+        return () => editor.sides(editor.place.row, NEXT_SIDE[sideNow(editor.place.row)]).then(focus)
+      case 'KeyR': {
+        const rounds = sheet?.lines[editor.place.row]?.rounds ?? 1
+        return () => editor.circuit(rounds >= 3 ? 1 : rounds + 1).then(focus)
+      }
+    }
+    return undefined
+  }
+
+  function withCommand(event: KeyboardEvent): (() => unknown) | undefined {
+    const key = event.key.toLowerCase()
+    if (key === 'arrowright') return () => editor.fill().then(focus)
+    if (key === 'z') return () => (event.shiftKey ? editor.redo() : editor.undo()).then(focus)
+    if (key === 'y') return () => editor.redo().then(focus)
+    return undefined
+  }
+
+  function plain(event: KeyboardEvent): (() => unknown) | undefined {
+    const arrow = arrows[event.key]
+    if (arrow) return () => (event.shiftKey ? extend(...arrow) : step(...arrow))
+    const text = editor.row()?.cells[editor.place.week - 1] ?? ''
+    switch (event.key) {
+      case 'Home':
+        return () => step(0, -weeks)
+      case 'End':
+        return () => step(0, weeks)
+      case 'PageUp':
+        return () => step(-8, 0)
+      case 'PageDown':
+        return () => step(8, 0)
+      case 'Enter':
+        return event.shiftKey ? details : () => begin(text)
+      case 'F2':
+        return () => begin(text)
+      case 'Delete':
+        return () => (event.shiftKey ? editor.remove(editor.place.row) : editor.clear()).then(focus)
+      case 'Backspace':
+        return () => editor.clear().then(focus)
+      case 'Insert':
+      case '+':
+        return insert
+      case '?':
+        return help
+      case 'Escape':
+        return () => (editor.corner = null)
+    }
+    return event.key.length === 1 && event.key !== ' ' ? () => begin(event.key) : undefined
+  }
 
   function keys(event: KeyboardEvent) {
-    const command = event.ctrlKey || event.metaKey
-    const text = editor.document.lines[editor.place.row]?.cells[editor.place.week - 1] ?? ''
-    const done = () => event.preventDefault()
-    if (event.key in arrows) {
-      done()
-      const [r, c] = arrows[event.key] as [number, number]
-      if (event.altKey && r) void editor.move(r).then(focus)
-      else if (command && c > 0) void editor.fill().then(focus)
-      else if (!command) step(r, c)
-    } else if (command && event.key.toLowerCase() === 'z') {
-      done()
-      void (event.shiftKey ? editor.redo() : editor.undo()).then(focus)
-    } else if (command && event.key.toLowerCase() === 'y') {
-      done()
-      void editor.redo().then(focus)
-    } else if (event.key === 'Enter' || event.key === 'F2') {
-      done()
-      void begin(text)
-    } else if (event.key === 'Delete' && event.shiftKey) {
-      done()
-      void editor.remove(editor.place.row).then(focus)
-    } else if (event.key === 'Delete' || event.key === 'Backspace') {
-      done()
-      void editor.type(editor.place.row, editor.place.week, '').then(focus)
-    } else if (event.key === 'Insert' || event.key === '+') {
-      done()
-      insert()
-    } else if (event.key === '?') {
-      done()
-      help()
-    } else if (event.key.length === 1 && !command && !event.altKey && event.key !== ' ') {
-      done()
-      void begin(event.key)
-    }
+    const inCell = (event.target as HTMLElement).getAttribute('role') === 'gridcell'
+    if (!inCell) return
+    const act = event.altKey
+      ? withAlt(event)
+      : event.ctrlKey || event.metaKey
+        ? withCommand(event)
+        : plain(event)
+    if (!act) return
+    event.preventDefault()
+    void act()
   }
 
   function inputKeys(event: KeyboardEvent) {
@@ -113,6 +189,36 @@
         .then(focus)
     }
   }
+
+  function copy(event: ClipboardEvent, cut: boolean) {
+    if (editing !== null) return
+    event.preventDefault()
+    event.clipboardData?.setData('text/plain', editor.copied())
+    if (cut) void editor.clear().then(focus)
+  }
+
+  function paste(event: ClipboardEvent) {
+    if (editing !== null) return
+    event.preventDefault()
+    void editor.paste(event.clipboardData?.getData('text/plain') ?? '').then(focus)
+  }
+
+  function pick(event: MouseEvent, row: number, week: number) {
+    if (event.shiftKey) editor.corner = { row, week }
+    else {
+      editor.corner = null
+      editor.place = { row, week }
+    }
+    void focus()
+  }
+  /** A dose line cut where a side is named, each side in its colour. */
+  function sided(line: string): { text: string; ink: string }[] {
+    return (line.match(/[RL]\d+ ?|[^RL]+/g) ?? [line]).map((text) => ({
+      text,
+      ink: /^R\d/.test(text) ? 'text-side-right' : /^L\d/.test(text) ? 'text-side-left' : ''
+    }))
+  }
+  const partWord = (when: string) => (when === 'both' ? 'morning and evening' : when)
 </script>
 
 {#if sheet}
@@ -120,8 +226,12 @@
     bind:this={table}
     role="grid"
     aria-label="Program sheet"
+    aria-multiselectable="true"
     class="border-collapse"
     onkeydown={editing === null ? keys : undefined}
+    oncopy={(e) => copy(e, false)}
+    oncut={(e) => copy(e, true)}
+    onpaste={paste}
   >
     <colgroup
       ><col class="w-[22px]" /><col class="w-[206px]" />{#each sheet.weeks as w (w.number)}<col
@@ -132,21 +242,37 @@
     <tbody>
       {#each sheet.lines as line, row (line.id)}
         <tr
+          data-row={line.id}
           class="{stageStart(row)
             ? 'border-t border-ink/60'
             : 'border-t border-rule'} last:border-b last:border-b-ink/60"
         >
           {#if stageStart(row)}
-            <th rowspan={stageRows(row)} class="align-middle text-[12px] font-bold whitespace-nowrap"
+            <th
+              rowspan={stageRows(row)}
+              class="bg-paper align-middle text-[12px] leading-none font-bold whitespace-nowrap"
               ><span class="mx-auto block rotate-180 [writing-mode:vertical-rl]"
-                >{line.stage[0]?.toUpperCase()}{line.stage.slice(1)}</span
+                >{stageRows(row) > 1 ? `${line.stage[0]?.toUpperCase()}${line.stage.slice(1)}` : ''}</span
               ></th
             >
           {/if}
-          <th scope="row" class="border-l border-ink/60 pl-2 text-left font-normal">
+          <th
+            scope="row"
+            class="relative border-l border-ink/60 bg-paper pl-2 text-left font-normal"
+            ondblclick={() => {
+              editor.place = { row, week: editor.place.week }
+              details()
+            }}
+          >
             <span class="block text-[13px] leading-[15px] font-bold">{line.name}</span>
             <span class="block text-[12px] leading-[14px] text-soft"
-              >{line.family}{line.sides === 'together' ? '' : ', each side apart'}</span
+              >{stageRows(row) === 1 && stageStart(row) ? `${line.stage}: ` : ''}{line.family}{line.sides ===
+              'together'
+                ? ''
+                : ', each side apart'}{sheet.parts.length > 1 ? `, ${partWord(line.when)}` : ''}{line.rounds >
+              1
+                ? `, ${line.rounds} rounds`
+                : ''}{line.days ? `, ${line.days[editor.place.week - 1]} days` : ''}</span
             >
           </th>
           {#each line.cells as cell, i (i)}
@@ -154,23 +280,33 @@
             {@const shown = cell.canonical ?? cell.text}
             {@const before = line.cells[i - 1]}
             {@const changed = i === 0 || (before?.canonical ?? before?.text) !== shown}
+            {@const many = editor.corner !== null && inside(chosen, row, i + 1)}
             <td
               role="gridcell"
               tabindex={here ? 0 : -1}
               data-here={here}
+              aria-selected={many || here}
               aria-label="{line.name}, week {i + 1}: {shown || 'rest'}{cell.error
                 ? `. ${cell.error.message}`
                 : ''}{cell.over_ceiling ? '. Over the daily ceiling' : ''}"
               aria-invalid={!!cell.error || cell.over_ceiling}
-              class="relative h-[34px] border-l border-rule px-1 align-top outline-none {editor.place.week ===
-              i + 1
-                ? 'bg-sheet'
-                : ''} {cell.over_ceiling || cell.error ? 'bg-[#f6d9d6]' : ''} {here
-                ? 'shadow-[inset_0_0_0_2px_var(--color-action)]'
-                : ''}"
-              onfocus={() => (editor.place = { row, week: i + 1 })}
+              class="relative h-[31px] border-l border-rule px-1 align-top outline-none {cell.over_ceiling ||
+              cell.error
+                ? 'bg-[#f6d9d6]'
+                : many
+                  ? 'bg-[#e9dfe9]'
+                  : editor.place.week === i + 1
+                    ? 'bg-sheet'
+                    : sheet.weeks[i]?.lighter
+                      ? 'bg-[#efe9dc]'
+                      : ''} {here ? 'shadow-[inset_0_0_0_2px_var(--color-action)]' : ''}"
+              onfocus={() => {
+                if (!here) editor.place = { row, week: i + 1 }
+              }}
               ondblclick={() => begin(shown)}
-              onclick={() => focus()}
+              onmousedown={(e) => {
+                if (editing === null) pick(e, row, i + 1)
+              }}
             >
               {#if here && editing !== null}
                 <input
@@ -178,32 +314,32 @@
                   bind:value={editing}
                   onkeydown={inputKeys}
                   onblur={() => commit(false)}
-                  class="absolute top-0 left-0 z-10 h-[34px] min-w-full bg-sheet px-1 dose text-[15px] outline-2 outline-action"
+                  class="absolute top-0 left-0 z-10 h-[31px] min-w-full bg-sheet px-1 dose text-[15px] outline-2 outline-action"
                   style="width:{Math.max(column, editing.length * 9 + 20)}px"
                   aria-label="Dose of {line.name}, week {i + 1}"
                 />
+              {:else if cell.error}
+                <span class="block truncate dose text-[13px] leading-[16px] text-stop"
+                  >{cell.text.slice(0, cell.error.start)}<mark
+                    class="bg-transparent text-stop underline decoration-wavy"
+                    >{cell.text.slice(cell.error.start, cell.error.end) || '…'}</mark
+                  >{cell.text.slice(cell.error.end)}</span
+                >
               {:else}
                 <span
-                  class="block dose text-[14px] leading-[17px] {changed ? '' : 'text-soft'} {cell.error
-                    ? 'text-stop underline decoration-wavy'
-                    : ''}"
+                  class="block truncate dose text-[13px] leading-[16px] {changed
+                    ? 'text-ink'
+                    : 'text-soft opacity-75'}"
                 >
-                  {#if shown}{#each shown.split(/(R\d+|L\d+)/) as part, k (k)}<span
-                        class={/^R\d/.test(part)
-                          ? 'text-side-right'
-                          : /^L\d/.test(part)
-                            ? 'text-side-left'
-                            : ''}>{part}</span
+                  {#if shown}{#each sided(shown) as part, k (k)}<span class={part.ink}>{part.text}</span
                       >{/each}{:else}rest{/if}
                 </span>
-                {#if cell.train}<PulseTrain
-                    train={cell.train}
-                    width={column - 9}
-                    height={13}
-                    seconds={scale(row)}
-                    faded={!changed}
-                    label="pulse train of {shown}"
-                  />{/if}
+                {#if cell.train !== null}{@const train = sheet.trains[cell.train]}{#if train}<Glyph
+                      {train}
+                      width={column - 9}
+                      seconds={scales[row] ?? 0}
+                      faded={!changed}
+                    />{/if}{/if}
               {/if}
             </td>
           {/each}

@@ -2,13 +2,16 @@
   import { clock } from '../format'
   import type { SheetEditor } from './editor.svelte'
 
-  /** Minutes of a session over each week, with the client's minutes as a line, and sessions a week to change. */
+  /** Minutes of a session over each week, with the client's minutes as a line, and days a week to change. */
   let { editor, column }: { editor: SheetEditor; column: number } = $props()
   const sheet = $derived(editor.sheet)
   const budget = $derived((editor.document.minutes ?? 0) * 60)
   const most = $derived(Math.max(budget * 1.15, 60, ...(sheet?.weeks.map((w) => w.seconds) ?? [])))
-  const tall = 40
+  const tall = 36
   const bar = (s: number) => (s / most) * tall
+  const DAYS = [1, 2, 3, 3.5, 4, 5, 6, 7]
+  const name = (n: number) =>
+    n === 3.5 ? 'every other' : n === 7 ? 'daily' : n === 1 ? '1 day' : `${n} days`
 </script>
 
 <thead>
@@ -23,7 +26,7 @@
       {@const over = budget > 0 && w.seconds > budget + 0.5}
       <th
         class="relative border-l border-rule pb-1 align-bottom font-normal {editor.place.week === w.number
-          ? 'bg-sheet shadow-[0_-1px_0_var(--color-ink)]'
+          ? 'bg-sheet shadow-[inset_1px_0_0_var(--color-ink),inset_-1px_0_0_var(--color-ink),inset_0_1px_0_var(--color-ink)]'
           : ''}"
       >
         {#if budget}<span
@@ -32,7 +35,7 @@
           ></span>{/if}
         <div class="flex items-end gap-1.5 pl-1.5" style="height:{tall + 6}px">
           <span
-            class="relative w-[11px] bg-ink"
+            class="relative w-[9px] shrink-0 {w.lighter ? 'border border-ink bg-sheet' : 'bg-ink'}"
             style="height:{bar(Math.min(w.seconds, budget || w.seconds))}px"
           >
             {#if over}<span
@@ -40,16 +43,16 @@
                 style="height:{bar(w.seconds - budget)}px"
               ></span>{/if}
           </span>
-          <span class="text-left leading-[15px]">
+          <span class="min-w-0 text-left leading-[15px]">
             <b class="block text-[14px] {over ? 'text-watch' : ''}">{clock(w.seconds)}</b>
             <select
-              class="-ml-0.5 block max-w-[{column - 20}px] bg-transparent text-[12px] text-soft"
-              aria-label="Sessions in week {w.number}"
+              class="-ml-0.5 block w-full bg-transparent text-[12px] text-soft"
+              style="max-width:{column - 22}px"
+              aria-label="Days in week {w.number}"
               value={w.sessions}
               onchange={(e) => editor.sessions(w.number, Number(e.currentTarget.value))}
             >
-              {#each [1, 2, 3, 4, 5, 6, 7] as n (n)}<option value={n}>{n} {n === 1 ? 'day' : 'days'}</option
-                >{/each}
+              {#each DAYS as n (n)}<option value={n}>{name(n)}</option>{/each}
             </select>
           </span>
         </div>
@@ -61,8 +64,10 @@
     {#each sheet?.weeks ?? [] as w (w.number)}
       <th
         class="border-l border-rule pl-1.5 text-left font-head text-[15px] {editor.place.week === w.number
-          ? 'bg-sheet'
-          : ''}">{w.number}</th
+          ? 'bg-sheet shadow-[inset_1px_0_0_var(--color-ink),inset_-1px_0_0_var(--color-ink)]'
+          : ''}"
+        >{w.number}{#if w.lighter}<span class="pl-1 font-sans text-[12px] font-normal text-soft">lighter</span
+          >{/if}</th
       >
     {/each}
   </tr>

@@ -1,53 +1,99 @@
-/** The program sheet being edited: document, what the core says of it, selection, undo, and saving without loss. */
+/**
+ * The sheet being edited: document, what the core says of it, selection, undo of everything, and saving without loss.
+ * The same editor serves programs and templates; rules and remedies are the server's.
+ */
 import { api, ask, Problem, words, type Schemas } from '../api/client'
+import { cellsOf, pasted, range, withCells, type Doc, type Place, type Range, type Row } from './document'
 
-/** The document with everything present, as the server always sends it. */
-type Row = Required<Schemas['LineDocument']>
-type Doc = Omit<Required<Schemas['ProgramDocument']>, 'lines'> & { lines: Row[] }
-
-export interface Place {
-  row: number
-  week: number
-}
+export type Kind = 'program' | 'template'
+type Snapshot = { title: string; document: Doc }
+type Edited = Schemas['EditedView']
 
 const SAVE_AFTER_MS = 700
+const RETRY_MS = [2000, 4000, 8000, 15_000, 30_000]
+const MOST_UNDO = 200
 
 export class SheetEditor {
-  id: string
-  clientId = ''
+  readonly kind: Kind
+  readonly id: string
+  /** A template that ships can be looked at and copied, not changed. */
+  fixed = $state(false)
+  clientId = $state<string | null>(null)
   clientName = $state('')
   clientToday = $state('')
   title = $state('')
-  document = $state<Doc>({ weeks: 1, sessions: [1], minutes: null, concern: null, lines: [] })
-  sheet = $state<Schemas['SheetView'] | null>(null)
+  document = $state.raw<Doc>({
+    weeks: 1,
+    sessions: [1],
+    minutes: null,
+    concern: null,
+    mode: 'calendar',
+    approach: 'balanced',
+    lighter: [],
+    circuits: [],
+    expectations: '',
+    lines: []
+  })
+  sheet = $state.raw<Schemas['SheetView'] | null>(null)
   version = $state(0)
   place = $state<Place>({ row: 0, week: 1 })
+  /** The other corner of a selected range; null when one cell is selected. */
+  corner = $state<Place | null>(null)
   saving = $state<'saved' | 'waiting' | 'saving' | 'failed'>('saved')
   remark = $state('')
   problem = $state('')
   conflict = $state('')
-  private past: string[] = []
-  private future: string[] = []
+  private past: Snapshot[] = []
+  private future: Snapshot[] = []
   private timer: ReturnType<typeof setTimeout> | undefined
+  private failures = 0
   private checks = 0
 
-  constructor(id: string) {
+  constructor(kind: Kind, id: string) {
+    this.kind = kind
     this.id = id
   }
 
-  private get path() {
-    return { path: { program_id: this.id } }
-  }
-
   private get stash() {
-    return `dimbo-program-${this.id}`
+    return `dimbo-${this.kind}-${this.id}`
   }
 
-  async load(): Promise<void> {
-    const found = await ask(api.GET('/api/programs/{program_id}', { params: this.path }))
+  /** What every question to the core carries. */
+  private get body() {
+    return {
+      client_id: this.clientId,
+      program_id: this.kind === 'program' ? this.id : null,
+      document: this.document
+    }
+  }
+
+  get selected(): Range {
+    return range(this.place, this.corner ?? this.place)
+  }
+
+  get weeks(): number {
+    return this.document.weeks
+  }
+
+  private async fetch() {
+    if (this.kind === 'template') {
+      const found = await ask(
+        api.GET('/api/templates/{template_id}', { params: { path: { template_id: this.id } } })
+      )
+      this.fixed = !found.own
+      return { ...found, saved_by: 'Somebody' }
+    }
+    const found = await ask(
+      api.GET('/api/programs/{program_id}', { params: { path: { program_id: this.id } } })
+    )
     this.clientId = found.client_id
     this.clientName = found.client_name
     this.clientToday = found.client_today
+    return found
+  }
+
+  async load(): Promise<void> {
+    const found = await this.fetch()
     this.version = found.version
     this.title = found.title
     this.document = found.document as Doc
@@ -64,21 +110,66 @@ export class SheetEditor {
     }
   }
 
+  /** Save as soon as the connection is back. Returns how to stop listening. */
+  listen(): () => void {
+    const back = () => {
+      if (this.saving === 'failed' && !this.conflict) void this.save()
+    }
+    window.addEventListener('online', back)
+    return () => {
+      window.removeEventListener('online', back)
+      clearTimeout(this.timer)
+    }
+  }
+
+  private remember() {
+    this.past.push({ title: this.title, document: this.document })
+    if (this.past.length > MOST_UNDO) this.past.shift()
+    this.future = []
+  }
+
   /** Change the document; the state before can be had back. */
   async change(edit: (document: Doc) => Doc): Promise<void> {
-    this.past.push(JSON.stringify($state.snapshot(this.document)))
-    this.future = []
-    await this.put(edit($state.snapshot(this.document) as Doc))
+    if (this.fixed) {
+      this.remark = 'This template ships and stays as it is. Copy it to change it.'
+      return
+    }
+    this.remember()
+    await this.put(edit(this.document))
+  }
+
+  /** A document that the core has changed, with its checks. */
+  private take(edited: Edited): void {
+    this.remember()
+    this.checks++
+    this.show(edited.document as Doc)
+    this.sheet = edited.sheet
+    this.problem = ''
+    this.saveSoon()
+  }
+
+  private show(document: Doc) {
+    this.document = document
+    const rows = Math.max(0, document.lines.length - 1)
+    this.place = {
+      row: Math.max(0, Math.min(this.place.row, rows)),
+      week: Math.min(this.place.week, document.weeks)
+    }
+    this.corner = null
   }
 
   private async put(document: Doc): Promise<void> {
-    this.document = document
-    this.place = {
-      row: Math.max(0, Math.min(this.place.row, document.lines.length - 1)),
-      week: Math.min(this.place.week, document.weeks)
-    }
+    const { corner } = this
+    this.show(document)
+    this.corner = corner
     this.saveSoon()
     await this.check()
+  }
+
+  retitle(title: string): void {
+    this.remember()
+    this.title = title
+    this.saveSoon()
   }
 
   async undo(): Promise<void> {
@@ -89,47 +180,61 @@ export class SheetEditor {
     await this.step(this.future, this.past)
   }
 
-  private async step(from: string[], to: string[]): Promise<void> {
-    const state = from.pop()
-    if (!state) return
-    to.push(JSON.stringify($state.snapshot(this.document)))
-    await this.put(JSON.parse(state) as Doc)
+  private async step(from: Snapshot[], to: Snapshot[]): Promise<void> {
+    const snapshot = from.pop()
+    if (!snapshot) {
+      this.remark = from === this.past ? 'Nothing to undo.' : 'Nothing to redo.'
+      return
+    }
+    to.push({ title: this.title, document: this.document })
+    this.title = snapshot.title
+    await this.put(snapshot.document)
   }
 
   /** Ask the core; an answer that was overtaken by a later edit is dropped. */
   async check(): Promise<void> {
     const mine = ++this.checks
     try {
-      const body = { client_id: this.clientId, document: $state.snapshot(this.document) as Doc }
-      const sheet = await ask(api.POST('/api/sheet/check', { body }))
+      const sheet = await ask(api.POST('/api/sheet/check', { body: this.body }))
       if (mine === this.checks) {
         this.sheet = sheet
         this.problem = ''
       }
     } catch (error) {
-      if (mine === this.checks) this.problem = words(error)
+      if (mine === this.checks) this.problem = `${words(error)} The checks wait; what you type is kept.`
     }
   }
 
   saveSoon(): void {
-    const mine = { version: this.version, title: this.title, document: $state.snapshot(this.document) }
-    localStorage.setItem(this.stash, JSON.stringify(mine))
+    localStorage.setItem(
+      this.stash,
+      JSON.stringify({ version: this.version, title: this.title, document: this.document })
+    )
     this.saving = 'waiting'
     clearTimeout(this.timer)
     this.timer = setTimeout(() => void this.save(), SAVE_AFTER_MS)
   }
 
+  private async send(): Promise<number> {
+    const body = { base_version: this.version, title: this.title, document: this.document }
+    if (this.kind === 'template') {
+      const params = { path: { template_id: this.id } }
+      return (await ask(api.PUT('/api/templates/{template_id}', { params, body }))).version
+    }
+    return (
+      await ask(api.PUT('/api/programs/{program_id}', { params: { path: { program_id: this.id } }, body }))
+    ).version
+  }
+
   async save(): Promise<boolean> {
     clearTimeout(this.timer)
-    if (this.conflict) return false
+    if (this.conflict || this.fixed) return false
     this.saving = 'saving'
-    const document = $state.snapshot(this.document) as Doc
-    const text = JSON.stringify(document) + this.title
+    const { document, title } = this
     try {
-      const body = { base_version: this.version, title: this.title, document }
-      const saved = await ask(api.PUT('/api/programs/{program_id}', { params: this.path, body }))
-      this.version = saved.version
-      if (JSON.stringify($state.snapshot(this.document)) + this.title === text) {
+      this.version = await this.send()
+      this.failures = 0
+      if (this.document === document && this.title === title) {
         this.saving = 'saved'
         localStorage.removeItem(this.stash)
       } else this.saveSoon()
@@ -138,14 +243,20 @@ export class SheetEditor {
     } catch (error) {
       this.saving = 'failed'
       if (error instanceof Problem && error.status === 409) this.conflict = error.message
-      else this.problem = `${words(error)} What you wrote is kept in this browser.`
+      else {
+        this.problem = `${words(error)} What you wrote is kept in this browser.`
+        if (!(error instanceof Problem) || error.status === 0 || error.status >= 500) {
+          const wait = RETRY_MS[Math.min(this.failures++, RETRY_MS.length - 1)]
+          this.timer = setTimeout(() => void this.save(), wait)
+        }
+      }
       return false
     }
   }
 
   /** After a conflict: mine becomes the next version (theirs stays among the versions), or theirs is taken. */
   async resolve(keep: 'mine' | 'theirs'): Promise<void> {
-    const newest = await ask(api.GET('/api/programs/{program_id}', { params: this.path }))
+    const newest = await this.fetch()
     this.conflict = ''
     this.version = newest.version
     if (keep === 'mine') {
@@ -154,63 +265,136 @@ export class SheetEditor {
     }
     localStorage.removeItem(this.stash)
     this.title = newest.title
-    this.document = newest.document as Doc
+    this.show(newest.document as Doc)
     this.sheet = newest.sheet
     this.saving = 'saved'
   }
 
+  /** Show a version that was made the newest elsewhere. */
+  async reload(): Promise<void> {
+    const newest = await this.fetch()
+    this.remember()
+    this.version = newest.version
+    this.title = newest.title
+    this.show(newest.document as Doc)
+    this.sheet = newest.sheet
+  }
+
+  row(at = this.place.row): Row | undefined {
+    return this.document.lines[at]
+  }
+
+  /** Type into one cell; what can be read is put into its canonical form. */
   async type(row: number, week: number, text: string): Promise<void> {
-    await this.change((d) => ({
-      ...d,
-      lines: d.lines.map((l, i) => (i === row ? withCell(l, week, text) : l))
-    }))
+    await this.change((d) => withCells(d, [[row, week, text]]))
     const answer = this.sheet?.lines[row]?.cells[week - 1]
     const line = this.document.lines[row]
-    if (
-      answer?.text !== text ||
-      line?.cells[week - 1] !== text ||
-      !answer.canonical ||
-      answer.canonical === text
-    )
-      return
-    this.document.lines[row] = withCell($state.snapshot(line) as Row, week, answer.canonical)
+    const canonical = answer?.canonical
+    if (!canonical || answer.text !== text || line?.cells[week - 1] !== text || canonical === text) return
+    this.document = withCells(this.document, [[row, week, canonical]])
     this.saveSoon()
   }
 
+  async clear(): Promise<void> {
+    await this.change((d) =>
+      withCells(
+        d,
+        cellsOf(this.selected).map(([r, w]) => [r, w, ''])
+      )
+    )
+  }
+
+  /** The selected range as text that spreadsheets read: tabs between weeks, lines between rows. */
+  copied(): string {
+    const { top, bottom, first, last } = this.selected
+    return this.document.lines
+      .slice(top, bottom + 1)
+      .map((line) => line.cells.slice(first - 1, last).join('\t'))
+      .join('\n')
+  }
+
+  /** Paste text from a spreadsheet at the selection; one value fills the whole selection. */
+  async paste(text: string): Promise<void> {
+    const { cells, left } = pasted(text, this.selected, this.document)
+    if (!cells.length) return
+    await this.change((d) => withCells(d, cells))
+    this.remark = left ? `${left} cells did not fit the sheet and were left away.` : ''
+  }
+
+  private async edit(request: () => Promise<Edited>): Promise<void> {
+    if (this.fixed) {
+      this.remark = 'This template ships and stays as it is. Copy it to change it.'
+      return
+    }
+    try {
+      this.take(await request())
+    } catch (error) {
+      this.remark = words(error)
+    }
+  }
+
+  async fix(note: Schemas['NoteView']): Promise<void> {
+    await this.edit(() =>
+      ask(api.POST('/api/sheet/fix', { body: { ...this.body, rule: note.rule, line: note.line } }))
+    )
+    if (note.fix) this.remark = `${note.fix}: done. Ctrl Z takes it back.`
+  }
+
+  async lighter(week = this.place.week): Promise<void> {
+    await this.edit(() => ask(api.POST('/api/sheet/lighter', { body: { ...this.body, week } })))
+  }
+
+  async order(): Promise<Schemas['PlacedView'][]> {
+    let places: Schemas['PlacedView'][] = []
+    await this.edit(async () => {
+      const ordered = await ask(api.POST('/api/sheet/order', { body: this.body }))
+      places = ordered.places
+      return ordered
+    })
+    return places
+  }
+
+  async sides(row: number, side: 'right' | 'left' | 'level'): Promise<void> {
+    const line = this.row(row)?.id
+    if (line) await this.edit(() => ask(api.POST('/api/sheet/sides', { body: { ...this.body, line, side } })))
+  }
+
   async fill(): Promise<void> {
-    const line = this.document.lines[this.place.row]
+    const { row, week } = this.place
+    const line = this.row(row)
     if (!line) return
     try {
-      const body = {
-        client_id: this.clientId,
-        exercise: line.exercise,
-        cells: [...line.cells],
-        week: this.place.week
-      }
+      const body = { ...this.body, line: line.id, week }
       const filled = await ask(api.POST('/api/sheet/fill', { body }))
-      this.remark = filled.remark
-      const row = this.place.row
       await this.change((d) => ({
         ...d,
         lines: d.lines.map((l, i) => (i === row ? { ...l, cells: filled.cells } : l))
       }))
+      this.remark = filled.remark
     } catch (error) {
       this.remark = words(error)
     }
   }
 
   async add(exercise: string, stages: string[]): Promise<void> {
-    const body = { client_id: this.clientId, exercise, weeks: this.document.weeks }
-    const made = (await ask(api.POST('/api/sheet/line', { body }))) as Row
+    const made = await ask(api.POST('/api/sheet/line', { body: { ...this.body, exercise } }))
+    const line = { ...made, when: this.row()?.when ?? 'morning', days: null, note: '', why: '' } as Row
     const order = (l: Row) => stages.indexOf(l.stage)
-    let at = this.document.lines.findIndex((l) => order(l) > order(made))
+    let at = this.document.lines.findIndex((l) => order(l) > order(line))
     if (at < 0) at = this.document.lines.length
-    await this.change((d) => ({ ...d, lines: [...d.lines.slice(0, at), made, ...d.lines.slice(at)] }))
+    await this.change((d) => ({ ...d, lines: [...d.lines.slice(0, at), line, ...d.lines.slice(at)] }))
     this.place = { row: at, week: 1 }
   }
 
   async remove(row: number): Promise<void> {
-    await this.change((d) => ({ ...d, lines: d.lines.filter((_, i) => i !== row) }))
+    const gone = this.row(row)?.id
+    await this.change((d) => ({
+      ...d,
+      lines: d.lines.filter((_, i) => i !== row),
+      circuits: d.circuits
+        .map((c) => ({ ...c, lines: c.lines.filter((l) => l !== gone) }))
+        .filter((c) => c.lines.length)
+    }))
   }
 
   async move(by: number): Promise<void> {
@@ -221,16 +405,39 @@ export class SheetEditor {
       const lines = [...d.lines]
       const [taken] = lines.splice(row, 1)
       if (taken) lines.splice(to, 0, taken)
-      return { ...d, lines }
+      return { ...d, lines, circuits: d.circuits.filter((c) => together(c.lines, lines)) }
     })
     this.place = { row: to, week }
   }
 
-  async sessions(week: number, count: number): Promise<void> {
-    await this.change((d) => ({ ...d, sessions: d.sessions.map((s, i) => (i === week - 1 ? count : s)) }))
+  async setRow(row: number, values: Partial<Row>): Promise<void> {
+    await this.change((d) => ({
+      ...d,
+      lines: d.lines.map((l, i) => (i === row ? { ...l, ...values } : l))
+    }))
+  }
+
+  async setFrame(values: Partial<Doc>): Promise<void> {
+    await this.change((d) => ({ ...d, ...values }))
+  }
+
+  async sessions(week: number, days: number): Promise<void> {
+    await this.change((d) => ({ ...d, sessions: d.sessions.map((s, i) => (i === week - 1 ? days : s)) }))
+  }
+
+  /** The selected rows as a circuit of so many rounds; one round takes the circuit away. */
+  async circuit(rounds: number): Promise<void> {
+    const { top, bottom } = this.selected
+    const ids = this.document.lines.slice(top, bottom + 1).map((l) => l.id)
+    await this.change((d) => {
+      const others = d.circuits.filter((c) => !c.lines.some((l) => ids.includes(l)))
+      return { ...d, circuits: rounds > 1 ? [...others, { lines: ids, rounds }] : others }
+    })
   }
 }
 
-function withCell(line: Row, week: number, text: string): Row {
-  return { ...line, cells: line.cells.map((c, i) => (i === week - 1 ? text : c)) }
+/** Whether the rows of a circuit still stand together. */
+function together(circuit: string[], lines: Row[]): boolean {
+  const at = lines.findIndex((l) => l.id === circuit[0])
+  return circuit.every((id, i) => lines[at + i]?.id === id)
 }

@@ -2,7 +2,7 @@
   import { onMount } from 'svelte'
   import map from './face-map.json'
   import art from './face-figure.json'
-  import { toward, type Side } from './face-map'
+  import { drawn, toward, type Fills, type Side } from './face-map'
   import {
     CYCLE_S,
     curve,
@@ -25,6 +25,7 @@
     side = 'right',
     mirror = false,
     night = false,
+    fills = {},
     label
   }: {
     figure: FigureData
@@ -33,6 +34,8 @@
     /** As in a mirror, for the client. */
     mirror?: boolean
     night?: boolean
+    /** Muscles at work, shown in their side's hatch. */
+    fills?: Fills
     label: string
   } = $props()
 
@@ -48,11 +51,14 @@
   const sides = ['right', 'left'] as const
   const works = (s: Side) => !figure.one_side || s === side
   const low = $derived(
-    [...figure.hands.map((h) => h.path), ...figure.moves].flat().some((p) => (places(figure.view, [p])[0]?.[1] ?? 0) > 305) ||
-      behind
+    [...figure.hands.map((h) => h.path), ...figure.moves]
+      .flat()
+      .some((p) => (places(figure.view, [p])[0]?.[1] ?? 0) > 305) || behind
   )
   const wide = $derived(
-    [...figure.hands.map((h) => h.path), ...figure.moves].flat().some((p) => /shoulder|collarbone-outer|blade/.test(p))
+    [...figure.hands.map((h) => h.path), ...figure.moves]
+      .flat()
+      .some((p) => /shoulder|collarbone-outer|blade/.test(p))
   )
   const box = $derived(wide ? [-205, -16, 410, 462] : low ? [-150, -14, 300, 450] : [-140, -14, 280, 330])
 
@@ -69,6 +75,7 @@
     frame = requestAnimationFrame(step)
     return () => cancelAnimationFrame(frame)
   })
+  const muscles = $derived(drawn(behind ? 'behind' : 'facing', false).filter(([name]) => fills[name]))
   const share = $derived(swing(phase))
   const posed = $derived(pose(figure.head, figure.head.length > 1 ? share : 1))
   const turn = $derived(figure.one_side && side === 'left' ? -1 : 1)
@@ -106,7 +113,12 @@
       })
 </script>
 
-<svg viewBox={box.join(' ')} role="img" aria-label="{label}. {figure.words.join(' ')}" class="block h-full w-full">
+<svg
+  viewBox={box.join(' ')}
+  role="img"
+  aria-label="{label}. {figure.words.join(' ')}"
+  class="block h-full w-full"
+>
   <defs>
     {#each sides as s (s)}
       <marker
@@ -120,6 +132,19 @@
       >
         <path d="M0 0L10 5L0 10L3 5Z" fill={inks[s]} />
       </marker>
+      <pattern
+        id="{id}-hatch-{s}"
+        width="5"
+        height="5"
+        patternUnits="userSpaceOnUse"
+        patternTransform="scale({way[s]} 1) rotate({s === 'right' ? -45 : 45})"
+      >
+        <rect width="5" height="5" fill={inks[s]} fill-opacity=".3" /><path
+          d="M0 2.5H5"
+          stroke={inks[s]}
+          stroke-width="1.5"
+        />
+      </pattern>
     {/each}
   </defs>
   {#each sides as s (s)}
@@ -142,6 +167,21 @@
         {:else}
           <path d={map.hair} fill={ink} opacity=".55" />
         {/if}
+      </g>
+    {/each}
+    {#each sides as s (s)}
+      <g transform="scale({way[s]} 1)" data-fills={s}>
+        {#each muscles as [name, muscle] (name)}
+          {@const strength = fills[name]?.[s] ?? 0}
+          {#if strength > 0}<path
+              d={muscle.region}
+              data-muscle={name}
+              fill="url(#{id}-hatch-{s})"
+              fill-opacity={0.4 + 0.6 * strength}
+              stroke={inks[s]}
+              stroke-width="1"
+            />{/if}
+        {/each}
       </g>
     {/each}
     {#if !behind}

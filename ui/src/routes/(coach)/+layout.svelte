@@ -10,6 +10,7 @@
   const places = [
     { href: '/clients', name: 'Clients', also: '/programs' },
     { href: '/exercises', name: 'Exercises', also: '/exercises' },
+    { href: '/templates', name: 'Templates', also: '/templates' },
     { href: '/settings', name: 'Practice settings', also: '/settings' }
   ]
   const here = (place: (typeof places)[number]) =>

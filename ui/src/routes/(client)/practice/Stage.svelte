@@ -1,8 +1,9 @@
 <script lang="ts">
   import { clock } from '$lib/format'
   import type { Player } from '$lib/practice/player.svelte'
-  import { onNeck, type Fills } from '$lib/signature/face-map'
-  import FaceMap from '$lib/signature/FaceMap.svelte'
+  import type { Fills } from '$lib/signature/face-map'
+  import Figure from '$lib/signature/Figure.svelte'
+  import type { FigureData } from '$lib/signature/figure'
   import PulseTrain from '$lib/signature/PulseTrain.svelte'
 
   /** One cue at a time: side, count, what to do, and where the session stands. A tap anywhere pauses. */
@@ -78,7 +79,7 @@
   role="img"
   aria-label="{Math.round((100 * player.at) / player.session.seconds)} % of the session"
 >
-  {#each player.session.items as entry, i (entry.line_id)}
+  {#each player.session.items as entry, i (i)}
     {@const own = player.session.cues.filter((c) => c.item === i && c.beat !== 'change')}
     {@const from = own[0]?.start_s ?? 0}
     <rect
@@ -107,7 +108,9 @@
   </span>
   <span class="mt-2 grid min-h-0 grow grid-cols-[minmax(120px,1fr)_minmax(0,1.35fr)] gap-x-3">
     <span class="flex min-h-0 flex-col">
-      {#if targets}<span class="text-[20px] leading-tight text-night-soft">As in a mirror</span>{/if}
+      <span class="text-[20px] leading-tight text-night-soft"
+        >{item?.figure.view === 'behind' ? 'From behind' : 'As in a mirror'}</span
+      >
       <span class="mt-auto block text-[30px] leading-none font-bold" aria-live="assertive"
         >{player.playing ? verb : 'Paused'}</span
       >
@@ -115,21 +118,18 @@
         >{count}</span
       >
     </span>
-    {#if targets}
-      <span class="relative block min-h-0"
-        ><span class="absolute inset-0"
-          ><FaceMap
-            view="mirror"
-            fills={targets}
+    <span class="relative block min-h-0"
+      ><span class="absolute inset-0"
+        >{#if item}<Figure
+            figure={item.figure as FigureData}
+            fills={targets ?? {}}
+            side={cue?.side ?? 'right'}
+            mirror
             night
-            headOnly={!onNeck(Object.keys(targets))}
-            label="muscles at work"
-          /></span
-        ></span
-      >
-    {:else}
-      <span class="block text-[22px] leading-snug text-night-soft">Feel it: {item?.felt_at}</span>
-    {/if}
+            label="{item.name}, as in a mirror"
+          />{/if}</span
+      ></span
+    >
   </span>
   <span class="mt-3 block text-[22px] text-night-soft"
     >{after}{#if cue && cue.reps > 1}; {cue.rep} of {cue.reps}{/if}</span

@@ -48,7 +48,11 @@
       </p>
       <p class="mt-3">Nothing is planned until then, and nothing has to be made up.</p>
     {:else if today.session && !today.done_at}
-      <h1 class="mt-1 text-[34px]">{Math.ceil(today.session.seconds / 60)} minutes today</h1>
+      <h1 class="mt-1 text-[34px]">
+        {Math.ceil(today.session.seconds / 60)} minutes {today.session.part === 'evening'
+          ? 'this evening'
+          : 'today'}
+      </h1>
       <p class="mt-1">
         {today.session.items.length} exercises, {clock(today.session.seconds)} to the second. Week {today
           .session.week}, {today.done} of {today.planned} done.
@@ -68,7 +72,7 @@
       <section class="mt-6">
         <h2 class="text-[21px]">In this order</h2>
         <ol class="mt-1">
-          {#each today.session.items as item (item.line_id)}
+          {#each today.session.items as item, i (i)}
             <li class="grid grid-cols-[1fr_auto] items-center gap-x-3 border-b border-rule py-2">
               <span>{item.name}</span><span class="dose text-[17px]">{item.dose}</span>
               <PulseTrain

@@ -1,162 +1,208 @@
 <script lang="ts">
+  import { goto, replaceState } from '$app/navigation'
+  import { page } from '$app/state'
   import { onMount } from 'svelte'
   import { api, ask, words, type Schemas } from '$lib/api/client'
-  import { clock } from '$lib/format'
-  import { onNeck, type Fills } from '$lib/signature/face-map'
-  import FaceMap from '$lib/signature/FaceMap.svelte'
-  import PulseTrain from '$lib/signature/PulseTrain.svelte'
-  import Note from '$lib/parts/Note.svelte'
+  import { catalogue } from '$lib/catalogue.svelte'
+  import FacePicker from '$lib/signature/FacePicker.svelte'
+  import type { Fills, View } from '$lib/signature/face-map'
+  import CardPage from './CardPage.svelte'
+  import Editor from './Editor.svelte'
 
-  let catalogue = $state<Schemas['CatalogueView'] | null>(null)
-  let wanted = $state('')
-  let chosen = $state('')
+  /** Every exercise, found by touch on the face map, by muscle, concern, family, school, need or text. */
   let problem = $state('')
-  onMount(async () => {
+  let wanted = $state('')
+  let muscle = $state('')
+  let concern = $state('')
+  let family = $state('')
+  let school = $state('')
+  let need = $state('')
+  let retired = $state(false)
+  let chosen = $state('')
+  let card = $state.raw<Schemas['CardView'] | null>(null)
+  let view = $state<View>('facing')
+  let editing = $state.raw<{ copy: boolean; written: Schemas['WrittenView'] } | null>(null)
+  type Brief = Schemas['CardBrief']
+
+  onMount(() => {
+    chosen = page.url.hash.slice(1)
+    catalogue.load().catch((error: unknown) => (problem = words(error)))
+  })
+  const all = $derived(catalogue.view?.cards ?? [])
+  const text = (c: Brief) =>
+    `${c.name} ${c.family} ${c.stage} ${c.purpose} ${c.concerns.map((x) => x.name).join(' ')} ${[...c.prime_movers, ...c.helpers].map((x) => x.name).join(' ')} ${c.needs.join(' ')}`.toLowerCase()
+  const hits = $derived(
+    all.filter(
+      (c) =>
+        (retired || !c.retired) &&
+        (!muscle || [...c.prime_movers, ...c.helpers].some((m) => m.id === muscle)) &&
+        (!concern || c.concerns.some((x) => x.id === concern)) &&
+        (!family || c.family === family) &&
+        (!school || (c.schools.includes(school) && !c.forbidden_by.includes(school))) &&
+        (!need || c.needs.includes(need)) &&
+        wanted
+          .toLowerCase()
+          .split(/\s+/)
+          .every((w) => text(c).includes(w))
+    )
+  )
+  const id = $derived(hits.some((c) => c.id === chosen) ? chosen : (hits[0]?.id ?? ''))
+  $effect(() => {
+    if (!id) {
+      card = null
+      return
+    }
+    let gone = false
+    ask(api.GET('/api/exercises/{exercise_id}', { params: { path: { exercise_id: id } } })).then(
+      (c) => {
+        if (!gone) card = c
+      },
+      (error: unknown) => (problem = words(error))
+    )
+    return () => {
+      gone = true
+    }
+  })
+  /** How many of the found exercises work each muscle, as strength on the map. */
+  const fills = $derived.by((): Fills => {
+    const count = new Map<string, number>()
+    for (const c of hits) for (const m of c.prime_movers) count.set(m.id, (count.get(m.id) ?? 0) + 1)
+    const most = Math.max(1, ...count.values())
+    return Object.fromEntries([...count].map(([m, n]) => [m, { right: n / most, left: n / most }]))
+  })
+  const number = (m: string) => {
+    const n = hits.filter((c) => [...c.prime_movers, ...c.helpers].some((x) => x.id === m)).length
+    return `${n} ${n === 1 ? 'exercise' : 'exercises'}`
+  }
+  const filtered = $derived(!!(muscle || concern || family || school || need || wanted))
+  function clear() {
+    wanted = muscle = concern = family = school = need = ''
+  }
+  function choose(next: string) {
+    chosen = next
+    replaceState(`#${next}`, {})
+  }
+  async function edit(copy: boolean) {
     try {
-      catalogue = await ask(api.GET('/api/catalogue'))
+      const written = await ask(
+        api.GET('/api/exercises/{exercise_id}/written', { params: { path: { exercise_id: id } } })
+      )
+      editing = { copy, written }
     } catch (error) {
       problem = words(error)
     }
-  })
-  const hits = $derived(
-    (catalogue?.cards ?? []).filter((c) =>
-      [c.name, c.family, ...c.concerns.map((x) => x.name), ...c.prime_movers.map((x) => x.name)]
-        .join(' ')
-        .toLowerCase()
-        .includes(wanted.toLowerCase())
-    )
-  )
-  const card = $derived(hits.find((c) => c.id === chosen) ?? hits[0])
-  let view = $state<'facing' | 'mirror'>('facing')
-  const fills = $derived.by((): Fills => {
-    const both = (share: number) => ({ right: share, left: share })
-    return Object.fromEntries([
-      ...(card?.helpers ?? []).map((m) => [m.id, both(0.35)]),
-      ...(card?.prime_movers ?? []).map((m) => [m.id, both(1)])
-    ])
-  })
-  const longest = $derived(Math.max(10, ...(card?.rungs.map((r) => r.train.total_s) ?? [])))
+  }
+  async function retire(is: boolean) {
+    try {
+      await ask(
+        api.POST('/api/exercises/{exercise_id}/retire', {
+          params: { path: { exercise_id: id } },
+          body: { retired: is }
+        })
+      )
+      retired = retired || is
+      await catalogue.again()
+    } catch (error) {
+      problem = words(error)
+    }
+  }
+  async function saved(made: string) {
+    editing = null
+    clear()
+    card = null
+    await catalogue.again()
+    chosen = ''
+    choose(made)
+    await goto(`#${made}`, { replaceState: true })
+  }
+  const stages = $derived(catalogue.view?.stages ?? [])
+  const muscleName = $derived(catalogue.view?.muscles.find((m) => m.id === muscle)?.name)
 </script>
 
 <svelte:head><title>Exercises · Dimbo</title></svelte:head>
-<main class="mx-auto grid max-w-[1280px] grid-cols-[270px_minmax(0,1fr)_216px] gap-x-7 px-6 pb-12">
-  <section class="pt-5" aria-label="Exercises">
-    <h1>Exercises</h1>
+<main class="mx-auto grid max-w-[1280px] grid-cols-[290px_minmax(0,1fr)] gap-x-7 px-6 pb-12">
+  <section class="pt-4" aria-label="Find an exercise">
+    <div class="flex items-baseline gap-3">
+      <h1 class="text-[23px]">Exercises</h1>
+      <p class="text-[13px] text-soft" aria-live="polite">{hits.length} of {all.length}</p>
+    </div>
     <input
-      class="mt-3 field"
-      placeholder="name, muscle, family, concern"
+      class="mt-2 field"
+      placeholder="name, muscle, word"
       aria-label="Find an exercise"
       bind:value={wanted}
     />
-    {#if problem}<p role="alert" class="mt-3 text-stop">{problem}</p>{/if}
-    {#each catalogue?.stages ?? [] as stage (stage)}
-      {@const list = hits.filter((c) => c.stage === stage)}
-      {#if list.length}
-        <h2 class="mt-4 border-b border-ink text-[13px] font-bold">
-          {stage[0]?.toUpperCase()}{stage.slice(1)}
-        </h2>
-        {#each list as c (c.id)}
-          <button
-            class="block w-full border-b border-rule py-1.5 text-left {c.id === card?.id
-              ? 'bg-sheet font-bold'
-              : ''}"
-            aria-pressed={c.id === card?.id}
-            onclick={() => (chosen = c.id)}
-          >
-            {c.name}<span class="block text-[12px] font-normal text-soft"
-              >{c.family}{c.foundation ? ', foundation' : ''}</span
-            >
-          </button>
-        {/each}
-      {/if}
-    {/each}
-  </section>
-  {#if card}
-    <article class="pt-5">
-      <h2 class="text-[29px]">{card.name}</h2>
-      <p class="text-[14px] text-soft">
-        {card.family}, {card.stage}; {card.sides === 'together'
-          ? 'both sides together'
-          : 'each side apart'}{card.pressure === 'none' ? '' : `; ${card.pressure} pressure`}
-      </p>
-      <p class="mt-3 max-w-[62ch]">{card.purpose}</p>
-      <div class="mt-5 grid grid-cols-2 gap-8">
-        <div>
-          <h3 class="border-b border-ink">Said in this order</h3>
-          <ol class="mt-2 space-y-1.5">
-            {#each card.cues as cue, i (i)}<li class="grid grid-cols-[20px_1fr]">
-                <span class="text-soft">{i + 1}</span>{cue}
-              </li>{/each}
-          </ol>
-          <h3 class="mt-4 border-b border-ink">Felt at</h3>
-          <p class="mt-2">{card.felt_at}</p>
-          <h3 class="mt-4 border-b border-ink">Watch for</h3>
-          <dl class="mt-2 space-y-1.5">
-            {#each card.faults as f (f.fault)}<div>
-                <dt class="font-bold">{f.fault}</dt>
-                <dd>{f.remedy}</dd>
-              </div>{/each}
-          </dl>
-          <h3 class="mt-4 border-b border-ink">Eased</h3>
-          <p class="mt-2">{card.eased}</p>
-        </div>
-        <div>
-          <h3 class="border-b border-ink">Rungs, start to target</h3>
-          <ol class="mt-2">
-            {#each card.rungs as rung, i (i)}
-              <li class="grid grid-cols-[20px_126px_1fr] items-center border-b border-rule py-1">
-                <span class="text-[13px] text-soft">{i + 1}</span><span class="dose text-[15px]"
-                  >{rung.line}</span
-                >
-                <PulseTrain train={rung.train} width={176} height={16} seconds={longest} label={rung.line} />
-              </li>
-            {/each}
-          </ol>
-          <p class="mt-2 text-[13px] text-soft">
-            Most a day: {clock(card.ceiling_s)} of {card.ceiling_basis === 'contraction'
-              ? 'contraction'
-              : 'hands-on time'}. Raised by {card.axes.join(', then ')}.
-          </p>
-          <h3 class="mt-4 border-b border-ink">Muscles</h3>
-          <div class="mt-2 grid grid-cols-[150px_1fr] gap-4">
-            <div class="h-[196px]">
-              <FaceMap
-                {view}
-                {fills}
-                fibres={false}
-                headOnly={!onNeck(Object.keys(fills))}
-                label="muscles of {card.name}"
-              />
-            </div>
-            <div>
-              <p>
-                {card.prime_movers.map((m) => m.name).join(', ') || 'none trained'}{card.helpers.length
-                  ? `; helped by ${card.helpers.map((m) => m.name).join(', ')}`
-                  : ''}
-              </p>
-              <button
-                class="mt-3 text-[13px] link"
-                onclick={() => (view = view === 'facing' ? 'mirror' : 'facing')}
-                >{view === 'facing'
-                  ? 'facing you; turn to a mirror'
-                  : 'as in a mirror; turn to facing you'}</button
-              >
-            </div>
-          </div>
-          <h3 class="mt-4 border-b border-ink">Needs</h3>
-          <p class="mt-2">{card.position}{card.needs.length ? ` With: ${card.needs.join(', ')}.` : ''}</p>
-          {#if card.after.length}<p class="mt-2">First: {card.after.map((a) => a.name).join(', ')}</p>{/if}
-        </div>
+    {#if catalogue.view}
+      <div class="mt-2 grid grid-cols-2 gap-1.5 text-[13px]">
+        <select class="field min-h-[32px] px-1" aria-label="Concern" bind:value={concern}>
+          <option value="">any concern</option>
+          {#each catalogue.view.concerns as c (c.id)}<option value={c.id}>{c.name}</option>{/each}
+        </select>
+        <select class="field min-h-[32px] px-1" aria-label="Family" bind:value={family}>
+          <option value="">any family</option>
+          {#each catalogue.view.families as f (f)}<option value={f}>{f}</option>{/each}
+        </select>
+        <select class="field min-h-[32px] px-1" aria-label="School" bind:value={school}>
+          <option value="">any school</option>
+          {#each catalogue.view.approaches as a (a.id)}<option value={a.id}>{a.name}</option>{/each}
+        </select>
+        <select class="field min-h-[32px] px-1" aria-label="Need" bind:value={need}>
+          <option value="">any need</option>
+          {#each catalogue.view.needs as n (n)}<option value={n}>{n}</option>{/each}
+        </select>
       </div>
-    </article>
-    <aside class="grid content-start gap-4 border-l border-[#b9a8bd] pt-6 pl-4" aria-label="Margin">
-      <Note weight="stop">{card.stop_rule}</Note>
-      {#each card.cautions as c (c.about)}
-        <Note weight={c.effect === 'lock' ? 'stop' : c.effect === 'ease' ? 'watch' : 'remark'}
-          ><b>{c.about[0]?.toUpperCase()}{c.about.slice(1)}.</b> {c.text}</Note
-        >
-      {/each}
-      <Note weight="remark">Helps with: {card.concerns.map((c) => c.name.toLowerCase()).join('; ')}.</Note>
-    </aside>
+      <div class="mt-3">
+        <FacePicker
+          muscles={catalogue.view.muscles}
+          {fills}
+          words={number}
+          label="Exercises by muscle"
+          pick={(m) => (muscle = muscle === m ? '' : m)}
+          bind:view
+          height={200}
+          hint={muscleName
+            ? `Only ${muscleName}; touch it again for all.`
+            : 'Touch a muscle to see what works it.'}
+        />
+      </div>
+    {/if}
+    {#if filtered}<button class="text-[13px] link" onclick={clear}>show all again</button>{/if}
+    <label class="mt-1 flex items-center gap-2 text-[13px] text-soft"
+      ><input type="checkbox" bind:checked={retired} />retired ones, too</label
+    >
+    {#if problem}<p role="alert" class="mt-3 text-stop">{problem}</p>{/if}
+    <div class="mt-2">
+      {#each stages as stage (stage)}
+        {@const list = hits.filter((c) => c.stage === stage)}
+        {#if list.length}
+          <h2 class="mt-3 border-b border-ink text-[13px] font-bold">
+            {stage[0]?.toUpperCase()}{stage.slice(1)}
+          </h2>
+          {#each list as c (c.id)}
+            <button
+              class="block w-full border-b border-rule px-1 py-1 text-left {c.id === id
+                ? 'bg-sheet font-bold'
+                : ''}"
+              aria-pressed={c.id === id}
+              onclick={() => choose(c.id)}
+            >
+              {c.name}<span class="block text-[12px] font-normal text-soft"
+                >{c.family}{c.foundation ? ', foundation' : ''}{c.own ? ', own' : ''}{c.retired
+                  ? ', retired'
+                  : ''}</span
+              >
+            </button>
+          {/each}
+        {/if}
+      {:else}{#if !problem}<p class="text-soft">Reading the exercises …</p>{/if}{/each}
+      {#if catalogue.view && !hits.length}<p class="mt-3">
+          No exercise is all of that. <button class="link" onclick={clear}>Show all again</button>
+        </p>{/if}
+    </div>
+  </section>
+  {#if editing}
+    <Editor written={editing.written} copy={editing.copy} done={saved} cancel={() => (editing = null)} />
+  {:else if card}
+    <CardPage {card} copy={() => edit(true)} edit={() => edit(false)} {retire} />
   {/if}
 </main>

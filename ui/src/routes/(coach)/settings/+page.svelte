@@ -1,65 +1,202 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, words, type Schemas } from '$lib/api/client'
-  import EditEntry from './EditEntry.svelte'
-  import type { Entry } from './entry'
+  import { api, ask, Problem, words, type Schemas } from '$lib/api/client'
+  import Mark from '$lib/parts/Mark.svelte'
 
-  /** The reasoning table: what each concern may come from, how to tell, what helps. The practice's own copy. */
-  let entries = $state<Schemas['ReasoningEntryView'][]>([])
-  let tables = $state<Schemas['IntakeTablesView'] | null>(null)
-  let concern = $state('')
+  /** How the practice works: approach, count pace, change-overs, limits; what a change does is shown before it is kept. */
+  let ways = $state.raw<Schemas['WaysView'] | null>(null)
+  let approach = $state('balanced')
+  let values = $state<Record<string, number>>({})
+  let told = $state.raw<Schemas['WaysEffect'] | null>(null)
+  let looking = $state(false)
   let problem = $state('')
-  const shown = $derived(entries.find((e) => e.concern === concern) ?? entries[0])
+  let field = $state('')
+  let kept = $state('')
 
   async function load() {
     try {
-      ;[entries, tables] = await Promise.all([
-        ask(api.GET('/api/reasoning')),
-        ask(api.GET('/api/intake-tables'))
-      ])
+      ways = await ask(api.GET('/api/settings/ways'))
+      approach = ways.approach
+      values = Object.fromEntries(ways.limits.map((l) => [l.key, l.value]))
     } catch (error) {
       problem = words(error)
     }
   }
   onMount(load)
-  const leaving = (next: string) => (concern = next)
+  const changed = $derived(
+    ways !== null && (approach !== ways.approach || ways.limits.some((l) => values[l.key] !== l.value))
+  )
+  /** A value that was not touched goes back exactly as it came. */
+  const body = $derived({ approach, values: $state.snapshot(values) })
+
+  $effect(() => {
+    told = null
+    problem = field = ''
+    if (!changed) return
+    kept = ''
+    const sent = body
+    looking = true
+    const timer = setTimeout(() => {
+      ask(api.POST('/api/settings/ways/preview', { body: sent })).then(
+        (e) => {
+          if (sent === body) told = e
+          looking = false
+        },
+        (error: unknown) => {
+          problem = words(error)
+          field = error instanceof Problem ? (error.field ?? '') : ''
+          looking = false
+        }
+      )
+    }, 400)
+    return () => clearTimeout(timer)
+  })
+  async function save(event: SubmitEvent) {
+    event.preventDefault()
+    try {
+      await ask(api.PUT('/api/settings/ways', { body }))
+      await load()
+      kept = 'Kept. Programs that run go on as they were assigned.'
+    } catch (error) {
+      problem = words(error)
+    }
+  }
+  const now = $derived(ways?.approaches.find((a) => a.id === approach))
 </script>
 
-<svelte:head><title>Reasoning table · Dimbo</title></svelte:head>
-<main class="mx-auto max-w-[1232px] px-6 pt-5 pb-16">
-  <h1>Reasoning table</h1>
-  <p class="mt-1 max-w-[820px] text-soft">
-    What a concern may come from, which questions tell, and what then helps. It starts from the text that
-    ships; every entry can be made your practice’s own. Weights are a way to write down experience, not a
-    probability.
-  </p>
-  {#if problem}<p role="alert" class="mt-3 text-stop">{problem}</p>{/if}
-  <div class="mt-4 grid grid-cols-[260px_1fr] gap-8">
-    <nav aria-label="Concerns" class="self-start">
-      {#each entries as e (e.concern)}
-        <button
-          class="flex w-full items-baseline border-l-[3px] px-2 py-[3px] text-left {shown?.concern ===
-          e.concern
-            ? 'border-action bg-sheet font-bold'
-            : 'border-transparent'}"
-          onclick={() => leaving(e.concern)}
-          >{e.name}{#if e.edited_by}<span class="ml-auto pl-2 text-[12px] font-normal text-soft">own</span
-            >{/if}</button
-        >
-      {/each}
-    </nav>
-    {#if shown && tables}
-      {#key `${shown.concern} ${shown.edited_at}`}
-        <EditEntry
-          concern={shown.concern}
-          name={shown.name}
-          editedBy={shown.edited_by}
-          editedAt={shown.edited_at}
-          document={shown.document as unknown as Entry}
-          {tables}
-          {load}
-        />
-      {/key}
-    {/if}
-  </div>
-</main>
+<svelte:head><title>How you work · Dimbo</title></svelte:head>
+{#if ways}
+  <main class="mx-auto grid max-w-[1280px] grid-cols-[minmax(0,1fr)_300px] gap-x-8 px-6 pt-5 pb-16">
+    <form onsubmit={save}>
+      <h1>How you work</h1>
+      <fieldset class="mt-4">
+        <legend class="font-head text-[19px] font-bold">Approach</legend>
+        <div class="mt-2 grid grid-cols-4 border-t border-ink">
+          {#each ways.approaches as a (a.id)}
+            <label
+              class="cursor-pointer border-r border-b border-rule p-3 last:border-r-0 {approach === a.id
+                ? 'bg-sheet shadow-[inset_0_3px_0_var(--color-action)]'
+                : ''}"
+            >
+              <span class="flex items-center gap-2"
+                ><input type="radio" name="approach" value={a.id} bind:group={approach} /><b>{a.name}</b
+                ></span
+              >
+              <span class="mt-1 block text-[13px]">{a.why}</span>
+              <dl class="mt-2 space-y-0.5 text-[13px] text-soft">
+                <div>
+                  <dt class="inline font-bold">First:</dt>
+                  <dd class="inline">{a.first.join(', ')}</dd>
+                </div>
+                <div>
+                  <dt class="inline font-bold">Days a week:</dt>
+                  <dd class="inline">{a.days}</dd>
+                </div>
+                <div>
+                  <dt class="inline font-bold">Uneven sides:</dt>
+                  <dd class="inline">{a.asymmetry}</dd>
+                </div>
+                <div>
+                  <dt class="inline font-bold">Load:</dt>
+                  <dd class="inline">{a.raising}</dd>
+                </div>
+                <div>
+                  <dt class="inline font-bold">Lip by hand:</dt>
+                  <dd class="inline">{a.lip_stretch ? 'allowed, gentle' : 'forbidden'}</dd>
+                </div>
+              </dl>
+            </label>
+          {/each}
+        </div>
+        {#if now?.silent.length}<p class="mt-2 text-[13px] text-soft">
+            Under “{now.name}” these checks are silent: {now.silent.join('; ').toLowerCase()}.
+          </p>{/if}
+      </fieldset>
+      <fieldset class="mt-6">
+        <legend class="font-head text-[19px] font-bold">Pace, times and limits</legend>
+        <table class="mt-2 w-full text-[14px]">
+          <thead class="border-b border-ink text-left text-[12px]"
+            ><tr><th class="py-1">Setting</th><th>Value</th><th>Allowed</th><th>Shipped</th></tr></thead
+          >
+          <tbody>
+            {#each ways.limits as l (l.key)}
+              <tr class="border-b border-rule align-top">
+                <td class="py-2 pr-4"
+                  ><label for={l.key} class="font-bold">{l.name}</label><span
+                    class="block text-[13px] text-soft">{l.about}</span
+                  ></td
+                >
+                <td class="py-2 pr-4 whitespace-nowrap"
+                  ><input
+                    id={l.key}
+                    class="field w-[92px] {field === l.key ? 'border-stop' : ''}"
+                    type="number"
+                    step="any"
+                    min={l.least}
+                    max={l.most}
+                    bind:value={values[l.key]}
+                  />
+                  <span class="text-[13px] text-soft">{l.unit}</span></td
+                >
+                <td class="py-3 pr-4 text-[13px] whitespace-nowrap text-soft">{l.least} to {l.most}</td>
+                <td class="py-3 text-[13px] text-soft"
+                  >{#if values[l.key] === l.shipped}{l.shipped}{:else}<button
+                      type="button"
+                      class="link"
+                      onclick={() => (values[l.key] = l.shipped)}>back to {l.shipped}</button
+                    >{/if}</td
+                >
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      </fieldset>
+      <details class="mt-6">
+        <summary class="font-head text-[19px] font-bold">The checks in the margin</summary>
+        <ul class="mt-2">
+          {#each ways.checks as c (c.id)}<li
+              class="grid grid-cols-[22px_200px_1fr] border-b border-rule py-1 text-[14px]"
+            >
+              <Mark weight={c.weight as 'stop' | 'watch' | 'remark'} /><b>{c.title}</b><span>{c.why}</span>
+            </li>{/each}
+        </ul>
+      </details>
+    </form>
+    <aside class="border-l border-[#b9a8bd] pl-5" aria-label="What this changes" aria-live="polite">
+      <div class="sticky top-4">
+        <h2>What this changes</h2>
+        {#if problem}<p role="alert" class="mt-2 text-stop">{problem}</p>
+        {:else if !changed}
+          <p class="mt-2 text-[14px] text-soft">
+            {kept ||
+              'Nothing is changed yet. Change a value, and see here what it does to your programs before you keep it.'}
+          </p>
+        {:else if looking && !told}
+          <p class="mt-2 text-[14px] text-soft">Looking through your programs …</p>
+        {:else if told}
+          <p class="mt-2 text-[14px]">
+            {told.effects.length} of {told.looked_at} newest programs would read otherwise. Running ones go on as
+            they were assigned.
+          </p>
+          <ul class="mt-2 max-h-[48vh] space-y-2 overflow-y-auto text-[13px]">
+            {#each told.effects as e (e.program_id)}
+              <li class="border-b border-rule pb-2">
+                <a class="link" href="/programs/{e.program_id}">{e.sentence.split(':')[0]}</a>:{e.sentence
+                  .split(':')
+                  .slice(1)
+                  .join(':')}
+                {#if e.speaks[0]}<span class="block text-watch">{e.speaks[0]}</span>{/if}
+              </li>
+            {/each}
+          </ul>
+        {/if}
+        {#if changed}<div class="mt-4 flex gap-3">
+            <button class="act" disabled={!told} onclick={(e) => save(e as unknown as SubmitEvent)}
+              >Keep it</button
+            >
+            <button class="act act-quiet" onclick={load}>Leave it</button>
+          </div>{/if}
+      </div>
+    </aside>
+  </main>
+{:else}<p class="p-6 {problem ? 'text-stop' : 'text-soft'}">{problem || 'Reading the settings …'}</p>{/if}

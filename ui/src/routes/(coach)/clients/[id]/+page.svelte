@@ -111,10 +111,5 @@
     </aside>
   </main>
   <Invite bind:open={inviting} {id} name={course.name} />
-  <NewProgram
-    bind:open={drafting}
-    {id}
-    preferred={course.concerns[0]?.id ?? ''}
-    done={(p) => goto(`/programs/${p}`)}
-  />
+  <NewProgram bind:open={drafting} {id} done={(p) => goto(`/programs/${p}`)} />
 {:else if !problem}<p class="p-6 text-soft">Reading the course …</p>{/if}

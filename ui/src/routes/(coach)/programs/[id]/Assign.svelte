@@ -27,7 +27,7 @@
     } catch (error) {
       problem = words(error)
       const course = await ask(
-        api.GET('/api/clients/{client_id}', { params: { path: { client_id: editor.clientId } } })
+        api.GET('/api/clients/{client_id}', { params: { path: { client_id: editor.clientId ?? '' } } })
       )
       running = course.assignment?.running ? course.assignment.id : ''
     }
@@ -48,7 +48,9 @@
     <p class="text-[14px]">
       From {start ? longDay(start) : '…'} for {editor.document.weeks} weeks:
       {#each week as w (w.number)}<span class="block"
-          >week {w.number}: {w.sessions} sessions of {clock(w.seconds)}</span
+          >week {w.number}: {w.days}{w.days === 'daily' || w.days === 'every other day' ? '' : ' a week'}, {w.plans
+            .map((p) => `${clock(p.seconds)}${(editor.sheet?.parts.length ?? 1) > 1 ? ` ${p.when}` : ''}`)
+            .join(', ')}</span
         >{/each}
     </p>
     <p class="text-[13px] text-soft">

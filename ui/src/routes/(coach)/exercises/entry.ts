@@ -1,0 +1,48 @@
+/** A card as it is written, for the form that edits it. The server says what does not fit. */
+export type Fault = { fault: string; remedy: string }
+export type PhaseEntry = { kind: string; lead: number; release: number; directions: unknown[] }
+export type Entry = {
+  name: string
+  stage: string
+  purpose: string
+  concerns: string[]
+  prime_movers: string[]
+  helpers: string[]
+  phases: PhaseEntry[]
+  rest: number
+  sides: string
+  start: string
+  target: string
+  axes: string[]
+  ceiling: { seconds: number; basis: string }
+  setup: number
+  settle: number
+  pressure: string
+  needs: string[]
+  position: string
+  foundation: boolean
+  cues: string[]
+  felt_at: string
+  faults: Fault[]
+  eased: string
+  stop_rule: string
+  care: string[]
+  sessions: { start: number; target: number }
+  [key: string]: unknown
+}
+
+export const lines = (text: string): string[] =>
+  text
+    .split('\n')
+    .map((l) => l.trim())
+    .filter(Boolean)
+
+/** Faults as lines "fault: remedy". */
+export const faultLines = (faults: Fault[]): string => faults.map((f) => `${f.fault}: ${f.remedy}`).join('\n')
+export const faultsOf = (text: string): Fault[] =>
+  lines(text).map((l) => {
+    const at = l.indexOf(':')
+    return at < 0
+      ? { fault: l, remedy: '' }
+      : { fault: l.slice(0, at).trim(), remedy: l.slice(at + 1).trim() }
+  })

@@ -1,0 +1,100 @@
+<script lang="ts">
+  import { goto } from '$app/navigation'
+  import { onMount } from 'svelte'
+  import { api, ask, words, type Schemas } from '$lib/api/client'
+
+  /** Programs to begin from: the practice's own, and those that ship. */
+  let rows = $state.raw<Schemas['TemplateRow'][] | null>(null)
+  let wanted = $state('')
+  let problem = $state('')
+  let leaving = $state('')
+
+  async function load() {
+    try {
+      rows = await ask(api.GET('/api/templates'))
+    } catch (error) {
+      problem = words(error)
+    }
+  }
+  onMount(load)
+  const hits = $derived(
+    (rows ?? []).filter((t) =>
+      `${t.title} ${t.about} ${t.approach} ${t.concerns.map((c) => c.name).join(' ')}`
+        .toLowerCase()
+        .includes(wanted.toLowerCase())
+    )
+  )
+  async function copy(id: string) {
+    try {
+      const made = await ask(
+        api.POST('/api/templates/{template_id}/copy', { params: { path: { template_id: id } } })
+      )
+      await goto(`/templates/${made.id}`)
+    } catch (error) {
+      problem = words(error)
+    }
+  }
+  async function remove(id: string) {
+    try {
+      await ask(api.DELETE('/api/templates/{template_id}', { params: { path: { template_id: id } } }))
+      leaving = ''
+      await load()
+    } catch (error) {
+      problem = words(error)
+    }
+  }
+</script>
+
+<svelte:head><title>Templates · Dimbo</title></svelte:head>
+<main class="mx-auto max-w-[1232px] px-6 pt-5 pb-16">
+  <div class="flex items-end gap-6">
+    <div class="grow">
+      <h1>Templates</h1>
+      <p class="mt-1 max-w-[760px] text-soft">
+        Programs to begin from. Doses are kept by rungs, so that they fit each client’s count pace. For a
+        client, what a caution locks is left out and named. Any program can be kept as a template from its
+        sheet.
+      </p>
+    </div>
+    <input
+      class="field max-w-[260px]"
+      placeholder="concern, approach, name"
+      aria-label="Find a template"
+      bind:value={wanted}
+    />
+  </div>
+  {#if problem}<p role="alert" class="mt-3 text-stop">{problem}</p>{/if}
+  {#if rows === null && !problem}<p class="mt-4 text-soft">Reading the templates …</p>{/if}
+  <ul class="mt-5">
+    {#each hits as t (t.id)}
+      <li
+        class="grid grid-cols-[250px_minmax(0,1fr)_220px_auto] gap-x-6 border-t border-rule py-3 last:border-b"
+      >
+        <div>
+          <a class="font-head text-[17px] font-bold hover:underline" href="/templates/{t.id}">{t.title}</a>
+          <p class="text-[13px] text-soft">
+            {t.own ? `own, by ${t.saved_by}` : 'ships with Dimbo'}
+          </p>
+        </div>
+        <p class="text-[14px]">{t.about || 'No words yet on what it is for.'}</p>
+        <p class="text-[13px]">
+          {t.weeks} weeks, {t.lines} exercises{t.minutes ? `, up to ${t.minutes} min` : ''}<br />
+          {t.approach}<br /><span class="text-soft"
+            >{t.concerns.map((c) => c.name.toLowerCase()).join('; ')}</span
+          >
+        </p>
+        <div class="flex flex-col items-start gap-1 text-[14px]">
+          <a class="link" href="/templates/{t.id}">Open</a>
+          <button class="link" onclick={() => copy(t.id)}>Copy</button>
+          {#if t.own}
+            {#if leaving === t.id}
+              <button class="link text-stop" onclick={() => remove(t.id)}>Really delete</button>
+            {:else}<button class="link" onclick={() => (leaving = t.id)}>Delete</button>{/if}
+          {/if}
+        </div>
+      </li>
+    {:else}{#if rows}<li class="border-t border-rule py-4 text-soft">
+          No template is like that.
+        </li>{/if}{/each}
+  </ul>
+</main>

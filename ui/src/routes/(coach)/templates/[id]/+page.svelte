@@ -1,0 +1,33 @@
+<script lang="ts">
+  import { goto } from '$app/navigation'
+  import { page } from '$app/state'
+  import { api, ask, words } from '$lib/api/client'
+  import Desk from '$lib/sheet/Desk.svelte'
+  import { SheetEditor } from '$lib/sheet/editor.svelte'
+
+  const id = $derived(page.params.id ?? '')
+  const editors = $derived(new SheetEditor('template', id))
+
+  async function copy() {
+    try {
+      const made = await ask(
+        api.POST('/api/templates/{template_id}/copy', { params: { path: { template_id: id } } })
+      )
+      await goto(`/templates/${made.id}`)
+    } catch (error) {
+      editors.remark = words(error)
+    }
+  }
+</script>
+
+<svelte:head><title>{editors.title || 'Template'} · Dimbo</title></svelte:head>
+{#key id}
+  <Desk editor={editors}>
+    {#snippet lead()}<a class="link" href="/templates">Template</a>, {editors.weeks} weeks, {editors.document
+        .mode === 'earned'
+        ? 'earned by weekly review'
+        : 'by calendar'}{/snippet}
+    {#snippet actions()}{#if editors.fixed}<button class="act" onclick={copy}>Copy to change it</button
+        >{/if}{/snippet}
+  </Desk>
+{/key}
