@@ -7,6 +7,7 @@ import pytest
 from dimbo.catalogue import CatalogueError, load_catalogue
 from dimbo.catalogue.load import SHIPPED
 from dimbo.core.anatomy import Family, Side
+from dimbo.core.approach import APPROACHES, DEFAULT_APPROACH
 from dimbo.core.dose import DEFAULT_PACE_S
 from dimbo.core.dose_line import parse, print_line
 from dimbo.core.rungs import ladder
@@ -40,8 +41,10 @@ def test_start_and_target_are_written_canonically(card):
         assert print_line(parse(line, card.style), card.style) == line
 
 
-def test_nothing_stretches_the_upper_lip():
-    assert not [c for c in CATALOGUE.cards.values() if c.family is Family.STRETCH and "orbicularis_oris" in c.prime_movers]
+def test_what_stretches_the_upper_lip_is_marked_for_the_schools_that_forbid_it():
+    stretches = [c for c in CATALOGUE.cards.values() if c.family is Family.STRETCH and "orbicularis_oris" in c.prime_movers]
+    assert stretches and all("lip-stretch" in c.marks for c in stretches)
+    assert not APPROACHES[DEFAULT_APPROACH].lip_stretch
 
 
 @pytest.mark.parametrize(

@@ -9,6 +9,7 @@ from dimbo.core.cautions import CautionAnswer, Clearance, stand
 from dimbo.core.checks import Weight
 from dimbo.core.program import Line, Program, Settings
 from dimbo.core.sheet import compile_sheet
+from dimbo.core.week import About
 
 NOON = datetime(2026, 3, 20, 12, tzinfo=UTC)
 TODAY = date(2026, 3, 20)
@@ -23,7 +24,7 @@ def program(*names):
 
 def sheet(*names, clearances=(), **answers):
     given = {(c := k.replace("_", "-")): CautionAnswer(c, a, NOON) for k, a in answers.items()}
-    return compile_sheet(program(*names), Settings(), stand(RULES, given, clearances, TODAY))
+    return compile_sheet(program(*names), Settings(), About(stand(RULES, given, clearances, TODAY)))
 
 
 def notes(*names, **answers):

@@ -47,7 +47,7 @@ def test_a_week_without_practice_cannot_be_assigned():
 
 
 def test_growth_of_a_line_and_of_the_session():
-    found = rules((card(), ("1×8 h4", "1×12 h4")))
+    found = rules((card(), ("2×10 h4", "2×15 h4")))
     assert found["steep-line"].weeks == (2,)
     assert found["steep-session"].weeks == (2,)
     assert "steep-line" not in rules((card(), ("1×6 h3", "1×8 h3")))

@@ -54,7 +54,7 @@ def test_history_ends_today_and_shows_what_each_story_says(make):
     today = datetime.now(UTC).date()
     assert today - timedelta(days=3) <= last <= today
     stopped = conn.execute("select c.name, s.exercise_id from stopped_exercises s join clients c on c.id = s.client_id").fetchall()
-    assert stopped == [("Tobias Okonkwo-Lund", "thumb-hook-smile")]
+    assert stopped == [("Tobias Okonkwo-Lund", "corner-lift-resist")]
     logs = "from practice_logs l join clients c on c.id = l.client_id"
     over = conn.execute(f"select distinct c.name {logs} where l.done_s > 1.25 * l.planned_s")
     assert over.fetchall() == [("Eluned Farrokhzad",)]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import UTC, datetime
-from uuid import UUID
+from uuid import UUID, uuid4
 
 import pytest
 from fastapi.testclient import TestClient
@@ -88,3 +88,26 @@ def coach(browser, practice) -> TestClient:
 @pytest.fixture
 def client(browser, practice) -> TestClient:
     return browser(practice.client_email)
+
+
+def new_program(coach, client_id, weeks=4, title="Eyes", **ratings):
+    """A program drafted from ratings, concern to (right, left); its id."""
+    facts = [
+        {"id": str(uuid4()), "kind": "rating", "key": concern.replace("_", "-"), "value": {"right": right, "left": left}}
+        for concern, (right, left) in (ratings or {"eye_less_open": (2, 1)}).items()
+    ]
+    answer = coach.post(f"/api/clients/{client_id}/facts", json={"entries": facts})
+    assert answer.status_code == 200, answer.text
+    made = coach.post(f"/api/clients/{client_id}/programs", json={"title": title, "weeks": weeks, "source": "intake"})
+    assert made.status_code == 201, made.text
+    return made.json()["id"]
+
+
+@pytest.fixture
+def drafted(coach, practice):
+    """Makes a drafted program of the client and reads it."""
+
+    def make(weeks=4, title="Eyes", **ratings):
+        return coach.get(f"/api/programs/{new_program(coach, practice.client_id, weeks, title, **ratings)}").json()
+
+    return make

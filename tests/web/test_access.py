@@ -50,7 +50,7 @@ def test_requests_from_other_sites_change_nothing(coach, practice, headers, owne
     if "x-dimbo" in headers:
         del coach.headers["x-dimbo"]
         headers = {}
-    answer = coach.post(f"/api/clients/{practice.client_id}/programs", json={"title": "x"}, headers=headers)
+    answer = coach.post(f"/api/clients/{practice.client_id}/programs", json={"title": "x", "source": "empty"}, headers=headers)
     assert answer.status_code == 403
     assert owner.execute("select count(*) from programs").fetchone() == (0,)
 
@@ -58,7 +58,7 @@ def test_requests_from_other_sites_change_nothing(coach, practice, headers, owne
 def test_practices_never_see_each_other(browser, db, owner, practice, coach):
     other = make_practice(db, owner, "hillside")
     theirs = browser(other.coach_email)
-    program = coach.post(f"/api/clients/{practice.client_id}/programs", json={"title": "Ours"}).json()["id"]
+    program = coach.post(f"/api/clients/{practice.client_id}/programs", json={"title": "Ours", "source": "empty"}).json()["id"]
     assert [c["name"] for c in theirs.get("/api/clients").json()] == ["Client of hillside"]
     for path in (f"/api/clients/{practice.client_id}", f"/api/programs/{program}", f"/api/clients/{practice.client_id}/sittings"):
         assert theirs.get(path).status_code == 404

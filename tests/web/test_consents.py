@@ -6,6 +6,8 @@ import pytest
 
 from dimbo.vision.stand_in_camera import Scene, shoot
 
+from .conftest import new_program
+
 ALL = ["practise", "photographs", "second-coach", "comparison", "show-others"]
 
 
@@ -84,9 +86,7 @@ def test_no_photograph_is_kept_without_consent(client, photograph):
 
 
 def test_without_consent_to_practise_nothing_is_assigned_or_shown(client, coach, practice):
-    program = coach.post(
-        f"/api/clients/{practice.client_id}/programs", json={"title": "Eyes", "weeks": 4, "concern": "eye-less-open"}
-    ).json()["id"]
+    program = new_program(coach, practice.client_id)
     start = {"start": coach.get(f"/api/programs/{program}").json()["client_today"]}
     client.put("/api/my/consents/practise", json=choice(False))
     assert "not agreed to practise" in coach.post(f"/api/programs/{program}/assignment", json=start).json()["message"]

@@ -8,8 +8,10 @@ import pytest
 from dimbo.core.schedule import plan_days
 from dimbo.store import clients
 from dimbo.store.accounts import Person
+from dimbo.work.drafting import create
+from dimbo.work.intake import Entry, record
 from dimbo.work.practising import LineReport, Report, assign, hand_in
-from dimbo.work.programs import create, load
+from dimbo.work.programs import load
 
 
 @pytest.fixture
@@ -20,11 +22,13 @@ def run(db, practice):
     def started(client_id, days_ago, practised, *, share=1.0):
         now = datetime.now(UTC)
         start = now.date() - timedelta(days=days_ago)
-        program = create(db, coach, client_id, "Eyes", 4, "eye-less-open", now)
+        rating = Entry(uuid4(), "rating", "eye-less-open", {"right": 2, "left": 1})
+        record(db, coach, client_id, [rating], now)
+        program = create(db, coach, client_id, now, weeks=4)
         lines = load(db, coach, program, now).sheet.weeks[0].items
         assignment = assign(db, coach, program, start, datetime.now(UTC))
         client = Person(practice.coach_id, practice.id, "client", client_id, "Client", "harbour")
-        planned = {p.day for p in plan_days(start, (3, 4, 5, 6))}
+        planned = {p.day for p in plan_days(start, load(db, coach, program, now).document.sessions)}
         for ago in practised:
             day = now.date() - timedelta(days=ago)
             assert day in planned

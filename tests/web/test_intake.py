@@ -5,6 +5,8 @@ from uuid import uuid4
 
 import pytest
 
+from .conftest import new_program
+
 TODAY = datetime.now(UTC).date()
 
 
@@ -222,8 +224,7 @@ def test_the_newest_measured_sitting_answers_its_side_test(coach, db, practice, 
 
 @pytest.fixture
 def program(coach, practice):
-    body = {"title": "Eyes", "weeks": 4, "concern": "eye-less-open"}
-    return coach.post(f"/api/clients/{practice.client_id}/programs", json=body).json()["id"]
+    return new_program(coach, practice.client_id)
 
 
 def stops(coach, program):
@@ -276,9 +277,7 @@ def test_an_ease_shows_the_eased_version(coach, client, enter, program):
 
 def test_a_draft_leaves_out_what_is_locked(coach, practice, enter):
     enter("caution", "eye-surgery", {"answer": "yes"})
-    made = coach.post(f"/api/clients/{practice.client_id}/programs", json={"title": "Eyes", "weeks": 4, "concern": "eye-less-open"}).json()[
-        "id"
-    ]
+    made = new_program(coach, practice.client_id)
     found = coach.get(f"/api/programs/{made}").json()
     assert "bracket-open" not in [n["exercise"] for n in found["document"]["lines"]]
     assert stops(coach, made) == []
@@ -311,11 +310,10 @@ def test_an_expired_clearance_locks_again_without_anybody_doing_anything(coach, 
 
 
 def test_where_an_exercise_hurt_shows_on_its_muscles_and_side(coach, client, practice):
-    body = {"title": "Mouth", "weeks": 4, "concern": "mouth-asymmetry"}
-    made = coach.post(f"/api/clients/{practice.client_id}/programs", json=body).json()["id"]
+    made = new_program(coach, practice.client_id, mouth_asymmetry=(2, 1))
     assignment = start(coach, made).json()["id"]
     session = client.get("/api/today").json()["session"]
-    item = next(i for i in session["items"] if i["exercise"] == "thumb-hook-smile")
+    item = next(i for i in session["items"] if i["exercise"] == "smile-mirror")
     now = datetime.now(UTC)
     report = {
         "id": str(uuid4()),

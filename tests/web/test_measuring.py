@@ -16,7 +16,7 @@ from dimbo.vision.landmarks import METHOD
 from dimbo.vision.stand_in_camera import Scene, shoot, true_points
 from dimbo.work import analysing, consenting
 
-from .conftest import HASH, make_practice
+from .conftest import HASH, make_practice, new_program
 from .test_sittings import upload, work
 
 MORNING = datetime(2026, 3, 2, 8, 40, tzinfo=UTC)
@@ -266,8 +266,7 @@ def test_primary_readings_are_few_and_locked_once_practice_begins(coach, client,
 
 
 def test_practice_locks_the_primary_readings(coach, practice, owner):
-    program = {"title": "Eyes", "weeks": 4, "concern": "eye-less-open"}
-    made = coach.post(f"/api/clients/{practice.client_id}/programs", json=program).json()["id"]
+    made = new_program(coach, practice.client_id)
     start = coach.get(f"/api/programs/{made}").json()["client_today"]
     assert coach.post(f"/api/programs/{made}/assignment", json={"start": start}).status_code == 201
     path = f"/api/clients/{practice.client_id}/primary-readings"

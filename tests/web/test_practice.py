@@ -6,10 +6,12 @@ from uuid import uuid4
 
 import pytest
 
+from .conftest import new_program
+
 
 @pytest.fixture
 def today(coach, client, practice):
-    made = coach.post(f"/api/clients/{practice.client_id}/programs", json={"weeks": 4, "concern": "eye-less-open"}).json()["id"]
+    made = new_program(coach, practice.client_id)
     start = coach.get(f"/api/programs/{made}").json()["client_today"]
     assert coach.post(f"/api/programs/{made}/assignment", json={"start": start}).status_code == 201
     found = client.get("/api/today").json()

@@ -1,25 +1,40 @@
-"""Writing programs: drafts, new rows and filling, over the whole catalogue and over random programs."""
+"""Writing programs over the whole catalogue and over random programs: checks, rows, filling, drafts, round trips."""
 
 import itertools
 import random
+from datetime import UTC, date, datetime
 
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from dimbo.catalogue import shipped_catalogue
-from dimbo.core.anatomy import STAGE_ORDER, Side
+from dimbo.catalogue import shipped_catalogue, shipped_intake
+from dimbo.core.anatomy import STAGE_ORDER, Side, Stage
+from dimbo.core.approach import APPROACHES
+from dimbo.core.cautions import CautionAnswer, Effect, stand
 from dimbo.core.checks import Weight
-from dimbo.core.dose_line import parse
-from dimbo.core.program import Settings
+from dimbo.core.climb import fill_right, first_cells
+from dimbo.core.difference import differences
+from dimbo.core.dose_line import DoseLineError, parse
+from dimbo.core.draft import DraftFrom, draft
+from dimbo.core.intake import Intake, Rating, conclude
+from dimbo.core.program import Settings, When
 from dimbo.core.rungs import GROWTH_LIMIT, load_s
-from dimbo.work.documents import LineDocument, ProgramDocument, empty_document
-from dimbo.work.errors import Refused
-from dimbo.work.programs import cards, check, draft, fill_right, new_line
+from dimbo.core.sheet import compile_sheet
+from dimbo.core.week import About
+from dimbo.store.clients import Ways
+from dimbo.work.documents import CircuitDocument, LineDocument, ProgramDocument, from_program, to_program
+from dimbo.work.exchange import mapped, read_file, to_file
+from dimbo.work.exercises import Shelf
+from dimbo.work.programs import Desk, check
 
-CARDS = list(cards().values())
-CONCERNS = sorted(shipped_catalogue().concerns)
+CATALOGUE = shipped_catalogue()
+CARDS = list(CATALOGUE.cards.values())
+CONCERNS = sorted(CATALOGUE.concerns)
 PLAIN = Settings()
+KNOWN = About(cards=CATALOGUE.cards)
+TODAY = date(2026, 3, 20)
+REGIONS = {m.id: m.region for m in CATALOGUE.muscles.values()}
 weeks = st.integers(1, 16)
 paces = st.sampled_from([0.8, 1.0, 1.3, 1.6])
 unhurried = settings(max_examples=40, suppress_health_check=[HealthCheck.too_slow])
@@ -31,88 +46,158 @@ def over_ceiling(card, cell, pace_s):
 
 @st.composite
 def documents(draw: st.DrawFn) -> ProgramDocument:
-    """Programs as coaches leave them: any exercises in any order, some weeks of rest, some typing errors."""
+    """Programs as coaches leave them: any exercises in any order, some weeks of rest, some typing errors, circuits, evenings."""
     count = draw(weeks)
     rows = []
     for i, card in enumerate(draw(st.lists(st.sampled_from(CARDS), max_size=8))):
-        cells = list(new_line(card, count, PLAIN).cells)
+        cells = list(first_cells(card, count, PLAIN))
         for at in draw(st.lists(st.integers(0, count - 1), max_size=3)):
             cells[at] = draw(st.sampled_from(["", "nonsense", "2×", card.target_line]))
-        rows.append(LineDocument(id=f"row{i}", exercise=card.id, stage=card.stage, cells=cells))
+        days = draw(st.none() | st.integers(1, 7).map(lambda n: [n] * count))
+        when = draw(st.sampled_from(When))
+        rows.append(LineDocument(id=f"row{i}", exercise=card.id, stage=card.stage, cells=cells, when=when, days=days))
+    circuits = [CircuitDocument(lines=["row0", "row1"], rounds=2)] if len(rows) > 1 and draw(st.booleans()) else []
     minutes = draw(st.none() | st.integers(1, 60))
-    return ProgramDocument(weeks=count, sessions=[draw(st.integers(1, 7))] * count, minutes=minutes, lines=rows)
+    sessions = [draw(st.sampled_from([1, 2, 3, 3.5, 5, 7]))] * count
+    approach = draw(st.sampled_from(sorted(APPROACHES)))
+    return ProgramDocument(weeks=count, sessions=sessions, minutes=minutes, lines=rows, circuits=circuits, approach=approach)
+
+
+def drafted(ratings, *, minutes=15, weeks=6, approach="balanced", answers=None, days=()):
+    tables = shipped_intake().tables
+    intake = Intake(ratings=ratings, minutes=minutes)
+    found = conclude(tables, intake, CARDS, REGIONS, TODAY)
+    cautions = stand(tables.cautions, answers or {}, (), TODAY)
+    about = About(cautions, tuple(days), cards=CATALOGUE.cards)
+    return draft(DraftFrom(found.concerns, about, minutes, weeks, approach), PLAIN, CATALOGUE.cards), about
 
 
 @unhurried
 @given(documents(), paces)
 def test_checks_never_crash_and_durations_add_up(document, pace):
-    sheet = check("any", document, Settings(pace_s=pace))
+    ways = Settings(pace_s=pace)
+    sheet = check("any", document, ways, CATALOGUE.cards, KNOWN)
     for week in sheet.weeks:
-        exercises = sum(item.seconds(Settings(pace_s=pace)) for item in week.items)
-        change_overs = week.seconds - exercises
-        least, most = 8.0 * max(len(week.items) - 1, 0), 20.0 * max(len(week.items) - 1, 0)
-        assert least - 1e-6 <= change_overs <= most + 1e-6
+        for plan in week.plans:
+            exercises = sum(item.seconds(ways) for item in plan.items)
+            gaps = max(len(plan.items) - 1, 0)
+            assert 8.0 * gaps - 1e-6 <= plan.seconds - exercises <= 20.0 * gaps + 1e-6
+        assert week.seconds == max((p.seconds for p in week.plans), default=0)
     unread = [n for n in sheet.notes if n.rule == "unreadable"]
     typed = {row.id for row in document.lines for cell in row.cells if cell in ("nonsense", "2×")}
     assert {n.line for n in unread} == typed
-    assert sheet.assignable is (not any(n.weight is Weight.STOP for n in sheet.notes) and all(w.items for w in sheet.weeks))
+    assert sheet.assignable is (not any(n.weight is Weight.STOP for n in sheet.notes) and all(w.plans for w in sheet.weeks))
+
+
+@unhurried
+@given(documents())
+def test_every_remedy_gives_a_program_that_can_be_kept(document):
+    program = to_program("any", document, CATALOGUE.cards)
+    for note in compile_sheet(program, PLAIN, KNOWN).notes:
+        if note.fix:
+            fixed = note.fix.apply(program)
+            assert to_program("any", from_program(fixed), CATALOGUE.cards) == fixed
+            if note.rule.startswith("steep"):  # one line waits; a session may need several to
+                assert fixed != program
+                continue
+            again = [n for n in compile_sheet(fixed, PLAIN, KNOWN).notes if n == note]
+            assert not again, note.text
 
 
 @unhurried
 @given(documents(), st.integers(0, 10**6))
 def test_moving_rows_keeps_every_load(document, seed):
+    document = document.model_copy(update={"circuits": []})
     moved = list(document.lines)
     random.Random(seed).shuffle(moved)
-    here, there = (check("x", document.model_copy(update={"lines": rows}), PLAIN) for rows in (document.lines, moved))
+    here, there = (check("x", document.model_copy(update={"lines": rows}), PLAIN, CATALOGUE.cards) for rows in (document.lines, moved))
     for a, b in zip(here.weeks, there.weeks, strict=True):
         assert (a.contraction.right, a.contraction.left) == pytest.approx((b.contraction.right, b.contraction.left))
-        assert {m: (v.right, v.left) for m, v in a.muscles.items()} == {m: pytest.approx((v.right, v.left)) for m, v in b.muscles.items()}
+        for one, two in ((a.muscles, b.muscles), (a.hands_on, b.hands_on)):
+            assert {m: (v.right, v.left) for m, v in one.items()} == {m: pytest.approx((v.right, v.left)) for m, v in two.items()}
 
 
 @given(st.sampled_from(CARDS), weeks, paces)
 def test_new_rows_climb_gently_and_stay_under_the_ceiling(card, count, pace):
-    try:
-        row = new_line(card, count, Settings(pace_s=pace))
-    except Refused:
-        pytest.fail("every card has rungs at every pace")
-    assert len(row.cells) == count and row.cells[0] == card.start_line
-    assert not any(over_ceiling(card, cell, pace) for cell in row.cells)
-    loads = [load_s(parse(c, card.style), pace) for c in row.cells]
+    cells = first_cells(card, count, Settings(pace_s=pace))
+    assert len(cells) == count and cells[0] == card.start_line
+    assert not any(over_ceiling(card, cell, pace) for cell in cells)
+    loads = [load_s(parse(c, card.style), pace) for c in cells]
     assert all(b <= a * GROWTH_LIMIT + 1e-6 for a, b in itertools.pairwise(loads))
 
 
-@given(st.sampled_from(CARDS), weeks, st.data())
-def test_filling_right_keeps_what_is_before_and_never_passes_the_ceiling(card, count, data):
+@given(st.sampled_from(CARDS), weeks, st.integers(1, 3), st.data())
+def test_filling_right_keeps_what_is_before_and_never_passes_the_ceiling(card, count, times, data):
     week = data.draw(st.integers(1, count))
-    cells = list(new_line(card, count, PLAIN).cells)
-    filled = fill_right(card, cells, week, PLAIN)
-    assert filled.cells[:week] == cells[:week]
-    assert len(filled.cells) == count
-    assert not any(over_ceiling(card, cell, 1.0) for cell in filled.cells)
+    cells = list(first_cells(card, count, PLAIN))
+    filled = fill_right(card, cells, week, PLAIN, times_a_day=times)
+    assert filled.cells[:week] == cells[:week] and len(filled.cells) == count
+    used = [max(times * card.ceiling.used_s(parse(c, card.style), s, 1.0) for s in Side) for c in filled.cells[week:]]
+    changed = filled.cells[week:] != cells[week:]
+    assert not changed or all(u <= card.ceiling.seconds + 1e-6 for u in used)
 
 
 @pytest.mark.parametrize("concern", CONCERNS)
-def test_every_concern_gets_a_draft_that_needs_no_settling(concern):
-    document = draft(empty_document(4, 15, concern), PLAIN)
-    sheet = check("draft", document, PLAIN)
+@pytest.mark.parametrize("severity", [2, 4])
+def test_every_concern_gets_a_draft_that_needs_no_settling(concern, severity):
+    made, about = drafted({concern: Rating(severity, severity)})
+    sheet = compile_sheet(made.program, PLAIN, about)
     assert sheet.assignable
-    assert {n.rule for n in sheet.notes} <= {"steep-session"}
+    assert not [n.text for n in sheet.notes if n.weight in (Weight.STOP, Weight.WATCH)]
     assert all(w.seconds <= 15 * 60 for w in sheet.weeks)
-    stages = [STAGE_ORDER[row.stage] for row in document.lines]
+    stages = [STAGE_ORDER[line.stage] for line in made.program.lines]
     assert stages == sorted(stages)
-    assert any(concern in cards()[row.exercise].concerns for row in document.lines) or not any(concern in c.concerns for c in CARDS)
+    assert any(concern in line.card.concerns for line in made.program.lines)
+    assert all(line.why for line in made.program.lines)
 
 
-def test_a_draft_for_a_client_with_little_time_stays_short():
-    short, long = (draft(empty_document(4, minutes, "flat-cheeks"), PLAIN) for minutes in (4, 30))
-    assert max(w.seconds for w in check("x", short, PLAIN).weeks) <= 240
-    assert len(short.lines) < len(long.lines)
+def test_a_draft_for_a_client_with_little_time_stays_short_and_says_what_it_left_out():
+    ratings = {"flat-cheeks": Rating(3, 3), "lip-lines": Rating(1, 1), "loose-neck": Rating(2, 2)}
+    (short, about), (long, _) = (drafted(ratings, minutes=m) for m in (6, 30))
+    assert max(w.seconds for w in compile_sheet(short.program, PLAIN, about).weeks) <= 360
+    assert len(short.program.lines) < len(long.program.lines)
+    assert any("did not fit the 6 minutes" in x.reason for x in short.left_out)
+    assert any(n.card.id == "oval-lift" for n in short.program.lines), "the gravest concern keeps its work"
+
+
+answers = st.dictionaries(st.sampled_from([c.id for c in shipped_intake().tables.cautions]), st.just("yes"), max_size=4)
+rated = st.dictionaries(st.sampled_from(CONCERNS), st.tuples(st.integers(0, 4), st.integers(0, 4)).map(lambda p: Rating(*p)), max_size=5)
+
+
+@unhurried
+@given(rated, answers, st.sampled_from(sorted(APPROACHES)), st.integers(5, 30), st.integers(1, 12))
+def test_nothing_locked_is_ever_drafted_and_no_ceiling_passed(ratings, yes, approach, minutes, count):
+    given_answers = {c: CautionAnswer(c, a, datetime(2026, 3, 19, tzinfo=UTC)) for c, a in yes.items()}
+    made, about = drafted(ratings, minutes=minutes, weeks=count, approach=approach, answers=given_answers)
+    again, _ = drafted(ratings, minutes=minutes, weeks=count, approach=approach, answers=given_answers)
+    assert made == again
+    here = [line.card for line in made.program.lines]
+    assert not [c.id for c in here if about.cautions.of(c).effect is Effect.LOCK]
+    assert not [c.id for c in here if "lip-stretch" in c.marks and not APPROACHES[approach].lip_stretch]
+    rules = {n.rule for n in compile_sheet(made.program, PLAIN, about).notes}
+    assert not rules & {"ceiling", "caution-lock", "school", "unreadable", "foundation"}
+    for line in made.program.lines:
+        if not APPROACHES[approach].axes and line.stage is Stage.WORK:
+            assert len(set(line.cells)) == 1, "drain and calm does not raise the load"
+
+
+@unhurried
+@given(documents())
+def test_export_then_import_gives_an_equal_program(document):
+    file = to_file("Any", document, CATALOGUE.cards, 1.0)
+    back = read_file(file.model_dump_json().encode())
+    at = Desk(Ways("balanced", PLAIN), Shelf(CATALOGUE.cards, frozenset()), KNOWN)
+    assert mapped(back, at, {}) == document.model_copy(update={"concern": None})
+    one, two = (to_program("Any", d, CATALOGUE.cards) for d in (document, back.program))
+    assert one == two and differences(one, two) == []
 
 
 def test_filling_says_what_it_could_not_do():
-    lift = cards()["oval-lift"]
-    with pytest.raises(Refused, match="Week 1 cannot be read"):
+    lift = CATALOGUE.cards["oval-lift"]
+    with pytest.raises(DoseLineError):
         fill_right(lift, ["??", ""], 1, PLAIN)
     assert fill_right(lift, ["", "1×5 h3"], 1, PLAIN).cells == ["", ""]
     odd = fill_right(lift, ["1×5 h3 r5", ""], 1, PLAIN)
     assert odd.cells == ["1×5 h3 r5", "1×5 h3 r5"] and "stays" in odd.remark
+    over = fill_right(lift, ["2×12 h9", "1×5 h3"], 1, PLAIN)
+    assert over.cells == ["2×12 h9", "1×5 h3"] and "ceiling" in over.remark

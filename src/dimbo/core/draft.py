@@ -46,8 +46,9 @@ _BECAUSE: Mapping[str, str] = {
     "drained": "Leads down the neck what was moved in the face.",
     "ends-calm": "So that the session ends calm.",
     "foundation": "Something in this program builds on it.",
+    "balance": "Lifts the corners, so that what pulls them down does not work alone.",
 }
-_COMPLETES = ("foundation", "prepared", "loosened", "released", "drained", "ends-calm")
+_COMPLETES = ("balance", "foundation", "prepared", "loosened", "released", "drained", "ends-calm")
 _TAMES = ("unreadable", "ceiling", "steep-line", "one-axis", "steep-session", "rest-days", "days")
 
 
@@ -110,6 +111,10 @@ class _Drafting:
         if "lip-stretch" in card.marks and not self.school.lip_stretch:
             self.leave(card, f"the approach “{self.school.name}” forbids stretching the upper lip")
             return False
+        for needed, name in card.after:
+            if needed not in self.cards or not self.allowed(self.cards[needed]):
+                self.leave(card, f"it builds on {name}, which is left out")
+                return False
         return True
 
     def leave(self, card: Card, reason: str) -> None:
@@ -239,7 +244,7 @@ class _Drafting:
             before = {n.id for n in program.lines}
             more = note.fix.apply(program)
             new = [n for n in more.lines if n.id not in before]
-            if not new or len(more.lines) > MAX_LINES:
+            if more == program or len(more.lines) > MAX_LINES:
                 return program
             for line in new:
                 more = more.with_line(line.id, why=_BECAUSE[note.rule])

@@ -107,7 +107,8 @@ STORIES = (
             Taken(1, "uneven", views=("gentle-smile",), lid_mm=(0.0, 0.15)),
         ),
         True,
-        hurt=("thumb-hook-smile", "left", 4, "jaw joint"),
+        hurt=("corner-lift-resist", "left", 4, "jaw joint"),
+        template="even-smile",
     ),
     Story(
         "Hanne Myklebost",

@@ -18,7 +18,7 @@ from dimbo.store import sittings as stored_sittings
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database
 from dimbo.vision.stand_in_camera import VIEW_STATES, Scene, shoot, true_points
-from dimbo.work import access, consenting, drafting, intake, measuring, practising, rating, self_filling, sittings
+from dimbo.work import access, consenting, drafting, exercises, intake, measuring, practising, rating, self_filling, sittings, templates
 from dimbo.work.intake import Entry
 from dimbo.work.practising import LineReport, Report
 
@@ -61,6 +61,23 @@ class _Scenario:
         for number, story in enumerate(STORIES, start=1):
             self.say(f"client {number} of {len(STORIES)}, {story.name}")
             self._client(coach, story, number)
+        self._own(coach)
+
+    def _own(self, coach: Person) -> None:
+        """An exercise of the practice's own, and a template kept from a client's program."""
+        card = exercises.read(self.db, coach, "lip-seal")
+        words = {
+            "name": "Harbour lip rest",
+            "purpose": "The lips rest together for the length of a slow breath; for clients who press too hard in the lip seal.",
+            "target": "1×5 h6",
+            "foundation": False,
+        }
+        exercises.create(self.db, coach, card.family, card.entry | words)
+        with self.db.practice(self.practice_id) as conn:
+            client = next(c for c in clients.every(conn) if c.name == STORIES[0].name)
+            program = programs.of_client(conn, client.id)[0]
+        about = "How we begin with one eye that opens less, at the Quay."
+        templates.keep_program(self.db, coach, program.id, "Quayside eyes, twelve weeks", about, self.now)
 
     def _account(self, role: str, client_id: UUID | None, name: str, email: str) -> Person:
         with self.db.practice(self.practice_id) as conn:

@@ -25,8 +25,11 @@ def wanted(approach: str, values: Mapping[str, float]) -> Ways:
     """Ways from plain values. Raises Refused that names the setting and its bounds."""
     if approach not in APPROACHES:
         raise Refused(f"There is no approach “{approach}”. Choose from {', '.join(APPROACHES)}.", "approach")
+    shipped = asdict(Settings())
+    # What is shown rounded to thousandths comes back so; a shipped value stays exactly what it is.
+    exact = {k: shipped[k] if k in shipped and round(shipped[k], 3) == v else v for k, v in values.items()}
     try:
-        return Ways(approach, checked_settings(values))
+        return Ways(approach, checked_settings(exact))
     except ValueError as error:
         field = next((k for k, limit in LIMITS.items() if limit.name in str(error)), None)
         raise Refused(f"{str(error)[0].upper()}{str(error)[1:]}.", field) from error

@@ -10,6 +10,7 @@ from functools import partial
 from ..anatomy import Side
 from ..approach import BIASED, BOTH_SIDES, WEAK_ONLY, approach
 from ..card import SideRule
+from ..cautions import Effect
 from ..dose import Apart, Dose
 from ..dose_line import print_line
 from ..program import Line, Program, When, read_cell
@@ -17,6 +18,7 @@ from ..schedule import nested, week_days
 from ..text import clock, join_words, list_weeks
 from ..week import Compiled
 from .base import Fix, Note, Weight
+from .session import with_card
 
 SPEAKS_FOR: Mapping[str, tuple[str, ...]] = {
     "levator_palpebrae": ("fissure_height",),
@@ -86,6 +88,10 @@ def balance(c: Compiled) -> Iterator[Note]:
             over[week.number] = down / up if up else float("inf")
     if over:
         worst = max(over, key=lambda w: over[w])
+        here = {n.card.id for n in c.program.lines}
+        free = [k for k in c.about.cards.values() if set(UP) & set(k.prime_movers) and k.family.contracts and k.id not in here]
+        fit = [k for k in free if not k.after and c.about.cautions.of(k).effect in (None, Effect.REMIND)]
+        lifts = max(fit, key=lambda k: (k.foundation, len(set(UP) & set(k.prime_movers))), default=None)
         ratio = f"{over[worst]:.1f} times as much" if over[worst] != float("inf") else "alone"
         yield Note(
             "balance",
@@ -96,6 +102,7 @@ def balance(c: Compiled) -> Iterator[Note]:
             "Add cheek work, or lower the neck and chin work.",
             None,
             tuple(over),
+            Fix(f"Add {lifts.name}", partial(with_card, card=lifts, settings=c.settings)) if lifts else None,
         )
 
 
@@ -139,6 +146,7 @@ def lay_sides(program: Program, line_id: str, side: Side | None) -> Program:
 def bias(c: Compiled) -> Iterator[Note]:
     """More for one side without a reading beyond noise, for the wrong side, or none although there is one."""
     how = approach(c.program.approach).asymmetry
+    level: dict[tuple[Side, str], list[Line]] = {}
     for line in c.program.lines:
         if line.card.style.side_rule is not SideRule.WEAK:
             continue
@@ -175,15 +183,7 @@ def bias(c: Compiled) -> Iterator[Note]:
                 Fix(f"Give the {weak.value} side more" if weak else "Both sides alike", partial(lay_sides, line_id=line.id, side=weak)),
             )
         elif weak and not given and how in (BIASED, WEAK_ONLY):
-            yield Note(
-                "bias-missing",
-                Weight.REMARK,
-                f"{told.because} {line.card.name} gives both sides the same.",
-                "",
-                line.id,
-                tuple(sides),
-                Fix(f"Give the {weak.value} side more ({how})", partial(lay_sides, line_id=line.id, side=weak)),
-            )
+            level.setdefault((weak, told.because), []).append(line)
         elif weak and given and how == BOTH_SIDES:
             yield Note(
                 "bias-school",
@@ -194,6 +194,23 @@ def bias(c: Compiled) -> Iterator[Note]:
                 tuple(sides),
                 Fix("Both sides alike", partial(lay_sides, line_id=line.id, side=None)),
             )
+    for (weak, because), lines in level.items():
+        names = join_words([n.card.name for n in lines])
+        yield Note(
+            "bias-missing",
+            Weight.REMARK,
+            f"{because} {names}: both sides get the same.",
+            "",
+            lines[0].id,
+            (),
+            Fix(f"Give the {weak.value} side more, {how}", partial(_lay_all, ids=tuple(n.id for n in lines), side=weak)),
+        )
+
+
+def _lay_all(program: Program, ids: tuple[str, ...], side: Side) -> Program:
+    for line_id in ids:
+        program = lay_sides(program, line_id, side)
+    return program
 
 
 def both_parts(c: Compiled) -> Iterator[Note]:

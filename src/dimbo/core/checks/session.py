@@ -6,9 +6,10 @@ from collections.abc import Iterator
 from dataclasses import replace
 from functools import partial
 
-from ..anatomy import Family, Stage
+from ..anatomy import STAGE_ORDER, Family, Stage
 from ..approach import approach
 from ..card import Card
+from ..cautions import Effect
 from ..climb import axes_for, first_cells
 from ..program import Line, Program, Settings, When
 from ..sequence import broken, propose
@@ -37,12 +38,23 @@ def line_id(program: Program, card: Card) -> str:
 
 
 def with_card(program: Program, card: Card, settings: Settings, when: When = When.MORNING, why: str = "") -> Program:
-    """The program with one exercise more, where its stage and the rules of order put it."""
+    """The program with one exercise more, where its stage and the rules of order put it.
+
+    One that is there in the other session of the day only is done in both.
+    """
+    there = next((n for n in program.lines if n.card.id == card.id and when not in n.when.parts), None)
+    if there is not None and when is not When.BOTH:
+        return program.with_line(there.id, when=When.BOTH)
     axes = axes_for(card, approach(program.approach))
     line = Line(line_id(program, card), card, card.stage, first_cells(card, program.weeks, settings, axes=axes), when, why=why)
     places = [p.line.id for p in propose((*program.lines, line))]
-    behind = places[: places.index(line.id)]
-    at = max((i + 1 for i, n in enumerate(program.lines) if n.id in behind), default=0)
+    mine = places.index(line.id)
+    # Where the coach's own order differs: what prepares goes before the first row that it prepares, what releases goes
+    # behind the last row that it releases.
+    if STAGE_ORDER[card.stage] > STAGE_ORDER[Stage.WORK]:
+        at = max((i + 1 for i, n in enumerate(program.lines) if n.id in places[:mine]), default=0)
+    else:
+        at = min((i for i, n in enumerate(program.lines) if n.id in places[mine:]), default=len(program.lines))
     lines = (*program.lines[:at], line, *program.lines[at:])
     circuits = tuple(c for c in program.circuits if not _splits(c.lines, lines))
     return replace(program, lines=lines, circuits=circuits)
@@ -58,9 +70,11 @@ def _add(c: Compiled, card: Card | None, when: When = When.MORNING) -> Fix | Non
     return Fix(f"Add {card.name}", lambda program: with_card(program, card, c.settings, when)) if card else None
 
 
-def _pick(c: Compiled, families: tuple[Family, ...], muscles: frozenset[str] = frozenset(), stages: tuple[Stage, ...] = ()) -> Card | None:
-    """A card to add: of these families and stages, for most of these muscles, not locked and not here already."""
-    here = {n.card.id for n in c.program.lines}
+def _pick(
+    c: Compiled, part: When, families: tuple[Family, ...], muscles: frozenset[str] = frozenset(), stages: tuple[Stage, ...] = ()
+) -> Card | None:
+    """A card to add: of these families and stages, for most of these muscles, not locked and not in that session already."""
+    here = {n.card.id for n in c.program.lines if part in n.when.parts}
     fit = [
         card
         for card in c.about.cards.values()
@@ -69,7 +83,7 @@ def _pick(c: Compiled, families: tuple[Family, ...], muscles: frozenset[str] = f
         and card.id not in here
         and not card.marks & {"lip-stretch", "head-back", "head-tilt"}
         and (not muscles or muscles & set(card.shares))
-        and not c.about.cautions.of(card).held
+        and c.about.cautions.of(card).effect in (None, Effect.REMIND)
     ]
     return max(fit, key=lambda card: (len(muscles & set(card.prime_movers)), -len(card.needs), card.pressure != "firm"), default=None)
 
@@ -144,7 +158,7 @@ def prepared(c: Compiled) -> Iterator[Note]:
         work = [n for n in c.program.lines if _hard(c, n, part)]
         ready = any(n.stage in (Stage.PREPARE, Stage.LOOSEN, Stage.WAKE) and part in n.when.parts for n in c.program.lines)
         if work and not ready:
-            card = _pick(c, (Family.BREATHE, Family.TAP), stages=(Stage.PREPARE, Stage.WAKE))
+            card = _pick(c, part, (Family.BREATHE, Family.TAP), stages=(Stage.PREPARE, Stage.WAKE))
             yield Note(
                 "prepared",
                 Weight.WATCH,
@@ -158,6 +172,11 @@ def prepared(c: Compiled) -> Iterator[Note]:
 
 def _in(c: Compiled, part: When, what: str) -> str:
     return f"The {part.value} session {what}." if len(c.program.parts) > 1 else f"The session {what}."
+
+
+def _at(c: Compiled, part: When) -> str:
+    """Names the session where a day has two."""
+    return f" in the {part.value}" if len(c.program.parts) > 1 else ""
 
 
 def _uncovered(c: Compiled, part: When, families: tuple[Family, ...], muscles_only_hard: bool = True) -> list[tuple[Line, frozenset[str]]]:
@@ -192,10 +211,16 @@ def loosened(c: Compiled) -> Iterator[Note]:
                 bare.append(line)
         if bare:
             wanted = frozenset(m for n in bare for m in n.card.prime_movers)
-            card = _pick(c, _LOOSENS, wanted, (Stage.LOOSEN, Stage.WAKE))
+            card = _pick(c, part, _LOOSENS, wanted, (Stage.LOOSEN, Stage.WAKE))
             names = join_words(list(dict.fromkeys(n.card.name for n in bare))[:3])
             yield Note(
-                "loosened", Weight.REMARK, f"{names}: nothing loosens or wakes the place before.", "", bare[0].id, (), _add(c, card, part)
+                "loosened",
+                Weight.REMARK,
+                f"{names}{_at(c, part)}: nothing loosens or wakes the place before.",
+                "",
+                bare[0].id,
+                (),
+                _add(c, card, part),
             )
 
 
@@ -217,11 +242,11 @@ def released(c: Compiled) -> Iterator[Note]:
             first = next(iter(open_lines.values()))
             names = join_words([n.card.name for n in open_lines.values()][:3])
             wanted = frozenset(m for n in open_lines.values() for m in n.card.prime_movers)
-            card = _pick(c, _LETS_GO, wanted, (Stage.RELEASE, Stage.CLOSE))
+            card = _pick(c, part, _LETS_GO, wanted, (Stage.RELEASE, Stage.CLOSE))
             yield Note(
                 "released",
                 Weight.WATCH,
-                f"{names}: a hard contraction is the last thing done to the muscle.",
+                f"{names}{_at(c, part)}: a hard contraction is the last thing done to the muscle.",
                 "Release it afterwards.",
                 first.id,
                 (),
@@ -238,7 +263,7 @@ def ends_calm(c: Compiled) -> Iterator[Note]:
     for part in c.program.parts:
         own = [n for n in c.program.lines if part in n.when.parts and n.stage is not Stage.DAY]
         if own and own[-1].card.family.contracts and own[-1].stage is Stage.WORK:
-            card = _pick(c, (Family.BREATHE,), stages=(Stage.CLOSE,))
+            card = _pick(c, part, (Family.BREATHE,), stages=(Stage.CLOSE,))
             yield Note(
                 "ends-calm",
                 Weight.WATCH,
@@ -270,14 +295,14 @@ def drained(c: Compiled) -> Iterator[Note]:
         moved = [n for n in own if n.card.family is Family.DRAIN and "neck" not in n.card.regions]
         led = any(n.card.family is Family.DRAIN and "neck" in n.card.regions for n in own)
         if moved and not led:
-            card = _pick(c, (Family.DRAIN,), stages=(Stage.DRAIN,))
+            card = _pick(c, part, (Family.DRAIN,), stages=(Stage.DRAIN,))
             neck = c.about.cards.get("neck-side-drain")
-            if neck and not c.about.cautions.of(neck).held:
+            if neck and c.about.cautions.of(neck).effect in (None, Effect.REMIND):
                 card = neck
             yield Note(
                 "drained",
                 Weight.WATCH,
-                f"{moved[-1].card.name} moves fluid, and nothing leads it down the neck.",
+                f"{moved[-1].card.name}{_at(c, part)} moves fluid, and nothing leads it down the neck.",
                 "",
                 moved[-1].id,
                 (),

@@ -27,7 +27,7 @@
   let input = $state<HTMLInputElement>()
   const sheet = $derived(editor.sheet)
   const weeks = $derived(editor.weeks)
-  const column = $derived(Math.max(67, Math.min(186, Math.floor(772 / weeks))))
+  const column = $derived(Math.max(64, Math.min(186, Math.floor(770 / weeks))))
   const chosen = $derived(editor.selected)
 
   /** Seconds that a row's cells stand for, so that a longer dose looks longer along its row. */
@@ -227,7 +227,8 @@
     role="grid"
     aria-label="Program sheet"
     aria-multiselectable="true"
-    class="border-collapse"
+    class="table-fixed border-collapse"
+    style="width:{228 + column * weeks}px"
     onkeydown={editing === null ? keys : undefined}
     oncopy={(e) => copy(e, false)}
     oncut={(e) => copy(e, true)}
@@ -250,7 +251,7 @@
           {#if stageStart(row)}
             <th
               rowspan={stageRows(row)}
-              class="bg-paper align-middle text-[12px] leading-none font-bold whitespace-nowrap"
+              class="sticky left-0 z-10 bg-paper align-middle text-[12px] leading-none font-bold whitespace-nowrap"
               ><span class="mx-auto block rotate-180 [writing-mode:vertical-rl]"
                 >{stageRows(row) > 1 ? `${line.stage[0]?.toUpperCase()}${line.stage.slice(1)}` : ''}</span
               ></th
@@ -258,14 +259,16 @@
           {/if}
           <th
             scope="row"
-            class="relative border-l border-ink/60 bg-paper pl-2 text-left font-normal"
+            class="sticky left-[22px] z-10 truncate border-l border-ink/60 bg-paper pl-2 text-left font-normal"
             ondblclick={() => {
               editor.place = { row, week: editor.place.week }
               details()
             }}
           >
-            <span class="block text-[13px] leading-[15px] font-bold">{line.name}</span>
-            <span class="block text-[12px] leading-[14px] text-soft"
+            <span class="block truncate text-[13px] leading-[15px] font-bold" title={line.name}
+              >{line.name}</span
+            >
+            <span class="block truncate text-[12px] leading-[14px] text-soft"
               >{stageRows(row) === 1 && stageStart(row) ? `${line.stage}: ` : ''}{line.family}{line.sides ===
               'together'
                 ? ''
@@ -290,7 +293,7 @@
                 ? `. ${cell.error.message}`
                 : ''}{cell.over_ceiling ? '. Over the daily ceiling' : ''}"
               aria-invalid={!!cell.error || cell.over_ceiling}
-              class="relative h-[31px] border-l border-rule px-1 align-top outline-none {cell.over_ceiling ||
+              class="relative h-[31px] scroll-ml-[232px] border-l border-rule px-[3px] align-top outline-none {cell.over_ceiling ||
               cell.error
                 ? 'bg-[#f6d9d6]'
                 : many
@@ -327,7 +330,7 @@
                 >
               {:else}
                 <span
-                  class="block truncate dose text-[13px] leading-[16px] {changed
+                  class="block overflow-hidden dose text-[12.5px] leading-[16px] tracking-[-0.025em] [font-stretch:75%] {changed
                     ? 'text-ink'
                     : 'text-soft opacity-75'}"
                 >
@@ -336,7 +339,7 @@
                 </span>
                 {#if cell.train !== null}{@const train = sheet.trains[cell.train]}{#if train}<Glyph
                       {train}
-                      width={column - 9}
+                      width={column - 7}
                       seconds={scales[row] ?? 0}
                       faded={!changed}
                     />{/if}{/if}

@@ -10,13 +10,12 @@
   const tall = 36
   const bar = (s: number) => (s / most) * tall
   const DAYS = [1, 2, 3, 3.5, 4, 5, 6, 7]
-  const name = (n: number) =>
-    n === 3.5 ? 'every other' : n === 7 ? 'daily' : n === 1 ? '1 day' : `${n} days`
+  const name = (n: number) => (n === 3.5 ? 'alt. days' : n === 7 ? 'daily' : n === 1 ? '1 day' : `${n} days`)
 </script>
 
 <thead>
   <tr class="border-b border-ink">
-    <th colspan="2" class="pb-1 text-left align-bottom">
+    <th colspan="2" class="sticky left-0 z-10 bg-paper pb-1 text-left align-bottom">
       <span class="block font-head text-[15px]">Minutes a session</span>
       <span class="block text-[12px] font-normal text-soft"
         >{budget ? `has ${editor.document.minutes} minutes a day` : 'no minutes noted'}</span
@@ -43,10 +42,14 @@
                 style="height:{bar(w.seconds - budget)}px"
               ></span>{/if}
           </span>
-          <span class="min-w-0 text-left leading-[15px]">
+          <span
+            class="relative min-w-0 text-left leading-[15px] {editor.place.week === w.number
+              ? 'bg-sheet'
+              : 'bg-paper'}"
+          >
             <b class="block text-[14px] {over ? 'text-watch' : ''}">{clock(w.seconds)}</b>
             <select
-              class="-ml-0.5 block w-full bg-transparent text-[12px] text-soft"
+              class="block w-full appearance-none bg-transparent text-[12px] text-soft"
               style="max-width:{column - 22}px"
               aria-label="Days in week {w.number}"
               value={w.sessions}
@@ -60,7 +63,7 @@
     {/each}
   </tr>
   <tr class="border-b border-ink text-[13px]">
-    <th colspan="2" class="py-0.5 text-left font-normal text-soft">Week</th>
+    <th colspan="2" class="sticky left-0 z-10 bg-paper py-0.5 text-left font-normal text-soft">Week</th>
     {#each sheet?.weeks ?? [] as w (w.number)}
       <th
         class="border-l border-rule pl-1.5 text-left font-head text-[15px] {editor.place.week === w.number

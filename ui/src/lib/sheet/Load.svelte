@@ -83,14 +83,16 @@
         <p class="text-center text-[12px] text-soft">facing you</p>
       </div>
       <div>
-        <table class="w-full text-[13px]">
+        <table class="text-[13px]">
           <thead class="text-[12px]"
             ><tr
               ><th class="pr-2 text-right font-bold" colspan="2"
                 ><span class="text-side-right">right</span></th
               ><th></th><th class="pl-2 text-left font-bold" colspan="2"
                 ><span class="text-side-left">left</span></th
-              ><th class="pl-4 text-left font-normal text-soft">weeks 1 to {weeks.length}</th></tr
+              ><th class="pl-4 text-left font-normal whitespace-nowrap text-soft"
+                >weeks 1 to {weeks.length}</th
+              ></tr
             ></thead
           >
           <tbody>
@@ -103,7 +105,7 @@
                     style="width:{(m.right / strongest) * 112}px"
                   ></span></td
                 >
-                <td class="text-center whitespace-nowrap">{m.name}</td>
+                <td class="w-[190px] text-center whitespace-nowrap">{m.name}</td>
                 <td class="w-[120px]"
                   ><span
                     class="block h-[11px] border border-side-left bg-[repeating-linear-gradient(45deg,#c5dedf_0_2px,#1b6c74_2px_3px)]"

@@ -120,7 +120,7 @@
   class="block h-full w-full"
 >
   <defs>
-    {#each sides as s (s)}
+    {#each ['right', 'left', 'both'] as const as s (s)}
       <marker
         id="{id}-{s}"
         viewBox="0 0 10 10"
@@ -130,8 +130,10 @@
         markerHeight="5.5"
         orient="auto"
       >
-        <path d="M0 0L10 5L0 10L3 5Z" fill={inks[s]} />
+        <path d="M0 0L10 5L0 10L3 5Z" fill={s === 'both' ? ink : inks[s]} />
       </marker>
+    {/each}
+    {#each sides as s (s)}
       <pattern
         id="{id}-hatch-{s}"
         width="5"
@@ -227,16 +229,18 @@
     <g transform="scale({way[s]} 1)" data-side={s}>
       {#if works(s)}
         {#each figure.moves as move, i (i)}
-          <path
-            d={curve(places(figure.view, move))}
-            fill="none"
-            stroke={inks[s]}
-            stroke-width="3.2"
-            stroke-dasharray="1 5"
-            stroke-linecap="round"
-            marker-end="url(#{id}-{s})"
-            opacity={still ? 1 : 0.45 + 0.55 * share}
-          />
+          {@const line = places(figure.view, move)}
+          {@const middle = line.every(([x]) => x === 0)}
+          {#if !middle || s === 'right'}<path
+              d={curve(line)}
+              fill="none"
+              stroke={middle ? ink : inks[s]}
+              stroke-width="3.2"
+              stroke-dasharray="1 5"
+              stroke-linecap="round"
+              marker-end="url(#{id}-{middle ? 'both' : s})"
+              opacity={still ? 1 : 0.45 + 0.55 * share}
+            />{/if}
         {/each}
       {/if}
       {#each touches(s) as t, i (i)}

@@ -104,6 +104,23 @@
         <ul class="mt-2 text-[13px] text-soft">
           {#each card.figure.words as w (w)}<li>{w}</li>{/each}
         </ul>
+        <h3 class="mt-4 border-b border-ink">Muscles</h3>
+        <div class="mt-2 grid grid-cols-[130px_1fr] gap-3">
+          <div class="h-[170px]">
+            <FaceMap
+              view={card.figure.view === 'behind' ? 'behind' : mirror ? 'mirror' : 'facing'}
+              {fills}
+              fibres={false}
+              headOnly={card.figure.view !== 'behind' && !onNeck(Object.keys(fills))}
+              label="muscles of {card.name}"
+            />
+          </div>
+          <p class="text-[14px]">
+            {card.prime_movers.map((m) => m.name).join(', ') || 'none trained'}{card.helpers.length
+              ? `; helped by ${card.helpers.map((m) => m.name).join(', ')}`
+              : ''}
+          </p>
+        </div>
       </div>
       <div>
         <h3 class="border-b border-ink">Said in this order</h3>
@@ -129,7 +146,7 @@
         <p class="mt-1.5">{card.eased}</p>
       </div>
     </div>
-    <div class="mt-6 grid grid-cols-[minmax(0,1fr)_300px] gap-7">
+    <div class="mt-6">
       <section>
         <div class="flex items-baseline gap-4 border-b border-ink">
           <h3>Rungs, start to target</h3>
@@ -147,7 +164,7 @@
         {#if shown && timed}<div class="my-3">
             <PulseTrain
               train={shown.train}
-              width={540}
+              width={676}
               height={34}
               cursor={played === null ? null : cursor}
               label="{shown.line}, {clock(shown.train.total_s)}"
@@ -157,7 +174,7 @@
           {#each card.rungs as r, i (i)}
             <li>
               <button
-                class="grid w-full grid-cols-[22px_128px_1fr_52px] items-center border-b border-rule py-[3px] text-left {i ===
+                class="grid w-full grid-cols-[22px_140px_1fr_52px] items-center border-b border-rule py-[3px] text-left {i ===
                 rung
                   ? 'bg-sheet'
                   : ''}"
@@ -171,7 +188,7 @@
                 >
                 {#if timed}<PulseTrain
                     train={r.train}
-                    width={300}
+                    width={430}
                     height={14}
                     seconds={longest}
                     label={r.line}
@@ -186,25 +203,6 @@
             : `${clock(card.ceiling_s)} of ${card.ceiling_basis === 'contraction' ? 'contraction' : 'hands-on time'}`}.
           Raised by {card.axes.join(', then ')}.
         </p>
-      </section>
-      <section>
-        <h3 class="border-b border-ink">Muscles</h3>
-        <div class="mt-2 grid grid-cols-[130px_1fr] gap-3">
-          <div class="h-[170px]">
-            <FaceMap
-              view={card.figure.view === 'behind' ? 'behind' : mirror ? 'mirror' : 'facing'}
-              {fills}
-              fibres={false}
-              headOnly={card.figure.view !== 'behind' && !onNeck(Object.keys(fills))}
-              label="muscles of {card.name}"
-            />
-          </div>
-          <p class="text-[14px]">
-            {card.prime_movers.map((m) => m.name).join(', ') || 'none trained'}{card.helpers.length
-              ? `; helped by ${card.helpers.map((m) => m.name).join(', ')}`
-              : ''}
-          </p>
-        </div>
       </section>
     </div>
   </article>

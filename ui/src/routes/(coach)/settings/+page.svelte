@@ -136,7 +136,7 @@
                     max={l.most}
                     bind:value={values[l.key]}
                   />
-                  <span class="text-[13px] text-soft">{l.unit}</span></td
+                  <span class="pl-2 text-[13px] text-soft">{l.unit}</span></td
                 >
                 <td class="py-3 pr-4 text-[13px] whitespace-nowrap text-soft">{l.least} to {l.most}</td>
                 <td class="py-3 text-[13px] text-soft"
