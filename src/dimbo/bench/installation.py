@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import http.client
+import json
 import os
 import shutil
 import subprocess
@@ -60,6 +61,13 @@ class Installation:
         body = got.read()
         assert got.status == 200, body
         return body
+
+    def post(self, path: str, body: object) -> bytes:
+        """What the server answers to a coach's JSON."""
+        got = self._ask("POST", path, json.dumps(body), cookie=self._cookie)
+        answer = got.read()
+        assert got.status == 200, answer
+        return answer
 
     def reconnect(self) -> None:
         """Begin the kept connection anew, after a long pause."""

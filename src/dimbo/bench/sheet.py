@@ -1,26 +1,30 @@
-"""Compile and check a program of 12 weeks by 40 lines."""
+"""A program of 12 weeks by 40 lines: compiled and checked in the core, and an edit of it over HTTP."""
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Callable
 
 from dimbo.catalogue import shipped_catalogue
+from dimbo.core.anatomy import STAGE_ORDER, Stage
 from dimbo.core.climb import first_cells
 from dimbo.core.dose_line import parse
 from dimbo.core.program import Line, Program, Settings
 from dimbo.core.sheet import compile_sheet
 from dimbo.core.week import About
+from dimbo.work.documents import from_program
+
+from .installation import Installation
 
 WEEKS, LINES = 12, 40
 
 
 def bench_program() -> Program:
     """Forty exercises climbing their rungs over twelve weeks."""
-    settings, cards = Settings(), list(shipped_catalogue().cards.values())
-    lines = [
-        Line(f"row{i}", card, card.stage, first_cells(card, WEEKS, settings))
-        for i, card in enumerate(cards[:: len(cards) // LINES][:LINES])
-    ]
+    settings = Settings()
+    cards = sorted((c for c in shipped_catalogue().cards.values() if c.stage is not Stage.DAY), key=lambda c: STAGE_ORDER[c.stage])
+    chosen = [cards[k * len(cards) // LINES] for k in range(LINES)]
+    lines = [Line(f"row{i}", card, card.stage, first_cells(card, WEEKS, settings)) for i, card in enumerate(chosen)]
     return Program("Bench", WEEKS, (5,) * WEEKS, 30, tuple(lines))
 
 
@@ -46,3 +50,23 @@ def make() -> tuple[Callable[[], object], Callable[[], object], Callable[[], Non
         return total
 
     return compile_and_check, sums, lambda: None
+
+
+def edit() -> tuple[Callable[[], object], Callable[[], object], Callable[[], None]]:
+    """One edit checked through the server as the sheet does after every key; compiling the same program is the baseline.
+
+    Each round types another dose, so that no answer is remembered.
+    """
+    site = Installation()
+    _, client_id = site.client("Philippa Anjou-Reyes")
+    program, settings = bench_program(), Settings()
+    document = from_program(program).model_dump(mode="json")
+    about = About(cards=shipped_catalogue().cards)
+    row = next(n for n in document["lines"] if n["exercise"] == "oval-lift")
+    holds = itertools.cycle(range(1, 40))
+
+    def one_edit() -> object:
+        row["cells"][5] = f"1×5 h{next(holds) / 2:g}"
+        return site.post("/api/sheet/check", {"client_id": str(client_id), "document": document})
+
+    return one_edit, lambda: compile_sheet(program, settings, about), site.close

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from functools import lru_cache
 from typing import Any
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.anatomy import Side, SideSeconds
 from dimbo.core.approach import APPROACHES
-from dimbo.core.card import Card
+from dimbo.core.card import Card, DoseStyle
 from dimbo.core.cautions import GRAVITY, CautionRule, Effect
 from dimbo.core.dose import Dose
-from dimbo.core.dose_line import print_line
+from dimbo.core.dose_line import parse, print_line
 from dimbo.core.figure import words
 from dimbo.core.program import Settings
 from dimbo.core.schedule import days_in_words
@@ -31,6 +32,14 @@ def named(ids: Iterable[str], table: Mapping[str, Any]) -> list[s.Named]:
 
 def train(dose: Dose, pace_s: float) -> s.TrainView:
     return s.TrainView.model_validate(pulse_train(dose, pace_s))
+
+
+@lru_cache(maxsize=16_384)
+def _shown(text: str, style: DoseStyle, pace_s: float) -> tuple[str, s.TrainView]:
+    """Canonical line and pulse train of a cell that can be read; remembered, because the same cells come back with every
+    key of the sheet."""
+    dose = parse(text, style)
+    return print_line(dose, style), train(dose, pace_s)
 
 
 def figure(c: Card) -> s.FigureView:
@@ -113,13 +122,14 @@ def card(c: Card, settings: Settings, retired: bool = False) -> s.CardView:
     )
 
 
-def _segments(plan: SessionPlan, settings: Settings) -> list[s.SegmentView]:
-    out, now = [], 0.0
+def _segments(plan: SessionPlan, settings: Settings) -> list[dict[str, object]]:
+    out: list[dict[str, object]] = []
+    now = 0.0
     for index, item in enumerate(plan.items):
         if index:
             now += change_over_s(plan.items[index - 1].card, item.card, settings)
         length = item.seconds(settings)
-        out.append(s.SegmentView(line_id=item.line.id, start_s=round(now, 1), length_s=round(length, 1)))
+        out.append({"line_id": item.line.id, "start_s": round(now, 1), "length_s": round(length, 1)})
         now += length
     return out
 
@@ -127,104 +137,112 @@ def _segments(plan: SessionPlan, settings: Settings) -> list[s.SegmentView]:
 _NONE = SideSeconds(0.0, 0.0)
 
 
-def _week(w: Week, compiled: Sheet, settings: Settings) -> s.WeekView:
+def _week(w: Week, compiled: Sheet, settings: Settings) -> dict[str, object]:
     muscles = shipped_catalogue().muscles
     ids = sorted({*w.muscles, *w.hands_on}, key=lambda m: -sum((x.right + x.left) for x in [w.muscles.get(m, _NONE)]))
 
     def of(table: Mapping[str, SideSeconds], muscle: str, side: Side) -> float:
         return round(table.get(muscle, _NONE).of(side), 1)
 
-    return s.WeekView(
-        number=w.number,
-        sessions=w.sessions,
-        days=days_in_words(w.sessions),
-        seconds=round(w.seconds, 1),
-        total_s=round(w.total_s, 1),
-        right_s=round(w.contraction.right, 1),
-        left_s=round(w.contraction.left, 1),
-        lighter=w.number in compiled.program.lighter,
-        muscles=[
-            s.MuscleLoad(
-                id=m,
-                muscle=muscles[m].name,
-                right_s=of(w.muscles, m, Side.RIGHT),
-                left_s=of(w.muscles, m, Side.LEFT),
-                hands_right_s=of(w.hands_on, m, Side.RIGHT),
-                hands_left_s=of(w.hands_on, m, Side.LEFT),
-            )
+    return {
+        "number": w.number,
+        "sessions": w.sessions,
+        "days": days_in_words(w.sessions),
+        "seconds": round(w.seconds, 1),
+        "total_s": round(w.total_s, 1),
+        "right_s": round(w.contraction.right, 1),
+        "left_s": round(w.contraction.left, 1),
+        "lighter": w.number in compiled.program.lighter,
+        "muscles": [
+            {
+                "id": m,
+                "muscle": muscles[m].name,
+                "right_s": of(w.muscles, m, Side.RIGHT),
+                "left_s": of(w.muscles, m, Side.LEFT),
+                "hands_right_s": of(w.hands_on, m, Side.RIGHT),
+                "hands_left_s": of(w.hands_on, m, Side.LEFT),
+            }
             for m in ids
         ],
-        plans=[
-            s.SessionPlanView(
-                when=p.when,
-                days=len(p.on),
-                seconds=round(p.seconds, 1),
-                right_s=round(p.contraction.right, 1),
-                left_s=round(p.contraction.left, 1),
-                segments=_segments(p, settings),
-            )
+        "plans": [
+            {
+                "when": p.when,
+                "days": len(p.on),
+                "seconds": round(p.seconds, 1),
+                "right_s": round(p.contraction.right, 1),
+                "left_s": round(p.contraction.left, 1),
+                "segments": _segments(p, settings),
+            }
             for p in w.plans
         ],
-    )
+    }
 
 
 def sheet(compiled: Sheet, settings: Settings) -> s.SheetView:
-    """A compiled sheet; pulse trains are sent once, and cells point at them."""
+    """A compiled sheet; pulse trains are sent once, and cells point at them.
+
+    The parts are plain dictionaries, which one validation turns into views: making hundreds of them singly is slow.
+    """
     program = compiled.program
     over = {(n.line, w) for n in compiled.notes if n.rule == "ceiling" for w in n.weeks}
     trains: list[s.TrainView] = []
-    place: dict[Dose, int] = {}
+    place: dict[int, int] = {}
     lines = []
     for line in program.lines:
         cells = []
         for week, (text, cell) in enumerate(zip(line.cells, compiled.cells[line.id], strict=True), start=1):
-            if cell.dose is not None and cell.dose not in place:
-                place[cell.dose] = len(trains)
-                trains.append(train(cell.dose, settings.pace_s))
+            canonical, at = None, None
+            if cell.dose is not None:
+                canonical, drawn = _shown(text, line.card.style, settings.pace_s)
+                at = place.setdefault(id(drawn), len(trains))
+                if at == len(trains):
+                    trains.append(drawn)
             cells.append(
-                s.CellView(
-                    text=text,
-                    canonical=print_line(cell.dose, line.card.style) if cell.dose else None,
-                    error=s.CellErrorView.model_validate(cell.error) if cell.error else None,
-                    train=place[cell.dose] if cell.dose else None,
-                    over_ceiling=(line.id, week) in over,
-                )
+                {
+                    "text": text,
+                    "canonical": canonical,
+                    "error": s.CellErrorView.model_validate(cell.error) if cell.error else None,
+                    "train": at,
+                    "over_ceiling": (line.id, week) in over,
+                }
             )
         lines.append(
-            s.SheetLineView(
-                id=line.id,
-                exercise=line.card.id,
-                name=line.card.name,
-                family=line.card.family,
-                stage=line.stage,
-                sides=line.card.style.side_rule,
-                own=line.card.own,
-                when=line.when,
-                days=list(line.days) if line.days is not None else None,
-                note=line.note,
-                why=line.why,
-                rounds=program.rounds_of(line.id),
-                cells=cells,
-            )
+            {
+                "id": line.id,
+                "exercise": line.card.id,
+                "name": line.card.name,
+                "family": line.card.family,
+                "stage": line.stage,
+                "sides": line.card.style.side_rule,
+                "own": line.card.own,
+                "when": line.when,
+                "days": list(line.days) if line.days is not None else None,
+                "note": line.note,
+                "why": line.why,
+                "rounds": program.rounds_of(line.id),
+                "cells": cells,
+            }
         )
     notes = [
-        s.NoteView(
-            rule=n.rule,
-            weight=n.weight.value,
-            text=n.text,
-            remedy=n.remedy,
-            line=n.line,
-            weeks=list(n.weeks),
-            fix=n.fix.label if n.fix else None,
-        )
+        {
+            "rule": n.rule,
+            "weight": n.weight.value,
+            "text": n.text,
+            "remedy": n.remedy,
+            "line": n.line,
+            "weeks": list(n.weeks),
+            "fix": n.fix.label if n.fix else None,
+        }
         for n in compiled.notes
     ]
-    return s.SheetView(
-        lines=lines,
-        trains=trains,
-        weeks=[_week(w, compiled, settings) for w in compiled.weeks],
-        notes=notes,
-        parts=list(program.parts),
-        assignable=compiled.assignable,
-        pace_s=settings.pace_s,
+    return s.SheetView.model_validate(
+        {
+            "lines": lines,
+            "trains": trains,
+            "weeks": [_week(w, compiled, settings) for w in compiled.weeks],
+            "notes": notes,
+            "parts": list(program.parts),
+            "assignable": compiled.assignable,
+            "pace_s": settings.pace_s,
+        }
     )

@@ -109,7 +109,7 @@ def _lowered(c: Compiled, line: Line, weeks: tuple[int, ...], seconds: float) ->
 
 def ceiling_beside(c: Compiled) -> Iterator[Note]:
     """An exercise that passes its daily ceiling together with another program of the client."""
-    daily = _daily(c)
+    daily = _daily(c) if c.about.beside else {}
     for line in {n.card.id: n for n in c.program.lines}.values():
         for other in c.about.beside:
             taken, limit = other.used.get(line.card.id), line.card.ceiling.seconds

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from uuid import UUID
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Response
 
 from dimbo.core.sheet import compile_sheet
 from dimbo.work import drafting, practising, programs
@@ -14,7 +14,7 @@ from dimbo.work.programs import Desk
 
 from .. import schemas as s
 from .. import sheet_views as views
-from ..context import Coach, Ctx
+from ..context import Coach, Ctx, plain
 
 router = APIRouter(prefix="/api")
 
@@ -27,8 +27,8 @@ def compiled(at: Desk, document: ProgramDocument) -> s.SheetView:
     return views.sheet(compile_sheet(to_program("", document, at.shelf.cards), at.settings, at.about), at.settings)
 
 
-def _edited(at: Desk, document: ProgramDocument) -> s.EditedView:
-    return s.EditedView(document=document, sheet=compiled(at, document))
+def _edited(at: Desk, document: ProgramDocument) -> Response:
+    return plain(s.EditedView(document=document, sheet=compiled(at, document)))
 
 
 def _at(body: s.CheckRequest, coach: Coach, ctx: Ctx) -> Desk:
@@ -72,11 +72,11 @@ def draft(client_id: UUID, body: s.NewProgram, coach: Coach, ctx: Ctx) -> s.Draf
     return _draft(made)
 
 
-@router.get("/programs/{program_id}", operation_id="program")
-def program(program_id: UUID, coach: Coach, ctx: Ctx) -> s.ProgramView:
+@router.get("/programs/{program_id}", operation_id="program", response_model=s.ProgramView)
+def program(program_id: UUID, coach: Coach, ctx: Ctx) -> Response:
     found = programs.load(ctx.db, coach, program_id, ctx.now)
     stored = found.stored
-    return s.ProgramView(
+    view = s.ProgramView(
         id=stored.id,
         client_id=stored.client_id,
         client_name=found.client_name,
@@ -88,6 +88,7 @@ def program(program_id: UUID, coach: Coach, ctx: Ctx) -> s.ProgramView:
         document=found.document,
         sheet=views.sheet(found.sheet, found.desk.settings),
     )
+    return plain(view)
 
 
 @router.put("/programs/{program_id}", operation_id="saveProgram")
@@ -111,19 +112,19 @@ def restore(program_id: UUID, body: s.RestoreRequest, coach: Coach, ctx: Ctx) ->
     return s.Saved(version=programs.restore(ctx.db, coach, program_id, body.version, body.base_version))
 
 
-@router.post("/sheet/check", operation_id="checkSheet")
-def check(body: s.CheckRequest, coach: Coach, ctx: Ctx) -> s.SheetView:
-    return compiled(_at(body, coach, ctx), body.document)
+@router.post("/sheet/check", operation_id="checkSheet", response_model=s.SheetView)
+def check(body: s.CheckRequest, coach: Coach, ctx: Ctx) -> Response:
+    return plain(compiled(_at(body, coach, ctx), body.document))
 
 
-@router.post("/sheet/fix", operation_id="takeRemedy")
-def fix(body: s.FixRequest, coach: Coach, ctx: Ctx) -> s.EditedView:
+@router.post("/sheet/fix", operation_id="takeRemedy", response_model=s.EditedView)
+def fix(body: s.FixRequest, coach: Coach, ctx: Ctx) -> Response:
     at = _at(body, coach, ctx)
     return _edited(at, programs.remedied(at, body.document, body.rule, body.line))
 
 
-@router.post("/sheet/lighter", operation_id="lightenWeek")
-def lighter(body: s.WeekRequest, coach: Coach, ctx: Ctx) -> s.EditedView:
+@router.post("/sheet/lighter", operation_id="lightenWeek", response_model=s.EditedView)
+def lighter(body: s.WeekRequest, coach: Coach, ctx: Ctx) -> Response:
     at = _at(body, coach, ctx)
     return _edited(at, programs.lightened(at, body.document, body.week))
 
@@ -136,8 +137,8 @@ def order(body: s.CheckRequest, coach: Coach, ctx: Ctx) -> s.OrderedView:
     return s.OrderedView(document=document, sheet=compiled(at, document), places=reasons)
 
 
-@router.post("/sheet/sides", operation_id="laySides")
-def sides(body: s.SideRequest, coach: Coach, ctx: Ctx) -> s.EditedView:
+@router.post("/sheet/sides", operation_id="laySides", response_model=s.EditedView)
+def sides(body: s.SideRequest, coach: Coach, ctx: Ctx) -> Response:
     at = _at(body, coach, ctx)
     return _edited(at, programs.sided(at, body.document, body.line, body.side))
 
