@@ -1,13 +1,21 @@
 """Docs that must stay true: commands, settings, reading definitions and pictures."""
 
+import json
 import re
 import subprocess
 import sys
 from pathlib import Path
 
 from dimbo.catalogue import intake_schema as s
+from dimbo.catalogue import schema
+from dimbo.catalogue.templates import RowEntry, TemplateEntry
+from dimbo.core.approach import APPROACHES
+from dimbo.core.checks import CHECKS
+from dimbo.core.program import LIMITS
 from dimbo.core.reading_table import READINGS
+from dimbo.core.sequence import CONSTRAINTS
 from dimbo.ops.settings import Settings
+from dimbo.work import exchange
 from dimbo.work.importing import FIELDS
 
 ROOT = Path(__file__).parents[2]
@@ -59,3 +67,25 @@ def test_links_of_the_docs_lead_somewhere():
     for page in [ROOT / "README.md", *(ROOT / "docs").rglob("*.md")]:
         for link in re.findall(r"\]\(([^)#:]+)\)", page.read_text()):
             assert (page.parent / link).exists(), f"{page.name}: {link}"
+
+
+def test_every_rule_of_a_program_is_documented():
+    page = (ROOT / "docs/program-design.md").read_text()
+    assert all(f"| `{c.id}`, {c.title} | {c.weight.value} | {c.why} |" in page for c in CHECKS)
+    assert all(f"| `{c.id}` | {c.says} |" in page for c in CONSTRAINTS)
+    assert all(f"| {limit.name} |" in page and f"| {limit.about} |" in page for limit in LIMITS.values())
+    assert all(f"`{a}`" in page for a in APPROACHES)
+
+
+def test_every_key_of_a_card_a_figure_and_a_template_is_documented():
+    page = (ROOT / "docs/formats/catalogue.md").read_text()
+    for entry in (schema.ExerciseEntry, schema.FigureEntry, TemplateEntry, RowEntry):
+        for key, field in entry.model_fields.items():
+            assert f"`{field.alias or key}`" in page, key
+
+
+def test_the_published_schema_is_the_one_that_reads():
+    published = json.loads((ROOT / "docs/formats/program.schema.json").read_text())
+    assert published == exchange.schema()
+    page = (ROOT / "docs/formats/program.md").read_text()
+    assert all(f"`{key}`" in page for key in exchange.ProgramFile.model_fields)
