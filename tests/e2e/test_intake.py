@@ -205,7 +205,7 @@ def test_importing_clients_shows_every_fate_before_it_does_anything(visit, site)
 
 
 def test_an_own_reasoning_text_is_kept_and_taken_back(visit, site):
-    coach = visit("/settings", site.practice.coach_email)
+    coach = visit("/settings/reasoning", site.practice.coach_email)
     coach.get_by_role("navigation", name="Concerns").get_by_role("button", name="Loose neck").click()
     entry = coach.get_by_role("region", name="Loose neck")
     entry.get_by_label("Cause").first.fill("too little neck work")

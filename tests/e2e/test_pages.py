@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from ..web.conftest import PASSWORD
-from .test_sheet_and_practice import post
+from .test_sheet_and_practice import draft, post
 
 LOOK = """() => {
   const seen = (e) => { const r = e.getBoundingClientRect(); return r.width > 0 && r.height > 0 }
@@ -39,7 +39,7 @@ def look(page, *, client=False):
 def program(visit, site):
     coach = visit("/", site.practice.coach_email)
     client = post(coach, "/api/clients", {"name": "Looked At", "time_zone": "UTC", "minutes": 15, "concerns": ["low-brow"]})["id"]
-    program = post(coach, f"/api/clients/{client}/programs", {"title": "Brows", "weeks": 12, "concern": "low-brow"})["id"]
+    program = draft(coach, client, "low-brow", weeks=12)
     return coach, client, program
 
 
@@ -52,13 +52,16 @@ def test_the_coachs_pages_at_laptop_size(program, site):
         (f"/clients/{client}/sittings", "No sitting yet"),
         (f"/clients/{client}/intake", "Ask these first."),
         ("/clients/import", "From a CSV file"),
-        ("/settings", "What an answer says for it"),
+        ("/settings", "What this changes"),
+        ("/settings/reasoning", "What an answer says for it"),
+        ("/templates", "Twenty-week reference"),
+        ("/templates/reference-20", "one session to scale"),
         ("/exercises", "Said in this order"),
     ):
         coach.goto(address)
         expect(coach.get_by_text(wait).first).to_be_visible()
         found = look(coach)
-        assert found["headings"] == 1 or "/programs/" in address
+        assert found["headings"] == 1 or "/programs/" in address or "/templates/" in address
 
 
 def test_the_clients_pages_on_a_phone(program, visit, site):

@@ -40,6 +40,8 @@ def test_from_the_first_program_to_a_reading_with_its_noise(visit, site, tmp_pat
 
     # A four-week program, drafted for the concern and changed by keyboard.
     coach.get_by_role("button", name="New program").click()
+    coach.get_by_role("spinbutton", name="Weeks").fill("4")
+    expect(coach.get_by_text("4 weeks, the longest session")).to_be_visible()
     coach.get_by_role("button", name="Write it").click()
     expect(coach.get_by_role("grid")).to_be_visible()
     first = cell(coach, "Finger-bracket wide open", 1)
@@ -80,7 +82,7 @@ def test_from_the_first_program_to_a_reading_with_its_noise(visit, site, tmp_pat
     expect(phone.get_by_text("Breathe in")).to_be_visible()
     phone.get_by_role("button", name="Pause").click()
     phone.clock.run_for(60_000)
-    expect(phone.get_by_text("1 of 6").or_(phone.get_by_text("1 of 5")).first).to_be_visible()
+    expect(phone.get_by_text(re.compile(r"^1 of \d+$")).first).to_be_visible()
     phone.keyboard.press("Space")
     play_through(phone, 14 * 60)
     phone.get_by_role("button", name="5", exact=True).click()

@@ -73,7 +73,7 @@
         </p>
         {#if n.fix}
           <button class="text-left link" onclick={() => editor.fix(n)}
-            >{n.fix}{#if (numbered.get(n) ?? 10) <= 9}&nbsp;<kbd class="text-[11px] font-normal no-underline"
+            >{n.fix}{#if (numbered.get(n) ?? 10) <= 9}&nbsp;<kbd class="text-[12px] font-normal no-underline"
                 >Alt {numbered.get(n)}</kbd
               >{/if}</button
           >

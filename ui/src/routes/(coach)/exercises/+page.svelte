@@ -19,6 +19,8 @@
   let need = $state('')
   let retired = $state(false)
   let chosen = $state('')
+  /** Counts what was saved here, so that the open card is read again. */
+  let saves = $state(0)
   let card = $state.raw<Schemas['CardView'] | null>(null)
   let view = $state<View>('facing')
   let editing = $state.raw<{ copy: boolean; written: Schemas['WrittenView'] } | null>(null)
@@ -48,6 +50,7 @@
   )
   const id = $derived(hits.some((c) => c.id === chosen) ? chosen : (hits[0]?.id ?? ''))
   $effect(() => {
+    void saves
     if (!id) {
       card = null
       return
@@ -101,6 +104,7 @@
         })
       )
       retired = retired || is
+      saves++
       await catalogue.again()
     } catch (error) {
       problem = words(error)
@@ -108,6 +112,7 @@
   }
   async function saved(made: string) {
     editing = null
+    saves++
     clear()
     card = null
     await catalogue.again()
@@ -121,7 +126,7 @@
 
 <svelte:head><title>Exercises · Dimbo</title></svelte:head>
 <main class="mx-auto grid max-w-[1280px] grid-cols-[290px_minmax(0,1fr)] gap-x-7 px-6 pb-12">
-  <section class="pt-4" aria-label="Find an exercise">
+  <section class="pt-4" aria-label="All exercises">
     <div class="flex items-baseline gap-3">
       <h1 class="text-[23px]">Exercises</h1>
       <p class="text-[13px] text-soft" aria-live="polite">{hits.length} of {all.length}</p>
