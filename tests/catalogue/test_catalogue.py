@@ -1,24 +1,27 @@
 """The shipped catalogue is whole, and a broken file is refused with file and line."""
 
 import shutil
+from datetime import date
 
 import pytest
 
-from dimbo.catalogue import CatalogueError, load_catalogue
+from dimbo.catalogue import CatalogueError, load_catalogue, shipped_intake
 from dimbo.catalogue.load import SHIPPED
+from dimbo.catalogue.templates import load_templates, ramp, shipped_templates
+from dimbo.catalogue.whole import gaps
 from dimbo.core.anatomy import Family, Side
 from dimbo.core.approach import APPROACHES, DEFAULT_APPROACH
+from dimbo.core.checks import Weight
 from dimbo.core.dose import DEFAULT_PACE_S
 from dimbo.core.dose_line import parse, print_line
+from dimbo.core.program import Settings
 from dimbo.core.rungs import ladder
+from dimbo.core.schedule import plan_days
+from dimbo.core.sheet import compile_sheet
+from dimbo.core.week import About, work_out
 
 CATALOGUE = load_catalogue()
 every_card = pytest.mark.parametrize("card", CATALOGUE.cards.values(), ids=CATALOGUE.cards)
-
-
-def test_at_least_twelve_cards_across_six_families():
-    assert len(CATALOGUE.cards) >= 12
-    assert len({c.family for c in CATALOGUE.cards.values()}) >= 6
 
 
 @every_card
@@ -75,3 +78,87 @@ def test_a_broken_file_is_refused_with_its_line(tmp_path, file, find, put, says)
     assert says in str(caught.value)
     assert str(caught.value).startswith(f"{broken.name}:")
     assert 1 < caught.value.line <= len(broken.read_text().splitlines()) + 1
+
+
+def test_the_catalogue_is_whole():
+    assert len(CATALOGUE.cards) >= 60
+    assert gaps(CATALOGUE.muscles, CATALOGUE.concerns, CATALOGUE.cards.values()) == []
+
+
+@pytest.mark.parametrize(
+    ("without", "says"),
+    [
+        (
+            lambda c: "pterygoids" in c.shares and c.family not in (Family.RELEASE, Family.PRESS, Family.STRETCH),
+            "no exercise trains medial and lateral pterygoid",
+        ),
+        (lambda c: c.family in (Family.RELEASE, Family.PRESS, Family.STRETCH), "no exercise releases masseter"),
+        (lambda c: "crows-feet" in c.concerns, "no exercise helps with crow’s feet"),
+    ],
+)
+def test_a_gap_of_the_catalogue_is_named(without, says):
+    left = [c for c in CATALOGUE.cards.values() if not without(c)]
+    assert says in gaps(CATALOGUE.muscles, CATALOGUE.concerns, left)
+
+
+def test_every_reasoned_cause_finds_an_exercise():
+    """A cause that asks for training or release can be answered by the catalogue."""
+    for entry in shipped_intake().tables.reasoning.values():
+        for cause in entry.causes:
+            for family in cause.families:
+                fits = [
+                    c
+                    for c in CATALOGUE.cards.values()
+                    if c.family.value == family and (entry.concern in c.concerns or set(cause.muscles) & set(c.prime_movers))
+                ]
+                assert fits, (entry.concern, cause.id, family)
+
+
+@pytest.mark.parametrize("name", sorted(shipped_templates()))
+def test_a_shipped_template_has_nothing_to_settle(name):
+    """The reference programme is daily from its first day by design; every other template starts with rest days."""
+    program = shipped_templates()[name].program(Settings(), CATALOGUE.cards)
+    found = compile_sheet(program, Settings(), About(cards=CATALOGUE.cards)).notes
+    told = {n.rule for n in found if n.weight in (Weight.STOP, Weight.WATCH)} - {"expectations"}
+    assert told == ({"rest-days"} if name == "reference-20" else set())
+
+
+def test_the_reference_programme_is_expressed_exactly():
+    program = shipped_templates()["reference-20"].program(Settings(), CATALOGUE.cards)
+    assert (program.weeks, len({n.card.id for n in program.lines})) == (20, 32)
+    assert program.sessions == (7.0,) * 8 + (3.5,) * 12
+    weeks = work_out(program, Settings()).weeks
+    assert all(28.5 * 60 <= w.seconds <= 31.5 * 60 for w in weeks)
+    days = plan_days(date(2026, 3, 2), program.sessions)
+    assert len(days) == 56 + 42
+    assert sum(w.total_s for w in weeks) == pytest.approx(len(days) * weeks[0].seconds)
+
+
+@pytest.mark.parametrize(
+    ("text", "weeks", "says"),
+    [
+        ("7 x 8, 3.5 x 12", 20, [7] * 8 + [3.5] * 12),
+        ("3 > 6", 5, [3, 4, 5, 6, 6]),
+        ("3 x 2, 4 > 5", 5, [3, 3, 4, 5, 5]),
+        ("5", 3, [5, 5, 5]),
+    ],
+)
+def test_days_of_a_template(text, weeks, says):
+    assert list(ramp(text, weeks)) == says
+
+
+@pytest.mark.parametrize(
+    ("find", "put", "says"),
+    [
+        ("exercise: tall-seat}", "exercise: short-seat}", "short-seat"),
+        ('days: "3 x 2, 4 > 6"', 'days: "3 x 9"', "gives 9 weeks, not 4"),
+        ("dose: start}", "dose: plenty}", "expected the number"),
+        ("concerns: [flat-cheeks", "concerns: [flat-feet", "flat-feet"),
+    ],
+)
+def test_a_fault_in_a_template_is_found_with_file_and_line(tmp_path, find, put, says):
+    text = (SHIPPED / "templates/shipped.yaml").read_text()
+    (tmp_path / "shipped.yaml").write_text(text.replace(find, put, 1))
+    with pytest.raises(CatalogueError, match=r"^shipped.yaml:\d+: ") as found:
+        load_templates(CATALOGUE, tmp_path)
+    assert says in str(found.value)

@@ -1,5 +1,6 @@
 """Days, closing times and adherence."""
 
+import itertools
 from datetime import UTC, date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
@@ -8,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dimbo.core.adherence import DayState, Practised, day_state, missed_in_a_row, session_adherence
-from dimbo.core.schedule import closes_at, plan_days, practice_day, spread, week_of, zone
+from dimbo.core.schedule import closes_at, days_in_words, nested, plan_days, practice_day, spread, week_days, week_of, zone
 
 LISBON = ZoneInfo("Europe/Lisbon")
 zones = st.sampled_from(["Europe/Lisbon", "America/Toronto", "Asia/Seoul", "Australia/Lord_Howe", "Africa/Nairobi", "UTC"])
@@ -97,3 +98,46 @@ def test_windows_and_misses_in_a_row():
 def test_adherence_never_passes_one_whatever_was_overdone(raw):
     share = session_adherence([state(o, d) for o, d in raw], TODAY).share
     assert share is None or 0 <= share <= 1
+
+
+@given(st.integers(1, 7), st.sets(st.integers(0, 6), min_size=1))
+def test_sessions_lie_as_far_apart_as_the_days_allow(count, days):
+    among = tuple(sorted(days))
+    chosen = spread(count, among)
+    assert set(chosen) <= days and len(chosen) == min(count, len(days))
+
+    def smallest(choice):
+        return min((choice[(i + 1) % len(choice)] - d - 1) % 7 + 1 for i, d in enumerate(choice))
+
+    best = max(smallest(c) for c in itertools.combinations(among, len(chosen)))
+    assert smallest(chosen) == best
+
+
+@given(st.integers(1, 7), st.sampled_from([1, 2, 3, 3.5, 4, 5, 6, 7]))
+def test_a_line_takes_part_in_days_of_the_program(days, sessions):
+    places = nested(days, sessions)
+    assert len(places) == min(days, len(week_days(sessions)))
+    assert list(places) == sorted(set(places)) and all(0 <= p < len(week_days(sessions)) for p in places)
+
+
+def test_three_days_of_a_daily_program_lie_apart():
+    assert [week_days(7)[i] for i in nested(3, 7)] == [0, 2, 4]
+
+
+def test_every_other_day_goes_on_across_the_ends_of_weeks():
+    days = [p.day for p in plan_days(date(2026, 3, 2), (3.5,) * 4)]
+    assert {(b - a).days for a, b in itertools.pairwise(days)} == {2} and len(days) == 14
+    mixed = plan_days(date(2026, 3, 2), (7, 3.5, 3.5))
+    assert [(p.day - date(2026, 3, 2)).days for p in mixed if p.week > 1] == [7, 9, 11, 13, 15, 17, 19]
+    assert [p.place for p in mixed if p.week == 3] == [0, 1, 2]
+
+
+def test_a_client_without_every_day_gets_the_days_that_there_are():
+    planned = plan_days(date(2026, 3, 4), (3, 5), (1, 3, 5))
+    assert {p.day.isoweekday() for p in planned} == {1, 3, 5}
+    assert [p.week for p in planned] == [1, 1, 1, 2, 2, 2]
+
+
+@pytest.mark.parametrize(("sessions", "says"), [(7, "daily"), (3.5, "every other day"), (3, "3 days")])
+def test_days_in_words(sessions, says):
+    assert days_in_words(sessions) == says
