@@ -127,6 +127,8 @@ def test_an_approach_shapes_what_is_drafted(coach, practice, client, drafted):
     assert coach.put("/api/settings/ways", json=body | {"approach": "acrobatics"}).json()["field"] == "approach"
     own = coach.put(f"/api/clients/{practice.client_id}/ways", json={"approach": "strength-first", "pace_s": 1.4})
     assert own.status_code == 204
+    told = coach.get(f"/api/clients/{practice.client_id}/ways").json()
+    assert (told["approach"], told["pace_s"], told["practice_approach"]) == ("strength-first", 1.4, "Drain and calm")
     mine = drafted(flat_cheeks=(2, 2))
     assert mine["document"]["approach"] == "strength-first" and mine["sheet"]["pace_s"] == 1.4
     assert coach.put(f"/api/clients/{practice.client_id}/ways", json={"pace_s": 9}).json()["field"] == "pace_s"

@@ -16,6 +16,7 @@ from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import BaseDocTemplate, Flowable, Frame, KeepTogether, PageTemplate, Paragraph, Spacer, Table, TableStyle
 
+from dimbo.core.figure import words
 from dimbo.core.session import Item
 from dimbo.core.text import clock
 from dimbo.core.train import Train, pulse_train
@@ -85,6 +86,11 @@ def _styles() -> dict[str, ParagraphStyle]:
     }
 
 
+STROKE_S = 2.5
+"""A timed stretch of strokes, circles or taps has no count; it is drawn as so many of this length."""
+_TIMED = frozenset({"strokes", "circles", "tap", "press"})
+
+
 class TrainDrawing(Flowable):  # type: ignore[misc]
     """A pulse train in black: right above the line filled, left below it in outline, both together around it."""
 
@@ -106,18 +112,20 @@ class TrainDrawing(Flowable):  # type: ignore[misc]
                 if phase.kind in ("pause", "times"):
                     now += each
                     continue
-                for _ in range(phase.reps * phase.directions):
-                    self._pulse(now * scale, phase.lead_s * scale, phase.hold_s * scale, phase.release_s * scale, run, phase.kind)
-                    now += each
+                drawn = max(1, round(each / STROKE_S)) if phase.reps == 1 and phase.kind in _TIMED else phase.reps
+                share = phase.reps / drawn
+                lead, hold, release = (t * share * scale for t in (phase.lead_s, phase.hold_s, phase.release_s))
+                for _ in range(drawn * phase.directions):
+                    self._pulse(now * scale, lead, hold, release, run, phase.kind)
+                    now += each * share
 
     def _pulse(self, x: float, lead: float, hold: float, release: float, run: str, kind: str) -> None:
         c, middle = self.canv, self.height / 2
         up = 0.0 if run == "left" else middle - 0.6
         down = 0.0 if run == "right" else middle - 0.6
         if kind in ("tap", "press"):
-            c.setDash(1, 2)
-            c.line(x, middle + up / 2 - down / 2, x + lead + hold + release, middle + up / 2 - down / 2)
-            c.setDash()
+            at = x + (lead + hold + release) / 2
+            c.line(at, middle - down * 0.8, at, middle + up * 0.8)
             return
         soft = kind in ("strokes", "circles", "breaths")
         path = c.beginPath()
@@ -143,7 +151,10 @@ def _item(place: int, item: Item, made: Handout, styles: dict[str, ParagraphStyl
     ]
     needs = f" With: {escape(', '.join(card.needs))}." if card.needs else ""
     body.append(Paragraph(f"{escape(card.position)}{needs}", styles["fault"]))
+    body.append(Paragraph(escape(" ".join(words(card.figure))), styles["fault"]))
+    body.append(Spacer(1, 3))
     body += [Paragraph(escape(cue), styles["body"], bulletText=str(n)) for n, cue in enumerate(card.cues, start=1)]
+    body.append(Spacer(1, 3))
     faults = " ".join(f"<b>{escape(f)}?</b> {escape(r)}" for f, r in card.faults[:2])
     body.append(Paragraph(faults, styles["fault"]))
     if item.line.note:

@@ -13,7 +13,7 @@ from dimbo.core.text import clock
 from dimbo.core.week import About
 from dimbo.store import clients, programs
 from dimbo.store.accounts import Person
-from dimbo.store.clients import Ways
+from dimbo.store.clients import Client, Ways
 from dimbo.store.database import Conn, Database
 
 from .documents import ProgramDocument, to_program
@@ -112,6 +112,12 @@ def save(db: Database, coach: Person, new: Ways) -> None:
     """Keep what the practice decides. Running programs go on as they were assigned."""
     with db.practice(coach.practice_id) as conn:
         clients.set_ways(conn, new.approach, new.settings)
+
+
+def own(db: Database, coach: Person, client_id: UUID) -> tuple[Client, Ways]:
+    """A client with their own ways, and the practice's. Raises NotThere."""
+    with db.practice(coach.practice_id) as conn:
+        return clients.one(conn, client_id), clients.ways(conn)
 
 
 def set_own(db: Database, coach: Person, client_id: UUID, approach: str | None, pace_s: float | None) -> None:

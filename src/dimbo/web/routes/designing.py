@@ -139,6 +139,18 @@ def save_ways(body: s.WaysRequest, coach: Coach, ctx: Ctx) -> None:
     ways.save(ctx.db, coach, _wanted(body))
 
 
+@router.get("/clients/{client_id}/ways", operation_id="ownWays")
+def own_ways(client_id: UUID, coach: Coach, ctx: Ctx) -> s.OwnWaysView:
+    client, practice = ways.own(ctx.db, coach, client_id)
+    return s.OwnWaysView(
+        approach=client.approach,
+        pace_s=client.pace_s,
+        practice_approach=APPROACHES[practice.approach].name,
+        practice_pace_s=practice.settings.pace_s,
+        approaches=[s.Named(id=a.id, name=a.name) for a in APPROACHES.values()],
+    )
+
+
 @router.put("/clients/{client_id}/ways", operation_id="saveOwnWays", status_code=204)
 def save_own_ways(client_id: UUID, body: s.OwnWaysRequest, coach: Coach, ctx: Ctx) -> None:
     ways.set_own(ctx.db, coach, client_id, body.approach, body.pace_s)

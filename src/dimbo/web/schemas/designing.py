@@ -107,6 +107,16 @@ class WaysEffect(Wire):
     effects: list[EffectView]
 
 
+class OwnWaysView(Wire):
+    """A client's own approach and count pace; None follows the practice, whose values stand beside them."""
+
+    approach: str | None
+    pace_s: float | None
+    practice_approach: str
+    practice_pace_s: float
+    approaches: list[Named]
+
+
 class OwnWaysRequest(Wire):
     approach: Annotated[str | None, Field(max_length=40)] = None
     pace_s: float | None = None

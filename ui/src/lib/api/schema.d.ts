@@ -883,7 +883,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** Own Ways */
+        get: operations["ownWays"];
         /** Save Own Ways */
         put: operations["saveOwnWays"];
         post?: never;
@@ -3194,6 +3195,22 @@ export interface components {
             approach?: string | null;
             /** Pace S */
             pace_s?: number | null;
+        };
+        /**
+         * OwnWaysView
+         * @description A client's own approach and count pace; None follows the practice, whose values stand beside them.
+         */
+        OwnWaysView: {
+            /** Approach */
+            approach: string | null;
+            /** Pace S */
+            pace_s: number | null;
+            /** Practice Approach */
+            practice_approach: string;
+            /** Practice Pace S */
+            practice_pace_s: number;
+            /** Approaches */
+            approaches: components["schemas"]["Named"][];
         };
         /** PasswordRequest */
         PasswordRequest: {
@@ -6478,6 +6495,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WaysEffect"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    ownWays: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnWaysView"];
                 };
             };
             /** @description Validation Error */

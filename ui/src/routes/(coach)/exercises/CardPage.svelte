@@ -55,6 +55,22 @@
     return () => cancelAnimationFrame(frame)
   })
   let cursor = $state(0)
+  /** Cautions of the table by what they would do. */
+  const held = $derived(
+    (
+      [
+        ['lock', 'Locked until a clearance'],
+        ['ease', 'The eased version'],
+        ['remind', 'Remember']
+      ] as const
+    )
+      .map(([effect, says]) => ({
+        effect,
+        says,
+        names: card.cautions.filter((c) => c.effect === effect).map((c) => c.about.toLowerCase())
+      }))
+      .filter((h) => h.names.length)
+  )
   const weights = { lock: 'stop', ease: 'watch', remind: 'remark' } as const
 </script>
 
@@ -213,15 +229,8 @@
     <Note weight="remark">Helps with: {card.concerns.map((c) => c.name.toLowerCase()).join('; ')}.</Note>
     {#if card.cautions.length}
       <h3 class="mt-2 border-b border-ink text-[14px]">If the client has</h3>
-      {#each card.cautions as c (c.about)}
-        <Note weight={weights[c.effect]}
-          ><b>{c.about}:</b>
-          {c.effect === 'lock'
-            ? 'locked until a clearance.'
-            : c.effect === 'ease'
-              ? 'the eased version.'
-              : c.text}</Note
-        >
+      {#each held as h (h.effect)}
+        <Note weight={weights[h.effect]}><b>{h.says}:</b> {h.names.join('; ')}.</Note>
       {/each}
     {/if}
   </aside>

@@ -68,7 +68,7 @@
   <ul class="mt-5">
     {#each hits as t (t.id)}
       <li
-        class="grid grid-cols-[250px_minmax(0,1fr)_220px_auto] gap-x-6 border-t border-rule py-3 last:border-b"
+        class="grid grid-cols-[250px_minmax(0,1fr)_220px_60px] gap-x-6 border-t border-rule py-3 last:border-b"
       >
         <div>
           <a class="font-head text-[17px] font-bold hover:underline" href="/templates/{t.id}">{t.title}</a>

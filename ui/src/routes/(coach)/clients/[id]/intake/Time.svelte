@@ -1,7 +1,9 @@
 <script lang="ts">
   import { ZONES } from '$lib/zones'
   import type { Intake } from '$lib/intake/intake.svelte'
+  import { page } from '$app/state'
   import Choice from '$lib/intake/Choice.svelte'
+  import OwnWays from './OwnWays.svelte'
 
   /** Who they are, the time they really have, and what they hope for. */
   let { intake }: { intake: Intake } = $props()
@@ -61,6 +63,7 @@
         </div>
       </fieldset>
     </div>
+    <OwnWays id={page.params.id ?? ''} />
     <h2 class="mt-5 border-b border-ink pb-1">Goals</h2>
     <label class="mt-2 grid gap-1"
       >In their own words<textarea
