@@ -45,7 +45,6 @@ _BECAUSE: Mapping[str, str] = {
     "released": "So that a hard contraction is not the last thing done to the muscle.",
     "drained": "Leads down the neck what was moved in the face.",
     "ends-calm": "So that the session ends calm.",
-    "foundation": "Something in this program builds on it.",
     "balance": "Lifts the corners, so that what pulls them down does not work alone.",
 }
 _COMPLETES = ("balance", "foundation", "prepared", "loosened", "released", "drained", "ends-calm")
@@ -247,7 +246,8 @@ class _Drafting:
             if more == program or len(more.lines) > MAX_LINES:
                 return program
             for line in new:
-                more = more.with_line(line.id, why=_BECAUSE[note.rule])
+                builder = note.text.partition(" builds on ")[0] if note.rule == "foundation" else ""
+                more = more.with_line(line.id, why=f"{builder} builds on it." if builder else _BECAUSE[note.rule])
             program = in_order(more)
         return program
 

@@ -73,7 +73,8 @@ def _add(c: Compiled, card: Card | None, when: When = When.MORNING) -> Fix | Non
 def _pick(
     c: Compiled, part: When, families: tuple[Family, ...], muscles: frozenset[str] = frozenset(), stages: tuple[Stage, ...] = ()
 ) -> Card | None:
-    """A card to add: of these families and stages, for most of these muscles, not locked and not in that session already."""
+    """A card to add: of these families and stages, for most of these muscles, not in that session already, never a locked
+    one, and one that is eased only when there is no other."""
     here = {n.card.id for n in c.program.lines if part in n.when.parts}
     fit = [
         card
@@ -83,9 +84,14 @@ def _pick(
         and card.id not in here
         and not card.marks & {"lip-stretch", "head-back", "head-tilt"}
         and (not muscles or muscles & set(card.shares))
-        and c.about.cautions.of(card).effect in (None, Effect.REMIND)
+        and c.about.cautions.of(card).effect is not Effect.LOCK
     ]
-    return max(fit, key=lambda card: (len(muscles & set(card.prime_movers)), -len(card.needs), card.pressure != "firm"), default=None)
+
+    def wanted(card: Card) -> tuple[bool, int, int, bool]:
+        eased = c.about.cautions.of(card).effect is Effect.EASE
+        return (not eased, len(muscles & set(card.prime_movers)), -len(card.needs), card.pressure != "firm")
+
+    return max(fit, key=wanted, default=None)
 
 
 def order(c: Compiled) -> Iterator[Note]:
@@ -297,7 +303,7 @@ def drained(c: Compiled) -> Iterator[Note]:
         if moved and not led:
             card = _pick(c, part, (Family.DRAIN,), stages=(Stage.DRAIN,))
             neck = c.about.cards.get("neck-side-drain")
-            if neck and c.about.cautions.of(neck).effect in (None, Effect.REMIND):
+            if neck and c.about.cautions.of(neck).effect is not Effect.LOCK:
                 card = neck
             yield Note(
                 "drained",

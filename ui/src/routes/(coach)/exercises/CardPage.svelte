@@ -80,7 +80,8 @@
       <div class="grow">
         <h2 class="text-[27px]">{card.name}</h2>
         <p class="text-[14px] text-soft">
-          {card.family}, {card.stage}; {card.sides === 'together'
+          {card.family === card.stage ? card.family : `${card.family}, ${card.stage}`}; {card.sides ===
+          'together'
             ? 'both sides together'
             : 'each side apart'}{card.pressure === 'none' ? '' : `; ${card.pressure} pressure`}{card.own
             ? `; your own, version ${card.version}`
@@ -120,23 +121,25 @@
         <ul class="mt-2 text-[13px] text-soft">
           {#each card.figure.words as w (w)}<li>{w}</li>{/each}
         </ul>
-        <h3 class="mt-4 border-b border-ink">Muscles</h3>
-        <div class="mt-2 grid grid-cols-[130px_1fr] gap-3">
-          <div class="h-[170px]">
-            <FaceMap
-              view={card.figure.view === 'behind' ? 'behind' : mirror ? 'mirror' : 'facing'}
-              {fills}
-              fibres={false}
-              headOnly={card.figure.view !== 'behind' && !onNeck(Object.keys(fills))}
-              label="muscles of {card.name}"
-            />
+        {#if card.prime_movers.length + card.helpers.length}
+          <h3 class="mt-4 border-b border-ink">Muscles</h3>
+          <div class="mt-2 grid grid-cols-[130px_1fr] gap-3">
+            <div class="h-[170px]">
+              <FaceMap
+                view={card.figure.view === 'behind' ? 'behind' : mirror ? 'mirror' : 'facing'}
+                {fills}
+                fibres={false}
+                headOnly={card.figure.view !== 'behind' && !onNeck(Object.keys(fills))}
+                label="muscles of {card.name}"
+              />
+            </div>
+            <p class="text-[14px]">
+              {card.prime_movers.map((m) => m.name).join(', ') || 'none trained'}{card.helpers.length
+                ? `; helped by ${card.helpers.map((m) => m.name).join(', ')}`
+                : ''}
+            </p>
           </div>
-          <p class="text-[14px]">
-            {card.prime_movers.map((m) => m.name).join(', ') || 'none trained'}{card.helpers.length
-              ? `; helped by ${card.helpers.map((m) => m.name).join(', ')}`
-              : ''}
-          </p>
-        </div>
+        {/if}
       </div>
       <div>
         <h3 class="border-b border-ink">Said in this order</h3>
