@@ -54,8 +54,8 @@ class SessionPlan:
 
 @dataclass(frozen=True, slots=True)
 class Week:
-    """One week of the sheet. ``seconds`` and ``contraction`` are those of its longest session, ``muscles`` and
-    ``hands_on`` the sums of the whole week, in seconds."""
+    """One week of the sheet. ``seconds`` is that of its longest session, ``contraction`` that of its busiest; ``muscles``
+    and ``hands_on`` are the sums of the whole week, in seconds, and beside them those of the longest session."""
 
     number: int
     sessions: float
@@ -64,6 +64,8 @@ class Week:
     contraction: SideSeconds
     muscles: dict[str, SideSeconds]
     hands_on: dict[str, SideSeconds]
+    session_muscles: dict[str, SideSeconds]
+    session_hands_on: dict[str, SideSeconds]
 
     @property
     def longest(self) -> SessionPlan | None:
@@ -159,14 +161,18 @@ def _week(program: Program, items: Mapping[str, Mapping[int, Item]], number: int
     busiest = max(plans, key=lambda p: max(p.contraction.right, p.contraction.left), default=None)
     pace_s, sessions = settings.pace_s, program.sessions[number - 1]
     often = sessions / most_days(sessions)
+    contraction = [muscle_contraction(p.items, pace_s) for p in plans]
+    hands_on = [muscle_hands_on(p.items, pace_s) for p in plans]
     return Week(
         number,
         sessions,
         plans,
         longest.seconds if longest else 0.0,
         busiest.contraction if busiest else SideSeconds(0.0, 0.0),
-        added([(often * len(p.on), muscle_contraction(p.items, pace_s)) for p in plans]),
-        added([(often * len(p.on), muscle_hands_on(p.items, pace_s)) for p in plans]),
+        added([(often * len(p.on), loads) for p, loads in zip(plans, contraction, strict=True)]),
+        added([(often * len(p.on), loads) for p, loads in zip(plans, hands_on, strict=True)]),
+        contraction[plans.index(longest)] if longest else {},
+        hands_on[plans.index(longest)] if longest else {},
     )
 
 

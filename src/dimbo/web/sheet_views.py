@@ -161,6 +161,10 @@ def _week(w: Week, compiled: Sheet, settings: Settings) -> dict[str, object]:
                 "left_s": of(w.muscles, m, Side.LEFT),
                 "hands_right_s": of(w.hands_on, m, Side.RIGHT),
                 "hands_left_s": of(w.hands_on, m, Side.LEFT),
+                "session_right_s": of(w.session_muscles, m, Side.RIGHT),
+                "session_left_s": of(w.session_muscles, m, Side.LEFT),
+                "session_hands_right_s": of(w.session_hands_on, m, Side.RIGHT),
+                "session_hands_left_s": of(w.session_hands_on, m, Side.LEFT),
             }
             for m in ids
         ],

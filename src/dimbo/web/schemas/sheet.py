@@ -47,7 +47,7 @@ class SheetLineView(Wire):
 
 
 class MuscleLoad(Wire):
-    """A muscle's week, all sessions: contraction with its share, and hands-on time."""
+    """A muscle's load: contraction with its share, and hands-on time; of the whole week and of its longest session."""
 
     id: str
     muscle: str
@@ -55,6 +55,10 @@ class MuscleLoad(Wire):
     left_s: float
     hands_right_s: float
     hands_left_s: float
+    session_right_s: float
+    session_left_s: float
+    session_hands_right_s: float
+    session_hands_left_s: float
 
 
 class SegmentView(Wire):

@@ -3000,7 +3000,7 @@ export interface components {
         };
         /**
          * MuscleLoad
-         * @description A muscle's week, all sessions: contraction with its share, and hands-on time.
+         * @description A muscle's load: contraction with its share, and hands-on time; of the whole week and of its longest session.
          */
         MuscleLoad: {
             /** Id */
@@ -3015,6 +3015,14 @@ export interface components {
             hands_right_s: number;
             /** Hands Left S */
             hands_left_s: number;
+            /** Session Right S */
+            session_right_s: number;
+            /** Session Left S */
+            session_left_s: number;
+            /** Session Hands Right S */
+            session_hands_right_s: number;
+            /** Session Hands Left S */
+            session_hands_left_s: number;
         };
         /** MuscleView */
         MuscleView: {

@@ -50,6 +50,7 @@
     places = await editor.order()
     ordering = places.length > 0
   }
+  const here = $derived(editor.sheet?.lines[editor.place.row])
   const names = $derived(new Map(editor.sheet?.lines.map((l) => [l.id, l.name])))
   function remedy(number: number) {
     const note = margin?.remedy(number)
@@ -111,6 +112,10 @@
     </div>
     <aside class="border-l border-[#b9a8bd] pt-3 pl-4" aria-label="Margin">
       <Margin bind:this={margin} {editor} {board} />
+      {#if here?.why}<p class="mt-6 border-t border-rule pt-2 text-[13px]">
+          <b>Why {here.name}?</b>
+          {here.why}
+        </p>{/if}
       <p class="mt-6 border-t border-rule pt-2 text-[12px] text-soft">
         A count is {editor.sheet.pace_s.toFixed(1)} s here: <span class="dose">h10c</span> holds {(
           10 * editor.sheet.pace_s

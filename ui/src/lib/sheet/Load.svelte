@@ -7,12 +7,19 @@
   /** What the chosen week asks of each muscle and side: on the face map, as bars, and as a track over all weeks. */
   let { editor }: { editor: SheetEditor } = $props()
   let kind = $state<'contraction' | 'hands'>('contraction')
+  let span = $state<'week' | 'session'>('week')
   let all = $state(false)
   let at = $state<{ muscle: string; side: 'right' | 'left' } | null>(null)
   const weeks = $derived(editor.sheet?.weeks ?? [])
   const week = $derived(weeks[editor.place.week - 1])
   const of = (m: (typeof weeks)[number]['muscles'][number]) =>
-    kind === 'contraction' ? [m.right_s, m.left_s] : [m.hands_right_s, m.hands_left_s]
+    span === 'week'
+      ? kind === 'contraction'
+        ? [m.right_s, m.left_s]
+        : [m.hands_right_s, m.hands_left_s]
+      : kind === 'contraction'
+        ? [m.session_right_s, m.session_left_s]
+        : [m.session_hands_right_s, m.session_hands_left_s]
   const muscles = $derived(
     (week?.muscles ?? [])
       .map((m) => ({ id: m.id, name: m.muscle, right: of(m)[0] ?? 0, left: of(m)[1] ?? 0 }))
@@ -51,6 +58,17 @@
   <section class="min-w-0" aria-label="Load in week {week.number}">
     <div class="flex flex-wrap items-baseline gap-x-4">
       <h2>Load in week {week.number}</h2>
+      <div class="flex gap-3 text-[13px]" role="group" aria-label="Of what">
+        <button
+          class={span === 'week' ? 'border-b-2 border-action font-bold' : 'link'}
+          aria-pressed={span === 'week'}
+          onclick={() => (span = 'week')}>the week</button
+        ><button
+          class={span === 'session' ? 'border-b-2 border-action font-bold' : 'link'}
+          aria-pressed={span === 'session'}
+          onclick={() => (span = 'session')}>a session</button
+        >
+      </div>
       <div class="flex gap-3 text-[13px]" role="group" aria-label="What is shown">
         <button
           class={kind === 'contraction' ? 'border-b-2 border-action font-bold' : 'link'}
@@ -63,7 +81,11 @@
         >
       </div>
       <p class="text-[12px] text-soft">
-        minutes of all {week.days === 'daily' ? 'seven days' : week.days}; {kind === 'contraction'
+        minutes of {span === 'session'
+          ? 'the longest session'
+          : week.days === 'daily'
+            ? 'all seven days'
+            : `all ${week.days}`}; {kind === 'contraction'
           ? 'a prime mover counts whole, a helper half'
           : 'release, drain, press, stretch, each muscle whole'}
       </p>
