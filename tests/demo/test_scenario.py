@@ -40,7 +40,7 @@ PRACTISED = """select c.name, l.day, l.planned_s, l.done_s, l.effort, l.note fro
 def test_the_same_day_makes_the_same_demo_and_a_second_start_adds_nothing(make):
     (one, urls), (two, _) = make("demo_one"), make("demo_two")
     first = one.execute(PRACTISED).fetchall()
-    assert len(first) > 20
+    assert len(first) >= 15
     assert first == two.execute(PRACTISED).fetchall()
     pictures = "select source_hash from photographs order by id"
     assert one.execute(pictures).fetchall() == two.execute(pictures).fetchall()

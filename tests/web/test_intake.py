@@ -240,7 +240,8 @@ def test_a_lock_stands_in_the_margin_and_refuses_assignment(coach, enter, progra
     assert stops(coach, program) == []
     enter("caution", "eye-surgery", {"answer": "yes"})
     (note,) = stops(coach, program)
-    assert note["rule"] == "caution-lock" and "Eye surgery" in note["text"] and "Finger-bracket" in note["text"]
+    assert note["rule"] == "caution-lock" and "Eye surgery" in note["text"] and "Locked: 5 exercises" in note["text"]
+    assert note["fix"] == "Take the 5 out"
     assert "eye surgeon" in refused(start(coach, program)) or "Eye surgery" in refused(start(coach, program))
     enter("clearance", "eye-surgery", CLEARANCE)
     assert stops(coach, program) == []

@@ -326,8 +326,11 @@ export class SheetEditor {
       this.remark = 'This template ships and stays as it is. Copy it to change it.'
       return
     }
+    const before = this.document
     try {
-      this.take(await request())
+      const edited = await request()
+      if (this.document === before) this.take(edited)
+      else this.remark = 'The sheet changed meanwhile, so this was not done. Press it again.'
     } catch (error) {
       this.remark = words(error)
     }
@@ -366,11 +369,15 @@ export class SheetEditor {
     try {
       const body = { ...this.body, line: line.id, week }
       const filled = await ask(api.POST('/api/sheet/fill', { body }))
+      if (!this.document.lines.includes(line)) {
+        this.remark = 'The row changed meanwhile, so it was not filled. Press it again.'
+        return
+      }
+      this.remark = filled.remark
       await this.change((d) => ({
         ...d,
-        lines: d.lines.map((l, i) => (i === row ? { ...l, cells: filled.cells } : l))
+        lines: d.lines.map((l) => (l.id === line.id ? { ...l, cells: filled.cells } : l))
       }))
-      this.remark = filled.remark
     } catch (error) {
       this.remark = words(error)
     }
@@ -382,8 +389,9 @@ export class SheetEditor {
     const order = (l: Row) => stages.indexOf(l.stage)
     let at = this.document.lines.findIndex((l) => order(l) > order(line))
     if (at < 0) at = this.document.lines.length
-    await this.change((d) => ({ ...d, lines: [...d.lines.slice(0, at), line, ...d.lines.slice(at)] }))
+    const done = this.change((d) => ({ ...d, lines: [...d.lines.slice(0, at), line, ...d.lines.slice(at)] }))
     this.place = { row: at, week: 1 }
+    await done
   }
 
   async remove(row: number): Promise<void> {
@@ -401,13 +409,14 @@ export class SheetEditor {
     const { row, week } = this.place
     const to = row + by
     if (to < 0 || to >= this.document.lines.length) return
-    await this.change((d) => {
+    const done = this.change((d) => {
       const lines = [...d.lines]
       const [taken] = lines.splice(row, 1)
       if (taken) lines.splice(to, 0, taken)
       return { ...d, lines, circuits: d.circuits.filter((c) => together(c.lines, lines)) }
     })
-    this.place = { row: to, week }
+    this.place = { row: to, week } // at once, so that the next key moves the same row
+    await done
   }
 
   async setRow(row: number, values: Partial<Row>): Promise<void> {
