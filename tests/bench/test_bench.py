@@ -5,6 +5,7 @@ import pytest
 from dimbo.bench import intake, photo, sheet
 from dimbo.bench.run import ROWS, run_bench
 from dimbo.catalogue import shipped_intake
+from dimbo.core.anatomy import Family
 from dimbo.core.protocol import NEUTRAL
 from dimbo.work.analysing import plain_readings
 
@@ -17,6 +18,12 @@ def test_the_sheet_row_compiles_the_size_that_it_names():
     assert "12 weeks by 40 lines" in next(r for r in ROWS if r.name == "sheet").what
     assert all(len(w.items) == 40 for w in compiled.weeks)
     assert baseline() > 0
+
+
+def test_the_bench_program_has_a_row_that_can_be_typed_into():
+    program = sheet.bench_program()
+    assert len({n.card.id for n in program.lines}) == 40
+    assert any(n.card.family is Family.CONTRACT and n.cells[0].startswith("1×") for n in program.lines)
 
 
 def test_the_photo_row_reads_a_real_photograph():

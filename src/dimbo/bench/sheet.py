@@ -6,7 +6,7 @@ import itertools
 from collections.abc import Callable
 
 from dimbo.catalogue import shipped_catalogue
-from dimbo.core.anatomy import STAGE_ORDER, Stage
+from dimbo.core.anatomy import STAGE_ORDER, Family, Stage
 from dimbo.core.climb import first_cells
 from dimbo.core.dose_line import parse
 from dimbo.core.program import Line, Program, Settings
@@ -57,12 +57,13 @@ def edit() -> tuple[Callable[[], object], Callable[[], object], Callable[[], Non
 
     Each round types another dose, so that no answer is remembered.
     """
-    site = Installation()
-    _, client_id = site.client("Philippa Anjou-Reyes")
     program, settings = bench_program(), Settings()
     document = from_program(program).model_dump(mode="json")
     about = About(cards=shipped_catalogue().cards)
-    row = next(n for n in document["lines"] if n["exercise"] == "oval-lift")
+    typed = next(n for n in program.lines if n.card.family is Family.CONTRACT and n.cells[0].startswith("1×"))
+    row = next(n for n in document["lines"] if n["id"] == typed.id)
+    site = Installation()
+    _, client_id = site.client("Philippa Anjou-Reyes")
     holds = itertools.cycle(range(1, 40))
 
     def one_edit() -> object:
