@@ -283,6 +283,17 @@ def test_an_empty_sheet_is_an_empty_sheet(coach, practice):
     assert ask(coach, "line", found, exercise="somersault").json()["field"] == "exercise"
 
 
+def test_habit_tasks_stand_under_the_day_and_take_no_time(coach, client, drafted):
+    program = drafted(jaw_tension=(2, 2))
+    line = next(n for n in program["document"]["lines"] if n["stage"] == "through the day")
+    line["note"] = "At every traffic light."
+    assert save(coach, program, program["document"]).status_code == 200
+    coach.post(f"/api/programs/{program['id']}/assignment", json={"start": program["client_today"]})
+    today = client.get("/api/today").json()
+    assert line["id"] not in [i["line_id"] for i in today["session"]["items"]]
+    assert today["habits"] == [{"name": "Soft jaw on the hour", "often": "6 times a day", "say": "At every traffic light."}]
+
+
 def test_what_a_client_sees_of_a_session_names_hands_and_sides(coach, client, practice):
     made = new_program(coach, practice.client_id)
     start = coach.get(f"/api/programs/{made}").json()["client_today"]

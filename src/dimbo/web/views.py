@@ -167,4 +167,5 @@ def today(t: Today) -> s.TodayView:
         planned=t.planned,
         changed=t.changed,
         halt=t.halt,
+        habits=[s.HabitView.model_validate(h) for h in t.habits],
     )

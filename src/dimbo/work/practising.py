@@ -7,15 +7,17 @@ from dataclasses import asdict, dataclass
 from datetime import date, datetime, timedelta
 from uuid import UUID
 
+from dimbo.core.anatomy import Stage
 from dimbo.core.card import Card
 from dimbo.core.cautions import URGENT_CARE, Cautions, Effect
 from dimbo.core.checks import Weight
-from dimbo.core.program import Settings, When
+from dimbo.core.program import Settings, When, read_cell
 from dimbo.core.schedule import plan_days, practice_day, zone
 from dimbo.core.session import Cue, Item, session_s, timeline
 from dimbo.core.sheet import compile_sheet
 from dimbo.core.text import join_words
 from dimbo.core.week import NOTHING_HELD, items_of_day
+from dimbo.core.words import in_words
 from dimbo.store import clients, practice, programs
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database, NotThere
@@ -139,6 +141,27 @@ def build_session(
 
 
 @dataclass(frozen=True)
+class HabitTask:
+    """A small task in the day: its name, how often in words, and what to do."""
+
+    name: str
+    often: str
+    say: str
+
+
+def habits_of(running: Assignment, cards: Mapping[str, Card], week: int, cautions: Cautions) -> tuple[HabitTask, ...]:
+    """The habit tasks of a week (1-based), in the coach's words where there are any; locked ones are left out."""
+    settings = Settings(**running.settings)
+    program = to_program(running.title, ProgramDocument.model_validate(running.document), cards)
+    found = []
+    for line in program.lines:
+        dose = read_cell(line.cells[week - 1], line.card).dose if line.stage is Stage.DAY and week <= program.weeks else None
+        if dose is not None and cautions.of(line.card).effect is not Effect.LOCK:
+            found.append(HabitTask(line.card.name, in_words(dose, settings.pace_s), line.note or " ".join(line.card.cues)))
+    return tuple(found)
+
+
+@dataclass(frozen=True)
 class Today:
     """What a client's day looks like. ``session`` is None on a day without one, and while ``halt`` says why nothing may
     be practised."""
@@ -154,6 +177,7 @@ class Today:
     title: str | None
     changed: list[str]
     halt: str = ""
+    habits: tuple[HabitTask, ...] = ()
 
 
 def today(db: Database, client: Person, now: datetime) -> Today:
@@ -195,6 +219,7 @@ def today(db: Database, client: Person, now: datetime) -> Today:
         running.title,
         _changed(running, cards, days, session),
         halt,
+        () if halt else habits_of(running, cards, week, cautions),
     )
 
 

@@ -57,7 +57,7 @@ from .people import (
     PasswordRequest,
     SignInRequest,
 )
-from .practice import CueView, HandedIn, LineReportIn, ReportIn, SessionItem, SessionView, TodayView
+from .practice import CueView, HabitView, HandedIn, LineReportIn, ReportIn, SessionItem, SessionView, TodayView
 from .sheet import (
     AssignRequest,
     CellErrorView,
@@ -122,6 +122,7 @@ __all__ = [
     "FillRequest",
     "FillView",
     "FixRequest",
+    "HabitView",
     "HandView",
     "HandedIn",
     "InvitationView",

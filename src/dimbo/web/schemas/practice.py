@@ -63,6 +63,14 @@ class SessionView(Wire):
     left_out: list[str]
 
 
+class HabitView(Wire):
+    """A habit task of the day."""
+
+    name: str
+    often: str
+    say: str
+
+
 class TodayView(Wire):
     name: str
     practice_name: str
@@ -74,6 +82,7 @@ class TodayView(Wire):
     done: int
     planned: int
     changed: list[str]
+    habits: list[HabitView]
     halt: str
     """Why nothing may be practised now; empty when it may."""
 

@@ -2151,7 +2151,7 @@ export interface components {
             /** Topics */
             topics: components["schemas"]["TopicView"][];
             /** Habits */
-            habits: components["schemas"]["HabitView"][];
+            habits: components["schemas"]["dimbo__web__schemas__intake__HabitView"][];
             /** Ask Next */
             ask_next: components["schemas"]["AskView"][];
         };
@@ -2603,17 +2603,6 @@ export interface components {
         HTTPValidationError: {
             /** Detail */
             detail?: components["schemas"]["ValidationError"][];
-        };
-        /** HabitView */
-        HabitView: {
-            /** Test */
-            test: string;
-            /** Text */
-            text: string;
-            /** Times */
-            times: number;
-            /** Agreed */
-            agreed: boolean;
         };
         /** HandView */
         HandView: {
@@ -4329,6 +4318,8 @@ export interface components {
             planned: number;
             /** Changed */
             changed: string[];
+            /** Habits */
+            habits: components["schemas"]["dimbo__web__schemas__practice__HabitView"][];
             /** Halt */
             halt: string;
         };
@@ -4557,6 +4548,29 @@ export interface components {
             weight: string;
             /** Why */
             why: string;
+        };
+        /** HabitView */
+        dimbo__web__schemas__intake__HabitView: {
+            /** Test */
+            test: string;
+            /** Text */
+            text: string;
+            /** Times */
+            times: number;
+            /** Agreed */
+            agreed: boolean;
+        };
+        /**
+         * HabitView
+         * @description A habit task of the day.
+         */
+        dimbo__web__schemas__practice__HabitView: {
+            /** Name */
+            name: string;
+            /** Often */
+            often: string;
+            /** Say */
+            say: string;
         };
         /** CheckView */
         dimbo__web__schemas__sittings__CheckView: {

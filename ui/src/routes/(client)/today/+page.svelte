@@ -109,6 +109,18 @@
         Your coach at {today.practice_name} has not assigned a program yet. It appears here when it begins.
       </p>
     {/if}
+    {#if today.habits.length}
+      <section class="mt-6">
+        <h2 class="text-[21px]">Through the day</h2>
+        <ul class="mt-1">
+          {#each today.habits as h (h.name)}
+            <li class="border-b border-rule py-2">
+              <b>{h.name}</b>, {h.often}.<span class="block text-[17px]">{h.say}</span>
+            </li>
+          {/each}
+        </ul>
+      </section>
+    {/if}
     <p class="mt-8">
       <a href="/agreements" class="inline-flex min-h-[44px] items-center text-[16px] link"
         >What you agreed to</a
