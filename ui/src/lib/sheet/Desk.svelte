@@ -50,6 +50,14 @@
     places = await editor.order()
     ordering = places.length > 0
   }
+  /** The opened week follows the chosen one a moment later, so that held arrow keys run on. */
+  let opened = $state(1)
+  const week = $derived(Math.min(opened, editor.weeks))
+  $effect(() => {
+    const next = editor.place.week
+    const timer = setTimeout(() => (opened = next), 70)
+    return () => clearTimeout(timer)
+  })
   const here = $derived(editor.sheet?.lines[editor.place.row])
   const names = $derived(new Map(editor.sheet?.lines.map((l) => [l.id, l.name])))
   function remedy(number: number) {
@@ -105,9 +113,9 @@
         </p>{/if}
       <p class="my-1 min-h-[20px] text-[13px] text-soft" aria-live="polite">{editor.remark}</p>
       {#if editor.problem}<p role="alert" class="mb-2 text-stop">{editor.problem}</p>{/if}
-      <section class="border border-ink bg-sheet px-4 pt-3 pb-3" aria-label="Week {editor.place.week}">
-        <Timeline {editor} />
-        <div class="mt-3 border-t border-rule pt-3"><Load {editor} /></div>
+      <section class="border border-ink bg-sheet px-4 pt-3 pb-3" aria-label="Week {week}">
+        <Timeline {editor} at={week} />
+        <div class="mt-3 border-t border-rule pt-3"><Load {editor} at={week} /></div>
       </section>
     </div>
     <aside class="border-l border-[#b9a8bd] pt-3 pl-4" aria-label="Margin">

@@ -43,9 +43,28 @@
     return n
   }
 
+  /** The cell of a row and week; a row has one or two headers before its cells. */
+  function cellAt(row: number, week: number): HTMLElement | undefined {
+    const cells = table?.tBodies[0]?.rows[row]?.cells
+    return cells?.[cells.length - weeks + week - 1]
+  }
+
+  /** The chosen cell is marked by hand: a move touches two cells, not every cell of a large sheet. */
+  $effect(() => {
+    void sheet
+    const cell = cellAt(editor.place.row, editor.place.week)
+    if (!cell) return
+    cell.tabIndex = 0
+    cell.dataset.here = 'true'
+    return () => {
+      cell.tabIndex = -1
+      delete cell.dataset.here
+    }
+  })
+
   async function focus() {
     await tick()
-    table?.querySelector<HTMLElement>('[data-here="true"]')?.focus({ preventScroll: false })
+    cellAt(editor.place.row, editor.place.week)?.focus()
   }
   export { focus }
 
@@ -236,6 +255,7 @@
   >
     <colgroup
       ><col class="w-[22px]" /><col class="w-[206px]" />{#each sheet.weeks as w (w.number)}<col
+          class={editor.place.week === w.number && !w.lighter ? 'bg-sheet' : ''}
           style="width:{column}px"
         />{/each}</colgroup
     >
@@ -279,16 +299,14 @@
             >
           </th>
           {#each line.cells as cell, i (i)}
-            {@const here = editor.place.row === row && editor.place.week === i + 1}
             {@const shown = cell.canonical ?? cell.text}
             {@const before = line.cells[i - 1]}
             {@const changed = i === 0 || (before?.canonical ?? before?.text) !== shown}
             {@const many = editor.corner !== null && inside(chosen, row, i + 1)}
             <td
               role="gridcell"
-              tabindex={here ? 0 : -1}
-              data-here={here}
-              aria-selected={many || here}
+              tabindex="-1"
+              aria-selected={many}
               aria-label="{line.name}, week {i + 1}: {shown || 'rest'}{cell.error
                 ? `. ${cell.error.message}`
                 : ''}{cell.over_ceiling ? '. Over the daily ceiling' : ''}"
@@ -298,20 +316,19 @@
                 ? 'bg-[#f6d9d6]'
                 : many
                   ? 'bg-[#e9dfe9]'
-                  : editor.place.week === i + 1
-                    ? 'bg-sheet'
-                    : sheet.weeks[i]?.lighter
-                      ? 'bg-[#efe9dc]'
-                      : ''} {here ? 'shadow-[inset_0_0_0_2px_var(--color-action)]' : ''}"
+                  : sheet.weeks[i]?.lighter
+                    ? 'bg-[#efe9dc]'
+                    : ''} data-[here]:shadow-[inset_0_0_0_2px_var(--color-action)]"
               onfocus={() => {
-                if (!here) editor.place = { row, week: i + 1 }
+                if (editor.place.row !== row || editor.place.week !== i + 1)
+                  editor.place = { row, week: i + 1 }
               }}
               ondblclick={() => begin(shown)}
               onmousedown={(e) => {
                 if (editing === null) pick(e, row, i + 1)
               }}
             >
-              {#if here && editing !== null}
+              {#if editing !== null && editor.place.row === row && editor.place.week === i + 1}
                 <input
                   bind:this={input}
                   bind:value={editing}

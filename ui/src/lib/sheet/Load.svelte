@@ -5,13 +5,13 @@
   import type { SheetEditor } from './editor.svelte'
 
   /** What the chosen week asks of each muscle and side: on the face map, as bars, and as a track over all weeks. */
-  let { editor }: { editor: SheetEditor } = $props()
+  let { editor, at: open }: { editor: SheetEditor; at: number } = $props()
   let kind = $state<'contraction' | 'hands'>('contraction')
   let span = $state<'week' | 'session'>('week')
   let all = $state(false)
   let at = $state<{ muscle: string; side: 'right' | 'left' } | null>(null)
   const weeks = $derived(editor.sheet?.weeks ?? [])
-  const week = $derived(weeks[editor.place.week - 1])
+  const week = $derived(weeks[open - 1])
   const of = (m: (typeof weeks)[number]['muscles'][number]) =>
     span === 'week'
       ? kind === 'contraction'
@@ -142,7 +142,7 @@
                     role="img"
                     aria-label="{m.name} over the weeks"
                     ><path d={track(m.id)} fill="var(--color-soft)" /><path
-                      d="M{((editor.place.week - 1) * 72) / weeks.length} 13.5h{72 / weeks.length - 1}"
+                      d="M{((open - 1) * 72) / weeks.length} 13.5h{72 / weeks.length - 1}"
                       stroke="var(--color-action)"
                       stroke-width="1.6"
                     /></svg

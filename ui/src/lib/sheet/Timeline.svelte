@@ -4,8 +4,8 @@
   import type { SheetEditor } from './editor.svelte'
 
   /** One session of the chosen week, every second to scale. */
-  let { editor }: { editor: SheetEditor } = $props()
-  const week = $derived(editor.sheet?.weeks[editor.place.week - 1])
+  let { editor, at }: { editor: SheetEditor; at: number } = $props()
+  const week = $derived(editor.sheet?.weeks[at - 1])
   const lines = $derived(new Map(editor.sheet?.lines.map((l, i) => [l.id, { line: l, number: i + 1 }])))
   let chosen = $state(0)
   const plans = $derived(week?.plans ?? [])
