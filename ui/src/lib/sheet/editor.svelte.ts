@@ -48,6 +48,8 @@ export class SheetEditor {
   private timer: ReturnType<typeof setTimeout> | undefined
   private failures = 0
   private checks = 0
+  /** The cell that is being read; what asks the core next waits until it stands in its canonical form. */
+  private typing: Promise<void> = Promise.resolve()
 
   constructor(kind: Kind, id: string) {
     this.kind = kind
@@ -285,7 +287,12 @@ export class SheetEditor {
   }
 
   /** Type into one cell; what can be read is put into its canonical form. */
-  async type(row: number, week: number, text: string): Promise<void> {
+  type(row: number, week: number, text: string): Promise<void> {
+    this.typing = this.typed(row, week, text)
+    return this.typing
+  }
+
+  private async typed(row: number, week: number, text: string): Promise<void> {
     await this.change((d) => withCells(d, [[row, week, text]]))
     const answer = this.sheet?.lines[row]?.cells[week - 1]
     const line = this.document.lines[row]
@@ -326,6 +333,7 @@ export class SheetEditor {
       this.remark = 'This template ships and stays as it is. Copy it to change it.'
       return
     }
+    await this.typing
     const before = this.document
     try {
       const edited = await request()
@@ -364,6 +372,7 @@ export class SheetEditor {
 
   async fill(): Promise<void> {
     const { row, week } = this.place
+    await this.typing
     const line = this.row(row)
     if (!line) return
     try {
