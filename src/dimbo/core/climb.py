@@ -61,7 +61,7 @@ class Filled:
     remark: str
 
 
-def _rules_out(dose: Dose, card: Card, times: int, settings: Settings) -> bool:
+def _passes_ceiling(dose: Dose, card: Card, times: int, settings: Settings) -> bool:
     return max(times * card.ceiling.used_s(dose, s, settings.pace_s) for s in Side) > card.ceiling.seconds + 1e-9
 
 
@@ -78,7 +78,7 @@ def fill_right(
         return Filled([*cells[:week], *([""] * rest)], "An empty cell fills as rest.")
     here = parse(text, card.style)
     line = print_line(here, card.style)
-    if _rules_out(here, card, times_a_day, settings):
+    if _passes_ceiling(here, card, times_a_day, settings):
         return Filled([*cells[: week - 1], line, *cells[week:]], "This dose passes the daily ceiling, so nothing was filled.")
     try:
         steps = card_ladder(card, settings, line, axes=axes, times_a_day=times_a_day)
@@ -122,7 +122,7 @@ def smaller(dose: Dose) -> Iterator[Dose]:
 
 
 def within(dose: Dose, fits: Callable[[Dose], bool]) -> Dose | None:
-    """The largest smaller dose that fits; None when none does."""
+    """The first of the ever smaller doses that fits; None when none does."""
     return next((d for d in smaller(dose) if fits(d)), None)
 
 

@@ -10,7 +10,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from .anatomy import Family, Stage
-from .approach import Approach, approach
+from .approach import BIASED, WEAK_ONLY, Approach, approach
 from .card import Card, SideRule
 from .cautions import Effect
 from .checks import Note, check
@@ -225,12 +225,7 @@ class _Drafting:
         for line in program.lines:
             keys = [k for m in line.card.prime_movers for k in SPEAKS_FOR.get(m, ()) if k in self.source.about.bias]
             told = next((self.source.about.bias[k] for k in keys if self.source.about.bias[k].take != "off"), None)
-            if (
-                line.card.style.side_rule is SideRule.WEAK
-                and told
-                and told.side
-                and self.school.asymmetry in ("biased 3 to 2", "weak side only")
-            ):
+            if line.card.style.side_rule is SideRule.WEAK and told and told.side and self.school.asymmetry in (BIASED, WEAK_ONLY):
                 program = lay_sides(program, line.id, told.side).with_line(line.id, why=f"{line.why} {told.because}")
         return program
 

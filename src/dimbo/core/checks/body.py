@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from functools import partial
@@ -79,26 +80,20 @@ def balance(c: Compiled) -> Iterator[Note]:
     limit = c.settings.balance
     over: dict[int, float] = {}
     for week in c.weeks:
-
-        def most(names: tuple[str, ...], loads: Mapping[str, object] = week.muscles) -> float:
-            return max((max(s.right, s.left) for m in names if (s := loads.get(m))), default=0.0)  # type: ignore[attr-defined]
-
-        up, down = most(UP), most(DOWN)
+        up, down = (max((max(s.right, s.left) for m, s in week.muscles.items() if m in names), default=0.0) for names in (UP, DOWN))
         if down > LEAST_S and down > up * limit:
-            over[week.number] = down / up if up else float("inf")
+            over[week.number] = down / up if up else math.inf
     if over:
         worst = max(over, key=lambda w: over[w])
         here = {n.card.id for n in c.program.lines}
         free = [k for k in c.about.cards.values() if set(UP) & set(k.prime_movers) and k.family.contracts and k.id not in here]
         fit = [k for k in free if not k.after and c.about.cautions.of(k).effect in (None, Effect.REMIND)]
         lifts = max(fit, key=lambda k: (k.foundation, len(set(UP) & set(k.prime_movers))), default=None)
-        ratio = f"{over[worst]:.1f} times as much" if over[worst] != float("inf") else "alone"
+        told = "and nothing lifts them" if over[worst] == math.inf else f"{over[worst]:.1f} times as much as what lifts them"
         yield Note(
             "balance",
             Weight.WATCH,
-            f"{list_weeks(tuple(over)).capitalize()}: what pulls the corners down works {ratio} as what lifts them.".replace(
-                "alone as what lifts them", "and nothing lifts them"
-            ),
+            f"{list_weeks(tuple(over)).capitalize()}: what pulls the corners down works {told}.",
             "Add cheek work, or lower the neck and chin work.",
             None,
             tuple(over),

@@ -185,18 +185,6 @@ def _at(c: Compiled, part: When) -> str:
     return f" in the {part.value}" if len(c.program.parts) > 1 else ""
 
 
-def _uncovered(c: Compiled, part: When, families: tuple[Family, ...], muscles_only_hard: bool = True) -> list[tuple[Line, frozenset[str]]]:
-    """Hard lines of a session with the prime movers that no line of these families reaches in it."""
-    cover = {m for n in c.program.lines if part in n.when.parts and n.card.family in families for m in (*n.card.shares, *n.card.regions)}
-    out = []
-    for line in c.program.lines:
-        if _hard(c, line, part) is muscles_only_hard:
-            bare = frozenset(m for m in line.card.prime_movers if m not in cover)
-            if bare and not line.card.home & cover:
-                out.append((line, bare))
-    return out
-
-
 _LOOSENS = (Family.RELEASE, Family.STRETCH, Family.MOBILISE, Family.TAP, Family.PRESS)
 _LETS_GO = (Family.RELEASE, Family.STRETCH, Family.PRESS, Family.BREATHE)
 
@@ -204,17 +192,14 @@ _LETS_GO = (Family.RELEASE, Family.STRETCH, Family.PRESS, Family.BREATHE)
 def loosened(c: Compiled) -> Iterator[Note]:
     """Hard work on a region that nothing loosens or wakes before."""
     for part in c.program.parts:
-        order = {n.id: i for i, n in enumerate(c.program.lines)}
+        touched: set[str] = set()
         bare = []
-        for line, muscles in _uncovered(c, part, ()):
-            before = [
-                n
-                for n in c.program.lines[: order[line.id]]
-                if part in n.when.parts and n.card.family in _LOOSENS and n.stage in (Stage.PREPARE, Stage.LOOSEN, Stage.WAKE)
-            ]
-            touched = {m for n in before for m in (*n.card.shares, *n.card.regions)}
-            if not (muscles & touched or line.card.home & touched):
+        for line in c.program.lines:
+            if _hard(c, line, part) and not touched & {*line.card.prime_movers, *line.card.home}:
                 bare.append(line)
+            soft = line.card.family in _LOOSENS and line.stage in (Stage.PREPARE, Stage.LOOSEN, Stage.WAKE)
+            if soft and part in line.when.parts:
+                touched |= {*line.card.shares, *line.card.regions}
         if bare:
             wanted = frozenset(m for n in bare for m in n.card.prime_movers)
             card = _pick(c, part, _LOOSENS, wanted, (Stage.LOOSEN, Stage.WAKE))
