@@ -43,19 +43,22 @@ def with_card(program: Program, card: Card, settings: Settings, when: When = Whe
     One that is there in the other session of the day only is done in both.
     """
     there = next((n for n in program.lines if n.card.id == card.id and when not in n.when.parts), None)
-    if there is not None and when is not When.BOTH:
-        return program.with_line(there.id, when=When.BOTH)
-    axes = axes_for(card, approach(program.approach))
-    line = Line(line_id(program, card), card, card.stage, first_cells(card, program.weeks, settings, axes=axes), when, why=why)
-    places = [p.line.id for p in propose((*program.lines, line))]
+    if there is not None:
+        line = replace(there, when=When.BOTH)
+    else:
+        axes = axes_for(card, approach(program.approach))
+        cells = first_cells(card, program.weeks, settings, axes=axes)
+        line = Line(line_id(program, card), card, card.stage, cells, when, why=why)
+    others = tuple(n for n in program.lines if n is not there)
+    places = [p.line.id for p in propose((*others, line))]
     mine = places.index(line.id)
     # Where the coach's own order differs: what prepares goes before the first row that it prepares, what releases goes
     # behind the last row that it releases.
     if STAGE_ORDER[card.stage] > STAGE_ORDER[Stage.WORK]:
-        at = max((i + 1 for i, n in enumerate(program.lines) if n.id in places[:mine]), default=0)
+        at = max((i + 1 for i, n in enumerate(others) if n.id in places[:mine]), default=0)
     else:
-        at = min((i for i, n in enumerate(program.lines) if n.id in places[mine:]), default=len(program.lines))
-    lines = (*program.lines[:at], line, *program.lines[at:])
+        at = min((i for i, n in enumerate(others) if n.id in places[mine:]), default=len(others))
+    lines = (*others[:at], line, *others[at:])
     circuits = tuple(c for c in program.circuits if not _splits(c.lines, lines))
     return replace(program, lines=lines, circuits=circuits)
 
