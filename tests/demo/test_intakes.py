@@ -26,7 +26,7 @@ def demo(cluster):
         told = [s for s in people.STORIES if s.name.split()[0] in SHOWN]
         patch.setattr(scenario, "STORIES", told)
         patch.setattr(scenario._Scenario, "_sittings", lambda *_: None)
-        patch.setattr(scenario._Scenario, "_logs", lambda *_: None)
+        patch.setattr(scenario.history, "practise", lambda *_: None)
         scenario.ensure_demo(url, owner_url, lambda _: None)
     db = Database(url, most=2)
     db.open()

@@ -98,7 +98,7 @@ def test_an_invitation_works_once(coach, browser, db, practice):
     assert guest.get("/api/me").json()["role"] == "client"
     again = browser().post(f"/api/invitations/{token}", json={"password": PASSWORD})
     assert again.status_code == 422 and "used" in again.json()["message"]
-    assert browser("new@mail.example").get("/api/today").status_code == 200
+    assert browser("new@mail.example").get("/api/my-days").status_code == 200
 
 
 def test_expired_and_unknown_links_say_so(coach, browser, db, practice, owner):

@@ -7,6 +7,7 @@ import pytest
 from dimbo.vision.stand_in_camera import Scene, shoot
 
 from .conftest import new_program
+from .practising import todays
 
 ALL = ["practise", "photographs", "second-coach", "comparison", "show-others"]
 
@@ -92,7 +93,7 @@ def test_without_consent_to_practise_nothing_is_assigned_or_shown(client, coach,
     assert "not agreed to practise" in coach.post(f"/api/programs/{program}/assignment", json=start).json()["message"]
     client.put("/api/my/consents/practise", json=choice(True))
     assert coach.post(f"/api/programs/{program}/assignment", json=start).status_code == 201
-    assert client.get("/api/today").json()["session"]
+    assert todays(client)["session"]
     client.put("/api/my/consents/practise", json=choice(False))
-    day = client.get("/api/today").json()
+    day = todays(client)
     assert day["session"] is None and "agreements" in day["halt"]

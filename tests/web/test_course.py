@@ -5,13 +5,15 @@ from uuid import uuid4
 
 import pytest
 
-from dimbo.core.schedule import plan_days
+from dimbo.core.playback import Stretch
+from dimbo.core.schedule import practice_day, zone
 from dimbo.store import clients
 from dimbo.store.accounts import Person
+from dimbo.work.assigning import Wish, assign
 from dimbo.work.drafting import create
+from dimbo.work.handing_in import ItemReport, PartReport, Report, hand_in
 from dimbo.work.intake import Entry, record
-from dimbo.work.practising import LineReport, Report, assign, hand_in
-from dimbo.work.programs import load
+from dimbo.work.sessions import compile_session, parts_on, standing
 
 
 @pytest.fixture
@@ -19,24 +21,29 @@ def run(db, practice):
     """Starts a program some days ago and practises the planned days whose distance from today is named."""
     coach = Person(practice.coach_id, practice.id, "coach", None, "Coach", "harbour")
 
-    def started(client_id, days_ago, practised, *, share=1.0):
+    def started(client_id, days_ago, practised):
         now = datetime.now(UTC)
-        start = now.date() - timedelta(days=days_ago)
+        day_now = practice_day(now, zone("UTC"))
+        start = day_now - timedelta(days=days_ago)
         rating = Entry(uuid4(), "rating", "eye-less-open", {"right": 2, "left": 1})
         record(db, coach, client_id, [rating], now)
         program = create(db, coach, client_id, now, weeks=4)
-        lines = load(db, coach, program, now).sheet.weeks[0].items
-        assignment = assign(db, coach, program, start, datetime.now(UTC))
+        assign(db, coach, program, Wish(start), now)
         client = Person(practice.coach_id, practice.id, "client", client_id, "Client", "harbour")
-        planned = {p.day for p in plan_days(start, load(db, coach, program, now).document.sessions)}
+        with db.practice(practice.id) as conn:
+            at = standing(conn, practice.id, clients.one(conn, client_id), now)
+            planned = {day: parts for (day, _), parts in parts_on(conn, at, start, day_now).items()}
         for ago in practised:
-            day = now.date() - timedelta(days=ago)
-            assert day in planned
-            done = [LineReport(i.line.id, share * 100, "done") for i in lines]
+            day = day_now - timedelta(days=ago)
+            session = compile_session(at, planned[day])
             begun = datetime.combine(day, datetime.min.time(), UTC) + timedelta(hours=8)
-            report = Report(uuid4(), assignment, day, begun, begun + timedelta(minutes=9), 5, "", done)
-            assert hand_in(db, client, report, max(now, begun))
-        return sorted((now.date() - d).days for d in planned if d < now.date())
+            ended = begun + timedelta(seconds=session.seconds)
+            parts = [PartReport(p.assignment.id, p.planned.plan, p.planned.week, p.planned.place) for p in session.parts]
+            items = [ItemReport(o.owner, o.item.line.id) for o in session.items]
+            stretches = [Stretch(0, session.seconds, begun)]
+            report = Report(uuid4(), day, "morning", "player", parts, items, stretches, begun, ended, ended)
+            assert hand_in(db, client, report, ended).new
+        return sorted((day_now - d).days for d in planned if d < day_now)
 
     return started
 
@@ -75,7 +82,7 @@ def test_the_last_week_counts_seven_days(db, coach, practice, run):
 
 def test_a_page_without_program_says_what_is_there(coach, practice):
     page = coach.get(f"/api/clients/{practice.client_id}").json()
-    assert page["assignment"] is None and page["days"] == [] and page["sittings"] == []
+    assert page["assignments"] == [] and page["start_date"] is None and page["days"] == [] and page["sittings"] == []
     assert page["whole"] == {"done": 0, "planned": 0}
     assert page["has_account"] and page["age"] > 40
     assert [c["name"] for c in page["concerns"]] == ["One eye less open"]

@@ -9,6 +9,7 @@ import pytest
 from dimbo.work.exchange import schema
 
 from .conftest import make_practice, new_program
+from .practising import todays
 
 
 @pytest.fixture
@@ -137,9 +138,9 @@ def test_an_approach_shapes_what_is_drafted(coach, practice, client, drafted):
 
 def test_a_running_program_keeps_the_settings_it_was_assigned_with(coach, client, program):
     coach.post(f"/api/programs/{program['id']}/assignment", json={"start": program["client_today"]})
-    before = client.get("/api/today").json()["session"]["seconds"]
+    before = todays(client)["session"]["seconds"]
     coach.put("/api/settings/ways", json=values(coach, change_over_s=40))
-    assert client.get("/api/today").json()["session"]["seconds"] == before
+    assert todays(client)["session"]["seconds"] == before
 
 
 # Open formats
@@ -299,7 +300,7 @@ def test_a_running_program_keeps_the_card_it_was_assigned_with(coach, client, pr
     def cues(answer):
         return next(i["cues"] for i in answer["session"]["items"] if i["exercise"] == made)
 
-    assert cues(client.get("/api/today").json())[0] == "Lips together, flat and long."
+    assert cues(todays(client))[0] == "Lips together, flat and long."
     assert "Quite other words." in coach.get(f"/api/exercises/{made}").json()["cues"]
     sheet = coach.get(f"/api/programs/{program['id']}").json()["sheet"]
     assert made in [n["exercise"] for n in sheet["lines"]], "a retired exercise stays in old programs"

@@ -5,9 +5,13 @@ from uuid import uuid4
 
 import pytest
 
-from .conftest import new_program
+from dimbo.core.schedule import practice_day, zone
 
-TODAY = datetime.now(UTC).date()
+from .conftest import new_program
+from .practising import hand_in, log, todays
+
+TODAY = practice_day(datetime.now(UTC), zone("Europe/Lisbon"))
+"""The client's own day, which between midnight and three is still the one before."""
 
 
 def ago(days):
@@ -250,27 +254,27 @@ def test_a_lock_stands_in_the_margin_and_refuses_assignment(coach, enter, progra
 
 def test_an_urgent_sign_refuses_every_assignment_and_stops_the_day(coach, client, enter, program):
     assert start(coach, program).status_code == 201
-    assert client.get("/api/today").json()["session"]
+    assert todays(client)["session"]
     enter("caution", "sudden-face", {"answer": "yes"})
     assert refused(start(coach, program)).startswith("Seek urgent medical care now.")
-    day = client.get("/api/today").json()
+    day = todays(client)
     assert day["session"] is None and day["halt"].startswith("Seek urgent medical care now.")
 
 
 def test_a_lock_that_comes_later_leaves_its_exercises_out_of_the_day(coach, client, enter, program):
     start(coach, program)
-    names = [i["name"] for i in client.get("/api/today").json()["session"]["items"]]
+    names = [i["name"] for i in todays(client)["session"]["items"]]
     assert "Finger-bracket wide open" in names
     enter("caution", "eye-surgery", {"answer": "yes"})
-    session = client.get("/api/today").json()["session"]
-    assert "Finger-bracket wide open" in session["left_out"]
+    session = todays(client)["session"]
+    assert {"name": "Finger-bracket wide open", "reason": "a clearance is missing"} in session["left_out"]
     assert "Finger-bracket wide open" not in [i["name"] for i in session["items"]]
 
 
 def test_an_ease_shows_the_eased_version(coach, client, enter, program):
     start(coach, program)
     enter("caution", "dry-eyes", {"answer": "yes"})
-    items = client.get("/api/today").json()["session"]["items"]
+    items = todays(client)["session"]["items"]
     assert {i["name"]: i["eased_for"] for i in items}["Finger-bracket wide open"] == "Dry eyes"
     notes = coach.get(f"/api/programs/{program}").json()["sheet"]["notes"]
     assert [n["rule"] for n in notes if n["rule"].startswith("caution")] == ["caution-ease"]
@@ -312,19 +316,9 @@ def test_an_expired_clearance_locks_again_without_anybody_doing_anything(coach, 
 
 def test_where_an_exercise_hurt_shows_on_its_muscles_and_side(coach, client, practice):
     made = new_program(coach, practice.client_id, mouth_asymmetry=(2, 1))
-    assignment = start(coach, made).json()["id"]
-    session = client.get("/api/today").json()["session"]
-    item = next(i for i in session["items"] if i["exercise"] == "smile-mirror")
-    now = datetime.now(UTC)
-    report = {
-        "id": str(uuid4()),
-        "assignment_id": assignment,
-        "day": session["day"],
-        "started_at": (now - timedelta(minutes=5)).isoformat(),
-        "ended_at": now.isoformat(),
-        "lines": [{"line_id": item["line_id"], "done_s": 3, "outcome": "hurt", "pain_side": "left", "pain_level": 4}],
-    }
-    assert client.put("/api/practice-logs", json=report).status_code == 200
+    assert start(coach, made).status_code == 201
+    told = {"hurt": True, "pain_side": "left", "pain_level": 4}
+    assert hand_in(client, log(todays(client), (0, 5), items={"smile-mirror": told}))[0]["state"] == "kept"
     tender = coach.get(f"/api/clients/{practice.client_id}").json()["tender"]
     assert tender == {m: {"right": 0, "left": 4} for m in ("levator_anguli_oris", "zygomaticus_major")}
 

@@ -1,10 +1,9 @@
 """The program sheet over the wire: drafted, checked, remedied, filled, saved without loss, assigned."""
 
-from datetime import UTC, datetime, timedelta
-
 import pytest
 
 from .conftest import new_program
+from .practising import hand_in, log, todays
 
 
 @pytest.fixture
@@ -184,19 +183,21 @@ def test_assigning_refuses_what_must_be_settled_first(coach, program):
     assert refused.status_code == 422 and "week 2" in refused.json()["message"]
 
 
-def test_one_program_runs_at_a_time_and_the_plan_is_kept(coach, practice, program, owner):
-    start = datetime.now(UTC).date()
+def test_an_assignment_keeps_its_plan_whatever_is_edited_after(coach, practice, program, owner):
+    start = program["client_today"]
     path = f"/api/programs/{program['id']}/assignment"
-    made = coach.post(path, json={"start": start.isoformat()})
+    made = coach.post(path, json={"start": start})
     assert made.status_code == 201
-    assert coach.post(path, json={"start": start.isoformat()}).status_code == 409
+    again = coach.post(path, json={"start": start})
+    assert again.status_code == 422 and "runs already" in again.json()["message"]
     assert owner.execute("select count(*) from planned_days").fetchone() == (sum(program["document"]["sessions"]),)
     save(coach, program, program["document"] | {"lines": program["document"]["lines"][:2]})
     course = coach.get(f"/api/clients/{practice.client_id}").json()
     assert course["days"][0]["planned_s"] > 60
+    assert (course["assignments"][0]["version"], course["assignments"][0]["newest_version"]) == (1, 2)
     assert coach.post(f"/api/assignments/{made.json()['id']}/end").status_code == 204
-    assert coach.get(f"/api/clients/{practice.client_id}").json()["assignment"]["running"] is False
-    assert coach.post(path, json={"start": (start + timedelta(days=1)).isoformat()}).status_code == 201
+    assert coach.get(f"/api/clients/{practice.client_id}").json()["assignments"][0]["running"] is False
+    assert coach.post(path, json={"start": start}).status_code == 201
 
 
 def test_the_next_program_knows_what_the_running_one_takes(coach, practice, program, drafted):
@@ -226,30 +227,16 @@ def test_a_morning_and_an_evening_session_are_two_sessions_of_one_day(coach, cli
             line["when"] = "both"
     assert save(coach, program, document).status_code == 200
     assert coach.post(f"/api/programs/{program['id']}/assignment", json={"start": program["client_today"]}).status_code == 201
-    morning = client.get("/api/today").json()["session"]
+    morning = todays(client)["session"]
     assert morning["part"] == "morning"
-    now = datetime.now(UTC)
-
-    def hand_in(session):
-        report = {
-            "id": f"00000000-0000-4000-8000-00000000000{session['part'] == 'evening':d}",
-            "assignment_id": session["assignment_id"],
-            "day": session["day"],
-            "part": session["part"],
-            "started_at": (now - timedelta(minutes=5)).isoformat(),
-            "ended_at": now.isoformat(),
-            "lines": [{"line_id": i["line_id"], "done_s": i["seconds"], "outcome": "done"} for i in session["items"]],
-        }
-        return client.put("/api/practice-logs", json=report)
-
-    assert hand_in(morning).json() == {"kept": True}
+    assert hand_in(client, log(todays(client)))[0]["state"] == "kept"
     half = coach.get(f"/api/clients/{practice.client_id}").json()["days"][0]
     assert half["state"] == "partly"
-    evening = client.get("/api/today").json()
+    evening = todays(client)
     assert evening["session"]["part"] == "evening" and evening["done_at"] is None
     assert {i["stage"] for i in evening["session"]["items"]} <= {"release", "close"}
-    assert hand_in(evening["session"]).json() == {"kept": True}
-    assert client.get("/api/today").json()["done_at"]
+    assert hand_in(client, log(evening))[0]["state"] == "kept"
+    assert todays(client)["done_at"]
     assert coach.get(f"/api/clients/{practice.client_id}").json()["days"][0]["state"] == "done"
 
 
@@ -266,7 +253,7 @@ def test_a_circuit_is_played_as_often_as_it_is_repeated(coach, client, program):
     assert sheet["weeks"][0]["seconds"] > before
     assert {n["rounds"] for n in sheet["lines"]} == {1, 2}
     assert coach.post(f"/api/programs/{program['id']}/assignment", json={"start": program["client_today"]}).status_code == 201
-    items = [i["line_id"] for i in client.get("/api/today").json()["session"]["items"]]
+    items = [i["line_id"] for i in todays(client)["session"]["items"]]
     assert [i for i in items if i in work] == work * 2
 
 
@@ -289,14 +276,16 @@ def test_habit_tasks_stand_under_the_day_and_take_no_time(coach, client, drafted
     line["note"] = "At every traffic light."
     assert save(coach, program, program["document"]).status_code == 200
     coach.post(f"/api/programs/{program['id']}/assignment", json={"start": program["client_today"]})
-    today = client.get("/api/today").json()
+    today = todays(client)
     assert line["id"] not in [i["line_id"] for i in today["session"]["items"]]
-    assert today["habits"] == [{"name": "Soft jaw on the hour", "often": "6 times a day", "say": "At every traffic light."}]
+    (habit,) = today["habits"]
+    assert (habit["name"], habit["often"], habit["times"]) == ("Soft jaw on the hour", "6 times a day", 6)
+    assert habit["say"] == "At every traffic light." and habit["count"] == 0
 
 
 def test_what_a_client_sees_of_a_session_names_hands_and_sides(coach, client, practice):
     made = new_program(coach, practice.client_id)
     start = coach.get(f"/api/programs/{made}").json()["client_today"]
     coach.post(f"/api/programs/{made}/assignment", json={"start": start})
-    item = next(i for i in client.get("/api/today").json()["session"]["items"] if i["exercise"] == "bracket-open")
+    item = next(i for i in todays(client)["session"]["items"] if i["exercise"] == "bracket-open")
     assert item["figure"]["one_side"] and any("Index finger" in w for w in item["figure"]["words"])

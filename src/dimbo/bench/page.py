@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from dimbo.store import clients, facts, photographs, practice, programs, self_intakes, sittings
+from dimbo.store import assignments, clients, daily, facts, messages, photographs, practice, programs, self_intakes, sittings
 from dimbo.store.database import enter
 
 from .installation import Installation
@@ -22,10 +22,13 @@ def make() -> tuple[Callable[[], object], Callable[[], object], Callable[[], Non
         with conn.transaction():
             enter(conn, practice_id)
             clients.one(conn, client_id)
-            running = programs.newest_assignment(conn, client_id)
-            if running:
-                programs.planned_days(conn, running.id)
+            for running in assignments.of_client(conn, client_id):
+                assignments.sessions(conn, running.id)
                 practice.logs(conn, running.id)
+                assignments.plans(conn, running.id)
+            assignments.pauses(conn, client_id)
+            daily.check_ins(conn, client_id)
+            messages.unread_counts(conn)
             practice.stopped(conn, client_id)
             programs.of_client(conn, client_id)
             sittings.of_client(conn, client_id)

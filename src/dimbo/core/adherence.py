@@ -16,6 +16,8 @@ class DayState(StrEnum):
     """Today, not yet done: counts as soon as it is done, and against nobody before it closes."""
     FUTURE = "future"
     PAUSED = "paused"
+    EXTRA = "extra"
+    """Practised without a plan for the day: all of it lies above plan, and it counts for nothing."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,6 +67,8 @@ WHOLE = 0.995
 
 def day_state(day: date, today: date, practised: Practised | None, paused: bool = False) -> Day:
     """The state of one planned day as seen from ``today``."""
+    if practised is not None and practised.done_s > 0 and practised.planned_s <= 0:
+        return Day(day, DayState.EXTRA, 0.0, practised.over_s)
     if practised is not None and practised.done_s > 0:
         state = DayState.DONE if practised.share >= WHOLE else DayState.PARTLY
         return Day(day, state, practised.share, practised.over_s)

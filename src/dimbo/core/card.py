@@ -135,3 +135,8 @@ class Card:
     @property
     def inside_mouth(self) -> bool:
         return "hands inside the mouth" in self.needs
+
+    @property
+    def key_cue(self) -> str:
+        """The one cue that is enough once an exercise is known: what to do, after the hands are placed."""
+        return self.cues[1] if len(self.cues) > 1 else self.cues[0]

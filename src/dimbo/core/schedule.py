@@ -13,17 +13,21 @@ from datetime import UTC, date, datetime, time, timedelta
 from functools import lru_cache
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
+from .breaks import Step
+
 DAY_CLOSES = time(3, 0)
 DAYS = 7
 
 
 @dataclass(frozen=True, slots=True)
 class PlannedDay:
-    """A day with a session: its date, its week in the program (1-based), and its place among the week's days (from 0)."""
+    """A day with a session: its date, the program week whose doses it has (1-based), its place among the week's days
+    (from 0), and how many rungs back it is after a break."""
 
     day: date
     week: int
     place: int = 0
+    back: int = 0
 
 
 def zone(name: str) -> ZoneInfo:
@@ -98,23 +102,28 @@ def nested(days: float, sessions: float) -> tuple[int, ...]:
     return tuple(i for i, day in enumerate(on) if day in chosen)
 
 
-def plan_days(start: date, sessions: Sequence[float], weekdays: Sequence[int] = ()) -> tuple[PlannedDay, ...]:
-    """Every planned day from a start date; ``sessions`` has the days of each week in turn.
+def plan_days(
+    start: date, sessions: Sequence[float], weekdays: Sequence[int] = (), steps: Sequence[Step] | None = None, end: date | None = None
+) -> tuple[PlannedDay, ...]:
+    """Every planned day from a start date; ``sessions`` has the days a week of each program week.
 
     ``weekdays`` are the days on which there is time, Monday 1 to Sunday 7; all of them when empty. Every other day goes
-    on across the ends of weeks, unless there is no time on every day.
+    on across the ends of weeks, unless there is no time on every day. ``steps`` are the program weeks in the order in which
+    they are practised, all of them when not given; nothing is planned after ``end``.
     """
+    order = steps if steps is not None else [Step(w) for w in range(1, len(sessions) + 1)]
     among = tuple(d for d in range(DAYS) if not weekdays or (start + timedelta(days=d)).isoweekday() in weekdays)
     out: list[PlannedDay] = []
-    for week, count in enumerate(sessions):
+    for week, step in enumerate(order):
+        count = sessions[step.week - 1]
         if count == EVERY_OTHER and len(among) == DAYS:
-            follows = week > 0 and sessions[week - 1] == EVERY_OTHER
+            follows = week > 0 and sessions[order[week - 1].week - 1] == EVERY_OTHER
             first = (out[-1].day + timedelta(days=2) - start).days % DAYS if follows else 0
             offsets: Sequence[int] = range(first, DAYS, 2)
         else:
             offsets = spread(most_days(count), among)
-        out += [PlannedDay(start + timedelta(days=DAYS * week + o), week + 1, place) for place, o in enumerate(offsets)]
-    return tuple(out)
+        out += [PlannedDay(start + timedelta(days=DAYS * week + o), step.week, place, step.back) for place, o in enumerate(offsets)]
+    return tuple(p for p in out if end is None or p.day <= end)
 
 
 def week_of(start: date, day: date) -> int:

@@ -157,3 +157,29 @@ def timeline(items: Sequence[Item], settings: Settings) -> tuple[Cue, ...]:
                     add(length, beat, index, **place, rep=rep, reps=reps, phase=phase_number, direction=way)
         add(item.card.settle_s, Beat.SETTLE, index)
     return tuple(out)
+
+
+def to_prepare(before: Card | None, after: Card) -> tuple[str, ...]:
+    """What the change-over to an exercise asks for, in the order in which it is done; nothing that is there already."""
+    out = []
+    if after.inside_mouth and (before is None or not before.inside_mouth):
+        out.append("Wash your hands" if before is not None and before.oily else "Clean hands, for inside the mouth")
+    if after.oily and not (before is not None and before.oily):
+        out.append("A little oil on the fingertips")
+    for need in after.needs:
+        if need in _PREPARED and (before is None or need not in before.needs):
+            out.append(_PREPARED[need])
+    if (lies := _lies(after)) != (before is not None and _lies(before)):
+        out.append("Lie down" if lies else "Sit up again, slowly")
+    return tuple(dict.fromkeys(out))
+
+
+def _lies(card: Card) -> bool:
+    return "lying" in card.position.lower() and "seated" not in card.position.lower()
+
+
+_PREPARED = {
+    "mirror": "Face the mirror",
+    "hand on forehead": "A hand on the forehead, to keep it still",
+    "contact lenses out": "Contact lenses out",
+}

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from .anatomy import SideSeconds, Stage
+from .breaks import eased_line
 from .card import Card
 from .cautions import Cautions
 from .change import Bias
 from .load import added, muscle_contraction, muscle_hands_on, session_contraction
-from .program import Cell, Program, Settings, When, read_sheet
+from .program import Cell, Program, Settings, When, read_cell, read_sheet
 from .schedule import most_days, nested
 from .session import Item, session_s
 
@@ -184,7 +185,14 @@ def work_out(program: Program, settings: Settings, about: About = NOBODY) -> Com
     return Compiled(program, settings, about, cells, items, weeks)
 
 
-def items_of_day(program: Program, settings: Settings, week: int, place: int, when: When = When.MORNING) -> tuple[Item, ...]:
+def week_plans(program: Program, settings: Settings, week: int, back: int = 0) -> tuple[SessionPlan, ...]:
+    """The sessions of one week (1-based), ``back`` rungs lower after a break; nothing else of the program is worked out."""
+    lines = tuple(eased_line(n, week, back, settings.pace_s) for n in program.lines)
+    cells = ((n, read_cell(n.cells[week - 1], n.card)) for n in lines)
+    items = {n.id: {week: Item(n, cell.dose)} if cell.dose is not None else {} for n, cell in cells}
+    return _plans(replace(program, lines=lines), items, week, settings)
+
+
+def items_of_day(program: Program, settings: Settings, week: int, place: int, when: When = When.MORNING, back: int = 0) -> tuple[Item, ...]:
     """The exercises of one session in order: week (1-based), its day's place in the week (from 0), morning or evening."""
-    compiled = work_out(program, settings)
-    return next((p.items for p in compiled.weeks[week - 1].plans if p.when is when and place in p.on), ())
+    return next((p.items for p in week_plans(program, settings, week, back) if p.when is when and place in p.on), ())

@@ -29,6 +29,9 @@ class Taken:
     hint: str = ""
 
 
+GROUP = ("Casimir", "Mateusz", "Oriane")
+"""First names of those who start a program together."""
+
 WHOLE = tuple(VIEW_STATES)
 """Every view of the protocol but the neutral one."""
 
@@ -61,6 +64,12 @@ class Story:
     """In the last session: exercise, side, level of 10, and where."""
     silent_days: int = 0
     note: str = ""
+    words: tuple[tuple[int, bool, str], ...] = ()
+    """Messages: days ago, whether the coach wrote, and the text."""
+    second: str | None = None
+    """The template of a second program that runs beside the first."""
+    paused: tuple[int, int, str] | None = None
+    """A pause that began so many days ago and lasted so many days, and why."""
     template: str | None = None
     """The template that the program came from; None drafts it from the intake."""
 
@@ -87,6 +96,11 @@ STORIES = (
         True,
         overdoes=(12, 14),
         note="The long hold is easier than two weeks ago.",
+        words=(
+            (5, False, "The wide-eye hold makes my forehead join in. Is that all right?"),
+            (4, True, "Thank you for telling me. Rest a hand on the forehead and open half as far; still is what counts."),
+        ),
+        second="quiet-jaw",
     ),
     Story(
         "Tobias Okonkwo-Lund",
@@ -109,6 +123,8 @@ STORIES = (
         True,
         hurt=("corner-lift-resist", "left", 4, "jaw joint"),
         template="even-smile",
+        paused=(9, 3, "Travelling to Jos, back on Friday."),
+        words=((1, False, "The corner lift pinched at my left jaw joint, so I stopped it there."),),
     ),
     Story(
         "Hanne Myklebost",
@@ -128,6 +144,7 @@ STORIES = (
             Taken(38, "uneven", baseline=True),
             Taken(9, "uneven", shots=3, light=0.42),
         ),
+        paused=(20, 9, "A week at the fjord without a mirror."),
     ),
     Story(
         "Imara Desrosiers",

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import random
 from collections.abc import Callable
-from datetime import UTC, date, datetime, time, timedelta
+from dataclasses import replace
+from datetime import UTC, datetime, time, timedelta
 from uuid import UUID, uuid5
 
 import psycopg
 
-from dimbo.catalogue import shipped_catalogue
 from dimbo.core.protocol import NEUTRAL
 from dimbo.core.reading_table import HEADLINES
 from dimbo.core.schedule import practice_day, zone
@@ -18,15 +18,27 @@ from dimbo.store import sittings as stored_sittings
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database
 from dimbo.vision.stand_in_camera import VIEW_STATES, Scene, shoot, true_points
-from dimbo.work import access, consenting, drafting, exercises, intake, measuring, practising, rating, self_filling, sittings, templates
+from dimbo.work import (
+    access,
+    assigning,
+    consenting,
+    drafting,
+    exercises,
+    intake,
+    measuring,
+    pausing,
+    rating,
+    self_filling,
+    sittings,
+    templates,
+)
+from dimbo.work.assigning import Wish
 from dimbo.work.intake import Entry
-from dimbo.work.practising import LineReport, Report
 
+from . import history
+from .history import SPACE
 from .intakes import SELF_FILLED, Said, intakes
-from .people import COACHES, PASSWORD, PRACTICE, STORIES, Story
-
-SPACE = UUID("6b1f63c0-3a52-4b8e-9f0e-d1b0a3c5e7aa")
-"""Namespace of the ids that devices would have made."""
+from .people import COACHES, GROUP, PASSWORD, PRACTICE, STORIES, Story
 
 __all__ = ["COACHES", "PASSWORD", "client_logins", "ensure_demo"]
 
@@ -62,6 +74,16 @@ class _Scenario:
             self.say(f"client {number} of {len(STORIES)}, {story.name}")
             self._client(coach, story, number)
         self._own(coach)
+        self._group(coach)
+
+    def _group(self, coach: Person) -> None:
+        """A template that several clients start together in a few days."""
+        with self.db.practice(self.practice_id) as conn:
+            people = [c for c in clients.every(conn) if c.name.split()[0] in GROUP]
+        host = people[0]
+        program = drafting.create(self.db, coach, host.id, self.now, template="clear-mornings")
+        wish = Wish(practice_day(self.now, zone(host.time_zone)) + timedelta(days=4), times=(("morning", "07:00"),), remind_min=10)
+        assigning.assign_group(self.db, coach, program, [c.id for c in people], "Clear mornings, winter", wish, self.now)
 
     def _own(self, coach: Person) -> None:
         """An exercise of the practice's own, and a template kept from a client's program."""
@@ -114,8 +136,19 @@ class _Scenario:
         began = self.now - timedelta(days=story.started_days_ago)
         program_id = self._program(coach, client_id, story, began)
         today = practice_day(self.now, zone(story.time_zone))
-        assignment = practising.assign(self.db, coach, program_id, today - timedelta(days=story.started_days_ago), began)
-        self._logs(client, assignment, story, today, random.Random(number))
+        start = today - timedelta(days=story.started_days_ago)
+        wish = Wish(start, times=(("morning", "07:30"), ("evening", "20:30")), remind_min=15)
+        assigning.assign(self.db, coach, program_id, wish, began)
+        if story.second:
+            beside = drafting.create(self.db, coach, client_id, began, template=story.second)
+            evening = replace(wish, as_part="evening", start=today - timedelta(days=9))
+            assigning.assign(self.db, coach, beside, evening, self.now - timedelta(days=9))
+        if story.paused:
+            ago, days, why = story.paused
+            first = today - timedelta(days=ago)
+            pausing.pause(self.db, coach, client_id, first, first + timedelta(days=days - 1), why, self.now - timedelta(days=ago + 1))
+        history.practise(self.db, client, story, today, random.Random(number))
+        history.live(self.db, coach, client, story, self.now)
 
     def _program(self, coach: Person, client_id: UUID, story: Story, at: datetime) -> UUID:
         """A program from the intake, or from the template of the story where the intake rates nothing."""
@@ -201,39 +234,3 @@ class _Scenario:
         while look:
             score = 2 if str(look.photographs[0]) in later else 3
             look = rating.answer(self.db, coach, round_id, look.place, score, self.now)
-
-    def _logs(self, client: Person, assignment_id: UUID, story: Story, today: date, rng: random.Random) -> None:
-        with self.db.practice(self.practice_id) as conn:
-            assignment = programs.assignment(conn, assignment_id)
-            days = programs.sessions(conn, assignment_id)
-        past = [d for d in days if (today - d.day).days > story.silent_days and d.day < today]
-        practised = [d for d in past if d is past[-1] or rng.random() < story.habit]
-        for nth, planned in enumerate(reversed(practised), start=1):
-            session = practising.build_session(assignment, planned, shipped_catalogue().cards, [])
-            share = 1.0 if rng.random() < 0.85 else rng.uniform(0.5, 0.9)
-            over = 1.4 if nth in story.overdoes else 1.0
-            lines = []
-            for item in session.items:
-                seconds = item.seconds(session.settings)
-                hurt = story.hurt if nth == 1 and story.hurt and story.hurt[0] == item.card.id else None
-                if hurt:
-                    lines.append(LineReport(item.line.id, round(seconds * 0.4, 1), "hurt", hurt[1], hurt[2], hurt[3]))
-                else:
-                    lines.append(LineReport(item.line.id, round(seconds * share * over, 1), "done" if share == 1 else "partly"))
-            start = datetime.combine(planned.day, time(7, rng.randrange(5, 50)), zone(story.time_zone))
-            if planned.part == "evening":
-                start += timedelta(hours=13)
-            end = start + timedelta(seconds=session.seconds * share * over + rng.uniform(5, 60))
-            effort = max(1, min(10, story.effort + rng.choice((-1, 0, 0, 0, 1)) + (2 if over > 1 else 0)))
-            report = Report(
-                uuid5(SPACE, f"{client.client_id} {planned.day} {planned.part}"),
-                assignment_id,
-                planned.day,
-                start,
-                end,
-                effort,
-                story.note if nth == 1 else "",
-                lines,
-                planned.part,
-            )
-            practising.hand_in(self.db, client, report, self.now)

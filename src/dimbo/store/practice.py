@@ -1,16 +1,26 @@
-"""What was practised: logs, their exercises, and exercises that were stopped because they hurt."""
+"""What was practised: logs, their exercises and sides, and exercises that were stopped because they hurt.
+
+A log is never altered. It no longer stands when another log replaces it, or when it names the one that stands for it.
+"""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date, datetime
+from typing import Any
 from uuid import UUID
+
+from psycopg.types.json import Jsonb
+
+from dimbo.core.playback import SideWork
 
 from .database import Conn, many
 
 
 @dataclass(frozen=True)
 class LogLine:
+    """One exercise of a session: its whole time, and its work in seconds of contraction or hands-on time, both sides."""
+
     place: int
     exercise_id: str
     dose: str
@@ -20,6 +30,9 @@ class LogLine:
     pain_side: str | None = None
     pain_level: int | None = None
     pain_where: str = ""
+    eased: bool = False
+    skip_reason: str = ""
+    sides: tuple[SideWork, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -34,6 +47,21 @@ class Log:
     effort: int | None
     note: str
     part: str = "morning"
+    plan: int = 1
+    source: str = "player"
+    session_id: UUID | None = None
+    """One for all logs of a session that two programs share."""
+    form: str | None = None
+    """Whether it was felt in the right place: yes, partly, no."""
+    pauses: int = 0
+    paused_s: float = 0.0
+    clock_off_s: float = 0.0
+    """How far the phone's clock was behind; the times are corrected by it."""
+    named_day: date | None = None
+    """The day that the phone named, where the server's rule decided on another."""
+    stretches: list[dict[str, Any]] = field(default_factory=list)
+    replaces: UUID | None = None
+    replaced_by: UUID | None = None
 
 
 @dataclass(frozen=True)
@@ -59,15 +87,18 @@ class ClientDay:
     done_s: float
 
 
+_LOG = """id, assignment_id, day, started_at, ended_at, planned_s, done_s, effort, note, part, plan, source, session_id, form, pauses,
+    paused_s, clock_off_s, named_day, stretches, replaces, replaced_by"""
+_STANDS = "{0}.replaced_by is null and not exists (select from practice_logs r where r.replaces = {0}.id)"
+
+
 def add(conn: Conn, practice_id: UUID, client_id: UUID, log: Log, lines: list[LogLine]) -> bool:
     """Keep a log with its lines; False when this log is here already (a second delivery changes nothing)."""
     added = conn.execute(
-        "insert into practice_logs (id, practice_id, client_id, assignment_id, day, started_at, ended_at, planned_s, done_s, "
-        "effort, note, part) values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) on conflict (id) do nothing",
+        f"insert into practice_logs ({_LOG}, practice_id, client_id) values "
+        "(%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) on conflict (id) do nothing",
         (
             log.id,
-            practice_id,
-            client_id,
             log.assignment_id,
             log.day,
             log.started_at,
@@ -77,6 +108,19 @@ def add(conn: Conn, practice_id: UUID, client_id: UUID, log: Log, lines: list[Lo
             log.effort,
             log.note,
             log.part,
+            log.plan,
+            log.source,
+            log.session_id,
+            log.form,
+            log.pauses,
+            log.paused_s,
+            log.clock_off_s,
+            log.named_day,
+            Jsonb(log.stretches),
+            log.replaces,
+            log.replaced_by,
+            practice_id,
+            client_id,
         ),
     )
     if added.rowcount == 0:
@@ -84,7 +128,8 @@ def add(conn: Conn, practice_id: UUID, client_id: UUID, log: Log, lines: list[Lo
     with conn.cursor() as cur:
         cur.executemany(
             "insert into practice_log_lines (log_id, practice_id, client_id, place, exercise_id, dose, planned_s, done_s, outcome, "
-            "pain_side, pain_level, pain_where) values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+            "pain_side, pain_level, pain_where, eased, skip_reason, work_planned_s, work_done_s) "
+            "values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
             [
                 (
                     log.id,
@@ -99,8 +144,35 @@ def add(conn: Conn, practice_id: UUID, client_id: UUID, log: Log, lines: list[Lo
                     n.pain_side,
                     n.pain_level,
                     n.pain_where,
+                    n.eased,
+                    n.skip_reason,
+                    sum(w.planned_s for w in n.sides),
+                    sum(w.done_s for w in n.sides),
                 )
                 for n in lines
+            ],
+        )
+        cur.executemany(
+            "insert into practice_log_sides (log_id, place, side, practice_id, client_id, planned_sets, done_sets, planned_reps, "
+            "done_reps, planned_hold_s, done_hold_s, planned_s, done_s) values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+            [
+                (
+                    log.id,
+                    n.place,
+                    w.side.value,
+                    practice_id,
+                    client_id,
+                    w.planned_sets,
+                    w.done_sets,
+                    w.planned_reps,
+                    w.done_reps,
+                    w.planned_hold_s,
+                    w.done_hold_s,
+                    w.planned_s,
+                    w.done_s,
+                )
+                for n in lines
+                for w in n.sides
             ],
         )
         cur.executemany(
@@ -111,13 +183,121 @@ def add(conn: Conn, practice_id: UUID, client_id: UUID, log: Log, lines: list[Lo
     return True
 
 
+_READ = """select l.id, l.assignment_id, l.day, l.started_at, l.ended_at, l.planned_s::float8, l.done_s::float8, l.effort, l.note, l.part,
+    l.plan, l.source, l.session_id, l.form, l.pauses, l.paused_s::float8, l.clock_off_s::float8, l.named_day, l.stretches, l.replaces,
+    l.replaced_by from practice_logs l"""
+
+
 def logs(conn: Conn, assignment_id: UUID) -> list[Log]:
+    """The logs of an assignment that stand, in the order of time."""
+    return many(conn, Log, f"{_READ} where l.assignment_id = %s and {_STANDS.format('l')} order by l.started_at", (assignment_id,))
+
+
+def all_logs(conn: Conn, assignment_id: UUID) -> list[Log]:
+    """Every log of an assignment, those that no longer stand too."""
+    return many(conn, Log, f"{_READ} where l.assignment_id = %s order by l.received_at", (assignment_id,))
+
+
+def of_session(conn: Conn, assignment_id: UUID, day: date, part: str) -> list[Log]:
+    """The logs of one session that stand."""
+    sql = f"{_READ} where l.assignment_id = %s and l.day = %s and l.part = %s and {_STANDS.format('l')} order by l.started_at"
+    return many(conn, Log, sql, (assignment_id, day, part))
+
+
+def of_report(conn: Conn, client_id: UUID, session_id: UUID) -> list[Log]:
+    """The logs that one report made."""
+    return many(conn, Log, f"{_READ} where l.client_id = %s and (l.session_id = %s or l.id = %s)", (client_id, session_id, session_id))
+
+
+def hold_client(conn: Conn, client_id: UUID) -> None:
+    """Wait until no other transaction hands in for this client, so that the same session told twice at once is seen."""
+    conn.execute("select pg_advisory_xact_lock(hashtextextended(%s, 6))", (str(client_id),))
+
+
+def has(conn: Conn, log_id: UUID) -> bool:
+    return conn.execute("select 1 from practice_logs where id = %s", (log_id,)).fetchone() is not None
+
+
+def last_day(conn: Conn, client_id: UUID, before: date) -> date | None:
+    """The last day before ``before`` on which a client practised anything."""
+    row = conn.execute(
+        "select max(day) from practice_logs where client_id = %s and day < %s and done_s > 0", (client_id, before)
+    ).fetchone()
+    return row[0] if row else None
+
+
+def known_exercises(conn: Conn, client_id: UUID) -> frozenset[str]:
+    """Exercises that a client has done before."""
+    rows = conn.execute("select distinct exercise_id from practice_log_lines where client_id = %s and done_s > 0", (client_id,)).fetchall()
+    return frozenset(r[0] for r in rows)
+
+
+@dataclass(frozen=True)
+class Line:
+    """A logged exercise, with the day and log it belongs to."""
+
+    log_id: UUID
+    place: int
+    exercise_id: str
+    dose: str
+    planned_s: float
+    done_s: float
+    outcome: str
+    pain_side: str | None
+    pain_level: int | None
+    pain_where: str
+    eased: bool
+    skip_reason: str
+
+
+def lines(conn: Conn, assignment_id: UUID) -> list[Line]:
+    """The exercises of every log of an assignment that stands."""
     return many(
         conn,
-        Log,
-        "select id, assignment_id, day, started_at, ended_at, planned_s::float8, done_s::float8, effort, note, part "
-        "from practice_logs where assignment_id = %s order by started_at",
+        Line,
+        "select n.log_id, n.place, n.exercise_id, n.dose, n.planned_s::float8, n.done_s::float8, n.outcome, n.pain_side, n.pain_level, "
+        "n.pain_where, n.eased, n.skip_reason from practice_log_lines n join practice_logs l on l.id = n.log_id "
+        f"where l.assignment_id = %s and {_STANDS.format('l')} order by l.started_at, n.place",
         (assignment_id,),
+    )
+
+
+def lines_of(conn: Conn, log_ids: list[UUID]) -> list[Line]:
+    """The exercises of some logs, in the order of practice."""
+    return many(
+        conn,
+        Line,
+        "select log_id, place, exercise_id, dose, planned_s::float8, done_s::float8, outcome, pain_side, pain_level, pain_where, eased, "
+        "skip_reason from practice_log_lines where log_id = any(%s) order by log_id, place",
+        (log_ids,),
+    )
+
+
+@dataclass(frozen=True)
+class LoggedSide:
+    """Planned and done on one side of a logged exercise."""
+
+    log_id: UUID
+    place: int
+    side: str
+    planned_sets: int
+    done_sets: int
+    planned_reps: int
+    done_reps: int
+    planned_hold_s: float
+    done_hold_s: float
+    planned_s: float
+    done_s: float
+
+
+def sides(conn: Conn, log_ids: list[UUID]) -> list[LoggedSide]:
+    """The sides of the exercises of some logs."""
+    return many(
+        conn,
+        LoggedSide,
+        "select log_id, place, side, planned_sets, done_sets, planned_reps, done_reps, planned_hold_s::float8, done_hold_s::float8, "
+        "planned_s::float8, done_s::float8 from practice_log_sides where log_id = any(%s) order by log_id, place, side desc",
+        (log_ids,),
     )
 
 
@@ -152,7 +332,8 @@ def recent_days(conn: Conn, since: date) -> list[ClientDay]:
         "select d.client_id, d.day, coalesce(max(l.planned_s), d.planned_s) as planned_s, coalesce(sum(l.done_s), 0) as done_s "
         "from planned_days d join assignments a on a.id = d.assignment_id and a.ended_at is null "
         "left join practice_logs l on l.assignment_id = d.assignment_id and l.day = d.day and l.part = d.part "
-        "where d.day >= %s group by d.client_id, d.day, d.part, d.planned_s) sessions "
+        f"and {_STANDS.format('l')} "
+        "where d.day >= %s group by d.client_id, d.assignment_id, d.day, d.part, d.planned_s) sessions "
         "group by client_id, day order by client_id, day",
         (since,),
     )

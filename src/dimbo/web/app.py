@@ -20,7 +20,7 @@ from dimbo.store.database import Conflict, Database, NotThere
 from dimbo.work.errors import Refused, TooMany
 
 from .context import Context
-from .routes import designing, exercises, importing, intake, judging, people, practice, programs, sittings
+from .routes import assigning, designing, exercises, importing, intake, judging, messaging, people, practice, programs, sittings
 
 log = structlog.get_logger()
 SAFE = {"GET", "HEAD", "OPTIONS"}
@@ -143,7 +143,7 @@ def build_app(settings: Settings) -> FastAPI:
     app.state.context = Context(db, settings)
     _handlers(app)
     app.add_middleware(_Guard)
-    for place in (people, intake, importing, exercises, programs, designing, practice, sittings, judging):
+    for place in (people, intake, importing, exercises, programs, designing, assigning, practice, messaging, sittings, judging):
         app.include_router(place.router)
 
     @app.get("/api/health", operation_id="health", status_code=204)

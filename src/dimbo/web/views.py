@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from datetime import date, datetime
+from typing import Literal
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
-from dimbo.core.dose_line import print_line
-from dimbo.core.schedule import zone
+from dimbo.core.schedule import week_of, zone
+from dimbo.store.assignments import Assignment
 from dimbo.store.clients import Client
 from dimbo.work.course import ClientLine, Course
-from dimbo.work.practising import Session, Today
 
 from . import intake_views, sheet_views, sitting_views
 from . import schemas as s
@@ -33,6 +33,7 @@ def client_row(line: ClientLine, today: date) -> s.ClientRow:
         urgent=intake_views.urgent(line.cautions),
         locks=[h.rule.name for h in line.cautions.locks],
         own_intake=line.own_intake,
+        unread=line.unread,
         status=line.client.status,
         days=[s.DayMark.model_validate(d) for d in line.days],
         week=s.AdherenceView.model_validate(line.week),
@@ -52,23 +53,50 @@ def _tender(c: Course) -> dict[str, intake_s.RatingView]:
     return out
 
 
+_KINDS: dict[str, Literal["assigned", "changed", "resumed", "break"]] = {
+    "assigned": "assigned",
+    "changed": "changed",
+    "resumed": "resumed",
+    "break": "break",
+}
+
+
+def _assignment(x: Assignment, newest: int, group: str | None) -> s.AssignmentView:
+    part: Literal["morning", "evening"] | None = "morning" if x.as_part == "morning" else "evening" if x.as_part else None
+    plan = s.WishView(weekdays=x.weekdays, times=x.times, remind_min=x.remind_min, as_part=part, end_date=x.end_date)
+    return s.AssignmentView(
+        id=x.id,
+        program_id=x.program_id,
+        title=x.title,
+        start_date=x.start_date,
+        weeks=int(x.document["weeks"]),
+        running=x.ended_at is None,
+        version=x.program_version,
+        newest_version=newest,
+        group=group,
+        plan=plan,
+    )
+
+
 def course(c: Course, now: datetime) -> s.CourseView:
     shipped = shipped_catalogue()
+    start = min((a.start_date for a in c.assignments), default=c.today)
     days = [
         s.CourseDay(
             day=p.day,
-            week=p.week,
+            week=week_of(start, p.day),
             state=d.state,
             share=d.share,
             planned_s=p.planned_s,
             over_s=d.over_s,
             right_s=p.contraction_right_s,
             left_s=p.contraction_left_s,
+            soreness=c.soreness.get(p.day),
             logs=[s.LogView.model_validate(x) for x in logs],
         )
         for p, d, logs in c.days
     ]
-    running = c.assignment
+    newest = {p.id: p.version for p in c.programs}
     return s.CourseView(
         id=c.client.id,
         name=c.client.name,
@@ -80,17 +108,24 @@ def course(c: Course, now: datetime) -> s.CourseView:
         goals=c.client.goals,
         has_account=c.client.has_account,
         today=c.today,
-        assignment=s.AssignmentView(
-            id=running.id,
-            program_id=running.program_id,
-            title=running.title,
-            start_date=running.start_date,
-            weeks=int(running.document["weeks"]),
-            running=running.ended_at is None,
-        )
-        if running
-        else None,
+        assignments=[_assignment(x, newest.get(x.program_id, x.program_version), c.groups.get(x.group_id)) for x in c.assignments],
+        start_date=start if c.assignments else None,
+        weeks=max([d.week for d in days] + [int(x.document["weeks"]) for x in c.assignments], default=0),
         days=days,
+        pauses=[s.PauseView.model_validate(p) for p in c.pauses if p.last_day is None or p.last_day >= p.first_day],
+        plans=[
+            s.PlanView(
+                assignment_id=p.id,
+                number=p.plan,
+                from_day=p.from_day,
+                version=p.program_version,
+                kind=_KINDS[p.kind],
+                reason=p.reason,
+                made_at=p.made_at,
+            )
+            for p in c.plans
+        ],
+        unread=c.unread,
         last_week=s.AdherenceView.model_validate(c.last_week),
         whole=s.AdherenceView.model_validate(c.whole),
         missed=c.missed,
@@ -113,59 +148,4 @@ def course(c: Course, now: datetime) -> s.CourseView:
         severity={m: intake_s.RatingView(right=r.right, left=r.left) for m, r in c.severity.items()},
         holds=intake_views.holds(c.cautions.regions(shipped_intake().tables.regions)),
         own_intake=c.own_intake,
-    )
-
-
-def session(found: Session) -> s.SessionView:
-    items = [
-        s.SessionItem(
-            line_id=i.line.id,
-            exercise=i.card.id,
-            name=i.card.name,
-            family=i.card.family,
-            stage=i.line.stage,
-            dose=print_line(i.dose, i.card.style),
-            seconds=round(i.seconds(found.settings), 1),
-            cues=list(i.card.cues),
-            felt_at=i.card.felt_at,
-            needs=list(i.card.needs),
-            position=i.card.position,
-            eased=i.card.eased,
-            eased_for=found.eased.get(i.card.id, ""),
-            stop_rule=i.card.stop_rule,
-            muscles=i.card.shares,
-            figure=sheet_views.figure(i.card),
-            note=i.line.note,
-            train=sheet_views.train(i.dose, found.settings.pace_s),
-        )
-        for i in found.items
-    ]
-    return s.SessionView(
-        assignment_id=found.assignment.id,
-        day=found.day,
-        part=found.part,
-        week=found.week,
-        title=found.assignment.title,
-        seconds=round(found.seconds, 1),
-        pace_s=found.settings.pace_s,
-        items=items,
-        cues=[s.CueView.model_validate(c) for c in found.cues],
-        left_out=list(found.left_out),
-    )
-
-
-def today(t: Today) -> s.TodayView:
-    return s.TodayView(
-        name=t.name,
-        practice_name=t.coach_practice,
-        day=t.day,
-        title=t.title,
-        session=session(t.session) if t.session else None,
-        done_at=t.log.ended_at if t.log else None,
-        next_day=t.next_day,
-        done=t.done,
-        planned=t.planned,
-        changed=t.changed,
-        halt=t.halt,
-        habits=[s.HabitView.model_validate(h) for h in t.habits],
     )

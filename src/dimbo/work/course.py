@@ -9,18 +9,21 @@ from uuid import UUID
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.adherence import Adherence, Day, Practised, day_state, missed_in_a_row, session_adherence
+from dimbo.core.breaks import Pause, paused
 from dimbo.core.card import Card
 from dimbo.core.cautions import Cautions, stand
 from dimbo.core.intake import Rating, severity_by_muscle
 from dimbo.core.schedule import practice_day, zone
 from dimbo.core.sitting import Measurement
-from dimbo.store import clients, facts, photographs, practice, programs, self_intakes, sittings
+from dimbo.core.travel import Stay, has_moments
+from dimbo.store import assignments, clients, daily, facts, messages, photographs, practice, programs, self_intakes, sittings
 from dimbo.store.accounts import Person
+from dimbo.store.assignments import Assignment, PlannedDay, StoredPause
 from dimbo.store.clients import Client
 from dimbo.store.database import Database
 from dimbo.store.photographs import Photograph
 from dimbo.store.practice import Log, Stopped
-from dimbo.store.programs import Assignment, PlannedDay, ProgramSummary
+from dimbo.store.programs import ProgramSummary
 from dimbo.store.sittings import Sitting
 
 from .consenting import sees
@@ -35,8 +38,18 @@ class Course:
 
     client: Client
     today: date
-    assignment: Assignment | None
+    assignments: list[Assignment]
+    """Those that run; the last one that ended when none does."""
     days: list[tuple[PlannedDay, Day, list[Log]]]
+    """Every planned day of them, added up, and days without a plan on which something was done."""
+    pauses: list[StoredPause]
+    plans: list[Assignment]
+    """Every plan of the assignments, with the day from which it holds and why."""
+    soreness: Mapping[date, int]
+    unread: int
+    """Messages of the client that no coach has read."""
+    groups: Mapping[UUID | None, str]
+    """Names of the groups that they started with."""
     last_week: Adherence
     whole: Adherence
     missed: int
@@ -58,10 +71,16 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
     """Load and judge one client's course. Raises NotThere."""
     with db.practice(coach.practice_id) as conn:
         client = clients.one(conn, client_id)
-        running = programs.newest_assignment(conn, client_id)
-        planned = programs.planned_days(conn, running.id) if running else []
-        sessions = programs.sessions(conn, running.id) if running else []
-        logs = practice.logs(conn, running.id) if running else []
+        known = assignments.of_client(conn, client_id)
+        shown = [a for a in known if a.ended_at is None] or known[:1]
+        sessions = [(a.id, d) for a in shown for d in assignments.sessions(conn, a.id)]
+        logs = [x for a in shown for x in practice.logs(conn, a.id)]
+        plans = [p for a in shown for p in assignments.plans(conn, a.id)]
+        pauses = assignments.pauses(conn, client_id)
+        stays = assignments.stays(conn, client_id)
+        told = daily.check_ins(conn, client_id)
+        groups: dict[UUID | None, str] = {g.id: g.name for a in shown if a.group_id and (g := assignments.group(conn, a.group_id))}
+        unread = messages.unread_counts(conn).get(client_id, 0)
         stopped = practice.stopped(conn, client_id)
         written = programs.of_client(conn, client_id)
         seen, shots = sittings.of_client(conn, client_id), photographs.of_client(conn, client_id)
@@ -72,20 +91,18 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
     today = practice_day(now, zone(client.time_zone))
     if shots and not sees(consents(standing, today), coach, client):
         shots = []
-    by_day: dict[date, list[Log]] = {}
-    for log in logs:
-        by_day.setdefault(log.day, []).append(log)
-    days = []
-    for p in planned:
-        own = by_day.get(p.day, [])
-        practised = _practised(own, [x for x in sessions if x.day == p.day]) if own else None
-        days.append((p, day_state(p.day, today, practised), own))
+    days = _days(sessions, logs, today, [p.pause for p in pauses], stays)
     states = [d[1] for d in days]
     return Course(
         client,
         today,
-        running,
+        shown,
         days,
+        pauses,
+        plans,
+        {c.day: c.soreness for c in told},
+        unread,
+        groups,
         session_adherence(states, today, 7),
         session_adherence(states, today),
         missed_in_a_row(states),
@@ -101,10 +118,46 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
     )
 
 
-def _practised(logs: list[Log], sessions: list[PlannedDay]) -> Practised:
-    """What was done of a day: each session planned as its logs say, or as the plan says while it has none."""
-    told = {part: max(x.planned_s for x in logs if x.part == part) for part in {x.part for x in logs}}
-    open_s = sum(s.planned_s for s in sessions if s.part not in told)
+def _days(
+    sessions: list[tuple[UUID, PlannedDay]], logs: list[Log], today: date, pauses: list[Pause], stays: list[Stay]
+) -> list[tuple[PlannedDay, Day, list[Log]]]:
+    """Every planned day with its sessions added up, and days on which something was done without a plan.
+
+    A date that was jumped over at the date line counts like a pause.
+    """
+    planned: dict[date, list[tuple[UUID, PlannedDay]]] = {}
+    for owner, session in sessions:
+        planned.setdefault(session.day, []).append((owner, session))
+    by_day: dict[date, list[Log]] = {}
+    for log in logs:
+        by_day.setdefault(log.day, []).append(log)
+    out = []
+    for day in sorted({*planned, *by_day}):
+        of_day, own = planned.get(day, []), by_day.get(day, [])
+        whole = PlannedDay(
+            day,
+            min((s.week for _, s in of_day), default=1),
+            sum(s.planned_s for _, s in of_day),
+            sum(s.contraction_right_s for _, s in of_day),
+            sum(s.contraction_left_s for _, s in of_day),
+        )
+        off = paused(pauses, day) or not has_moments(stays, day)
+        state = day_state(day, today, _practised(own, of_day) if own else None, off)
+        out.append((whole, state, own))
+    return out
+
+
+def _practised(logs: list[Log], sessions: list[tuple[UUID, PlannedDay]]) -> Practised:
+    """What was done of a day: each session planned as its logs say, or as the plan says while it has none.
+
+    On a day without a plan nothing was planned, whatever the log was practised from.
+    """
+    if not sessions:
+        return Practised(sum(x.done_s for x in logs), 0.0)
+    told: dict[tuple[UUID, str], float] = {}
+    for x in logs:
+        told[x.assignment_id, x.part] = max(x.planned_s, told.get((x.assignment_id, x.part), 0.0))
+    open_s = sum(s.planned_s for owner, s in sessions if (owner, s.part) not in told)
     return Practised(sum(x.done_s for x in logs), sum(told.values()) + open_s)
 
 
@@ -119,6 +172,7 @@ class ClientLine:
     missed: int
     cautions: Cautions
     own_intake: bool
+    unread: int
 
     @property
     def rank(self) -> tuple[int, int, int, int]:
@@ -139,6 +193,8 @@ def everybody(db: Database, coach: Person, now: datetime) -> list[ClientLine]:
         stops = practice.stopped_counts(conn)
         told = facts.every_caution(conn)
         own = self_intakes.waiting(conn)
+        off = assignments.every_pause(conn)
+        unread = messages.unread_counts(conn)
     rules = shipped_intake().tables.cautions
     by_client: dict[UUID, list[practice.ClientDay]] = {}
     for day in recent:
@@ -147,11 +203,15 @@ def everybody(db: Database, coach: Person, now: datetime) -> list[ClientLine]:
     for client in people:
         today = practice_day(now, zone(client.time_zone))
         days = [
-            day_state(d.day, today, Practised(d.done_s, d.planned_s) if d.done_s else None)
+            day_state(d.day, today, Practised(d.done_s, d.planned_s) if d.done_s else None, paused(off.get(client.id, ()), d.day))
             for d in by_client.get(client.id, [])
             if d.day <= today
         ]
         cautions = stand(rules, *caution_state(told.get(client.id, [])), today)
         week = session_adherence(days, today, 7)
-        lines.append(ClientLine(client, days, week, stops.get(client.id, 0), missed_in_a_row(days), cautions, client.id in own))
+        lines.append(
+            ClientLine(
+                client, days, week, stops.get(client.id, 0), missed_in_a_row(days), cautions, client.id in own, unread.get(client.id, 0)
+            )
+        )
     return sorted(lines, key=lambda n: (n.rank, n.client.name))

@@ -20,8 +20,8 @@ from dimbo.core.anatomy import Family
 from dimbo.core.card import Card
 from dimbo.store import exercises
 from dimbo.store.accounts import Person
+from dimbo.store.assignments import Assignment
 from dimbo.store.database import Conn, Database
-from dimbo.store.programs import Assignment
 
 from .errors import Refused
 

@@ -14,11 +14,11 @@ from dimbo.core.checks.body import SPEAKS_FOR
 from dimbo.core.program import Settings
 from dimbo.core.reading_table import READINGS
 from dimbo.core.week import About, Beside, work_out
-from dimbo.store import clients, photographs, programs, sittings
+from dimbo.store import assignments, clients, photographs, sittings
 from dimbo.store.accounts import Person
+from dimbo.store.assignments import Assignment
 from dimbo.store.clients import Client
 from dimbo.store.database import Conn
-from dimbo.store.programs import Assignment
 
 from .consenting import may_see
 from .documents import ProgramDocument, to_program
@@ -85,8 +85,6 @@ def about(conn: Conn, coach: Person, client_id: UUID | None, shelf: Shelf, now: 
     if client_id is None:
         return About(cards=shelf.offered)
     client = clients.one(conn, client_id)
-    running = programs.newest_assignment(conn, client_id)
-    beside: tuple[Beside, ...] = ()
-    if running and running.ended_at is None and running.program_id != program_id:
-        beside = (Beside(running.title, used_a_day(running, cards_of(conn, coach.practice_id, running))),)
+    others = [a for a in assignments.running_of(conn, client_id) if a.program_id != program_id]
+    beside = tuple(Beside(a.title, used_a_day(a, cards_of(conn, coach.practice_id, a))) for a in others)
     return About(cautions_of(conn, client, now), tuple(client.days), bias_of(conn, coach, client, now), beside, shelf.offered)

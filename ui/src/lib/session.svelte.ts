@@ -1,19 +1,28 @@
-/** Who is signed in, asked once and kept while the page lives. */
+/** Who is signed in, asked once and kept while the page lives; a client is also remembered by the device, because
+ * practice must open without a connection. */
 import { goto } from '$app/navigation'
 import { api, ask, Problem, type Schemas } from './api/client'
 
 export const session = $state<{ me: Schemas['Me'] | null }>({ me: null })
+const KNOWN = 'dimbo-me'
+
+function remembered(): Schemas['Me'] | null {
+  const text = localStorage.getItem(KNOWN)
+  return text ? (JSON.parse(text) as Schemas['Me']) : null
+}
 
 /** The signed-in person; leads to the sign-in page when there is none, and home when the role is another. */
 export async function need(role: 'coach' | 'client'): Promise<boolean> {
   try {
     session.me ??= await ask(api.GET('/api/me'))
+    if (session.me.role === 'client') localStorage.setItem(KNOWN, JSON.stringify(session.me))
+    else localStorage.removeItem(KNOWN)
   } catch (error) {
-    if (error instanceof Problem && error.status === 401) {
-      await goto(`/sign-in?then=${encodeURIComponent(location.pathname)}`)
-      return false
-    }
-    throw error
+    if (!(error instanceof Problem)) throw error
+    if (error.status === 401) return signIn()
+    const known = remembered()
+    if (error.status !== 0 || role !== 'client' || known?.role !== 'client') throw error
+    session.me = known
   }
   if (session.me.role !== role) {
     await goto(home(session.me.role))
@@ -22,10 +31,18 @@ export async function need(role: 'coach' | 'client'): Promise<boolean> {
   return true
 }
 
+/** To the sign-in page and back here; what waits on this device stays. */
+export async function signIn(): Promise<false> {
+  session.me = null
+  await goto(`/sign-in?then=${encodeURIComponent(location.pathname)}`)
+  return false
+}
+
 export const home = (role: string) => (role === 'coach' ? '/clients' : '/today')
 
 export async function leave(): Promise<void> {
   await ask(api.POST('/api/sign-out'))
   session.me = null
+  localStorage.removeItem(KNOWN)
   await goto('/sign-in')
 }

@@ -1,27 +1,75 @@
-"""The client's side: today and handing in what was practised."""
+"""The client's side: the days, and handing in what a device kept."""
 
 from __future__ import annotations
 
-from fastapi import APIRouter
+from datetime import date
+from uuid import UUID
 
-from dimbo.work import practising
+import structlog
+from fastapi import APIRouter, Response
 
-from .. import schemas as s
-from .. import views
-from ..context import Client, Ctx
+from dimbo.store.accounts import Person
+from dimbo.store.database import NotThere
+from dimbo.work import checking_in, days, handing_in, messaging, reading_logs, travelling
+from dimbo.work.errors import Refused
+from dimbo.work.handing_in import Kept
+
+from .. import practice_views as views
+from ..context import Client, Coach, Context, Ctx, plain
+from ..schemas import practice as s
+from ..schemas.people import ZoneRequest
 
 router = APIRouter(prefix="/api")
+log = structlog.get_logger()
 
 
-@router.get("/today", operation_id="today")
-def today(client: Client, ctx: Ctx) -> s.TodayView:
-    return views.today(practising.today(ctx.db, client, ctx.now))
+@router.get("/my-days", operation_id="myDays", response_model=s.DaysView)
+def my_days(client: Client, ctx: Ctx) -> Response:
+    now = ctx.now
+    return plain(views.days(days.days(ctx.db, client, now), now))
 
 
-@router.put("/practice-logs", operation_id="handIn")
-def hand_in(body: s.ReportIn, client: Client, ctx: Ctx) -> s.HandedIn:
-    lines = [practising.LineReport(**line.model_dump()) for line in body.lines]
-    report = practising.Report(
-        body.id, body.assignment_id, body.day, body.started_at, body.ended_at, body.effort, body.note, lines, body.part
-    )
-    return s.HandedIn(kept=practising.hand_in(ctx.db, client, report, ctx.now))
+def _hand_in(ctx: Context, client: Person, body: s.HandInRequest, entry: s.Entry) -> Kept:
+    now = ctx.now
+    if isinstance(entry, s.LogIn):
+        return handing_in.hand_in(ctx.db, client, views.report(entry, body.sent_at), now)
+    if isinstance(entry, s.CheckInIn):
+        places = [checking_in.Sore(p.muscle, p.side) for p in entry.places]
+        said = checking_in.CheckInSaid(entry.id, entry.soreness, places, entry.said_at, body.sent_at)
+        return Kept(checking_in.check_in(ctx.db, client, said, now))
+    if isinstance(entry, s.TickIn):
+        tick = checking_in.TickSaid(entry.id, entry.assignment_id, entry.exercise_id, entry.amount, entry.said_at, body.sent_at)
+        return Kept(checking_in.tick(ctx.db, client, tick, now))
+    message = messaging.Said(entry.id, entry.text, entry.written_at, entry.about_day, entry.exercise_id)
+    return Kept(messaging.write_as_client(ctx.db, client, days.own_client(client), message, now))
+
+
+@router.post("/hand-in", operation_id="handIn")
+def hand_in(body: s.HandInRequest, client: Client, ctx: Ctx) -> s.HandInAnswer:
+    """Take entries in their order, each in a transaction of its own: what is answered as kept is kept.
+
+    An entry that cannot be is refused by itself, and the others go on.
+    """
+    results = []
+    for entry in body.entries:
+        try:
+            kept = _hand_in(ctx, client, body, entry)
+            results.append(s.HandedIn(id=entry.id, state="kept" if kept.new else "had", said=list(kept.said)))
+        except (Refused, NotThere) as error:
+            results.append(s.HandedIn(id=entry.id, state="refused", said=[str(error)]))
+    return s.HandInAnswer(results=results)
+
+
+@router.get("/my-logs/{day}", operation_id="myLogs")
+def my_logs(day: date, client: Client, ctx: Ctx) -> list[s.LoggedSession]:
+    return [views.logged(x) for x in reading_logs.of_day(ctx.db, client, days.own_client(client), day)]
+
+
+@router.get("/clients/{client_id}/logs/{day}", operation_id="clientLogs")
+def client_logs(client_id: UUID, day: date, coach: Coach, ctx: Ctx) -> list[s.LoggedSession]:
+    return [views.logged(x) for x in reading_logs.of_day(ctx.db, coach, client_id, day)]
+
+
+@router.put("/my-zone", operation_id="moveZone", status_code=204)
+def move(body: ZoneRequest, client: Client, ctx: Ctx) -> None:
+    travelling.move(ctx.db, client, body.time_zone)

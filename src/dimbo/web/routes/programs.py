@@ -7,7 +7,7 @@ from uuid import UUID
 from fastapi import APIRouter, Response
 
 from dimbo.core.sheet import compile_sheet
-from dimbo.work import drafting, practising, programs
+from dimbo.work import drafting, programs
 from dimbo.work.documents import ProgramDocument, to_program
 from dimbo.work.drafting import Drafted
 from dimbo.work.programs import Desk
@@ -151,18 +151,3 @@ def fill(body: s.FillRequest, coach: Coach, ctx: Ctx) -> s.FillView:
 @router.post("/sheet/line", operation_id="newLine")
 def line(body: s.NewLineRequest, coach: Coach, ctx: Ctx) -> s.NewLineView:
     return s.NewLineView.model_validate(programs.new_line(_at(body, coach, ctx), body.exercise, body.document))
-
-
-@router.post("/programs/{program_id}/assignment", operation_id="assign", status_code=201)
-def assign(program_id: UUID, body: s.AssignRequest, coach: Coach, ctx: Ctx) -> s.Created:
-    return s.Created(id=practising.assign(ctx.db, coach, program_id, body.start, ctx.now))
-
-
-@router.post("/assignments/{assignment_id}/end", operation_id="endAssignment", status_code=204)
-def end(assignment_id: UUID, coach: Coach, ctx: Ctx) -> None:
-    practising.end_assignment(ctx.db, coach, assignment_id, ctx.now)
-
-
-@router.post("/clients/{client_id}/stopped/{exercise_id}/clear", operation_id="clearStop", status_code=204)
-def clear(client_id: UUID, exercise_id: str, coach: Coach, ctx: Ctx) -> None:
-    practising.clear_stop(ctx.db, coach, client_id, exercise_id)

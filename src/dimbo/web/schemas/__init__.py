@@ -1,5 +1,6 @@
 """What goes over the wire. Times of day are aware; lengths carry their unit in the name."""
 
+from .assigning import PauseView, PlanView
 from .catalogue import (
     CardBrief,
     CardView,
@@ -26,6 +27,7 @@ from .course import (
     LogView,
     ProgramRow,
     StoppedView,
+    WishView,
 )
 from .designing import (
     ApproachView,
@@ -57,9 +59,7 @@ from .people import (
     PasswordRequest,
     SignInRequest,
 )
-from .practice import CueView, HabitView, HandedIn, LineReportIn, ReportIn, SessionItem, SessionView, TodayView
 from .sheet import (
-    AssignRequest,
     CellErrorView,
     CellView,
     CheckRequest,
@@ -95,7 +95,6 @@ from .wire import Problem, Wire
 __all__ = [
     "AdherenceView",
     "ApproachView",
-    "AssignRequest",
     "AssignmentView",
     "CardBrief",
     "CardView",
@@ -110,7 +109,6 @@ __all__ = [
     "CourseView",
     "Created",
     "CreatedExercise",
-    "CueView",
     "DayMark",
     "DifferenceView",
     "DraftView",
@@ -122,16 +120,13 @@ __all__ = [
     "FillRequest",
     "FillView",
     "FixRequest",
-    "HabitView",
     "HandView",
-    "HandedIn",
     "InvitationView",
     "InviteLink",
     "InviteRequest",
     "KeepTemplate",
     "LeftOutView",
     "LimitView",
-    "LineReportIn",
     "LogView",
     "Me",
     "MuscleLoad",
@@ -146,11 +141,12 @@ __all__ = [
     "OwnWaysRequest",
     "OwnWaysView",
     "PasswordRequest",
+    "PauseView",
     "PlacedView",
+    "PlanView",
     "Problem",
     "ProgramRow",
     "ProgramView",
-    "ReportIn",
     "RestoreRequest",
     "RetireRequest",
     "RungView",
@@ -158,9 +154,7 @@ __all__ = [
     "Saved",
     "SchoolNote",
     "SegmentView",
-    "SessionItem",
     "SessionPlanView",
-    "SessionView",
     "SheetLineView",
     "SheetView",
     "SideRequest",
@@ -169,7 +163,6 @@ __all__ = [
     "TemplateCreated",
     "TemplateRow",
     "TemplateView",
-    "TodayView",
     "TrainPhaseView",
     "TrainView",
     "UnknownView",
@@ -180,6 +173,7 @@ __all__ = [
     "WeekRequest",
     "WeekView",
     "Wire",
+    "WishView",
     "WrittenRequest",
     "WrittenView",
 ]

@@ -6,6 +6,7 @@ from datetime import date, datetime
 from typing import Literal
 from uuid import UUID
 
+from .assigning import PauseView, PlanView
 from .catalogue import Named
 from .intake import HeldView, RatingView
 from .people import AdherenceView
@@ -20,18 +21,36 @@ class LogView(Wire):
     done_s: float
     effort: int | None
     note: str
+    part: Literal["morning", "evening"]
+    source: Literal["player", "manual"]
+    form: str | None
+    clock_off_s: float
+    named_day: date | None
 
 
 class CourseDay(Wire):
     day: date
     week: int
-    state: Literal["done", "partly", "skipped", "open", "future", "paused"]
+    """Week of the course, counted from its first day."""
+    state: Literal["done", "partly", "skipped", "open", "future", "paused", "extra"]
     share: float
     planned_s: float
     over_s: float
     right_s: float
     left_s: float
+    soreness: int | None
+    """What the client said that day of the practice before it, 0 to 10."""
     logs: list[LogView]
+
+
+class WishView(Wire):
+    """How it is practised: weekdays, times, reminders."""
+
+    weekdays: list[int]
+    times: dict[str, str]
+    remind_min: int | None
+    as_part: Literal["morning", "evening"] | None
+    end_date: date | None
 
 
 class AssignmentView(Wire):
@@ -41,6 +60,11 @@ class AssignmentView(Wire):
     start_date: date
     weeks: int
     running: bool
+    version: int
+    newest_version: int
+    """A newer version of the program is not in force yet when it is larger."""
+    group: str | None
+    plan: WishView
 
 
 class StoppedView(Wire):
@@ -71,8 +95,16 @@ class CourseView(Wire):
     goals: str
     has_account: bool
     today: date
-    assignment: AssignmentView | None
+    assignments: list[AssignmentView]
+    """Those that run, or the last one that ended."""
+    start_date: date | None
+    weeks: int
+    """Weeks of the course, pauses and repeated weeks included."""
     days: list[CourseDay]
+    pauses: list[PauseView]
+    plans: list[PlanView]
+    unread: int
+    """Messages of the client that no coach has read."""
     last_week: AdherenceView
     whole: AdherenceView
     missed: int

@@ -52,13 +52,17 @@ class NewClient(Wire):
     goals: Annotated[str, Field(max_length=4000)] = ""
 
 
+class ZoneRequest(Wire):
+    time_zone: Annotated[str, Field(max_length=60)]
+
+
 class Created(Wire):
     id: UUID
 
 
 class DayMark(Wire):
     day: date
-    state: Literal["done", "partly", "skipped", "open", "future", "paused"]
+    state: Literal["done", "partly", "skipped", "open", "future", "paused", "extra"]
     share: float
     over_s: float
 
@@ -82,4 +86,6 @@ class ClientRow(Wire):
     locks: list[str]
     """Names of the cautions that lock something."""
     own_intake: bool
+    unread: int
+    """Messages that no coach has read."""
     status: str

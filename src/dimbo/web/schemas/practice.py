@@ -1,4 +1,4 @@
-"""The client's day, and the report of a session."""
+"""The client's days, and what a device hands in."""
 
 from __future__ import annotations
 
@@ -9,7 +9,12 @@ from uuid import UUID
 from pydantic import Field
 
 from .catalogue import FigureView, TrainView
+from .messaging import MessageView
 from .wire import Wire
+
+PartOfDay = Literal["morning", "evening"]
+OneSide = Literal["right", "left"]
+Effort = Annotated[int | None, Field(ge=0, le=10)]
 
 
 class CueView(Wire):
@@ -17,16 +22,19 @@ class CueView(Wire):
     length_s: float
     beat: str
     item: int
-    side: Literal["right", "left"] | None
+    side: OneSide | None
     set_number: int
     sets: int
     rep: int
     reps: int
     phase: int
     direction: str
+    counts: bool
+    """Whether its time counts toward the daily ceiling of its exercise."""
 
 
 class SessionItem(Wire):
+    assignment_id: UUID
     line_id: str
     exercise: str
     name: str
@@ -35,6 +43,11 @@ class SessionItem(Wire):
     dose: str
     seconds: float
     cues: list[str]
+    key_cue: str
+    first_time: bool
+    """Never done before: everything is said; later the key cue is enough."""
+    prepare: list[str]
+    """What the change-over to it asks for."""
     felt_at: str
     needs: list[str]
     position: str
@@ -48,66 +61,248 @@ class SessionItem(Wire):
     muscles: dict[str, float]
     """Muscle id to the share of the work that it has: 1 a prime mover, 0.5 a helper."""
     train: TrainView
+    spare_s: dict[OneSide, float]
+    """Seconds that may still be repeated today before the daily ceiling is reached, by side."""
+
+
+class PlayedPart(Wire):
+    """Which session of which plan something is."""
+
+    assignment_id: UUID
+    plan: Annotated[int, Field(ge=1, le=32000)]
+    week: Annotated[int, Field(ge=1, le=60)]
+    place: Annotated[int, Field(ge=0, le=14)]
+    back: Annotated[int, Field(ge=0, le=5)] = 0
+
+
+class LeftOutOfSession(Wire):
+    name: str
+    reason: str
 
 
 class SessionView(Wire):
-    assignment_id: UUID
-    day: date
-    part: Literal["morning", "evening"]
-    week: int
+    key: str
+    part: PartOfDay
     title: str
     seconds: float
     pace_s: float
     items: list[SessionItem]
     cues: list[CueView]
-    left_out: list[str]
+    left_out: list[LeftOutOfSession]
+    changed: list[str]
+    """What is new against the session practised last, in sentences."""
 
 
 class HabitView(Wire):
-    """A habit task of the day."""
+    """A habit task of the day, and how often it was done."""
 
+    assignment_id: UUID
+    exercise_id: str
     name: str
     often: str
+    times: int
     say: str
+    count: int
 
 
-class TodayView(Wire):
+class DuePartView(Wire):
+    part: PartOfDay
+    at: str | None
+    """Time of day, as 07:30."""
+    session: str | None
+    """Key of its session; none while nothing may be practised."""
+    parts: list[PlayedPart]
+    done_at: datetime | None
+    done_share: float
+
+
+class DayView(Wire):
+    day: date
+    opens_at: datetime
+    closes_at: datetime
+    parts: list[DuePartView]
+    habits: list[HabitView]
+    paused: bool
+
+
+class SoreView(Wire):
+    muscle: Annotated[str, Field(max_length=60)]
+    side: OneSide
+
+
+class CheckInView(Wire):
+    soreness: int
+    places: list[SoreView]
+
+
+class MuscleName(Wire):
+    id: str
+    name: str
+
+
+class DaysView(Wire):
+    """All that a client's phone needs for today and the days that it may have to do without a connection."""
+
+    made_at: datetime
     name: str
     practice_name: str
-    day: date
-    title: str | None
-    session: SessionView | None
-    done_at: datetime | None
-    next_day: date | None
-    done: int
-    planned: int
-    changed: list[str]
-    habits: list[HabitView]
+    coach_name: str
+    time_zone: str
+    today: date
+    titles: list[str]
+    days: list[DayView]
+    sessions: dict[str, SessionView]
     halt: str
     """Why nothing may be practised now; empty when it may."""
+    notes: list[str]
+    next_day: date | None
+    done: float
+    planned: int
+    missed: int
+    check_in_about: date | None
+    checked_in: CheckInView | None
+    photo_due: date | None
+    messages: list[MessageView]
+    muscles: list[MuscleName]
 
 
-class LineReportIn(Wire):
-    line_id: Annotated[str, Field(max_length=40)]
-    done_s: Annotated[float, Field(ge=0, le=4 * 3600)]
-    outcome: Literal["done", "partly", "skipped", "hurt"]
-    pain_side: Literal["right", "left", "both"] | None = None
-    pain_level: Annotated[int | None, Field(ge=0, le=10)] = None
-    pain_where: Annotated[str, Field(max_length=200)] = ""
+class StretchIn(Wire):
+    """A stretch of the session's timeline that was played, and when it began by the device's clock."""
+
+    from_s: Annotated[float, Field(ge=0, le=4 * 3600)]
+    to_s: Annotated[float, Field(ge=0, le=4 * 3600)]
+    at: datetime
 
 
-class ReportIn(Wire):
-    id: UUID
+class CountsIn(Wire):
+    """Sets, and repetitions a set."""
+
+    sets: Annotated[int, Field(ge=0, le=20)]
+    reps: Annotated[int, Field(ge=0, le=200)]
+
+
+class ItemIn(Wire):
     assignment_id: UUID
+    line_id: Annotated[str, Field(max_length=40)]
+    hurt: bool = False
+    pain_side: Literal["right", "left", "both"] | None = None
+    pain_level: Effort = None
+    pain_where: Annotated[str, Field(max_length=200)] = ""
+    eased: bool = False
+    skip_reason: Annotated[str, Field(max_length=200)] = ""
+    counts: dict[OneSide, CountsIn] | None = None
+    """For practice without the player."""
+
+
+class LogIn(Wire):
+    kind: Literal["log"]
+    id: UUID
     day: date
+    part: PartOfDay
+    source: Literal["player", "manual"]
+    parts: Annotated[list[PlayedPart], Field(min_length=1, max_length=4)]
+    items: Annotated[list[ItemIn], Field(min_length=1, max_length=240)]
+    stretches: Annotated[list[StretchIn], Field(max_length=400, default_factory=list)]
     started_at: datetime
     ended_at: datetime
-    effort: Annotated[int | None, Field(ge=0, le=10)] = None
+    effort: Effort = None
+    form: Literal["yes", "partly", "no"] | None = None
     note: Annotated[str, Field(max_length=2000)] = ""
-    part: Literal["morning", "evening"] = "morning"
-    lines: Annotated[list[LineReportIn], Field(max_length=240)]
+    replaces: UUID | None = None
+
+
+class CheckInIn(Wire):
+    kind: Literal["check-in"]
+    id: UUID
+    soreness: Annotated[int, Field(ge=0, le=10)]
+    places: Annotated[list[SoreView], Field(max_length=60, default_factory=list)]
+    said_at: datetime
+
+
+class TickIn(Wire):
+    kind: Literal["habit"]
+    id: UUID
+    assignment_id: UUID
+    exercise_id: Annotated[str, Field(max_length=60)]
+    amount: Literal[1, -1]
+    said_at: datetime
+
+
+class MessageIn(Wire):
+    kind: Literal["message"]
+    id: UUID
+    text: Annotated[str, Field(min_length=1, max_length=2000)]
+    about_day: date | None = None
+    exercise_id: Annotated[str | None, Field(max_length=60)] = None
+    written_at: datetime
+
+
+Entry = Annotated[LogIn | CheckInIn | TickIn | MessageIn, Field(discriminator="kind")]
+
+
+class HandInRequest(Wire):
+    """What waited on a device, in the order in which it was made there."""
+
+    sent_at: datetime
+    """The device's clock as it sends; it tells how far that clock is off."""
+    entries: Annotated[list[Entry], Field(min_length=1, max_length=100)]
 
 
 class HandedIn(Wire):
-    kept: bool
-    """False when this very log had arrived before."""
+    id: UUID
+    state: Literal["kept", "had", "refused"]
+    """``had``: this very entry had arrived before."""
+    said: list[str]
+    """For the client: cautions, corrections, or why it was refused."""
+
+
+class HandInAnswer(Wire):
+    results: list[HandedIn]
+
+
+class SideView(Wire):
+    side: OneSide
+    planned_sets: int
+    done_sets: int
+    planned_reps: int
+    done_reps: int
+    planned_hold_s: float
+    done_hold_s: float
+    planned_s: float
+    done_s: float
+
+
+class LoggedItem(Wire):
+    exercise_id: str
+    name: str
+    dose: str
+    outcome: Literal["done", "partly", "skipped", "hurt"]
+    planned_s: float
+    done_s: float
+    eased: bool
+    skip_reason: str
+    pain_side: str | None
+    pain_level: int | None
+    pain_where: str
+    sides: list[SideView]
+
+
+class LoggedSession(Wire):
+    """A log as it was kept, exercise by exercise and side by side."""
+
+    id: UUID
+    day: date
+    part: PartOfDay
+    started_at: datetime
+    ended_at: datetime
+    source: Literal["player", "manual"]
+    effort: int | None
+    form: str | None
+    note: str
+    pauses: int
+    paused_s: float
+    clock_off_s: float
+    named_day: date | None
+    stands: bool
+    """False when a correction, or the same session from another device, stands in its place."""
+    items: list[LoggedItem]

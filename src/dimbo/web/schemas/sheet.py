@@ -235,7 +235,3 @@ class NewLineView(Wire):
     exercise: str
     stage: str
     cells: list[str]
-
-
-class AssignRequest(Wire):
-    start: date

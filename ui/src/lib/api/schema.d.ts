@@ -733,57 +733,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/programs/{program_id}/assignment": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Assign */
-        post: operations["assign"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/assignments/{assignment_id}/end": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** End */
-        post: operations["endAssignment"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/clients/{client_id}/stopped/{exercise_id}/clear": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Clear */
-        post: operations["clearStop"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/templates": {
         parameters: {
             query?: never;
@@ -985,15 +934,171 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/today": {
+    "/api/programs/{program_id}/assignment/preview": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Today */
-        get: operations["today"];
+        get?: never;
+        put?: never;
+        /**
+         * Preview
+         * @description The real calendar for each client; nothing is kept.
+         */
+        post: operations["previewAssignment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/programs/{program_id}/assignment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Assign */
+        post: operations["assign"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/programs/{program_id}/group": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Assign Group */
+        post: operations["assignGroup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/change/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Preview Change */
+        post: operations["previewChange"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change */
+        post: operations["changeAssignment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End */
+        post: operations["endAssignment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pause */
+        post: operations["pauseClient"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Resume */
+        post: operations["resumeClient"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/stopped/{exercise_id}/clear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Clear */
+        post: operations["clearStop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my-days": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** My Days */
+        get: operations["myDays"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1002,7 +1107,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/practice-logs": {
+    "/api/hand-in": {
         parameters: {
             query?: never;
             header?: never;
@@ -1010,8 +1115,265 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Hand In */
-        put: operations["handIn"];
+        put?: never;
+        /**
+         * Hand In
+         * @description Take entries in their order, each in a transaction of its own: what is answered as kept is kept.
+         *
+         *     An entry that cannot be is refused by itself, and the others go on.
+         */
+        post: operations["handIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my-logs/{day}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** My Logs */
+        get: operations["myLogs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/logs/{day}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Client Logs */
+        get: operations["clientLogs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my-zone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Move */
+        put: operations["moveZone"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my-messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * My Messages
+         * @description Reading them marks what the coach wrote as read.
+         */
+        get: operations["myMessages"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Client Messages
+         * @description Reading them marks what the client wrote as read.
+         */
+        get: operations["clientMessages"];
+        put?: never;
+        /** Write */
+        post: operations["writeToClient"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outbox": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Outbox */
+        get: operations["outbox"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my-outbox": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** My Outbox */
+        get: operations["myOutbox"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my-reminders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** My Reminders */
+        get: operations["myReminders"];
+        /** Set My Reminders */
+        put: operations["setMyReminders"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reminding": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Practice Reminding */
+        get: operations["reminding"];
+        /** Set Reminding */
+        put: operations["setReminding"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/unsubscribe/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Unsubscribe */
+        post: operations["unsubscribe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my-feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** My Feed */
+        get: operations["myFeed"];
+        put?: never;
+        /** Open My Feed */
+        post: operations["openMyFeed"];
+        /** Close My Feed */
+        delete: operations["closeMyFeed"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my-calendar.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** My Calendar */
+        get: operations["myCalendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/calendar.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Client Calendar */
+        get: operations["clientCalendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calendar/{token}.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Calendar Feed
+         * @description The feed by its private address, for calendar programs that do not sign in.
+         */
+        get: operations["calendarFeed"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1637,14 +1999,6 @@ export interface components {
             /** Why */
             why: string;
         };
-        /** AssignRequest */
-        AssignRequest: {
-            /**
-             * Start
-             * Format: date
-             */
-            start: string;
-        };
         /** AssignmentView */
         AssignmentView: {
             /**
@@ -1668,6 +2022,13 @@ export interface components {
             weeks: number;
             /** Running */
             running: boolean;
+            /** Version */
+            version: number;
+            /** Newest Version */
+            newest_version: number;
+            /** Group */
+            group: string | null;
+            plan: components["schemas"]["WishView"];
         };
         /** AsymmetryView */
         AsymmetryView: {
@@ -1770,6 +2131,31 @@ export interface components {
             file: string;
             /** View */
             view?: string | null;
+        };
+        /** CalendarDayView */
+        CalendarDayView: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Morning S */
+            morning_s: number;
+            /** Evening S */
+            evening_s: number;
+            /** Beside S */
+            beside_s: number;
+            /** Paused */
+            paused: boolean;
+        };
+        /** CalendarWeekView */
+        CalendarWeekView: {
+            /** Number */
+            number: number;
+            /** Days */
+            days: components["schemas"]["CalendarDayView"][];
+            /** Total S */
+            total_s: number;
         };
         /**
          * CardBrief
@@ -1993,6 +2379,15 @@ export interface components {
             /** Over Ceiling */
             over_ceiling: boolean;
         };
+        /** ChangeRequest */
+        ChangeRequest: {
+            wish: components["schemas"]["WishIn"];
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
         /** ChangeView */
         ChangeView: {
             /** Id */
@@ -2030,6 +2425,40 @@ export interface components {
             sentence: string;
             /** Sides */
             sides: components["schemas"]["SideChangeView"][];
+        };
+        /** Changed */
+        Changed: {
+            /** Plan */
+            plan: number;
+        };
+        /** CheckInIn */
+        CheckInIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "check-in";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Soreness */
+            soreness: number;
+            /** Places */
+            places?: components["schemas"]["SoreView"][];
+            /**
+             * Said At
+             * Format: date-time
+             */
+            said_at: string;
+        };
+        /** CheckInView */
+        CheckInView: {
+            /** Soreness */
+            soreness: number;
+            /** Places */
+            places: components["schemas"]["SoreView"][];
         };
         /** CheckRequest */
         CheckRequest: {
@@ -2099,6 +2528,8 @@ export interface components {
             locks: string[];
             /** Own Intake */
             own_intake: boolean;
+            /** Unread */
+            unread: number;
             /** Status */
             status: string;
         };
@@ -2223,6 +2654,16 @@ export interface components {
             /** Count */
             count: number;
         };
+        /**
+         * CountsIn
+         * @description Sets, and repetitions a set.
+         */
+        CountsIn: {
+            /** Sets */
+            sets: number;
+            /** Reps */
+            reps: number;
+        };
         /** CourseDay */
         CourseDay: {
             /**
@@ -2236,7 +2677,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "done" | "partly" | "skipped" | "open" | "future" | "paused";
+            state: "done" | "partly" | "skipped" | "open" | "future" | "paused" | "extra";
             /** Share */
             share: number;
             /** Planned S */
@@ -2247,6 +2688,8 @@ export interface components {
             right_s: number;
             /** Left S */
             left_s: number;
+            /** Soreness */
+            soreness: number | null;
             /** Logs */
             logs: components["schemas"]["LogView"][];
         };
@@ -2281,9 +2724,20 @@ export interface components {
              * Format: date
              */
             today: string;
-            assignment: components["schemas"]["AssignmentView"] | null;
+            /** Assignments */
+            assignments: components["schemas"]["AssignmentView"][];
+            /** Start Date */
+            start_date: string | null;
+            /** Weeks */
+            weeks: number;
             /** Days */
             days: components["schemas"]["CourseDay"][];
+            /** Pauses */
+            pauses: components["schemas"]["PauseView"][];
+            /** Plans */
+            plans: components["schemas"]["PlanView"][];
+            /** Unread */
+            unread: number;
             last_week: components["schemas"]["AdherenceView"];
             whole: components["schemas"]["AdherenceView"];
             /** Missed */
@@ -2350,6 +2804,8 @@ export interface components {
             phase: number;
             /** Direction */
             direction: string;
+            /** Counts */
+            counts: boolean;
         };
         /** DayMark */
         DayMark: {
@@ -2362,11 +2818,88 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "done" | "partly" | "skipped" | "open" | "future" | "paused";
+            state: "done" | "partly" | "skipped" | "open" | "future" | "paused" | "extra";
             /** Share */
             share: number;
             /** Over S */
             over_s: number;
+        };
+        /** DayView */
+        DayView: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Opens At
+             * Format: date-time
+             */
+            opens_at: string;
+            /**
+             * Closes At
+             * Format: date-time
+             */
+            closes_at: string;
+            /** Parts */
+            parts: components["schemas"]["DuePartView"][];
+            /** Habits */
+            habits: components["schemas"]["dimbo__web__schemas__practice__HabitView"][];
+            /** Paused */
+            paused: boolean;
+        };
+        /**
+         * DaysView
+         * @description All that a client's phone needs for today and the days that it may have to do without a connection.
+         */
+        DaysView: {
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Name */
+            name: string;
+            /** Practice Name */
+            practice_name: string;
+            /** Coach Name */
+            coach_name: string;
+            /** Time Zone */
+            time_zone: string;
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Titles */
+            titles: string[];
+            /** Days */
+            days: components["schemas"]["DayView"][];
+            /** Sessions */
+            sessions: {
+                [key: string]: components["schemas"]["SessionView"];
+            };
+            /** Halt */
+            halt: string;
+            /** Notes */
+            notes: string[];
+            /** Next Day */
+            next_day: string | null;
+            /** Done */
+            done: number;
+            /** Planned */
+            planned: number;
+            /** Missed */
+            missed: number;
+            /** Check In About */
+            check_in_about: string | null;
+            checked_in: components["schemas"]["CheckInView"] | null;
+            /** Photo Due */
+            photo_due: string | null;
+            /** Messages */
+            messages: components["schemas"]["MessageView"][];
+            /** Muscles */
+            muscles: components["schemas"]["MuscleName"][];
         };
         /** DifferenceView */
         DifferenceView: {
@@ -2440,6 +2973,24 @@ export interface components {
             sheet: components["schemas"]["SheetView"];
             /** Left Out */
             left_out: components["schemas"]["LeftOutView"][];
+        };
+        /** DuePartView */
+        DuePartView: {
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "morning" | "evening";
+            /** At */
+            at: string | null;
+            /** Session */
+            session: string | null;
+            /** Parts */
+            parts: components["schemas"]["PlayedPart"][];
+            /** Done At */
+            done_at: string | null;
+            /** Done Share */
+            done_share: number;
         };
         /**
          * EditedView
@@ -2524,6 +3075,20 @@ export interface components {
             /** Remedy */
             remedy: string;
         };
+        /** FeedLink */
+        FeedLink: {
+            /** Path */
+            path: string;
+        };
+        /** FeedView */
+        FeedView: {
+            /** Open */
+            open: boolean;
+            /** Made At */
+            made_at: string | null;
+            /** Read At */
+            read_at: string | null;
+        };
         /**
          * FigureView
          * @description How an exercise is done; the interface draws it on the face map. ``words`` say the same.
@@ -2599,10 +3164,48 @@ export interface components {
             /** Line */
             line?: string | null;
         };
+        /** GroupRequest */
+        GroupRequest: {
+            /** Name */
+            name: string;
+            /** Clients */
+            clients: string[];
+            wish: components["schemas"]["WishIn"];
+        };
+        /** GroupStarted */
+        GroupStarted: {
+            /**
+             * Group Id
+             * Format: uuid
+             */
+            group_id: string;
+            /** Started */
+            started: components["schemas"]["StartedView"][];
+            /** Refused */
+            refused: components["schemas"]["RefusedView"][];
+        };
         /** HTTPValidationError */
         HTTPValidationError: {
             /** Detail */
             detail?: components["schemas"]["ValidationError"][];
+        };
+        /** HandInAnswer */
+        HandInAnswer: {
+            /** Results */
+            results: components["schemas"]["HandedIn"][];
+        };
+        /**
+         * HandInRequest
+         * @description What waited on a device, in the order in which it was made there.
+         */
+        HandInRequest: {
+            /**
+             * Sent At
+             * Format: date-time
+             */
+            sent_at: string;
+            /** Entries */
+            entries: (components["schemas"]["LogIn"] | components["schemas"]["CheckInIn"] | components["schemas"]["TickIn"] | components["schemas"]["MessageIn"])[];
         };
         /** HandView */
         HandView: {
@@ -2617,8 +3220,18 @@ export interface components {
         };
         /** HandedIn */
         HandedIn: {
-            /** Kept */
-            kept: boolean;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "kept" | "had" | "refused";
+            /** Said */
+            said: string[];
         };
         /** HeldView */
         HeldView: {
@@ -2793,6 +3406,44 @@ export interface components {
             /** Email */
             email: string;
         };
+        /** ItemIn */
+        ItemIn: {
+            /**
+             * Assignment Id
+             * Format: uuid
+             */
+            assignment_id: string;
+            /** Line Id */
+            line_id: string;
+            /**
+             * Hurt
+             * @default false
+             */
+            hurt: boolean;
+            /** Pain Side */
+            pain_side?: ("right" | "left" | "both") | null;
+            /** Pain Level */
+            pain_level?: number | null;
+            /**
+             * Pain Where
+             * @default
+             */
+            pain_where: string;
+            /**
+             * Eased
+             * @default false
+             */
+            eased: boolean;
+            /**
+             * Skip Reason
+             * @default
+             */
+            skip_reason: string;
+            /** Counts */
+            counts?: {
+                [key: string]: components["schemas"]["CountsIn"];
+            } | null;
+        };
         /**
          * KeepTemplate
          * @description A program kept as a template: one that is stored, or a document.
@@ -2813,6 +3464,13 @@ export interface components {
              * @default
              */
             about: string;
+        };
+        /** LeftOutOfSession */
+        LeftOutOfSession: {
+            /** Name */
+            name: string;
+            /** Reason */
+            reason: string;
         };
         /** LeftOutView */
         LeftOutView: {
@@ -2867,27 +3525,6 @@ export interface components {
              */
             why: string;
         };
-        /** LineReportIn */
-        LineReportIn: {
-            /** Line Id */
-            line_id: string;
-            /** Done S */
-            done_s: number;
-            /**
-             * Outcome
-             * @enum {string}
-             */
-            outcome: "done" | "partly" | "skipped" | "hurt";
-            /** Pain Side */
-            pain_side?: ("right" | "left" | "both") | null;
-            /** Pain Level */
-            pain_level?: number | null;
-            /**
-             * Pain Where
-             * @default
-             */
-            pain_where: string;
-        };
         /**
          * LinkState
          * @description The newest self-intake: open, sent in, or reviewed.
@@ -2907,6 +3544,61 @@ export interface components {
             submitted_at: string | null;
             /** Begun */
             begun: boolean;
+        };
+        /** LogIn */
+        LogIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "log";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "morning" | "evening";
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "player" | "manual";
+            /** Parts */
+            parts: components["schemas"]["PlayedPart"][];
+            /** Items */
+            items: components["schemas"]["ItemIn"][];
+            /** Stretches */
+            stretches?: components["schemas"]["StretchIn"][];
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /**
+             * Ended At
+             * Format: date-time
+             */
+            ended_at: string;
+            /** Effort */
+            effort?: number | null;
+            /** Form */
+            form?: ("yes" | "partly" | "no") | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Replaces */
+            replaces?: string | null;
         };
         /** LogView */
         LogView: {
@@ -2928,6 +3620,106 @@ export interface components {
             effort: number | null;
             /** Note */
             note: string;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "morning" | "evening";
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "player" | "manual";
+            /** Form */
+            form: string | null;
+            /** Clock Off S */
+            clock_off_s: number;
+            /** Named Day */
+            named_day: string | null;
+        };
+        /** LoggedItem */
+        LoggedItem: {
+            /** Exercise Id */
+            exercise_id: string;
+            /** Name */
+            name: string;
+            /** Dose */
+            dose: string;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "done" | "partly" | "skipped" | "hurt";
+            /** Planned S */
+            planned_s: number;
+            /** Done S */
+            done_s: number;
+            /** Eased */
+            eased: boolean;
+            /** Skip Reason */
+            skip_reason: string;
+            /** Pain Side */
+            pain_side: string | null;
+            /** Pain Level */
+            pain_level: number | null;
+            /** Pain Where */
+            pain_where: string;
+            /** Sides */
+            sides: components["schemas"]["SideView"][];
+        };
+        /**
+         * LoggedSession
+         * @description A log as it was kept, exercise by exercise and side by side.
+         */
+        LoggedSession: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "morning" | "evening";
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /**
+             * Ended At
+             * Format: date-time
+             */
+            ended_at: string;
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "player" | "manual";
+            /** Effort */
+            effort: number | null;
+            /** Form */
+            form: string | null;
+            /** Note */
+            note: string;
+            /** Pauses */
+            pauses: number;
+            /** Paused S */
+            paused_s: number;
+            /** Clock Off S */
+            clock_off_s: number;
+            /** Named Day */
+            named_day: string | null;
+            /** Stands */
+            stands: boolean;
+            /** Items */
+            items: components["schemas"]["LoggedItem"][];
         };
         /** LookView */
         LookView: {
@@ -2968,6 +3760,55 @@ export interface components {
              * @default false
              */
             stand_in_camera: boolean;
+        };
+        /** MessageIn */
+        MessageIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "message";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Text */
+            text: string;
+            /** About Day */
+            about_day?: string | null;
+            /** Exercise Id */
+            exercise_id?: string | null;
+            /**
+             * Written At
+             * Format: date-time
+             */
+            written_at: string;
+        };
+        /** MessageView */
+        MessageView: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** By Coach */
+            by_coach: boolean;
+            /** Author */
+            author: string;
+            /** Text */
+            text: string;
+            /** About Day */
+            about_day: string | null;
+            /** Exercise Id */
+            exercise_id: string | null;
+            /**
+             * Written At
+             * Format: date-time
+             */
+            written_at: string;
+            /** Read At */
+            read_at: string | null;
         };
         /**
          * Mode
@@ -3012,6 +3853,13 @@ export interface components {
             session_hands_right_s: number;
             /** Session Hands Left S */
             session_hands_left_s: number;
+        };
+        /** MuscleName */
+        MuscleName: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
         };
         /** MuscleView */
         MuscleView: {
@@ -3214,6 +4062,33 @@ export interface components {
             /** Password */
             password: string;
         };
+        /** PauseRequest */
+        PauseRequest: {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** Last */
+            last?: string | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /** PauseView */
+        PauseView: {
+            /**
+             * First Day
+             * Format: date
+             */
+            first_day: string;
+            /** Last Day */
+            last_day: string | null;
+            /** Reason */
+            reason: string;
+        };
         /** PhotographAnswer */
         PhotographAnswer: {
             /** View */
@@ -3302,6 +4177,60 @@ export interface components {
             /** Reason */
             reason: string;
         };
+        /**
+         * PlanView
+         * @description A plan of an assignment: from which day it holds, and why it was made.
+         */
+        PlanView: {
+            /**
+             * Assignment Id
+             * Format: uuid
+             */
+            assignment_id: string;
+            /** Number */
+            number: number;
+            /**
+             * From Day
+             * Format: date
+             */
+            from_day: string;
+            /** Version */
+            version: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "assigned" | "changed" | "resumed" | "break";
+            /** Reason */
+            reason: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+        };
+        /**
+         * PlayedPart
+         * @description Which session of which plan something is.
+         */
+        PlayedPart: {
+            /**
+             * Assignment Id
+             * Format: uuid
+             */
+            assignment_id: string;
+            /** Plan */
+            plan: number;
+            /** Week */
+            week: number;
+            /** Place */
+            place: number;
+            /**
+             * Back
+             * @default 0
+             */
+            back: number;
+        };
         /** PointView */
         PointView: {
             /** Id */
@@ -3310,6 +4239,43 @@ export interface components {
             words: string;
             /** Side */
             side: ("right" | "left") | null;
+        };
+        /** PostedView */
+        PostedView: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** To Coach */
+            to_coach: boolean;
+            /** Address */
+            address: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "reminder" | "message" | "pain";
+            /** Subject */
+            subject: string;
+            /** Body */
+            body: string;
+            /**
+             * Due At
+             * Format: date-time
+             */
+            due_at: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "delivered" | "failed" | "withheld";
+            /** Tries */
+            tries: number;
+            /** Problem */
+            problem: string;
+            /** Delivered At */
+            delivered_at: string | null;
         };
         /** PreferenceView */
         PreferenceView: {
@@ -3321,6 +4287,35 @@ export interface components {
             low: number;
             /** High */
             high: number;
+        };
+        /**
+         * PreparedView
+         * @description What assigning would mean for a client, and what stands against it.
+         */
+        PreparedView: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Client Name */
+            client_name: string;
+            /** Time Zone */
+            time_zone: string;
+            /** Refusals */
+            refusals: string[];
+            /** Weeks */
+            weeks: components["schemas"]["CalendarWeekView"][];
+            /** Sessions */
+            sessions: number;
+            /** Last Day */
+            last_day: string | null;
+        };
+        /** PreviewRequest */
+        PreviewRequest: {
+            wish: components["schemas"]["WishIn"];
+            /** Clients */
+            clients?: string[];
         };
         /**
          * PreviewView
@@ -3490,6 +4485,19 @@ export interface components {
             /** Source */
             source: string | null;
         };
+        /** QuietHours */
+        QuietHours: {
+            /**
+             * First
+             * Format: time
+             */
+            first: string;
+            /**
+             * Last
+             * Format: time
+             */
+            last: string;
+        };
         /** RatedChangeView */
         RatedChangeView: {
             /** Before */
@@ -3605,6 +4613,18 @@ export interface components {
             /** Causes */
             causes: components["schemas"]["CauseView"][];
         };
+        /** RefusedView */
+        RefusedView: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Name */
+            name: string;
+            /** Reason */
+            reason: string;
+        };
         /** RegionStateView */
         RegionStateView: {
             /** Region */
@@ -3619,48 +4639,43 @@ export interface components {
             /** Cautions */
             cautions: string[];
         };
-        /** ReportIn */
-        ReportIn: {
+        /** RemindersRequest */
+        RemindersRequest: {
+            /** On */
+            on: boolean;
+            quiet?: components["schemas"]["QuietHours"] | null;
+        };
+        /**
+         * RemindersView
+         * @description A client's wishes; without quiet hours of their own the practice's hold.
+         */
+        RemindersView: {
+            /** On */
+            on: boolean;
+            quiet: components["schemas"]["QuietHours"] | null;
+            practice_quiet: components["schemas"]["QuietHours"];
+        };
+        /** RemindingRequest */
+        RemindingRequest: {
+            quiet: components["schemas"]["QuietHours"];
             /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /**
-             * Assignment Id
-             * Format: uuid
-             */
-            assignment_id: string;
-            /**
-             * Day
-             * Format: date
-             */
-            day: string;
-            /**
-             * Started At
-             * Format: date-time
-             */
-            started_at: string;
-            /**
-             * Ended At
-             * Format: date-time
-             */
-            ended_at: string;
-            /** Effort */
-            effort?: number | null;
-            /**
-             * Note
+             * Text
              * @default
              */
-            note: string;
-            /**
-             * Part
-             * @default morning
-             * @enum {string}
-             */
-            part: "morning" | "evening";
-            /** Lines */
-            lines: components["schemas"]["LineReportIn"][];
+            text: string;
+        };
+        /**
+         * RemindingView
+         * @description What the practice decides about reminders; an empty text is the shipped one.
+         */
+        RemindingView: {
+            quiet: components["schemas"]["QuietHours"];
+            /** Text */
+            text: string;
+            /** Shipped Text */
+            shipped_text: string;
+            /** Places */
+            places: string[];
         };
         /** RestoreRequest */
         RestoreRequest: {
@@ -3680,6 +4695,19 @@ export interface components {
             noted_on: string;
             /** Measured */
             measured: boolean;
+        };
+        /** ResumeRequest */
+        ResumeRequest: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+        };
+        /** Resumed */
+        Resumed: {
+            /** Rule */
+            rule: string;
         };
         /** RetireRequest */
         RetireRequest: {
@@ -3804,6 +4832,11 @@ export interface components {
         };
         /** SessionItem */
         SessionItem: {
+            /**
+             * Assignment Id
+             * Format: uuid
+             */
+            assignment_id: string;
             /** Line Id */
             line_id: string;
             /** Exercise */
@@ -3820,6 +4853,12 @@ export interface components {
             seconds: number;
             /** Cues */
             cues: string[];
+            /** Key Cue */
+            key_cue: string;
+            /** First Time */
+            first_time: boolean;
+            /** Prepare */
+            prepare: string[];
             /** Felt At */
             felt_at: string;
             /** Needs */
@@ -3840,6 +4879,10 @@ export interface components {
                 [key: string]: number;
             };
             train: components["schemas"]["TrainView"];
+            /** Spare S */
+            spare_s: {
+                [key: string]: number;
+            };
         };
         /**
          * SessionPlanView
@@ -3861,23 +4904,13 @@ export interface components {
         };
         /** SessionView */
         SessionView: {
-            /**
-             * Assignment Id
-             * Format: uuid
-             */
-            assignment_id: string;
-            /**
-             * Day
-             * Format: date
-             */
-            day: string;
+            /** Key */
+            key: string;
             /**
              * Part
              * @enum {string}
              */
             part: "morning" | "evening";
-            /** Week */
-            week: number;
             /** Title */
             title: string;
             /** Seconds */
@@ -3889,7 +4922,9 @@ export interface components {
             /** Cues */
             cues: components["schemas"]["CueView"][];
             /** Left Out */
-            left_out: string[];
+            left_out: components["schemas"]["LeftOutOfSession"][];
+            /** Changed */
+            changed: string[];
         };
         /** SheetLineView */
         SheetLineView: {
@@ -3984,6 +5019,30 @@ export interface components {
             answers: string[];
             /** Measured */
             measured: boolean;
+        };
+        /** SideView */
+        SideView: {
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "right" | "left";
+            /** Planned Sets */
+            planned_sets: number;
+            /** Done Sets */
+            done_sets: number;
+            /** Planned Reps */
+            planned_reps: number;
+            /** Done Reps */
+            done_reps: number;
+            /** Planned Hold S */
+            planned_hold_s: number;
+            /** Done Hold S */
+            done_hold_s: number;
+            /** Planned S */
+            planned_s: number;
+            /** Done S */
+            done_s: number;
         };
         /** SignInRequest */
         SignInRequest: {
@@ -4110,12 +5169,32 @@ export interface components {
             /** Choices */
             choices: components["schemas"]["ReadingChoice"][];
         };
+        /** SoreView */
+        SoreView: {
+            /** Muscle */
+            muscle: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "right" | "left";
+        };
         /**
          * Stage
          * @description A stage of a session, in the order in which stages are practised.
          * @enum {string}
          */
         Stage: "prepare" | "loosen" | "wake" | "work" | "release" | "drain" | "close" | "through the day";
+        /** StartedView */
+        StartedView: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Name */
+            name: string;
+        };
         /** StoppedView */
         StoppedView: {
             /** Exercise Id */
@@ -4133,6 +5212,21 @@ export interface components {
             level: number | null;
             /** Where */
             where: string;
+        };
+        /**
+         * StretchIn
+         * @description A stretch of the session's timeline that was played, and when it began by the device's clock.
+         */
+        StretchIn: {
+            /** From S */
+            from_s: number;
+            /** To S */
+            to_s: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
         };
         /** SuggestionView */
         SuggestionView: {
@@ -4276,6 +5370,36 @@ export interface components {
             own: boolean;
             sheet: components["schemas"]["SheetView"];
         };
+        /** TickIn */
+        TickIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "habit";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Assignment Id
+             * Format: uuid
+             */
+            assignment_id: string;
+            /** Exercise Id */
+            exercise_id: string;
+            /**
+             * Amount
+             * @enum {integer}
+             */
+            amount: 1 | -1;
+            /**
+             * Said At
+             * Format: date-time
+             */
+            said_at: string;
+        };
         /** TimelineEntry */
         TimelineEntry: {
             /** Seq */
@@ -4294,34 +5418,12 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** TodayView */
-        TodayView: {
-            /** Name */
-            name: string;
-            /** Practice Name */
-            practice_name: string;
-            /**
-             * Day
-             * Format: date
-             */
-            day: string;
-            /** Title */
-            title: string | null;
-            session: components["schemas"]["SessionView"] | null;
-            /** Done At */
-            done_at: string | null;
-            /** Next Day */
-            next_day: string | null;
-            /** Done */
-            done: number;
-            /** Planned */
-            planned: number;
-            /** Changed */
-            changed: string[];
-            /** Habits */
-            habits: components["schemas"]["dimbo__web__schemas__practice__HabitView"][];
-            /** Halt */
-            halt: string;
+        /** TimesIn */
+        TimesIn: {
+            /** Morning */
+            morning?: string | null;
+            /** Evening */
+            evening?: string | null;
         };
         /** TopicView */
         TopicView: {
@@ -4388,6 +5490,11 @@ export interface components {
             rows: number;
             /** Like */
             like: components["schemas"]["Named"][];
+        };
+        /** Unsubscribed */
+        Unsubscribed: {
+            /** Practice Name */
+            practice_name: string;
         };
         /** UploadState */
         UploadState: {
@@ -4501,6 +5608,58 @@ export interface components {
          * @enum {string}
          */
         When: "morning" | "evening" | "both";
+        /**
+         * WishIn
+         * @description How a program is practised. ``start`` is its first day, or the day from which a change holds.
+         */
+        WishIn: {
+            /**
+             * Start
+             * Format: date
+             */
+            start: string;
+            /** End */
+            end?: string | null;
+            /** Weekdays */
+            weekdays?: number[];
+            times?: components["schemas"]["TimesIn"];
+            /** Remind Min */
+            remind_min?: number | null;
+            /** As Part */
+            as_part?: ("morning" | "evening") | null;
+        };
+        /**
+         * WishView
+         * @description How it is practised: weekdays, times, reminders.
+         */
+        WishView: {
+            /** Weekdays */
+            weekdays: number[];
+            /** Times */
+            times: {
+                [key: string]: string;
+            };
+            /** Remind Min */
+            remind_min: number | null;
+            /** As Part */
+            as_part: ("morning" | "evening") | null;
+            /** End Date */
+            end_date: string | null;
+        };
+        /** WriteRequest */
+        WriteRequest: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Text */
+            text: string;
+            /** About Day */
+            about_day?: string | null;
+            /** Exercise Id */
+            exercise_id?: string | null;
+        };
         /** WrittenRequest */
         WrittenRequest: {
             /** Family */
@@ -4535,6 +5694,11 @@ export interface components {
             /** Saved By */
             saved_by: string | null;
         };
+        /** ZoneRequest */
+        ZoneRequest: {
+            /** Time Zone */
+            time_zone: string;
+        };
         /**
          * CheckView
          * @description A rule of the margin, as the practice settings list it.
@@ -4562,15 +5726,26 @@ export interface components {
         };
         /**
          * HabitView
-         * @description A habit task of the day.
+         * @description A habit task of the day, and how often it was done.
          */
         dimbo__web__schemas__practice__HabitView: {
+            /**
+             * Assignment Id
+             * Format: uuid
+             */
+            assignment_id: string;
+            /** Exercise Id */
+            exercise_id: string;
             /** Name */
             name: string;
             /** Often */
             often: string;
+            /** Times */
+            times: number;
             /** Say */
             say: string;
+            /** Count */
+            count: number;
         };
         /** CheckView */
         dimbo__web__schemas__sittings__CheckView: {
@@ -6173,100 +7348,6 @@ export interface operations {
             };
         };
     };
-    assign: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                program_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["AssignRequest"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Created"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    endAssignment: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                assignment_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    clearStop: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                client_id: string;
-                exercise_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
     templates: {
         parameters: {
             query?: never;
@@ -6754,7 +7835,309 @@ export interface operations {
             };
         };
     };
-    today: {
+    previewAssignment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                program_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreparedView"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    assign: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                program_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WishIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    assignGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                program_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupStarted"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    previewChange: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WishIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreparedView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    changeAssignment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    endAssignment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    pauseClient: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PauseRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    resumeClient: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ResumeRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Resumed"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    clearStop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+                exercise_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    myDays: {
         parameters: {
             query?: never;
             header?: never;
@@ -6769,7 +8152,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TodayView"];
+                    "application/json": components["schemas"]["DaysView"];
                 };
             };
         };
@@ -6783,7 +8166,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ReportIn"];
+                "application/json": components["schemas"]["HandInRequest"];
             };
         };
         responses: {
@@ -6793,8 +8176,504 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HandedIn"];
+                    "application/json": components["schemas"]["HandInAnswer"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    myLogs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                day: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoggedSession"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    clientLogs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+                day: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoggedSession"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    moveZone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ZoneRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    myMessages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageView"][];
+                };
+            };
+        };
+    };
+    clientMessages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageView"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    writeToClient: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    outbox: {
+        parameters: {
+            query?: {
+                client_id?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PostedView"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    myOutbox: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PostedView"][];
+                };
+            };
+        };
+    };
+    myReminders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemindersView"];
+                };
+            };
+        };
+    };
+    setMyReminders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemindersRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    reminding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemindingView"];
+                };
+            };
+        };
+    };
+    setReminding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemindingRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    unsubscribe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Unsubscribed"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    myFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedView"];
+                };
+            };
+        };
+    };
+    openMyFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedLink"];
+                };
+            };
+        };
+    };
+    closeMyFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    myCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    clientCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    calendarFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

@@ -189,7 +189,14 @@
   {#each course.days as d (d.day)}
     {@const x = at(d.day) - Math.min(day * 0.35, 4)}
     {@const w = Math.min(day * 0.7, 8)}
+    {#if d.state === 'paused'}<path
+        d="M{at(d.day) - day / 2} 125H{at(d.day) + day / 2}"
+        stroke="#8b7f90"
+        stroke-width="3"
+        stroke-dasharray="1.5 2.5"
+      />{/if}
     <rect
+      visibility={d.state === 'paused' || d.state === 'extra' ? 'hidden' : 'visible'}
       {x}
       y="106"
       width={w}
@@ -230,6 +237,12 @@
       cy={effortY(e.effort)}
       r="2.6"
       fill="var(--color-ink)"
+    />{/each}
+  <!-- Soreness of the day after: an open diamond, filled above five. -->
+  {#each course.days.filter((d) => d.soreness) as d (d.day)}<path
+      d="M{at(d.day)} {effortY(d.soreness ?? 0) - 3.6}l3.6 3.6l-3.6 3.6l-3.6 -3.6Z"
+      fill={(d.soreness ?? 0) > 5 ? 'var(--color-mark-watch)' : 'var(--color-paper)'}
+      stroke="var(--color-watch)"
     />{/each}
 
   {#if daysBetween(start, course.today) >= 0 && daysBetween(start, course.today) < weeks * 7}

@@ -1,10 +1,20 @@
 <script lang="ts">
   import { onMount, type Snippet } from 'svelte'
-  import { need } from '$lib/session.svelte'
+  import { words } from '$lib/api/client'
+  import { begin } from '$lib/offline/queue.svelte'
+  import { need, session } from '$lib/session.svelte'
 
   let { children }: { children: Snippet } = $props()
   let ready = $state(false)
-  onMount(async () => (ready = await need('client')))
+  let problem = $state('')
+  onMount(async () => {
+    try {
+      ready = await need('client')
+      if (ready && session.me?.client_id) await begin(session.me.client_id)
+    } catch (error) {
+      problem = words(error)
+    }
+  })
 </script>
 
-{#if ready}{@render children()}{/if}
+{#if ready}{@render children()}{:else if problem}<p role="alert" class="p-6 text-[20px]">{problem}</p>{/if}

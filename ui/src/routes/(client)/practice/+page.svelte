@@ -1,100 +1,122 @@
 <script lang="ts">
   import { goto } from '$app/navigation'
+  import { page } from '$app/state'
   import { onDestroy, onMount } from 'svelte'
-  import { api, ask, words } from '$lib/api/client'
-  import { clock } from '$lib/format'
+  import { words } from '$lib/api/client'
+  import { days, done, due, load, now } from '$lib/offline/days.svelte'
+  import { announce, Awake, hush, recall, helps } from '$lib/practice/helps.svelte'
+  import { Mirror } from '$lib/practice/mirror.svelte'
   import { Player } from '$lib/practice/player.svelte'
   import { wake } from '$lib/practice/tones'
+  import { session } from '$lib/session.svelte'
   import Finish from './Finish.svelte'
   import Hurts from './Hurts.svelte'
+  import Ready from './Ready.svelte'
+  import Skip from './Skip.svelte'
   import Stage from './Stage.svelte'
 
   let player = $state.raw<Player | null>(null)
   let problem = $state('')
-  let hurting = $state(false)
-  let lock: WakeLockSentinel | null = null
+  let asking = $state<'' | 'hurts' | 'skip'>('')
+  const awake = new Awake()
+  const mirror = new Mirror()
 
   onMount(async () => {
     document.documentElement.style.background = 'var(--color-night)'
+    document.addEventListener('visibilitychange', awake.again)
+    recall()
     try {
-      const today = await ask(api.GET('/api/today'))
-      if (!today.session || today.done_at) return goto('/today')
-      player = new Player(today.session)
+      await load(session.me?.client_id ?? '')
+      if (!days.view) return (problem = days.problem)
+      const day = now(days.view)
+      const wanted = day?.parts.find(
+        (p) => p.part === page.url.searchParams.get('part') && p.session && !done(day, p)
+      )
+      const found =
+        day && wanted
+          ? { part: wanted, session: days.view.sessions[wanted.session ?? ''] }
+          : day && due(days.view, day)
+      if (!day || !found?.session) return goto('/today')
+      player = new Player(found.session, found.part, day.day)
+      player.heard = (cue, before) => player && announce(player, cue, before)
     } catch (error) {
       problem = words(error)
     }
   })
   onDestroy(() => {
     player?.pause()
+    hush()
+    mirror.close()
+    awake.release()
+    document.removeEventListener('visibilitychange', awake.again)
     document.documentElement.style.background = ''
-    void lock?.release()
   })
 
-  async function begin() {
+  function begin() {
     wake()
+    if (helps.mirror && !mirror.stream) void mirror.open()
     player?.start()
-    try {
-      lock = (await navigator.wakeLock?.request('screen')) ?? null
-    } catch {
-      lock = null // the screen may dim; practice goes on by its tones
-    }
+    void awake.hold()
+  }
+
+  function ask(what: 'hurts' | 'skip') {
+    player?.pause()
+    hush()
+    asking = what
+  }
+
+  function goOn() {
+    asking = ''
+    player?.start()
   }
 
   function keys(event: KeyboardEvent) {
-    if (!player || hurting || player.finished || event.target instanceof HTMLButtonElement) return
-    if (event.key === ' ') {
+    if (!player || asking || player.finished || event.ctrlKey || event.metaKey || event.altKey) return
+    const button = event.target instanceof HTMLButtonElement || event.target instanceof HTMLInputElement
+    if (event.key === ' ' && !button) {
       event.preventDefault()
       if (player.started) player.toggle()
-      else void begin()
-    } else if (event.key === 'ArrowRight') player.skip()
-    else if (event.key.toLowerCase() === 'h') stop()
-  }
-
-  function stop() {
-    player?.pause()
-    hurting = true
+      else begin()
+    } else if (!player.started) return
+    else if (event.key === 'ArrowLeft') player.back()
+    else if (event.key === 'ArrowRight') ask('skip')
+    else if (event.key.toLowerCase() === 'e') player.ease()
+    else if (event.key.toLowerCase() === 'h') ask('hurts')
   }
 </script>
 
 <svelte:window onkeydown={keys} />
 <svelte:head><title>Practice · Dimbo</title><meta name="theme-color" content="#17111c" /></svelte:head>
 <div class="min-h-[100dvh] bg-night text-night-text [--color-action:var(--color-night-text)]">
-  <main class="mx-auto flex h-[100dvh] max-w-[620px] flex-col px-6 pt-4 pb-5">
+  <main class="mx-auto flex h-[100dvh] max-w-[620px] flex-col px-6 pt-4 pb-5 landscape:max-w-[1180px]">
     {#if problem}
       <p role="alert" class="mt-10 text-[22px]">{problem}</p>
       <a class="mt-6 text-[22px] underline" href="/today">Back</a>
     {:else if player?.finished}
       <Finish {player} />
-    {:else if player && hurting && player.item}
+    {:else if player && asking === 'hurts' && player.item}
       <Hurts
         item={player.item}
-        stop={(side, level, where) => {
-          hurting = false
-          player?.hurts(side, level, where)
+        stop={(pain) => {
+          asking = ''
+          player?.stop(pain)
         }}
-        back={() => {
-          hurting = false
-          player?.start()
+        back={goOn}
+      />
+    {:else if player && asking === 'skip' && player.item}
+      <Skip
+        name={player.item.name}
+        skip={(reason) => {
+          player?.skip(reason)
+          if (player?.finished) asking = ''
+          else goOn()
         }}
+        back={goOn}
       />
     {:else if player && !player.started}
-      <h1 class="mt-6 text-[40px]">{clock(player.session.seconds)}</h1>
-      <p class="mt-2 text-[22px]">
-        {player.session.items.length} exercises. Prop the phone where you see it; after this you need no hands.
-      </p>
-      <ul class="mt-4 list-disc pl-6 text-[20px] text-night-soft">
-        {#each [...new Set(player.session.items.flatMap((i) => i.needs))] as need (need)}<li>
-            {need}
-          </li>{/each}
-      </ul>
-      <div class="mt-auto grid gap-4">
-        <button class="min-h-[84px] rounded bg-night-text text-[30px] font-bold text-night" onclick={begin}
-          >Begin</button
-        >
-        <a href="/today" class="min-h-[44px] text-center text-[20px] text-night-soft underline">Not now</a>
-      </div>
+      <Ready {player} {mirror} {begin} />
     {:else if player}
-      <Stage {player} hurts={stop} />
-    {/if}
+      <Stage {player} {mirror} hurts={() => ask('hurts')} skip={() => ask('skip')} />
+    {:else}<p class="mt-10 text-[22px] text-night-soft" role="status">Reading your session …</p>{/if}
   </main>
 </div>

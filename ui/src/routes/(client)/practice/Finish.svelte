@@ -1,28 +1,63 @@
 <script lang="ts">
   import { goto } from '$app/navigation'
-  import { handIn, put, waiting } from '$lib/practice/outbox'
-  import type { Player } from '$lib/practice/player.svelte'
+  import { onMount } from 'svelte'
+  import { handIn, heard, put, queue } from '$lib/offline/queue.svelte'
+  import { helps, say } from '$lib/practice/helps.svelte'
+  import type { Form, Player } from '$lib/practice/player.svelte'
+  import { sound, tremble } from '$lib/practice/tones'
 
-  /** The end: effort and a note, then the log is kept here first and handed in once. */
+  /** The end: where it was felt, effort and a note, then the log is kept here first and handed in once. */
   let { player }: { player: Player } = $props()
   const id = crypto.randomUUID()
   let note = $state('')
-  let phase = $state<'asking' | 'sending' | 'sent' | 'waiting'>('asking')
-  let refused = $state<string[]>([])
+  let form = $state<Form | null>(null)
+  let phase = $state<'asking' | 'sending' | 'waiting' | 'told'>('asking')
+  const refusal = $derived(queue.refused.find((w) => w.entry.id === id)?.refused ?? '')
+  const forms = [
+    ['yes', 'yes'],
+    ['partly', 'partly'],
+    ['no', 'no']
+  ] as const
+
+  onMount(() => {
+    if (helps.tones) sound('end')
+    if (helps.tremble) tremble('end')
+    say('That was all. Thank you.')
+  })
 
   async function done(effort: number | null) {
-    put(player.report(id, effort, note))
     phase = 'sending'
-    refused = await handIn()
-    phase = waiting().some((r) => r.id === id) ? 'waiting' : 'sent'
-    if (phase === 'sent' && !refused.length) await goto('/today')
+    heard()
+    await put(player.log(id, effort, form, note))
+    await handIn()
+    const waits = queue.waiting.some((w) => w.entry.id === id)
+    phase = waits ? 'waiting' : 'told'
+    if (!waits && !refusal && !queue.said.length) await goto('/today')
   }
 </script>
 
 <h1 class="mt-4 text-[34px]">That was all</h1>
 {#if phase === 'asking'}
-  <p class="mt-3 text-[24px]">How hard was it? 0 is nothing, 10 is the hardest.</p>
-  <div class="mt-4 grid grid-cols-4 gap-3">
+  <p class="mt-3 text-[22px] font-bold">Felt in the right place?</p>
+  <div class="mt-2 grid grid-cols-3 gap-3">
+    {#each forms as [value, name] (value)}
+      <button
+        class="min-h-[56px] rounded border-2 border-night-soft text-[22px] font-semibold aria-pressed:bg-night-text aria-pressed:text-night"
+        aria-pressed={form === value}
+        onclick={() => (form = form === value ? null : value)}>{name}</button
+      >
+    {/each}
+  </div>
+  <label class="mt-4 grid gap-1 text-[22px] font-bold"
+    >A word to your coach<input
+      class="min-h-[56px] rounded border-2 border-night-soft bg-night px-3 text-[20px] font-normal"
+      maxlength="2000"
+      bind:value={note}
+    /></label
+  >
+  <p class="mt-5 text-[22px] font-bold">How hard was it? This ends it.</p>
+  <p class="text-[18px] text-night-soft">0 is nothing, 10 the hardest. Most work belongs at 3 to 7.</p>
+  <div class="mt-2 grid grid-cols-4 gap-3">
     {#each [0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10] as n (n)}
       <button
         class="min-h-[64px] rounded border-2 border-night-soft text-[26px] font-bold {n >= 3 && n <= 7
@@ -33,18 +68,20 @@
     {/each}
     <button class="min-h-[64px] text-[19px] underline" onclick={() => done(null)}>no answer</button>
   </div>
-  <p class="mt-2 text-[18px] text-night-soft">3 to 7 is where most work belongs.</p>
-  <label class="mt-5 grid gap-2 text-[20px]"
-    >A word to your coach, if you like<textarea
-      class="min-h-[80px] rounded border-2 border-night-soft bg-night p-3 text-[20px]"
-      bind:value={note}></textarea></label
-  >
 {:else if phase === 'sending'}<p class="mt-4 text-[22px]" role="status">Handing it in …</p>
-{:else if phase === 'waiting'}
-  <p class="mt-4 text-[22px]" role="status">
-    No connection. The session is kept on this phone and handed in later, once.
-  </p>
-  <a href="/today" class="mt-6 text-[22px] underline">Back to today</a>
+{:else}
+  {#if phase === 'waiting'}
+    <p class="mt-4 text-[22px]" role="status">
+      {queue.held === 'signed-out'
+        ? 'You are signed out. The session is kept on this phone and handed in once you sign in again.'
+        : 'No connection. The session is kept on this phone and handed in later, once.'}
+    </p>
+  {/if}
+  {#each queue.said as text (text)}<p role="status" class="mt-4 text-[22px]">{text}</p>{/each}
+  {#if refusal}<p role="alert" class="mt-4 text-[22px]">{refusal}</p>{/if}
+  <a
+    href="/today"
+    class="mt-6 flex min-h-[64px] items-center justify-center rounded bg-night-text text-[24px] font-bold text-night"
+    >Back to today</a
+  >
 {/if}
-{#each refused as text (text)}<p role="alert" class="mt-4 text-[22px]">{text}</p>{/each}
-{#if refused.length}<a href="/today" class="mt-4 text-[22px] underline">Back to today</a>{/if}

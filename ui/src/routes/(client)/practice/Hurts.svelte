@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Session } from '$lib/practice/player.svelte'
+  import type { Pain, Session } from '$lib/practice/player.svelte'
 
   /** Pain stops this exercise; where and how much is asked with large buttons. */
   let {
@@ -8,12 +8,12 @@
     back
   }: {
     item: Session['items'][number]
-    stop: (side: 'right' | 'left' | 'both', level: number, where: string) => void
+    stop: (pain: Pain) => void
     back: () => void
   } = $props()
-  let side = $state<'right' | 'left' | 'both' | null>(null)
+  let side = $state<Pain['side'] | null>(null)
   let where = $state('')
-  const places = ['brow', 'eye', 'cheek', 'jaw joint', 'mouth', 'neck', 'elsewhere']
+  const places = ['forehead', 'brow', 'eye', 'nose', 'cheek', 'mouth', 'jaw joint', 'neck', 'elsewhere']
   const big =
     'min-h-[56px] rounded border-2 border-night-soft text-[20px] font-semibold aria-pressed:bg-night-text aria-pressed:text-night'
 </script>
@@ -38,7 +38,7 @@
 <div class="mt-2 grid grid-cols-5 gap-3">
   {#each [1, 2, 3, 4, 5, 6, 7, 8, 9, 10] as n (n)}<button
       class={big}
-      onclick={() => stop(side ?? 'both', n, where)}>{n}</button
+      onclick={() => stop({ side: side ?? 'both', level: n, where })}>{n}</button
     >{/each}
 </div>
 <button class="mt-auto min-h-[52px] text-[20px] text-night-soft underline" onclick={back}

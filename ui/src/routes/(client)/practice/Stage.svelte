@@ -1,14 +1,23 @@
 <script lang="ts">
   import { clock } from '$lib/format'
+  import type { Mirror } from '$lib/practice/mirror.svelte'
   import type { Player } from '$lib/practice/player.svelte'
   import type { Fills } from '$lib/signature/face-map'
   import Figure from '$lib/signature/Figure.svelte'
   import type { FigureData } from '$lib/signature/figure'
   import PulseTrain from '$lib/signature/PulseTrain.svelte'
+  import Paused from './Paused.svelte'
+  import { spokenOf, verbOf } from './say'
 
   /** One cue at a time: side, count, what to do, and where the session stands. A tap anywhere pauses. */
-  let { player, hurts }: { player: Player; hurts: () => void } = $props()
+  let {
+    player,
+    mirror,
+    hurts,
+    skip
+  }: { player: Player; mirror: Mirror; hurts: () => void; skip: () => void } = $props()
 
+  const still = matchMedia('(prefers-reduced-motion: reduce)').matches
   const cue = $derived(player.cue)
   const item = $derived(player.item)
   const pace = $derived(player.session.pace_s)
@@ -18,46 +27,25 @@
   const count = $derived(
     cue && (cue.beat === 'hold' || cue.beat === 'move')
       ? Math.min(Math.floor(into / pace) + 1, Math.max(1, Math.round(cue.length_s / pace)))
-      : Math.max(1, Math.ceil(leftOf / pace))
+      : Math.max(1, Math.ceil(leftOf / (cue?.beat === 'change' || cue?.beat === 'setup' ? 1 : pace)))
   )
   const total = $derived(cue ? Math.max(1, Math.round(cue.length_s / pace)) : 1)
   const breathes = $derived(item?.train.phases[0]?.kind === 'breaths')
-  const verb = $derived(
-    cue
-      ? {
-          setup: 'Get ready',
-          lead: breathes ? 'Breathe in' : 'Move in',
-          hold: 'Hold',
-          release: breathes ? 'Breathe out' : 'Let go',
-          move: 'Keep going',
-          rest: 'Rest',
-          pause: 'Pause',
-          settle: 'Settle',
-          change: 'Next'
-        }[cue.beat]
-      : ''
-  )
+  const verb = $derived(cue ? verbOf(cue, breathes) : '')
+  const waiting = $derived(cue?.beat === 'change' || cue?.beat === 'setup')
   const after = $derived(
     cue?.beat === 'hold'
       ? `of ${total} counts, then let go`
       : cue?.beat === 'move'
         ? `of ${total} counts`
-        : cue?.beat === 'change' || cue?.beat === 'setup'
-          ? 'seconds to place your hands'
+        : waiting
+          ? 'seconds to get ready'
           : 'counts left'
   )
-  /** Cues of the card in their order: one per repetition, then again from the second. */
-  const spoken = $derived.by(() => {
-    const lines = item?.cues ?? []
-    if (!cue || cue.beat === 'setup' || cue.beat === 'change') return lines[0] ?? ''
-    if (cue.beat === 'rest' || cue.beat === 'settle') return 'Soften everything. Breathe.'
-    if (breathes) return lines[cue.beat === 'lead' ? 1 : 2] ?? ''
-    return lines[1 + ((Math.max(cue.rep, 1) - 1) % Math.max(1, lines.length - 1))] ?? lines[0] ?? ''
-  })
+  const spoken = $derived(cue && item ? spokenOf(cue, item, breathes) : '')
   /** What works now: both sides, or the side whose turn it is. */
-  const targets = $derived.by((): Fills | null => {
+  const targets = $derived.by((): Fills => {
     const muscles = Object.entries(item?.muscles ?? {})
-    if (!muscles.length) return null
     return Object.fromEntries(
       muscles.map(([m, share]) => [m, cue?.side ? { [cue.side]: share } : { right: share, left: share }])
     )
@@ -67,6 +55,16 @@
     cue?.side === 'right' ? 'text-night-right' : cue?.side === 'left' ? 'text-night-left' : 'text-night-text'
   )
   const scale = $derived(342 / player.session.seconds)
+  const begins = $derived(
+    player.session.items.map(
+      (_, n) => player.session.cues.find((c) => c.item === n && c.beat !== 'change')?.start_s ?? 0
+    )
+  )
+  const cursor = $derived(still ? Math.floor(player.within) : player.within)
+  let video = $state<HTMLVideoElement>()
+  $effect(() => {
+    if (video) video.srcObject = mirror.stream
+  })
 </script>
 
 <div class="flex items-baseline justify-between text-[22px]">
@@ -75,15 +73,14 @@
 </div>
 <svg
   viewBox="0 0 342 14"
-  class="mt-1 w-full"
+  preserveAspectRatio="none"
+  class="mt-1 h-[14px] w-full shrink-0"
   role="img"
   aria-label="{Math.round((100 * player.at) / player.session.seconds)} % of the session"
 >
   {#each player.session.items as entry, i (i)}
-    {@const own = player.session.cues.filter((c) => c.item === i && c.beat !== 'change')}
-    {@const from = own[0]?.start_s ?? 0}
     <rect
-      x={from * scale}
+      x={(begins[i] ?? 0) * scale}
       y="3"
       width={Math.max(1, entry.seconds * scale - 1.5)}
       height="8"
@@ -92,61 +89,89 @@
   {/each}
   <path d="M{player.at * scale} 0V14" stroke="var(--color-night-text)" stroke-width="2.5" />
 </svg>
+<p class="sr-only" aria-live="polite">{item?.name}, {sideWord}. {item?.prepare.join(', ')}</p>
 
 <button
   type="button"
-  class="flex min-h-0 grow flex-col text-left [--color-action:var(--color-night-text)]"
+  class="stage min-h-0 grow text-left [--color-action:var(--color-night-text)]"
   onclick={() => player.toggle()}
   aria-label={player.playing ? 'Pause' : 'Go on'}
 >
-  <span class="mt-3 font-head text-[27px] leading-[1.1] font-bold">{item?.name}</span>
-  <span class="mt-1 text-[24px]">
-    {#if !breathes}<b class={sideInk}>{sideWord}</b>{/if}{#if cue && cue.sets > 1 && cue.set_number}, set {cue.set_number}
-      of {cue.sets}{/if}
-    {#if cue?.direction}<span class="block text-[22px]">{cue.direction}</span>{/if}
-    {#if item?.eased_for}<span class="block text-[20px] leading-tight">Eased: {item.eased}</span>{/if}
+  <span class="head">
+    <span class="mt-3 block font-head text-[27px] leading-[1.1] font-bold"
+      >{#if cue?.beat === 'change'}<span class="text-night-soft">Next:</span>
+      {/if}{item?.name}</span
+    >
+    <span class="mt-1 block text-[24px]">
+      {#if !breathes}<b class={sideInk}>{sideWord}</b>{/if}{#if cue && cue.sets > 1 && cue.set_number}, set {cue.set_number}
+        of {cue.sets}{/if}
+      {#if cue?.direction}<span class="block text-[22px]">{cue.direction}</span>{/if}
+    </span>
   </span>
-  <span class="mt-2 grid min-h-0 grow grid-cols-[minmax(120px,1fr)_minmax(0,1.35fr)] gap-x-3">
-    <span class="flex min-h-0 flex-col">
-      <span class="text-[20px] leading-tight text-night-soft"
+  <span class="face relative block min-h-0">
+    <span class="absolute inset-0 flex flex-col">
+      <span class="text-[20px] leading-tight text-night-soft landscape:text-right"
         >{item?.figure.view === 'behind' ? 'From behind' : 'As in a mirror'}</span
       >
-      <span class="mt-auto block text-[30px] leading-none font-bold" aria-live="assertive"
-        >{player.playing ? verb : 'Paused'}</span
-      >
-      <span class="mt-2 block font-head text-[min(37vw,24vh,160px)] leading-[0.8] font-bold tracking-tighter"
-        >{count}</span
-      >
+      <span class="relative min-h-0 grow">
+        {#if mirror.stream}
+          <video
+            bind:this={video}
+            autoplay
+            playsinline
+            muted
+            class="absolute inset-0 h-full w-full -scale-x-100 rounded object-cover"
+            aria-label="You, as in a mirror"
+          ></video>
+        {/if}
+        {#if item}<span class="absolute {mirror.stream ? 'right-1 bottom-1 h-2/5 w-2/5' : 'inset-0'}"
+            ><Figure
+              figure={item.figure as FigureData}
+              fills={targets}
+              side={cue?.side ?? 'right'}
+              mirror
+              night
+              label="{item.name}, as in a mirror"
+            /></span
+          >{/if}
+      </span>
     </span>
-    <span class="relative block min-h-0"
-      ><span class="absolute inset-0"
-        >{#if item}<Figure
-            figure={item.figure as FigureData}
-            fills={targets ?? {}}
-            side={cue?.side ?? 'right'}
-            mirror
-            night
-            label="{item.name}, as in a mirror"
-          />{/if}</span
-      ></span
+  </span>
+  <span class="count flex min-h-0 flex-col justify-end">
+    <span class="block text-[30px] leading-none font-bold" aria-live="assertive"
+      >{player.playing ? verb : 'Paused'}</span
+    >
+    <span class="mt-2 block font-head text-[min(37vw,22vh,160px)] leading-[0.8] font-bold tracking-tighter"
+      >{count}</span
     >
   </span>
-  <span class="mt-3 block text-[22px] text-night-soft"
+  <span class="after mt-3 block text-[22px] text-night-soft"
     >{after}{#if cue && cue.reps > 1}; {cue.rep} of {cue.reps}{/if}</span
   >
-  <span class="mt-4 block">
+  <span class="train mt-4 block">
     {#if item}<PulseTrain
         train={item.train}
         width={342}
         height={50}
-        cursor={Math.min(player.within, item.train.total_s)}
+        cursor={Math.min(cursor, item.train.total_s)}
         night
         label="where you are in {item.name}"
       />{/if}
   </span>
-  <span class="mt-4 mb-3 block min-h-[62px] text-[25px] leading-[1.22] font-semibold">{spoken}</span>
+  {#if player.playing}
+    <span class="said mt-4 mb-3 block min-h-[62px] text-[25px] leading-[1.22] font-semibold">
+      {#if waiting && item && item.prepare.length}{item.prepare.join('. ')}.{:else}{spoken}{/if}
+      {#if player.isEased && item && !waiting}<span class="block text-[21px] leading-tight font-normal"
+          >Easier: {item.eased}</span
+        >{/if}
+    </span>
+  {/if}
 </button>
-<div class="grid grid-cols-[1fr_auto] items-center gap-4">
+{#if player.notice}<p class="mb-2 rounded bg-night-raised px-3 py-2 text-[20px] leading-tight" role="status">
+    {player.notice}
+  </p>{/if}
+{#if !player.playing}<Paused {player} {mirror} {skip} />{/if}
+<div class="grid shrink-0 grid-cols-[1fr_auto] items-center gap-4">
   <button
     class="flex min-h-[68px] items-center justify-center gap-3 rounded bg-night-text text-[25px] font-bold text-stop"
     onclick={hurts}
@@ -162,8 +187,55 @@
   </button>
   <span class="w-[128px] text-right text-[20px] leading-tight text-night-soft">
     {player.playing ? 'Tap anywhere to pause' : 'Tap above to go on'}
-    <button class="mt-1 block min-h-[44px] w-full text-right underline" onclick={() => player.skip()}
-      >Skip this</button
-    >
   </span>
 </div>
+
+<style>
+  .stage {
+    display: grid;
+    grid-template:
+      'head head' auto
+      'count face' minmax(0, 1fr)
+      'after after' auto
+      'train train' auto
+      'said said' auto / minmax(118px, 1fr) minmax(0, 1.6fr);
+    column-gap: 12px;
+  }
+  .head {
+    grid-area: head;
+  }
+  .face {
+    grid-area: face;
+  }
+  .count {
+    grid-area: count;
+  }
+  .after {
+    grid-area: after;
+  }
+  .train {
+    grid-area: train;
+  }
+  .said {
+    grid-area: said;
+  }
+  @media (orientation: landscape) {
+    .stage {
+      grid-template:
+        'head face' auto
+        'count face' minmax(0, 1fr)
+        'after face' auto
+        'train face' auto
+        'said face' auto / minmax(0, 1.1fr) minmax(0, 1fr);
+    }
+  }
+  @media (orientation: landscape) and (max-height: 520px) {
+    .train {
+      display: none;
+    }
+    .said {
+      min-height: 0;
+      margin-top: 4px;
+    }
+  }
+</style>

@@ -1,130 +1,136 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, words, type Schemas } from '$lib/api/client'
-  import { clock, longDay } from '$lib/format'
+  import { Problem, words } from '$lib/api/client'
+  import CheckIn from '$lib/client/CheckIn.svelte'
+  import Habits from '$lib/client/Habits.svelte'
+  import Waiting from '$lib/client/Waiting.svelte'
+  import Words from '$lib/client/Words.svelte'
+  import Zone from '$lib/client/Zone.svelte'
+  import { longDay, share } from '$lib/format'
   import Logo from '$lib/parts/Logo.svelte'
-  import { handIn, waiting } from '$lib/practice/outbox'
-  import { leave } from '$lib/session.svelte'
-  import PulseTrain from '$lib/signature/PulseTrain.svelte'
+  import { days, done, due, load, now } from '$lib/offline/days.svelte'
+  import { heard, queue } from '$lib/offline/queue.svelte'
+  import { leave, session as signed, signIn } from '$lib/session.svelte'
+  import Session from './Session.svelte'
 
-  let today = $state<Schemas['TodayView'] | null>(null)
   let problem = $state('')
-  let refused = $state<string[]>([])
-  let open = $state(0)
+  const view = $derived(days.view)
+  const day = $derived(view ? now(view) : undefined)
+  const next = $derived(view && day ? due(view, day) : null)
+  const planned = $derived(day?.parts.filter((p) => p.session || p.done_at) ?? [])
+  const finished = $derived(!!day && planned.length > 0 && planned.every((p) => done(day, p)))
+  const exercises = $derived([
+    ...new Map(
+      Object.values(view?.sessions ?? {}).flatMap((s) =>
+        s.items.map((i) => [i.exercise, i.name] as [string, string])
+      )
+    )
+  ])
 
-  onMount(async () => {
-    refused = await handIn()
-    open = waiting().length
+  async function read() {
     try {
-      today = await ask(api.GET('/api/today'))
+      await load(signed.me?.client_id ?? '')
     } catch (error) {
-      problem = words(error)
+      if (error instanceof Problem && error.status === 401) await signIn()
+      else problem = words(error)
+    }
+  }
+  onMount(() => {
+    void read()
+    const again = () => document.visibilityState === 'visible' && void read()
+    document.addEventListener('visibilitychange', again)
+    window.addEventListener('online', again)
+    return () => {
+      heard()
+      document.removeEventListener('visibilitychange', again)
+      window.removeEventListener('online', again)
     }
   })
-  const longest = $derived(Math.max(30, ...(today?.session?.items.map((i) => i.train.total_s) ?? [])))
+  let waited = 0
+  $effect(() => {
+    const waits = queue.waiting.length
+    if (waited && !waits) void read() // all is handed in: the server's view holds again
+    waited = waits
+  })
 </script>
 
 <svelte:head><title>Today · Dimbo</title></svelte:head>
 <main class="mx-auto max-w-[560px] px-5 pt-4 pb-10 text-[18px]">
   <header class="flex items-center justify-between">
-    <Logo /><button class="min-h-[44px] text-[16px] link" onclick={leave}>Sign out</button>
+    <Logo /><a href="/my-settings" class="inline-flex min-h-[44px] items-center text-[16px] link">Settings</a>
   </header>
-  {#if problem}<p role="alert" class="mt-4 text-stop">{problem}</p>{/if}
-  {#if open}<p role="status" class="mt-4 border-l-4 border-mark-watch pl-3">
-      {open} finished session{open === 1 ? ' waits' : 's wait'} on this phone and will be handed in when there is
-      a connection.
-    </p>{/if}
-  {#each refused as text (text)}<p role="alert" class="mt-4 text-stop">
-      A session could not be kept: {text}
-    </p>{/each}
-  {#if today}
-    <p class="mt-5 text-soft">{longDay(today.day)}</p>
-    {#if today.halt}
+  {#if problem || days.problem}<p role="alert" class="mt-4 text-stop">{problem || days.problem}</p>{/if}
+  <Waiting />
+  {#if view}
+    <Zone zone={view.time_zone} moved={read} />
+    {#if day}<p class="mt-5 text-soft">
+        {longDay(day.day)}{days.offline ? ', without a connection' : ''}
+      </p>{/if}
+    {#if view.halt}
       <p
         role="alert"
         class="mt-2 border-[4px] border-stop bg-sheet p-4 text-[22px] leading-[1.25] font-bold text-stop"
       >
-        {today.halt}
+        {view.halt}
       </p>
       <p class="mt-3">Nothing is planned until then, and nothing has to be made up.</p>
-    {:else if today.session && !today.done_at}
-      <h1 class="mt-1 text-[34px]">
-        {Math.ceil(today.session.seconds / 60)} minutes {today.session.part === 'evening'
-          ? 'this evening'
-          : 'today'}
-      </h1>
-      <p class="mt-1">
-        {today.session.items.length} exercises, {clock(today.session.seconds)} to the second. Week {today
-          .session.week}, {today.done} of {today.planned} done.
+    {:else if !day}
+      <h1 class="mt-1 text-[34px]">Connect once</h1>
+      <p class="mt-2">
+        The days that this phone had kept are over. Open this page while you are online, and the next ones are
+        here.
       </p>
-      <a href="/practice" class="mt-5 act min-h-[72px] w-full text-[24px]">Start</a>
-      {#if today.changed.length}
-        <section class="mt-6">
-          <h2 class="text-[21px]">New since last time</h2>
-          <ul class="mt-1">
-            {#each today.changed as c (c)}<li class="border-b border-rule py-1.5 text-[17px]">{c}</li>{/each}
-          </ul>
-        </section>
-      {/if}
-      {#if today.session.left_out.length}<p class="mt-4 border-l-4 border-stop pl-3">
-          Left out until your coach decides: {today.session.left_out.join(', ')}.
-        </p>{/if}
-      <section class="mt-6">
-        <h2 class="text-[21px]">In this order</h2>
-        <ol class="mt-1">
-          {#each today.session.items as item, i (i)}
-            <li class="grid grid-cols-[1fr_auto] items-center gap-x-3 border-b border-rule py-2">
-              <span>{item.name}</span><span class="dose text-[17px]">{item.dose}</span>
-              <PulseTrain
-                train={item.train}
-                width={250}
-                height={16}
-                seconds={longest}
-                label="pulse train of {item.name}"
-              /><span class="text-right text-[15px] text-soft">{clock(item.seconds)}</span>
-              {#if item.eased_for}<span class="col-span-2 text-[16px]"
-                  >Eased, for {item.eased_for.toLowerCase()}: {item.eased}</span
-                >{/if}
-            </li>
-          {/each}
-        </ol>
-      </section>
-      <p class="mt-5 text-[16px] text-soft">
-        Pain means stop. More than planned is not better. Clean hands, breathe, no clenching.
-      </p>
-    {:else if today.done_at}
+    {:else if next}
+      <Session {view} {day} part={next.part} session={next.session} />
+    {:else if finished}
       <h1 class="mt-1 text-[34px]">Done for today</h1>
-      <p class="mt-2">Your coach has it. Nothing more is planned today; resting is part of the plan.</p>
-      {#if today.next_day}<p class="mt-2">Next: {longDay(today.next_day)}.</p>{/if}
-    {:else if today.title}
+      <p class="mt-2">Nothing more is planned today; resting is part of the plan.</p>
+    {:else if day.paused}
+      <h1 class="mt-1 text-[34px]">A pause</h1>
+    {:else if view.titles.length}
       <h1 class="mt-1 text-[34px]">A rest day</h1>
       <p class="mt-2">
-        No session is planned. {today.next_day
-          ? `Next: ${longDay(today.next_day)}.`
+        {view.next_day
+          ? 'No session is planned.'
           : 'This program is at its end; your coach plans what comes next.'} There is nothing to make up.
       </p>
     {:else}
-      <h1 class="mt-1 text-[34px]">Welcome, {today.name.split(' ')[0]}</h1>
+      <h1 class="mt-1 text-[34px]">Welcome, {view.name.split(' ')[0]}</h1>
       <p class="mt-2">
-        Your coach at {today.practice_name} has not assigned a program yet. It appears here when it begins.
+        Your coach at {view.practice_name} has not assigned a program yet. It appears here when it begins.
       </p>
     {/if}
-    {#if today.habits.length}
-      <section class="mt-6">
-        <h2 class="text-[21px]">Through the day</h2>
-        <ul class="mt-1">
-          {#each today.habits as h (h.name)}
-            <li class="border-b border-rule py-2">
-              <b>{h.name}</b>, {h.often}.<span class="block text-[17px]">{h.say}</span>
-            </li>
-          {/each}
-        </ul>
-      </section>
+    {#if !next && view.next_day && !view.halt}<p class="mt-2">Next: {longDay(view.next_day)}.</p>{/if}
+    {#each view.notes as note (note)}<p class="mt-3 border-l-4 border-mark-fine pl-3">{note}</p>{/each}
+    {#if view.missed && !finished && view.titles.length}
+      <p class="mt-3">
+        {view.missed === 1 ? 'One day was' : `${view.missed} days were`} not practised. That happens; go on where
+        the plan stands. Nothing is made up.
+      </p>
     {/if}
-    <p class="mt-8">
-      <a href="/agreements" class="inline-flex min-h-[44px] items-center text-[16px] link"
-        >What you agreed to</a
-      >
-    </p>
-  {:else if !problem}<p class="mt-6 text-soft">Reading your day …</p>{/if}
+    {#if !view.halt}
+      <CheckIn {view} />
+      {#if day?.habits.length}<Habits {day} />{/if}
+      {#if view.photo_due && day && view.photo_due <= day.day}
+        <section class="mt-7">
+          <h2 class="text-[21px]">Photographs are due</h2>
+          <p class="mt-1">
+            Since {longDay(view.photo_due)}. Before practice, in the same light and at the same time of day as
+            the first ones. {view.coach_name || 'Your coach'} sends you the link.
+          </p>
+        </section>
+      {/if}
+    {/if}
+    <Words {view} {exercises} day={next ? (day?.day ?? null) : null} />
+    <footer class="mt-8 flex flex-wrap gap-x-6 border-t border-rule pt-2 text-[16px]">
+      {#if view.titles.length}<a class="inline-flex min-h-[44px] items-center link" href="/by-hand"
+          >Practised without the phone?</a
+        >{/if}
+      <a href="/agreements" class="inline-flex min-h-[44px] items-center link">What you agreed to</a>
+      <button class="min-h-[44px] link" onclick={leave}>Sign out</button>
+      {#if view.planned}<span class="inline-flex min-h-[44px] items-center text-soft"
+          >this week done {share(view.done)} of {view.planned}</span
+        >{/if}
+    </footer>
+  {:else if !problem && !days.problem}<p class="mt-6 text-soft" role="status">Reading your day …</p>{/if}
 </main>

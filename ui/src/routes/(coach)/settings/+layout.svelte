@@ -5,7 +5,8 @@
   let { children }: { children: Snippet } = $props()
   const places = [
     ['/settings', 'How you work'],
-    ['/settings/reasoning', 'Reasoning table']
+    ['/settings/reasoning', 'Reasoning table'],
+    ['/settings/messenger', 'Messenger']
   ] as const
 </script>
 

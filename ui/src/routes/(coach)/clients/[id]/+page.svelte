@@ -9,6 +9,8 @@
   import Invite from './Invite.svelte'
   import NewProgram from './NewProgram.svelte'
   import OpenWeek from './OpenWeek.svelte'
+  import Pause from './Pause.svelte'
+  import Words from './Words.svelte'
   import WeekRuler from '$lib/signature/WeekRuler.svelte'
 
   const id = $derived(page.params.id ?? '')
@@ -17,6 +19,17 @@
   let week = $state(1)
   let inviting = $state(false)
   let drafting = $state(false)
+  let pausing = $state(false)
+  const paused = $derived(
+    course?.pauses.some((p) => p.last_day === null || p.last_day >= (course?.today ?? ''))
+  )
+  let names = $state(new Map<string, string>())
+
+  /** When a program is practised, in words. */
+  function practised(a: Schemas['AssignmentView']): string {
+    const times = Object.entries(a.plan.times).map(([part, at]) => `${part} ${at}`)
+    return times.length ? `; ${times.join(', ')}` : ''
+  }
 
   const soFar = $derived.by(() => {
     const { done, planned } = course?.whole ?? { done: 0, planned: 0 }
@@ -29,6 +42,8 @@
     try {
       course = await ask(api.GET('/api/clients/{client_id}', { params: { path: { client_id: id } } }))
       const today = course.today
+      const { cards } = await ask(api.GET('/api/catalogue'))
+      names = new Map(cards.map((c) => [c.id, c.name]))
       week = Math.max(1, ...course.days.filter((d) => d.day <= today).map((d) => d.week))
     } catch (error) {
       problem = words(error)
@@ -65,18 +80,23 @@
           .map((c) => c.name)
           .join(', ')}
       </ClientHead>
-      {#if course.assignment}
-        <div class="mt-4 mb-2 flex items-baseline gap-3">
-          <h2>
-            <a class="hover:underline" href="/programs/{course.assignment.program_id}"
-              >{course.assignment.title}</a
+      {#if course.start_date}
+        <div class="mt-4 mb-2 flex flex-wrap items-baseline gap-x-3 gap-y-1">
+          {#each course.assignments as a (a.id)}
+            <h2><a class="hover:underline" href="/programs/{a.program_id}">{a.title}</a></h2>
+            <span class="text-[14px] text-soft"
+              >{a.weeks} weeks{a.running ? '' : ', ended'}{a.group ? `, ${a.group}` : ''}{a.running
+                ? practised(a)
+                : ''}</span
             >
-          </h2>
-          <span class="text-[14px] text-soft">
-            {course.assignment.weeks} weeks{course.assignment.running ? '' : ', ended'}; {soFar}
-          </span>
+          {/each}
+          <span class="text-[14px] text-soft">{soFar}</span>
+          {#if course.assignments.some((a) => a.running)}<button
+              class="ml-auto text-[14px] link"
+              onclick={() => (pausing = true)}>{paused ? 'End the pause' : 'Pause'}</button
+            >{/if}
         </div>
-        <WeekRuler {course} start={course.assignment.start_date} weeks={course.assignment.weeks} bind:week />
+        <WeekRuler {course} start={course.start_date} weeks={course.weeks} bind:week />
         <OpenWeek {course} {week} />
       {:else}
         <section class="mt-6 max-w-[60ch]">
@@ -105,11 +125,13 @@
           {/each}
         </ul>
       </section>
+      <Words {course} {names} />
     </div>
     <aside class="border-l border-[#b9a8bd] pt-6 pl-4" aria-label="Margin">
       <CourseNotes {course} reload={load} invite={() => (inviting = true)} />
     </aside>
   </main>
   <Invite bind:open={inviting} {id} name={course.name} />
+  <Pause bind:open={pausing} {course} done={load} />
   <NewProgram bind:open={drafting} {id} done={(p) => goto(`/programs/${p}`)} />
 {:else if !problem}<p class="p-6 text-soft">Reading the course …</p>{/if}

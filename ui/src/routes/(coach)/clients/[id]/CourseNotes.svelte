@@ -24,6 +24,18 @@
     }
   }
   const last = $derived(course.sittings.at(-1))
+  const current = $derived(course.pauses.filter((p) => p.last_day === null || p.last_day >= course.today))
+  /** Changes, and where practice went on after a break; of several in a row only the last one counts. */
+  const turns = $derived(
+    course.plans
+      .filter(
+        (p, i) =>
+          p.kind !== 'assigned' &&
+          !(p.kind === course.plans[i + 1]?.kind && p.assignment_id === course.plans[i + 1]?.assignment_id)
+      )
+      .slice(-3)
+      .reverse()
+  )
   const over = $derived(course.days.filter((d) => d.over_s > 0.25 * d.planned_s))
 </script>
 
@@ -42,6 +54,26 @@
     <Note weight="stop"
       >{h.reason}
       <a class="link" href="/clients/{course.id}/intake">Open the intake</a></Note
+    >
+  {/each}
+  {#each current as p (p.first_day)}
+    <Note weight="remark"
+      >Paused from {shortDay(p.first_day)}{p.last_day ? ` to ${shortDay(p.last_day)}` : ''}{p.reason
+        ? `: ${p.reason}`
+        : '.'}</Note
+    >
+  {/each}
+  {#each course.assignments.filter((a) => a.running && a.newest_version > a.version) as a (a.id)}
+    <Note weight="watch"
+      >Version {a.newest_version} of {a.title} is written, version {a.version} is practised.
+      <a class="link" href="/programs/{a.program_id}/assign">Let it hold from a day on</a></Note
+    >
+  {/each}
+  {#each turns as p (p.assignment_id + p.number)}
+    <Note weight="remark"
+      >From {shortDay(p.from_day)}: {p.kind === 'changed'
+        ? `version ${p.version} of the program.`
+        : p.reason}{p.kind === 'changed' && p.reason ? ` “${p.reason}”` : ''}</Note
     >
   {/each}
   {#if course.own_intake}

@@ -1,17 +1,20 @@
 <script lang="ts">
   import type { Schemas } from '$lib/api/client'
   import { clock, weekDay } from '$lib/format'
+  import LoggedDay from './LoggedDay.svelte'
 
   let { course, week }: { course: Schemas['CourseView']; week: number } = $props()
   const days = $derived(course.days.filter((d) => d.week === week))
   const longest = $derived(Math.max(1, ...days.map((d) => d.planned_s + d.over_s)))
+  let opened = $state('')
   const said = {
     done: 'done',
     partly: 'partly done',
     skipped: 'not practised',
     open: 'due, until 03:00',
     future: 'planned',
-    paused: 'paused'
+    paused: 'paused',
+    extra: 'without a plan'
   }
 </script>
 
@@ -34,7 +37,13 @@
             ? 'text-soft'
             : ''}"
         >
-          <td>{weekDay(d.day)}</td>
+          <td
+            >{#if d.logs.length}<button
+                class="link"
+                aria-expanded={opened === d.day}
+                onclick={() => (opened = opened === d.day ? '' : d.day)}>{weekDay(d.day)}</button
+              >{:else}{weekDay(d.day)}{/if}</td
+          >
           <td>
             <svg viewBox="0 0 500 14" preserveAspectRatio="none" class="h-[14px] w-[94%]" aria-hidden="true">
               <rect
@@ -64,13 +73,19 @@
           </td>
           <td>{d.logs.length ? `${clock(done)} of ${clock(d.planned_s)}` : clock(d.planned_s)}</td>
           <td>{d.logs.at(-1)?.effort ?? ''}</td>
+          <td class={(d.soreness ?? 0) > 5 ? 'font-bold text-watch' : ''}>{d.soreness ?? ''}</td>
           <td class={d.over_s > 60 ? 'text-watch' : ''}
             >{d.over_s > 60 ? `${clock(d.over_s)} above plan` : said[d.state]}</td
           >
         </tr>
         {#each d.logs.filter((l) => l.note) as l (l.id)}
-          <tr><td></td><td colspan="4" class="pb-1 text-[13px] italic">“{l.note}”</td></tr>
+          <tr><td></td><td colspan="5" class="pb-1 text-[13px] italic">“{l.note}”</td></tr>
         {/each}
+        {#if opened === d.day}<tr
+            ><td></td><td colspan="5" class="py-1"
+              ><LoggedDay id={course.id} day={d.day} zone={course.time_zone} /></td
+            ></tr
+          >{/if}
       {/each}
     </tbody>
   </table>

@@ -1,0 +1,102 @@
+"""Pauses and breaks: where a program goes on after days without practice.
+
+Under 7 days it goes on; after 7 to 20 days it goes on one rung back for a week; after 21 days or more it begins again on
+its first rung. A missed session is never made up.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+from datetime import date
+from enum import StrEnum
+
+from .program import Line, read_cell
+from .rungs import load_s
+
+BACK_ONE_FROM_DAYS, FIRST_RUNG_FROM_DAYS = 7, 21
+"""Days without practice from which a program goes back one rung for a week, and to its first rung."""
+
+
+class AfterBreak(StrEnum):
+    """What a break asks for."""
+
+    GO_ON = "go on"
+    BACK_ONE = "one rung back for a week"
+    FIRST_RUNG = "back to the first rung"
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """A calendar week of a course: the week of the program whose doses it has, and how many rungs back."""
+
+    week: int
+    back: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class Pause:
+    """Days on which nothing is due, both ends included; without an end it lasts until it is ended."""
+
+    first: date
+    last: date | None = None
+
+    def holds(self, day: date) -> bool:
+        return self.first <= day and (self.last is None or day <= self.last)
+
+
+def paused(pauses: Iterable[Pause], day: date) -> bool:
+    return any(p.holds(day) for p in pauses)
+
+
+def days_without(last: date, again: date) -> int:
+    """Whole days between the last practice and the day on which it is taken up again."""
+    return max((again - last).days - 1, 0)
+
+
+def after_break(days: int) -> AfterBreak:
+    """What a break of so many days without practice asks for."""
+    if days < BACK_ONE_FROM_DAYS:
+        return AfterBreak.GO_ON
+    return AfterBreak.BACK_ONE if days < FIRST_RUNG_FROM_DAYS else AfterBreak.FIRST_RUNG
+
+
+def steps_from(week: int, weeks: int, after: AfterBreak) -> tuple[Step, ...]:
+    """The weeks that follow when practice stopped in program week ``week`` of ``weeks``.
+
+    One rung back is a week of its own; then the week in which practice stopped comes again, because it was not finished.
+    Raises ValueError for a week outside the program.
+    """
+    if not 1 <= week <= weeks:
+        raise ValueError(f"week {week} is outside 1 to {weeks}")
+    if after is AfterBreak.FIRST_RUNG:
+        return tuple(Step(w) for w in range(1, weeks + 1))
+    rest = tuple(Step(w) for w in range(week, weeks + 1))
+    return (Step(week, back=1), *rest) if after is AfterBreak.BACK_ONE else rest
+
+
+def rung_back(line: Line, week: int, back: int, pace_s: float) -> str:
+    """The cell of a week, ``back`` rungs lower: the rungs of a line are its own lighter doses in the weeks before.
+
+    On its first rung a line stays where it is; a cell that cannot be read stays as it is.
+    """
+    text = line.cells[week - 1]
+    dose = read_cell(text, line.card).dose
+    for _ in range(back):
+        if dose is None:
+            return text
+        load = load_s(dose, pace_s)
+        for before in reversed(range(week - 1)):
+            lower = read_cell(line.cells[before], line.card).dose
+            if lower is not None and load_s(lower, pace_s) < load - 1e-9:
+                week, text, dose = before + 1, line.cells[before], lower
+                break
+    return text
+
+
+def eased_line(line: Line, week: int, back: int, pace_s: float) -> Line:
+    """The line with the cell of one week put ``back`` rungs lower."""
+    if not back:
+        return line
+    cells: Sequence[str] = line.cells
+    return replace(line, cells=(*cells[: week - 1], rung_back(line, week, back, pace_s), *cells[week:]))

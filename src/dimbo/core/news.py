@@ -1,0 +1,55 @@
+"""What is new in a session against the one practised last, in one sentence to the client."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from .anatomy import Side
+from .dose import Apart, Dose, Span, Unit
+from .session import Item
+from .text import join_words
+
+
+def _held(span: Span) -> str:
+    amount = f"{span.amount:g}"
+    return f"{amount} counts" if span.unit is Unit.COUNTS else f"{amount} seconds"
+
+
+def _sets(dose: Dose) -> str:
+    if isinstance(dose.sides, Apart):
+        return join_words([f"{dose.runs_of(s)} on your {s.value}" for s in Side if dose.runs_of(s)])
+    return "1 set" if dose.sides.sets == 1 else f"{dose.sides.sets} sets"
+
+
+def change(before: Dose, after: Dose) -> str:
+    """From one dose of an exercise to another, said of the exercise: "now holds 6 counts". Empty when nothing differs."""
+    if before == after:
+        return ""
+    if len(before.phases) == len(after.phases):
+        out = []
+        for p, q in zip(before.phases, after.phases, strict=True):
+            if p.hold != q.hold:
+                out.append(f"holds {_held(q.hold)}")
+            if p.reps != q.reps:
+                out.append(f"has {q.reps} repetitions" if q.reps != 1 else "has one repetition")
+        if before.sides != after.sides:
+            out.append(f"has {_sets(after)}")
+        if out:
+            return f"now {join_words(list(dict.fromkeys(out)))}"
+    return "is done differently now"
+
+
+def news(before: Sequence[Item], after: Sequence[Item]) -> tuple[str, ...]:
+    """Sentences about exercises that are new or have another dose than last time, in the order of the session."""
+    known = {i.card.id: i.dose for i in before}
+    out = []
+    for item in {i.card.id: i for i in after}.values():
+        name = item.card.name
+        if item.card.id not in known:
+            out.append(f"{name} is new.")
+        elif said := change(known[item.card.id], item.dose):
+            out.append(f"{name} {said}.")
+    gone = {i.card.id: i.card.name for i in before if i.card.id not in {x.card.id for x in after}}
+    if gone:
+        out.append(f"{join_words(list(gone.values()))} rest{'s' if len(gone) == 1 else ''}.")
+    return tuple(out)

@@ -1,0 +1,54 @@
+"""A client's days across a move from one time zone to another, and across the phone's own clock.
+
+Planned days are dates, so a move neither loses nor doubles one; only the date line can leave a date without a moment.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, timedelta
+from zoneinfo import ZoneInfo
+
+from .schedule import closes_at, practice_day
+
+CLOCK_TOLERANCE = timedelta(minutes=2)
+"""How far a phone's clock may be off before its times are corrected and marked."""
+
+
+@dataclass(frozen=True, slots=True)
+class Stay:
+    """The time zone in which a client lives from a moment (UTC) on."""
+
+    since: datetime
+    tz: ZoneInfo
+
+
+def zone_at(stays: Sequence[Stay], moment: datetime) -> ZoneInfo:
+    """The zone at a moment; ``stays`` are in the order of time, and the first also holds before it began."""
+    found = stays[0].tz
+    for stay in stays:
+        if stay.since <= moment:
+            found = stay.tz
+    return found
+
+
+def day_at(stays: Sequence[Stay], moment: datetime) -> date:
+    """The practice day of an aware moment, by the zone in which the client was then."""
+    return practice_day(moment, zone_at(stays, moment))
+
+
+def has_moments(stays: Sequence[Stay], day: date) -> bool:
+    """Whether a date had any moment for the client; false for one that was jumped over at the date line."""
+    for n, stay in enumerate(stays):
+        since = stay.since if n else datetime.min.replace(tzinfo=UTC)
+        until = stays[n + 1].since if n + 1 < len(stays) else datetime.max.replace(tzinfo=UTC)
+        if max(since, closes_at(day - timedelta(days=1), stay.tz)) < min(until, closes_at(day, stay.tz)):
+            return True
+    return False
+
+
+def clock_error(sent_at: datetime, received_at: datetime) -> timedelta:
+    """How far a phone's clock is behind (positive) or ahead; nothing within the tolerance, which is mere delay."""
+    error = received_at - sent_at
+    return error if abs(error) > CLOCK_TOLERANCE else timedelta(0)

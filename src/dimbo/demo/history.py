@@ -1,0 +1,120 @@
+"""What the demo's clients did since their programs began: sessions as a phone would tell them, check-ins, habits, words."""
+
+from __future__ import annotations
+
+import random
+from datetime import date, datetime, time, timedelta
+from uuid import UUID, uuid5
+
+from dimbo.core.playback import Stretch
+from dimbo.core.schedule import zone
+from dimbo.store import assignments, clients
+from dimbo.store.accounts import Person
+from dimbo.store.database import Database
+from dimbo.work import checking_in, days, feed, handing_in, messaging, reminding, sessions
+from dimbo.work.handing_in import ItemReport, PartReport, Report
+from dimbo.work.sessions import Session
+
+from .people import Story
+
+SPACE = UUID("6b1f63c0-3a52-4b8e-9f0e-d1b0a3c5e7aa")
+"""Namespace of the ids that devices would have made."""
+
+
+def _spans(session: Session, share: float, over: float, hurt_at: int | None) -> list[tuple[float, float]]:
+    """Which stretches of the timeline were played: up to a share of it, some of it again, and past what hurt."""
+    end = session.seconds * share
+    spans = [(0.0, end)]
+    if hurt_at is not None:
+        own = [c for c in session.cues if c.item == hurt_at]
+        stop = own[0].start_s + 0.4 * sum(c.length_s for c in own)
+        after = next((c.start_s for c in session.cues if c.item > hurt_at), session.seconds)
+        spans = [(0.0, stop), (after, session.seconds)]
+    if over > 1:
+        spans.append((session.seconds * 0.3, session.seconds * (over - 0.7)))
+    return [(round(a, 1), round(b, 1)) for a, b in spans if b > a]
+
+
+def practise(db: Database, client: Person, story: Story, today: date, rng: random.Random) -> None:
+    """Every past session of the running programs, as the story tells it."""
+    client_id = client.client_id
+    assert client_id is not None
+    tz = zone(story.time_zone)
+    with db.practice(client.practice_id, client_id) as conn:
+        at = sessions.standing(conn, client.practice_id, clients.one(conn, client_id), datetime.combine(today, time(12), tz))
+        first = min(a.start_date for a in at.running)
+        planned = sessions.parts_on(conn, at, first, today - timedelta(days=1))
+        compiled = {key: sessions.compile_session(at, parts, everything=True) for key, parts in planned.items()}
+        pauses = [p.pause for p in assignments.pauses(conn, client_id)]
+    past = [k for k in compiled if (today - k[0]).days > story.silent_days and not any(p.holds(k[0]) for p in pauses)]
+    practised = [k for k in past if k == past[-1] or rng.random() < story.habit]
+    for nth, key in reversed(list(enumerate(reversed(practised), start=1))):
+        _session(db, client, story, compiled[key], nth, rng)
+
+
+def _session(db: Database, client: Person, story: Story, session: Session, nth: int, rng: random.Random) -> None:
+    tz = zone(story.time_zone)
+    share = 1.0 if nth == 1 or rng.random() < 0.85 else rng.uniform(0.5, 0.9)
+    over = 1.4 if nth in story.overdoes else 1.0
+    hurt = story.hurt if nth == 1 else None
+    hurt_at = next((n for n, i in enumerate(session.plain) if hurt and i.card.id == hurt[0]), None)
+    start = datetime.combine(session.day, time(20 if session.part == "evening" else 7, rng.randrange(5, 50)), tz)
+    stretches, now = [], start
+    for a, b in _spans(session, 1.0 if hurt_at is not None else share, over, hurt_at):
+        stretches.append(Stretch(a, b, now))
+        now += timedelta(seconds=b - a + rng.uniform(1, 20))
+    items = []
+    for n, owned in enumerate(session.items):
+        if hurt and n == hurt_at:
+            items.append(ItemReport(owned.owner, owned.item.line.id, True, hurt[1], hurt[2], hurt[3]))
+        else:
+            items.append(ItemReport(owned.owner, owned.item.line.id))
+    effort = max(1, min(10, story.effort + rng.choice((-1, 0, 0, 0, 1)) + (2 if over > 1 else 0)))
+    parts = [PartReport(p.assignment.id, p.planned.plan, p.planned.week, p.planned.place, p.planned.back) for p in session.parts]
+    report = Report(
+        uuid5(SPACE, f"{client.client_id} {session.day} {session.part}"),
+        session.day,
+        session.part,
+        "player",
+        parts,
+        items,
+        stretches,
+        start,
+        now,
+        now,
+        effort,
+        "partly" if rng.random() < 0.15 else "yes",
+        story.note if nth == 1 else "",
+    )
+    handing_in.hand_in(db, client, report, now + timedelta(seconds=20))
+    _day_after(db, client, story, session, over, hurt is not None, rng)
+
+
+def _day_after(db: Database, client: Person, story: Story, session: Session, over: float, hurt: bool, rng: random.Random) -> None:
+    """The check-in of the morning after, where there was one."""
+    at = datetime.combine(session.day + timedelta(days=1), time(8, rng.randrange(60)), zone(story.time_zone))
+    if rng.random() > 0.8 or at > datetime.now(at.tzinfo):
+        return
+    soreness = min(10, max(0, story.effort - 4 + rng.choice((-1, 0, 0, 1)) + (4 if over > 1 else 0) + 2 * hurt))
+    places = [checking_in.Sore("masseter", "left")] if soreness > 3 else []
+    said = checking_in.CheckInSaid(uuid5(SPACE, f"sore {client.client_id} {session.day}"), soreness, places, at, at)
+    checking_in.check_in(db, client, said, at)
+
+
+def live(db: Database, coach: Person, client: Person, story: Story, now: datetime) -> None:
+    """Words between coach and client, the habit tasks of today, the calendar and the wishes of those who sign in."""
+    client_id = client.client_id
+    assert client_id is not None
+    for days_ago, by_coach, text in story.words:
+        said = messaging.Said(uuid5(SPACE, f"{story.name} {days_ago} {text[:12]}"), text, now - timedelta(days=days_ago, hours=2))
+        if by_coach:
+            messaging.write_as_coach(db, coach, client_id, said, now - timedelta(days=days_ago))
+        else:
+            messaging.write_as_client(db, client, client_id, said, now - timedelta(days=days_ago))
+    if story.email is None:
+        return
+    for habit in days.days(db, client, now).days[0].habits:
+        tick = checking_in.TickSaid(uuid5(SPACE, f"{story.name} {habit.exercise_id}"), habit.assignment_id, habit.exercise_id, 1, now, now)
+        checking_in.tick(db, client, tick, now)
+    feed.open_feed(db, client, client_id, now)
+    reminding.choose(db, client, client_id, reminding.Choice(True, time(21), time(7)), now)

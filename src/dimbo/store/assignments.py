@@ -1,0 +1,306 @@
+"""Assignments: the plans that they follow from a day on, their planned sessions, pauses, and clients who start together."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime, time
+from typing import Any
+from uuid import UUID
+
+from psycopg.types.json import Jsonb
+
+from dimbo.core.breaks import Pause
+from dimbo.core.schedule import zone
+from dimbo.core.travel import Stay
+
+from .database import Conn, NotThere, many, one_or_none
+
+
+@dataclass(frozen=True)
+class Assignment:
+    """An assignment as one of its plans has it; ``plan`` says which."""
+
+    id: UUID
+    client_id: UUID
+    group_id: UUID | None
+    program_id: UUID
+    start_date: date
+    ended_at: datetime | None
+    plan: int
+    from_day: date
+    anchor: date
+    """The day from which its weeks are counted."""
+    steps: list[tuple[int, int]]
+    """Week by week: the program week whose doses it has, and how many rungs back."""
+    program_version: int
+    title: str
+    document: dict[str, Any]
+    settings: dict[str, float]
+    cards: dict[str, str]
+    """Exercise to the hash of the card it was assigned with."""
+    weekdays: list[int]
+    """Days on which it is practised, Monday 1 to Sunday 7; empty for any."""
+    times: dict[str, str]
+    """Time of day of the morning and the evening session, as 07:30; absent when nobody said."""
+    remind_min: int | None
+    """Minutes before a session at which to remind; None for no reminder."""
+    as_part: str | None
+    """The part of the day into which a program with one session a day is put; None as the program has it."""
+    end_date: date | None
+    kind: str
+    reason: str
+    made_at: datetime
+
+    def at(self, part: str) -> time | None:
+        """Time of day of a session."""
+        said = self.times.get(part)
+        return time.fromisoformat(said) if said else None
+
+
+@dataclass(frozen=True)
+class NewPlan:
+    """What a plan follows; see ``Assignment``."""
+
+    from_day: date
+    anchor: date
+    steps: list[tuple[int, int]]
+    program_id: UUID
+    program_version: int
+    settings: dict[str, float]
+    cards: dict[str, str]
+    weekdays: list[int]
+    times: dict[str, str]
+    remind_min: int | None
+    as_part: str | None
+    end_date: date | None
+    kind: str
+    reason: str = ""
+
+
+@dataclass(frozen=True)
+class PlannedDay:
+    """A planned session, or a whole day of them."""
+
+    day: date
+    week: int
+    planned_s: float
+    contraction_right_s: float
+    contraction_left_s: float
+    part: str = "morning"
+    place: int = 0
+    """Place of the day among its week's days, from 0."""
+    plan: int = 1
+    back: int = 0
+    """Rungs lower than the program, after a break."""
+
+
+def begin(conn: Conn, practice_id: UUID, client_id: UUID, program_id: UUID, start: date, group_id: UUID | None, by: UUID) -> UUID:
+    """A new running assignment, still without a plan."""
+    row = conn.execute(
+        "insert into assignments (practice_id, client_id, program_id, start_date, group_id, created_by) "
+        "values (%s, %s, %s, %s, %s, %s) returning id",
+        (practice_id, client_id, program_id, start, group_id, by),
+    ).fetchone()
+    assert row
+    return UUID(str(row[0]))
+
+
+def add_plan(conn: Conn, practice_id: UUID, client_id: UUID, assignment_id: UUID, plan: NewPlan, by: UUID | None, at: datetime) -> int:
+    """Keep a further plan of an assignment; returns its number."""
+    row = conn.execute(
+        "insert into plans (assignment_id, number, practice_id, client_id, from_day, anchor, steps, program_id, program_version, settings, "
+        "cards, weekdays, times, remind_min, as_part, end_date, kind, reason, made_by, made_at) "
+        "select %s, coalesce(max(number), 0) + 1, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s "
+        "from plans where assignment_id = %s returning number",
+        (
+            assignment_id,
+            practice_id,
+            client_id,
+            plan.from_day,
+            plan.anchor,
+            Jsonb(plan.steps),
+            plan.program_id,
+            plan.program_version,
+            Jsonb(plan.settings),
+            Jsonb(plan.cards),
+            plan.weekdays,
+            Jsonb(plan.times),
+            plan.remind_min,
+            plan.as_part,
+            plan.end_date,
+            plan.kind,
+            plan.reason,
+            by,
+            at,
+            assignment_id,
+        ),
+    ).fetchone()
+    assert row
+    return int(row[0])
+
+
+def replan(conn: Conn, practice_id: UUID, client_id: UUID, assignment_id: UUID, from_day: date, days: list[PlannedDay]) -> None:
+    """Plan anew from a day on. Sessions that were practised, and all before the day, stay as they are."""
+    _unplan(conn, assignment_id, from_day)
+    with conn.cursor() as cur:
+        cur.executemany(
+            "insert into planned_days (assignment_id, practice_id, client_id, day, week, planned_s, contraction_right_s, "
+            "contraction_left_s, part, place, plan, back) values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) on conflict do nothing",
+            [
+                (
+                    assignment_id,
+                    practice_id,
+                    client_id,
+                    d.day,
+                    d.week,
+                    d.planned_s,
+                    d.contraction_right_s,
+                    d.contraction_left_s,
+                    d.part,
+                    d.place,
+                    d.plan,
+                    d.back,
+                )
+                for d in days
+            ],
+        )
+
+
+def _unplan(conn: Conn, assignment_id: UUID, from_day: date) -> None:
+    conn.execute(
+        "delete from planned_days d where assignment_id = %s and day >= %s and not exists "
+        "(select from practice_logs l where l.assignment_id = d.assignment_id and l.day = d.day and l.part = d.part)",
+        (assignment_id, from_day),
+    )
+
+
+def end(conn: Conn, assignment_id: UUID, on: date) -> None:
+    """End an assignment: days from ``on`` that were not practised are no longer planned. Raises NotThere."""
+    _unplan(conn, assignment_id, on)
+    done = conn.execute("update assignments set ended_at = now() where id = %s and ended_at is null", (assignment_id,))
+    if done.rowcount == 0:
+        raise NotThere("This assignment has ended already.")
+
+
+_COLUMNS = """select a.id, a.client_id, a.group_id, a.program_id, a.start_date, a.ended_at, p.number as plan, p.from_day, p.anchor, p.steps,
+    p.program_version, v.title, v.document, p.settings, p.cards, p.weekdays, p.times, p.remind_min, p.as_part, p.end_date, p.kind,
+    p.reason, p.made_at
+    from assignments a join plans p on p.assignment_id = a.id
+    join program_versions v on v.program_id = p.program_id and v.version = p.program_version"""
+_NEWEST = f"{_COLUMNS} where p.number = (select max(n.number) from plans n where n.assignment_id = a.id)"
+
+
+def running_of(conn: Conn, client_id: UUID) -> list[Assignment]:
+    """The running assignments of a client by their newest plan, the oldest first."""
+    return many(conn, Assignment, f"{_NEWEST} and a.client_id = %s and a.ended_at is null order by a.created_at", (client_id,))
+
+
+def of_client(conn: Conn, client_id: UUID) -> list[Assignment]:
+    """Every assignment of a client by its newest plan: running ones first, then the last ended."""
+    sql = f"{_NEWEST} and a.client_id = %s order by a.ended_at desc nulls first, a.created_at"
+    return many(conn, Assignment, sql, (client_id,))
+
+
+def running(conn: Conn) -> list[Assignment]:
+    """Every running assignment of the practice."""
+    return many(conn, Assignment, f"{_NEWEST} and a.ended_at is null")
+
+
+def one(conn: Conn, assignment_id: UUID) -> Assignment:
+    """By its newest plan. Raises NotThere."""
+    return _there(one_or_none(conn, Assignment, f"{_NEWEST} and a.id = %s", (assignment_id,)))
+
+
+def by_plan(conn: Conn, assignment_id: UUID, number: int) -> Assignment:
+    """As one of its plans has it. Raises NotThere."""
+    return _there(one_or_none(conn, Assignment, f"{_COLUMNS} where a.id = %s and p.number = %s", (assignment_id, number)))
+
+
+def plans(conn: Conn, assignment_id: UUID) -> list[Assignment]:
+    """All plans of an assignment in their order."""
+    return many(conn, Assignment, f"{_COLUMNS} where a.id = %s order by p.number", (assignment_id,))
+
+
+def _there(row: Assignment | None) -> Assignment:
+    if row is None:
+        raise NotThere("There is no such assignment.")
+    return row
+
+
+def sessions(conn: Conn, assignment_id: UUID, since: date = date.min, until: date = date.max) -> list[PlannedDay]:
+    """Every planned session of some days, both ends included, morning before evening."""
+    return many(
+        conn,
+        PlannedDay,
+        "select day, week, planned_s::float8, contraction_right_s::float8, contraction_left_s::float8, part, place, plan, back "
+        "from planned_days where assignment_id = %s and day between %s and %s order by day, part desc",
+        (assignment_id, since, until),
+    )
+
+
+@dataclass(frozen=True)
+class StoredPause:
+    id: UUID
+    first_day: date
+    last_day: date | None
+    reason: str
+    made_at: datetime
+
+    @property
+    def pause(self) -> Pause:
+        return Pause(self.first_day, self.last_day)
+
+
+def pauses(conn: Conn, client_id: UUID) -> list[StoredPause]:
+    """A client's pauses, the earliest first."""
+    sql = "select id, first_day, last_day, reason, made_at from pauses where client_id = %s order by first_day"
+    return many(conn, StoredPause, sql, (client_id,))
+
+
+def every_pause(conn: Conn) -> dict[UUID, list[Pause]]:
+    """All pauses of the practice by client."""
+    out: dict[UUID, list[Pause]] = {}
+    for client_id, first, last in conn.execute("select client_id, first_day, last_day from pauses order by first_day").fetchall():
+        out.setdefault(client_id, []).append(Pause(first, last))
+    return out
+
+
+def add_pause(conn: Conn, practice_id: UUID, client_id: UUID, first: date, last: date | None, reason: str, by: UUID) -> None:
+    conn.execute(
+        "insert into pauses (practice_id, client_id, first_day, last_day, reason, made_by) values (%s, %s, %s, %s, %s, %s)",
+        (practice_id, client_id, first, last, reason, by),
+    )
+
+
+def end_pause(conn: Conn, pause_id: UUID, last: date) -> None:
+    """A pause that ends on ``last``; the day before its first takes it back."""
+    conn.execute("update pauses set last_day = %s where id = %s", (last, pause_id))
+
+
+def stays(conn: Conn, client_id: UUID) -> list[Stay]:
+    """Where a client lived from when on; at least one. Raises NotThere."""
+    rows = conn.execute("select since, time_zone from stays where client_id = %s order by since", (client_id,)).fetchall()
+    if not rows:
+        raise NotThere("There is no such client.")
+    return [Stay(since, zone(name)) for since, name in rows]
+
+
+@dataclass(frozen=True)
+class Group:
+    """Clients who started together."""
+
+    id: UUID
+    name: str
+    made_at: datetime
+
+
+def make_group(conn: Conn, practice_id: UUID, name: str, by: UUID) -> UUID:
+    row = conn.execute(
+        "insert into groups (practice_id, name, made_by) values (%s, %s, %s) returning id", (practice_id, name, by)
+    ).fetchone()
+    assert row
+    return UUID(str(row[0]))
+
+
+def group(conn: Conn, group_id: UUID) -> Group | None:
+    return one_or_none(conn, Group, "select id, name, made_at from groups where id = %s", (group_id,))

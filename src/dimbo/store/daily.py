@@ -1,0 +1,80 @@
+"""What a client tells of a day besides practice: soreness, and ticks of habit tasks. Nothing told is ever altered."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime
+from typing import Any
+from uuid import UUID
+
+from psycopg.types.json import Jsonb
+
+from .database import Conn, many
+
+
+@dataclass(frozen=True)
+class CheckIn:
+    """Soreness 0 to 10 on a day after practice, and where: muscle and side. The newest of a day holds."""
+
+    id: UUID
+    day: date
+    soreness: int
+    places: list[dict[str, Any]]
+    said_at: datetime
+
+
+def check_in(conn: Conn, practice_id: UUID, client_id: UUID, said: CheckIn) -> bool:
+    """False when it is here already."""
+    return (
+        conn.execute(
+            "insert into check_ins (id, practice_id, client_id, day, soreness, places, said_at) values (%s, %s, %s, %s, %s, %s, %s) "
+            "on conflict (id) do nothing",
+            (said.id, practice_id, client_id, said.day, said.soreness, Jsonb(said.places), said.said_at),
+        ).rowcount
+        == 1
+    )
+
+
+def check_ins(conn: Conn, client_id: UUID, since: date = date.min) -> list[CheckIn]:
+    """The newest of each day, the earliest day first."""
+    return many(
+        conn,
+        CheckIn,
+        "select distinct on (day) id, day, soreness, places, said_at from check_ins where client_id = %s and day >= %s "
+        "order by day, said_at desc, received_at desc",
+        (client_id, since),
+    )
+
+
+@dataclass(frozen=True)
+class Tick:
+    """A habit task done once more, or one tick taken back."""
+
+    id: UUID
+    assignment_id: UUID
+    exercise_id: str
+    day: date
+    amount: int
+    said_at: datetime
+
+
+def tick(conn: Conn, practice_id: UUID, client_id: UUID, said: Tick) -> bool:
+    """False when it is here already."""
+    return (
+        conn.execute(
+            "insert into habit_ticks (id, practice_id, client_id, assignment_id, exercise_id, day, amount, said_at) "
+            "values (%s, %s, %s, %s, %s, %s, %s, %s) on conflict (id) do nothing",
+            (said.id, practice_id, client_id, said.assignment_id, said.exercise_id, said.day, said.amount, said.said_at),
+        ).rowcount
+        == 1
+    )
+
+
+def counts(conn: Conn, client_id: UUID, since: date) -> dict[tuple[date, str], int]:
+    """How often each habit task was done, by day and exercise."""
+    rows = conn.execute(
+        "select day, exercise_id, greatest(sum(amount), 0)::int from habit_ticks where client_id = %s and day >= %s "
+        "group by day, exercise_id",
+        (client_id, since),
+    ).fetchall()
+    return {(day, exercise): count for day, exercise, count in rows}

@@ -1,0 +1,242 @@
+"""Messages between coach and client, and the outbox that the messenger carries."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime, time
+from uuid import UUID
+
+from .database import Conn, many, one_or_none
+
+
+@dataclass(frozen=True)
+class Message:
+    id: UUID
+    by_coach: bool
+    author: str
+    text: str
+    about_day: date | None
+    exercise_id: str | None
+    written_at: datetime
+    read_at: datetime | None
+
+
+@dataclass(frozen=True)
+class NewMessage:
+    id: UUID
+    by_coach: bool
+    author: UUID
+    text: str
+    about_day: date | None
+    exercise_id: str | None
+    written_at: datetime
+
+
+def write(conn: Conn, practice_id: UUID, client_id: UUID, said: NewMessage) -> bool:
+    """False when it is here already."""
+    return (
+        conn.execute(
+            "insert into messages (id, practice_id, client_id, by_coach, author, text, about_day, exercise_id, written_at) "
+            "values (%s, %s, %s, %s, %s, %s, %s, %s, %s) on conflict (id) do nothing",
+            (said.id, practice_id, client_id, said.by_coach, said.author, said.text, said.about_day, said.exercise_id, said.written_at),
+        ).rowcount
+        == 1
+    )
+
+
+def of_client(conn: Conn, client_id: UUID, most: int = 200) -> list[Message]:
+    """The newest messages of a client, the oldest of them first."""
+    return many(
+        conn,
+        Message,
+        "select * from (select m.id, m.by_coach, coalesce(a.name, '') as author, m.text, m.about_day, m.exercise_id, "
+        "m.written_at, m.read_at from messages m left join accounts a on a.id = m.author where m.client_id = %s "
+        "order by m.received_at desc limit %s) newest order by written_at",
+        (client_id, most),
+    )
+
+
+def mark_read(conn: Conn, client_id: UUID, by_coach: bool, at: datetime) -> None:
+    """What one of the two wrote has been read by the other."""
+    conn.execute("update messages set read_at = %s where client_id = %s and by_coach = %s and read_at is null", (at, client_id, by_coach))
+
+
+def unread_counts(conn: Conn) -> dict[UUID, int]:
+    """Messages of clients that no coach has read, by client."""
+    return dict(
+        conn.execute("select client_id, count(*)::int from messages where not by_coach and read_at is null group by client_id").fetchall()
+    )
+
+
+@dataclass(frozen=True)
+class Letter:
+    """Something for the messenger; ``key`` makes it go out once."""
+
+    client_id: UUID
+    to_coach: bool
+    address: str
+    kind: str
+    subject: str
+    body: str
+    key: str
+    due_at: datetime
+
+
+@dataclass(frozen=True)
+class Posted:
+    """A letter in the outbox."""
+
+    id: UUID
+    client_id: UUID
+    to_coach: bool
+    address: str
+    kind: str
+    subject: str
+    body: str
+    key: str
+    due_at: datetime
+    state: str
+    tries: int
+    problem: str
+    made_at: datetime
+    delivered_at: datetime | None
+
+
+_POSTED = "id, client_id, to_coach, address, kind, subject, body, key, due_at, state, tries, problem, made_at, delivered_at"
+
+
+def post(conn: Conn, practice_id: UUID, letter: Letter) -> bool:
+    """Put a letter into the outbox; False when one with its key is there already."""
+    return (
+        conn.execute(
+            "insert into outbox (practice_id, client_id, to_coach, address, kind, subject, body, key, due_at, next_try_at) "
+            "values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s) on conflict (practice_id, key) do nothing",
+            (
+                practice_id,
+                letter.client_id,
+                letter.to_coach,
+                letter.address,
+                letter.kind,
+                letter.subject,
+                letter.body,
+                letter.key,
+                letter.due_at,
+                letter.due_at,
+            ),
+        ).rowcount
+        == 1
+    )
+
+
+def take_due(conn: Conn, now: datetime, most: int = 50) -> list[Posted]:
+    """Letters whose time has come, held for this transaction; another worker takes others."""
+    return many(
+        conn,
+        Posted,
+        f"select {_POSTED} from outbox where state = 'waiting' and next_try_at <= %s order by next_try_at limit %s for update skip locked",
+        (now, most),
+    )
+
+
+def tried(conn: Conn, letter_id: UUID, state: str, problem: str, next_try_at: datetime, delivered_at: datetime | None) -> None:
+    """What became of a try."""
+    conn.execute(
+        "update outbox set state = %s, problem = %s, tries = tries + 1, next_try_at = %s, delivered_at = %s where id = %s",
+        (state, problem, next_try_at, delivered_at, letter_id),
+    )
+
+
+def outbox(conn: Conn, client_id: UUID | None, to_coach: bool | None = None, most: int = 60) -> list[Posted]:
+    """Letters of one client or of all, the newest first."""
+    return many(
+        conn,
+        Posted,
+        f"select {_POSTED} from outbox where (%(c)s::uuid is null or client_id = %(c)s) "
+        "and (%(t)s::boolean is null or to_coach = %(t)s) order by made_at desc limit %(m)s",
+        {"c": client_id, "t": to_coach, "m": most},
+    )
+
+
+@dataclass(frozen=True)
+class Wishes:
+    """What a client wants of reminders; None follows the practice."""
+
+    token: str
+    unsubscribed_at: datetime | None
+    quiet_first: time | None
+    quiet_last: time | None
+
+
+def wishes(conn: Conn, practice_id: UUID, client_id: UUID, token: str) -> Wishes:
+    """A client's wishes; the first time they are kept with ``token``, which can end the reminders."""
+    conn.execute(
+        "insert into reminder_wishes (client_id, practice_id, token) values (%s, %s, %s) on conflict do nothing",
+        (client_id, practice_id, token),
+    )
+    sql = "select token, unsubscribed_at, quiet_first, quiet_last from reminder_wishes where client_id = %s"
+    found = one_or_none(conn, Wishes, sql, (client_id,))
+    assert found
+    return found
+
+
+def wish(conn: Conn, client_id: UUID, unsubscribed_at: datetime | None, quiet_first: time | None, quiet_last: time | None) -> None:
+    conn.execute(
+        "update reminder_wishes set unsubscribed_at = %s, quiet_first = %s, quiet_last = %s where client_id = %s",
+        (unsubscribed_at, quiet_first, quiet_last, client_id),
+    )
+
+
+@dataclass(frozen=True)
+class TokenOwner:
+    """Whose link a token is."""
+
+    practice_id: UUID
+    client_id: UUID
+    practice_name: str
+    unsubscribed: bool
+
+
+def wishes_by_token(conn: Conn, token: str) -> TokenOwner | None:
+    return one_or_none(conn, TokenOwner, "select * from wishes_by_token(%s)", (token,))
+
+
+@dataclass(frozen=True)
+class Reminding:
+    """What a practice decides about reminders. An empty text means the shipped one."""
+
+    name: str
+    quiet_first: time
+    quiet_last: time
+    reminder_text: str
+
+
+def reminding(conn: Conn) -> Reminding:
+    found = one_or_none(
+        conn, Reminding, "select name, quiet_first, quiet_last, reminder_text from practices where id = current_practice()", ()
+    )
+    assert found
+    return found
+
+
+def set_reminding(conn: Conn, quiet_first: time, quiet_last: time, text: str) -> None:
+    conn.execute(
+        "update practices set quiet_first = %s, quiet_last = %s, reminder_text = %s where id = current_practice()",
+        (quiet_first, quiet_last, text),
+    )
+
+
+@dataclass(frozen=True)
+class Addresses:
+    """Where a client and their coach are written to; empty where none is known."""
+
+    client_email: str
+    coach_email: str
+    coach_name: str
+
+
+def addresses_of(conn: Conn, client_id: UUID) -> Addresses:
+    return one_or_none(conn, Addresses, "select * from addresses_of(%s)", (client_id,)) or Addresses("", "", "")
+
+
+def practice_ids(conn: Conn) -> list[UUID]:
+    return [r[0] for r in conn.execute("select practice_ids()").fetchall()]

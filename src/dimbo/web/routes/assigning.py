@@ -1,0 +1,68 @@
+"""Assigning programs, changing running ones, pauses, and letting a stopped exercise go on."""
+
+from __future__ import annotations
+
+from uuid import UUID
+
+from fastapi import APIRouter
+
+from dimbo.work import assigning, pausing, stopping
+
+from .. import practice_views as views
+from ..context import Coach, Ctx
+from ..schemas import Created
+from ..schemas import assigning as s
+
+router = APIRouter(prefix="/api")
+
+
+@router.post("/programs/{program_id}/assignment/preview", operation_id="previewAssignment")
+def preview(program_id: UUID, body: s.PreviewRequest, coach: Coach, ctx: Ctx) -> list[s.PreparedView]:
+    """The real calendar for each client; nothing is kept."""
+    found = assigning.preview(ctx.db, coach, program_id, body.clients, views.wish(body.wish), ctx.now)
+    return [views.prepared(p) for p in found]
+
+
+@router.post("/programs/{program_id}/assignment", operation_id="assign", status_code=201)
+def assign(program_id: UUID, body: s.WishIn, coach: Coach, ctx: Ctx) -> Created:
+    return Created(id=assigning.assign(ctx.db, coach, program_id, views.wish(body), ctx.now))
+
+
+@router.post("/programs/{program_id}/group", operation_id="assignGroup", status_code=201)
+def assign_group(program_id: UUID, body: s.GroupRequest, coach: Coach, ctx: Ctx) -> s.GroupStarted:
+    got = assigning.assign_group(ctx.db, coach, program_id, body.clients, body.name, views.wish(body.wish), ctx.now)
+    return s.GroupStarted(
+        group_id=got.group_id,
+        started=[s.StartedView(client_id=i, name=n) for i, n in got.started],
+        refused=[s.RefusedView(client_id=i, name=n, reason=why) for i, n, why in got.refused],
+    )
+
+
+@router.post("/assignments/{assignment_id}/change/preview", operation_id="previewChange")
+def preview_change(assignment_id: UUID, body: s.WishIn, coach: Coach, ctx: Ctx) -> s.PreparedView:
+    return views.prepared(assigning.preview_change(ctx.db, coach, assignment_id, views.wish(body), ctx.now))
+
+
+@router.post("/assignments/{assignment_id}/change", operation_id="changeAssignment")
+def change(assignment_id: UUID, body: s.ChangeRequest, coach: Coach, ctx: Ctx) -> s.Changed:
+    return s.Changed(plan=assigning.change(ctx.db, coach, assignment_id, views.wish(body.wish), body.reason, ctx.now))
+
+
+@router.post("/assignments/{assignment_id}/end", operation_id="endAssignment", status_code=204)
+def end(assignment_id: UUID, coach: Coach, ctx: Ctx) -> None:
+    assigning.end(ctx.db, coach, assignment_id, ctx.now)
+
+
+@router.post("/clients/{client_id}/pause", operation_id="pauseClient", status_code=204)
+def pause(client_id: UUID, body: s.PauseRequest, coach: Coach, ctx: Ctx) -> None:
+    pausing.pause(ctx.db, coach, client_id, body.first, body.last, body.reason, ctx.now)
+
+
+@router.post("/clients/{client_id}/resume", operation_id="resumeClient")
+def resume(client_id: UUID, body: s.ResumeRequest, coach: Coach, ctx: Ctx) -> s.Resumed:
+    return s.Resumed(rule=pausing.resume(ctx.db, coach, client_id, body.on, ctx.now))
+
+
+@router.post("/clients/{client_id}/stopped/{exercise_id}/clear", operation_id="clearStop", status_code=204)
+def clear(client_id: UUID, exercise_id: str, coach: Coach, ctx: Ctx) -> None:
+    stopping.clear_stop(ctx.db, coach, client_id, exercise_id)

@@ -1,0 +1,133 @@
+"""Messages, the outbox of the messenger, reminders, and the calendar feed."""
+
+from __future__ import annotations
+
+from datetime import date
+from uuid import UUID
+
+from fastapi import APIRouter, Response
+
+from dimbo.core.reminding import DEFAULT_TEXT, PLACES
+from dimbo.store.accounts import Person
+from dimbo.work import feed, messaging, reminding
+from dimbo.work.days import own_client
+from dimbo.work.errors import Refused
+from dimbo.work.messaging import Said
+
+from ..context import Client, Coach, Context, Ctx
+from ..schemas import messaging as s
+
+router = APIRouter()
+CALENDAR = "text/calendar; charset=utf-8"
+
+
+@router.get("/api/my-messages", operation_id="myMessages")
+def my_messages(client: Client, ctx: Ctx) -> list[s.MessageView]:
+    """Reading them marks what the coach wrote as read."""
+    found = messaging.read_by_client(ctx.db, client, own_client(client), ctx.now)
+    return [s.MessageView.model_validate(m) for m in found]
+
+
+@router.get("/api/clients/{client_id}/messages", operation_id="clientMessages")
+def client_messages(client_id: UUID, coach: Coach, ctx: Ctx) -> list[s.MessageView]:
+    """Reading them marks what the client wrote as read."""
+    return [s.MessageView.model_validate(m) for m in messaging.read_by_coach(ctx.db, coach, client_id, ctx.now)]
+
+
+@router.post("/api/clients/{client_id}/messages", operation_id="writeToClient", status_code=204)
+def write(client_id: UUID, body: s.WriteRequest, coach: Coach, ctx: Ctx) -> None:
+    said = Said(body.id, body.text, ctx.now, body.about_day, body.exercise_id)
+    messaging.write_as_coach(ctx.db, coach, client_id, said, ctx.now)
+
+
+def _posted(ctx: Context, person: Person, client_id: UUID | None) -> list[s.PostedView]:
+    return [s.PostedView.model_validate(p) for p in messaging.outbox_of(ctx.db, person, client_id)]
+
+
+@router.get("/api/outbox", operation_id="outbox")
+def outbox(coach: Coach, ctx: Ctx, client_id: UUID | None = None) -> list[s.PostedView]:
+    return _posted(ctx, coach, client_id)
+
+
+@router.get("/api/my-outbox", operation_id="myOutbox")
+def my_outbox(client: Client, ctx: Ctx) -> list[s.PostedView]:
+    return _posted(ctx, client, None)
+
+
+@router.get("/api/my-reminders", operation_id="myReminders")
+def my_reminders(client: Client, ctx: Ctx) -> s.RemindersView:
+    own, ours = reminding.choices(ctx.db, client, own_client(client))
+    quiet = s.QuietHours(first=own.quiet_first, last=own.quiet_last) if own.quiet_first and own.quiet_last else None
+    practice = s.QuietHours(first=ours.quiet_first, last=ours.quiet_last)
+    return s.RemindersView(on=own.unsubscribed_at is None, quiet=quiet, practice_quiet=practice)
+
+
+@router.put("/api/my-reminders", operation_id="setMyReminders", status_code=204)
+def set_my_reminders(body: s.RemindersRequest, client: Client, ctx: Ctx) -> None:
+    quiet = body.quiet
+    choice = reminding.Choice(body.on, quiet.first if quiet else None, quiet.last if quiet else None)
+    reminding.choose(ctx.db, client, own_client(client), choice, ctx.now)
+
+
+@router.get("/api/reminding", operation_id="reminding")
+def practice_reminding(coach: Coach, ctx: Ctx) -> s.RemindingView:
+    ours = reminding.of_practice(ctx.db, coach)
+    quiet = s.QuietHours(first=ours.quiet_first, last=ours.quiet_last)
+    return s.RemindingView(quiet=quiet, text=ours.reminder_text, shipped_text=DEFAULT_TEXT, places=list(PLACES))
+
+
+@router.put("/api/reminding", operation_id="setReminding", status_code=204)
+def set_reminding(body: s.RemindingRequest, coach: Coach, ctx: Ctx) -> None:
+    reminding.set_practice(ctx.db, coach, body.quiet.first, body.quiet.last, body.text)
+
+
+@router.post("/api/unsubscribe/{token}", operation_id="unsubscribe")
+def unsubscribe(token: str, ctx: Ctx) -> s.Unsubscribed:
+    return s.Unsubscribed(practice_name=reminding.unsubscribe(ctx.db, token, ctx.now))
+
+
+def _feed(ctx: Context, person: Person, client_id: UUID) -> s.FeedView:
+    found = feed.current(ctx.db, person, client_id)
+    return s.FeedView(open=found is not None, made_at=found.made_at if found else None, read_at=found.read_at if found else None)
+
+
+@router.get("/api/my-feed", operation_id="myFeed")
+def my_feed(client: Client, ctx: Ctx) -> s.FeedView:
+    return _feed(ctx, client, own_client(client))
+
+
+@router.post("/api/my-feed", operation_id="openMyFeed", status_code=201)
+def open_my_feed(client: Client, ctx: Ctx) -> s.FeedLink:
+    return s.FeedLink(path=f"/calendar/{feed.open_feed(ctx.db, client, own_client(client), ctx.now)}.ics")
+
+
+@router.delete("/api/my-feed", operation_id="closeMyFeed", status_code=204)
+def close_my_feed(client: Client, ctx: Ctx) -> None:
+    feed.close_feed(ctx.db, client, own_client(client), ctx.now)
+
+
+def _file(content: bytes, day: date) -> Response:
+    named = {"content-disposition": f'attachment; filename="practice-{day}.ics"'}
+    return Response(content, media_type=CALENDAR, headers=named)
+
+
+@router.get("/api/my-calendar.ics", operation_id="myCalendar", response_class=Response)
+def my_calendar(client: Client, ctx: Ctx) -> Response:
+    return _file(feed.download(ctx.db, client, own_client(client), ctx.now), ctx.now.date())
+
+
+@router.get("/api/clients/{client_id}/calendar.ics", operation_id="clientCalendar", response_class=Response)
+def client_calendar(client_id: UUID, coach: Coach, ctx: Ctx) -> Response:
+    return _file(feed.download(ctx.db, coach, client_id, ctx.now), ctx.now.date())
+
+
+@router.get("/calendar/{token}.ics", operation_id="calendarFeed", response_class=Response)
+def calendar_feed(token: str, ctx: Ctx) -> Response:
+    """The feed by its private address, for calendar programs that do not sign in."""
+    try:
+        content = feed.read(ctx.db, token, ctx.now)
+    except feed.Gone as error:
+        return Response(error.message, 410, media_type="text/plain; charset=utf-8")
+    except Refused as error:
+        return Response(error.message, 404, media_type="text/plain; charset=utf-8")
+    return Response(content, media_type=CALENDAR, headers={"cache-control": "no-cache"})

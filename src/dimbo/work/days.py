@@ -1,0 +1,247 @@
+"""The client's days: what is due, compiled to the second, for today and the days that a phone may have to do without us."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, time, timedelta
+from uuid import UUID
+
+from dimbo.core.anatomy import SideSeconds
+from dimbo.core.breaks import paused
+from dimbo.core.news import news
+from dimbo.core.photo_due import sitting_due
+from dimbo.core.schedule import closes_at, week_of, zone
+from dimbo.core.session import Item
+from dimbo.core.travel import day_at
+from dimbo.store import assignments, clients, daily, messages, practice, sittings
+from dimbo.store.accounts import Person
+from dimbo.store.assignments import PlannedDay
+from dimbo.store.clients import Client
+from dimbo.store.database import Conn, Database, NotThere
+from dimbo.store.practice import Log
+
+from .pausing import settle_breaks
+from .sessions import HabitTask, Part, Session, Standing, compile_session, habits_of, parts_on, standing
+
+DAYS_AHEAD = 7
+"""Days that a phone keeps, today included, so that it plays them without a connection."""
+
+
+@dataclass(frozen=True)
+class DuePart:
+    """A session of a day: when, which one (None while nothing may be practised), and when it was done."""
+
+    part: str
+    at: time | None
+    session: str | None
+    parts: tuple[Part, ...]
+    planned_s: float
+    done_at: datetime | None
+    done_share: float
+
+
+@dataclass(frozen=True)
+class ClientDay:
+    """A day of the client's: when it opens and closes (UTC), its sessions and habit tasks."""
+
+    day: date
+    opens_at: datetime
+    closes_at: datetime
+    parts: tuple[DuePart, ...]
+    habits: tuple[HabitTask, ...]
+    paused: bool
+
+
+@dataclass(frozen=True)
+class Days:
+    """All that a client's phone needs: this day and the next ones, with their sessions by key."""
+
+    client: Client
+    practice_name: str
+    coach_name: str
+    today: date
+    days: tuple[ClientDay, ...]
+    sessions: Mapping[str, Session]
+    changed: Mapping[str, tuple[str, ...]]
+    """What is new in a session against the one practised last, by key."""
+    first_time: frozenset[str]
+    """Exercises that were never done yet."""
+    titles: tuple[str, ...]
+    halt: str
+    next_day: date | None
+    done: float
+    planned: int
+    missed: int
+    check_in_about: date | None
+    """The day of practice to ask about, if one of the last two days was practised."""
+    checked_in: daily.CheckIn | None
+    photo_due: date | None
+    messages: tuple[messages.Message, ...]
+    notes: tuple[str, ...]
+    """What to know of the plan: a pause, a break, a change."""
+
+
+def own_client(person: Person) -> UUID:
+    """Raises NotThere for somebody who is not a client."""
+    if person.client_id is None:
+        raise NotThere("This page is for clients.")
+    return person.client_id
+
+
+def _used(conn: Conn, logs: Sequence[Log], day: date) -> dict[str, SideSeconds]:
+    """What was done on a day, in seconds of work by exercise and side."""
+    ids = [x.id for x in logs if x.day == day]
+    if not ids:
+        return {}
+    names = {
+        (n.log_id, n.place): n.exercise_id for a in {x.assignment_id for x in logs} for n in practice.lines(conn, a) if n.log_id in ids
+    }
+    out: dict[str, SideSeconds] = {}
+    for s in practice.sides(conn, ids):
+        known = out.get(names[s.log_id, s.place], SideSeconds(0.0, 0.0))
+        more = SideSeconds(known.right + s.done_s * (s.side == "right"), known.left + s.done_s * (s.side == "left"))
+        out[names[s.log_id, s.place]] = more
+    return out
+
+
+def days(db: Database, person: Person, now: datetime) -> Days:
+    """The client's day in their own time zone, and the next ones."""
+    client_id = own_client(person)
+    with db.practice(person.practice_id, client_id) as conn:
+        client = clients.one(conn, client_id)
+        today = day_at(assignments.stays(conn, client_id), now)
+        settle_breaks(conn, person.practice_id, client_id, today, now)
+        return _days(conn, person, client, today, now)
+
+
+def _days(conn: Conn, person: Person, client: Client, today: date, now: datetime) -> Days:
+    tz = zone(client.time_zone)
+    at = standing(conn, person.practice_id, client, now)
+    last = today + timedelta(days=DAYS_AHEAD - 1)
+    planned = parts_on(conn, at, today, last)
+    logs = [x for a in at.running for x in practice.logs(conn, a.id)]
+    ticks = daily.counts(conn, client.id, today - timedelta(days=1))
+    sessions: dict[str, Session] = {}
+    out = []
+    for offset in range(DAYS_AHEAD):
+        day = today + timedelta(days=offset)
+        off = paused(at.pauses, day)
+        used = _used(conn, logs, day) if day == today else {}
+        due = []
+        for part in ("morning", "evening"):
+            parts = planned.get((day, part), [])
+            if not parts:
+                continue
+            own = [x for x in logs if x.day == day and x.part == part]
+            done_at = max((x.ended_at for x in own), default=None)
+            seconds, done = sum(p.planned.planned_s for p in parts), sum(x.done_s for x in own)
+            key = None
+            if not at.halt and not off:
+                found = compile_session(at, parts, {} if done_at else used)
+                key = found.key
+                sessions.setdefault(key, found)
+            time_of_day = parts[0].assignment.at(part)
+            due.append(DuePart(part, time_of_day, key, tuple(parts), seconds, done_at, min(done / seconds, 1.0) if seconds else 0.0))
+        opens = closes_at(day - timedelta(days=1), tz)
+        out.append(ClientDay(day, opens, closes_at(day, tz), tuple(due), _habits(conn, at, day, ticks, off), off))
+    before = _practised_last(conn, at, logs, today)
+    taken = [s.taken_on for s in sittings.of_client(conn, client.id)]
+    starts = [(a.start_date, (a.anchor - a.start_date).days // 7 + len(a.steps)) for a in at.running]
+    told = daily.check_ins(conn, client.id, today)
+    return Days(
+        client,
+        person.practice_name,
+        messages.addresses_of(conn, client.id).coach_name,
+        today,
+        tuple(out),
+        sessions,
+        {k: news(before, s.plain) if before else () for k, s in sessions.items()},
+        frozenset(o.item.card.id for s in sessions.values() for o in s.items) - practice.known_exercises(conn, client.id),
+        tuple(a.title for a in at.running),
+        at.halt,
+        _next_day(conn, at, today),
+        *_this_week(conn, at, logs, today),
+        _asked_about(logs, today),
+        told[-1] if told and told[-1].day == today else None,
+        min((d for s, w in starts if (d := sitting_due(s, w, taken)) is not None), default=None),
+        tuple(messages.of_client(conn, client.id, 30)),
+        _notes(at, today),
+    )
+
+
+def _habits(conn: Conn, at: Standing, day: date, ticks: Mapping[tuple[date, str], int], off: bool) -> tuple[HabitTask, ...]:
+    """The habit tasks of a day; its program week is that of the last session up to it."""
+    if at.halt or off:
+        return ()
+    done = {exercise: n for (on, exercise), n in ticks.items() if on == day}
+    found: list[HabitTask] = []
+    for running in at.running:
+        if day < running.start_date:
+            continue
+        step = min(max((day - running.anchor).days // 7, 0), len(running.steps) - 1)
+        found += habits_of(running, at.cards[running.id, running.plan], running.steps[step][0], at.cautions, done)
+    return tuple(found)
+
+
+def _practised_last(conn: Conn, at: Standing, logs: Sequence[Log], today: date) -> tuple[Item, ...]:
+    """The items of the last session that was practised before today."""
+    earlier = [x for x in logs if x.day < today and x.done_s > 0]
+    if not earlier:
+        return ()
+    newest = max(earlier, key=lambda x: x.started_at)
+    same = [(p, x) for x in earlier if (x.day, x.part) == (newest.day, newest.part) for p in _planned(conn, x)]
+    parts = [Part(at.plans[x.assignment_id, p.plan], p) for p, x in same]
+    return compile_session(at, parts, everything=True).plain if parts else ()
+
+
+def _planned(conn: Conn, log: Log) -> list[PlannedDay]:
+    return [p for p in assignments.sessions(conn, log.assignment_id, log.day, log.day) if p.part == log.part]
+
+
+def _this_week(conn: Conn, at: Standing, logs: Sequence[Log], today: date) -> tuple[float, int, int]:
+    """Sessions done and planned in the running week, and planned days missed in a row before today."""
+    if not at.running:
+        return 0, 0, 0
+    first = at.running[0]
+    begin = first.start_date + timedelta(days=7 * (week_of(first.start_date, today) - 1))
+    planned = parts_on(conn, at, begin, begin + timedelta(days=6))
+    done = {(x.day, x.part) for x in logs if x.done_s > 0}
+    mine = [k for k in planned if not paused(at.pauses, k[0])]
+    earlier = sorted({d for d, _ in parts_on(conn, at, today - timedelta(days=28), today - timedelta(days=1)) if not paused(at.pauses, d)})
+    missed = 0
+    for day in earlier:
+        missed = 0 if any(d == day for d, _ in done) else missed + 1
+    return sum(k in done for k in mine), len(mine), missed
+
+
+def _next_day(conn: Conn, at: Standing, today: date) -> date | None:
+    coming = (
+        s.day for a in at.running for s in assignments.sessions(conn, a.id, today + timedelta(days=1)) if not paused(at.pauses, s.day)
+    )
+    return min(coming, default=None)
+
+
+def _asked_about(logs: Sequence[Log], today: date) -> date | None:
+    """Soreness is asked on the day after practice; after a rest day nobody is asked."""
+    yesterday = today - timedelta(days=1)
+    return yesterday if any(x.day == yesterday and x.done_s > 0 for x in logs) else None
+
+
+def _notes(at: Standing, today: date) -> tuple[str, ...]:
+    out = []
+    for pause in at.pauses:
+        if pause.holds(today):
+            until = f"until {pause.last:%-d %B}" if pause.last else "until your coach ends it"
+            out.append(f"You are on a pause {until}. Nothing is due, and nothing has to be made up.")
+        elif today < pause.first <= today + timedelta(days=DAYS_AHEAD):
+            out.append(f"A pause begins on {pause.first:%A, %-d %B}.")
+    for running in at.running:
+        recent = timedelta(0) <= today - running.from_day < timedelta(days=7)
+        if running.kind in ("break", "resumed") and recent and running.steps[0][1]:
+            out.append("After the days without practice this week is a little lighter. That is part of the plan.")
+        elif running.kind in ("break", "resumed") and recent:
+            out.append("After the long break the exercises begin again from their first doses.")
+        elif running.kind == "changed" and timedelta(0) <= today - running.from_day <= timedelta(days=2):
+            out.append("Your coach has changed the plan." + (f" {running.reason}" if running.reason else ""))
+    return tuple(dict.fromkeys(out))

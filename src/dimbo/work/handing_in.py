@@ -1,0 +1,340 @@
+"""Handing in what was practised: the plan decides what was planned, the core what was done, and a log counts once."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date, datetime, timedelta
+from uuid import UUID, uuid5
+
+from dimbo.core.anatomy import Side
+from dimbo.core.dose_line import print_line
+from dimbo.core.merging import Owned
+from dimbo.core.playback import ItemWork, Stretch, counted, credit, pauses
+from dimbo.core.session import timeline
+from dimbo.core.text import join_words
+from dimbo.core.travel import clock_error, day_at
+from dimbo.store import assignments, clients, practice
+from dimbo.store.accounts import Person
+from dimbo.store.assignments import PlannedDay
+from dimbo.store.database import Conn, Database, NotThere
+from dimbo.store.practice import Log, LogLine
+
+from .days import own_client
+from .errors import Refused
+from .exercises import cards_of
+from .laying import is_planned, program_of
+from .messaging import tell_coach
+from .sessions import Part, Session, Standing, compile_session, standing
+
+LONGEST_SESSION = timedelta(hours=6)
+MOST_STRETCHES = 400
+WHOLE, NOTHING = 0.98, 0.02
+"""Shares of an exercise's time from which it counts as done, and below which as skipped."""
+OVER_S = 20.0
+"""Seconds above plan from which the client is told."""
+
+
+@dataclass(frozen=True)
+class PartReport:
+    """Which session of which plan was practised."""
+
+    assignment_id: UUID
+    plan: int
+    week: int
+    place: int
+    back: int = 0
+
+
+@dataclass(frozen=True)
+class ItemReport:
+    """One exercise in the order of practice. ``counts`` (sets, repetitions a set) tell practice without the player."""
+
+    assignment_id: UUID
+    line_id: str
+    hurt: bool = False
+    pain_side: str | None = None
+    pain_level: int | None = None
+    pain_where: str = ""
+    eased: bool = False
+    skip_reason: str = ""
+    counts: Mapping[Side, tuple[int, int]] | None = None
+
+
+@dataclass(frozen=True)
+class Report:
+    """A session as a client's device tells it; ``id`` is made there, so that sending twice is harmless.
+
+    All times are by the device's clock; ``sent_at`` is when it was sent, which tells how far that clock is off.
+    """
+
+    id: UUID
+    day: date
+    part: str
+    source: str
+    parts: Sequence[PartReport]
+    items: Sequence[ItemReport]
+    stretches: Sequence[Stretch]
+    started_at: datetime
+    ended_at: datetime
+    sent_at: datetime
+    effort: int | None = None
+    form: str | None = None
+    note: str = ""
+    replaces: UUID | None = None
+
+
+@dataclass(frozen=True)
+class Kept:
+    """What became of something that was handed in. ``said`` is for the client, sentence by sentence."""
+
+    new: bool
+    said: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class _Read:
+    """A report read by the plan it was practised with."""
+
+    session: Session
+    works: tuple[ItemWork, ...]
+    items: Sequence[ItemReport]
+    started_at: datetime
+    ended_at: datetime
+    off: timedelta
+    day: date
+    plan_changed: bool
+
+
+def _check_times(report: Report) -> None:
+    if report.ended_at < report.started_at or report.ended_at - report.started_at > LONGEST_SESSION:
+        raise Refused("The session ends before it starts, or lasts longer than six hours. Check both times.", "ended_at")
+    if report.ended_at > report.sent_at + timedelta(minutes=10):
+        raise Refused("The session ends in the future. Check the clock of the phone, then send it again.", "ended_at")
+    if len(report.stretches) > MOST_STRETCHES:
+        raise Refused(f"A session is interrupted at most {MOST_STRETCHES} times.", "stretches")
+    for a in report.stretches:
+        if a.to_s < a.from_s or a.from_s < 0:
+            raise Refused("A stretch of the session ends before it begins.", "stretches")
+    # A stretch that is longer than the time it had would be practice that nobody did.
+    played = sum(s.length_s for s in report.stretches)
+    if played > (report.ended_at - report.started_at).total_seconds() + 5:
+        raise Refused("More was played than the session lasted. Check the start and the end.", "stretches")
+
+
+def _parts(conn: Conn, at: Standing, practice_id: UUID, report: Report) -> tuple[list[Part], Standing, bool]:
+    """The sessions that were practised, by the plans they were practised with; whether a plan has changed since."""
+    parts, changed = [], False
+    plans, cards = dict(at.plans), dict(at.cards)
+    for told in report.parts:
+        plan = assignments.by_plan(conn, told.assignment_id, told.plan)
+        if plan.client_id != at.client.id:
+            raise NotThere("There is no such assignment.")
+        key = plan.id, plan.plan
+        if key not in plans:
+            plans[key], cards[key] = plan, cards_of(conn, practice_id, plan)
+        program = program_of(plan, cards[key])
+        if not is_planned(plan, program, report.day, told.week, told.place, told.back):
+            raise Refused(f"No session of “{plan.title}” is planned on {report.day:%d %B %Y}.", "day")
+        now = [d for d in assignments.sessions(conn, plan.id, report.day, report.day) if d.part == report.part]
+        changed = changed or not any((d.plan, d.week, d.place, d.back) == (told.plan, told.week, told.place, told.back) for d in now)
+        planned = PlannedDay(report.day, told.week, 0, 0, 0, report.part, told.place, told.plan, told.back)
+        parts.append(Part(plan, planned))
+    if not parts:
+        raise Refused("The log names no session.", "parts")
+    return parts, replace(at, plans=plans, cards=cards), changed
+
+
+def _played_order(session: Session, report: Report) -> tuple[Owned[UUID], ...]:
+    """The items in the order in which the device played them. Raises Refused for one that the plan does not have."""
+    known: dict[tuple[UUID, str], Owned[UUID]] = {}
+    most: Counter[tuple[UUID, str]] = Counter()
+    for owned in session.items:
+        key = owned.owner, owned.item.line.id
+        known[key] = owned
+        most[key] += 1
+    told = Counter((i.assignment_id, i.line_id) for i in report.items)
+    for key, times in told.items():
+        if key not in known or times > most[key]:
+            raise Refused(f"Row “{key[1]}” is not part of this session.", "items")
+    if not told:
+        raise Refused("The log names no exercise.", "items")
+    return tuple(known[i.assignment_id, i.line_id] for i in report.items)
+
+
+def _works(order: Sequence[Owned[UUID]], session: Session, report: Report) -> tuple[ItemWork, ...]:
+    items = [o.item for o in order]
+    cues = timeline(items, session.settings)
+    if report.source == "player":
+        end = cues[-1].start_s + cues[-1].length_s if cues else 0.0
+        if any(s.to_s > end + 1 for s in report.stretches):
+            raise Refused("A stretch lies beyond the end of the session.", "stretches")
+        return credit(items, cues, report.stretches, session.settings)
+    out = []
+    for n, (item, told) in enumerate(zip(items, report.items, strict=True)):
+        try:
+            out.append(counted(item, [c for c in cues if c.item == n], told.counts or {}, session.settings))
+        except ValueError as error:
+            raise Refused(f"{error}.", "counts") from error
+    return tuple(out)
+
+
+def _day(conn: Conn, client_id: UUID, report: Report, started: datetime, off: timedelta, now: datetime) -> date:
+    """The day to which the session counts. Raises Refused for a day that has not begun by a clock that is right."""
+    stays = assignments.stays(conn, client_id)
+    today = day_at(stays, now)
+    if report.day > today and not off:
+        raise Refused(f"{report.day:%d %B %Y} has not begun yet. A session is handed in on its own day, or later.", "day")
+    if report.source == "manual":
+        return min(report.day, today)
+    return min(day_at(stays, started), today)
+
+
+def hand_in(db: Database, person: Person, report: Report, now: datetime) -> Kept:
+    """Keep a practice log once. Raises Refused or NotThere for what cannot have been; nothing of it is kept then."""
+    client_id = own_client(person)
+    with db.practice(person.practice_id, client_id) as conn:
+        practice.hold_client(conn, client_id)
+        if practice.has(conn, report.id):
+            return Kept(False)
+        _check_times(report)
+        client = clients.one(conn, client_id)
+        at = standing(conn, person.practice_id, client, now)
+        parts, at, changed = _parts(conn, at, person.practice_id, report)
+        session = compile_session(at, parts, everything=True)
+        order = _played_order(session, report)
+        off = clock_error(report.sent_at, now)
+        started = report.started_at + off
+        read = _Read(
+            session,
+            _works(order, session, report),
+            report.items,
+            started,
+            report.ended_at + off,
+            off,
+            _day(conn, client_id, report, started, off, now),
+            changed,
+        )
+        return _keep(conn, person, client_id, report, read, order, now)
+
+
+def _outcome(told: ItemReport, work: ItemWork) -> str:
+    if told.hurt:
+        return "hurt"
+    share = work.done_s / work.planned_s if work.planned_s else 0.0
+    if told.counts is not None:
+        planned, done = sum(s.planned_reps for s in work.sides), sum(s.done_reps for s in work.sides)
+        share = done / planned if planned else share
+    return "done" if share >= WHOLE else "skipped" if share < NOTHING else "partly"
+
+
+def _keep(conn: Conn, person: Person, client_id: UUID, report: Report, read: _Read, order: Sequence[Owned[UUID]], now: datetime) -> Kept:
+    count, paused_s = pauses(report.stretches)
+    said: list[str] = []
+    pain: list[str] = []
+    new = False
+    for nth, part in enumerate(read.session.parts):
+        lines = [
+            LogLine(
+                place,
+                owned.item.card.id,
+                print_line(owned.item.dose, owned.item.card.style),
+                work.planned_s,
+                work.done_s,
+                _outcome(told, work),
+                told.pain_side,
+                told.pain_level,
+                told.pain_where,
+                told.eased,
+                told.skip_reason,
+                work.sides,
+            )
+            for place, (owned, told, work) in enumerate(zip(order, read.items, read.works, strict=True))
+            if owned.owner == part.assignment.id
+        ]
+        if not lines:
+            continue
+        log = Log(
+            report.id if nth == 0 else uuid5(report.id, str(part.assignment.id)),
+            part.assignment.id,
+            read.day,
+            read.started_at,
+            read.ended_at,
+            round(sum(n.planned_s for n in lines), 1),
+            round(sum(n.done_s for n in lines), 1),
+            report.effort,
+            report.note.strip(),
+            report.part,
+            part.assignment.plan,
+            report.source,
+            report.id,
+            report.form,
+            count,
+            round(paused_s, 1),
+            round(read.off.total_seconds(), 1),
+            report.day if report.day != read.day else None,
+            [{"from_s": s.from_s, "to_s": s.to_s, "at": (s.at + read.off).isoformat()} for s in report.stretches],
+            _replaced(conn, client_id, report, part.assignment.id),
+        )
+        log, twin = _against_twins(conn, log)
+        said += twin
+        new = practice.add(conn, person.practice_id, client_id, log, lines) or new
+        names = {o.item.card.id: o.item.card.name for o in order}
+        pain += [_pain(names[n.exercise_id], n) for n in lines if n.outcome == "hurt"]
+    if new and pain:
+        tell_coach(conn, person, client_id, "pain", f"pain:{report.id}", "Pain was reported", " ".join(pain), now)
+    return Kept(new, tuple(dict.fromkeys([*said, *_remarks(report, read)])))
+
+
+def _pain(name: str, line: LogLine) -> str:
+    where = join_words([x for x in (f"{line.pain_side} side" if line.pain_side else "", line.pain_where) if x])
+    level = f"{line.pain_level} of 10" if line.pain_level is not None else "no level told"
+    return f"{name} hurt: {level}{', ' + where if where else ''}. It is stopped until you decide."
+
+
+def _replaced(conn: Conn, client_id: UUID, report: Report, assignment_id: UUID) -> UUID | None:
+    """The log of an assignment that a correction takes the place of. Raises Refused."""
+    if report.replaces is None:
+        return None
+    found = practice.of_report(conn, client_id, report.replaces)
+    if not found:
+        raise Refused("The log that this one corrects is not there.", "replaces")
+    return next((x.id for x in found if x.assignment_id == assignment_id), None)
+
+
+def _against_twins(conn: Conn, log: Log) -> tuple[Log, list[str]]:
+    """The log beside others of the same session: told twice it counts once, practised twice it counts twice.
+
+    It is the same practice when the times overlap, or when one was told by hand. What the player saw stands before what
+    was told by hand, and of two alike the one that says more.
+    """
+    if log.replaces is not None:
+        return log, []
+    for other in practice.of_session(conn, log.assignment_id, log.day, log.part):
+        overlap = min(log.ended_at, other.ended_at) > max(log.started_at, other.started_at)
+        if not overlap and log.source == other.source:
+            continue
+        stronger = (log.source == "player", log.done_s) > (other.source == "player", other.done_s)
+        said = "This session was handed in from another device too; it counts once."
+        return (replace(log, replaces=other.id) if stronger else replace(log, replaced_by=other.id)), [said]
+    return log, []
+
+
+def _remarks(report: Report, read: _Read) -> list[str]:
+    """What the client is told: a caution for too much, and whatever was decided for them."""
+    out = []
+    over = sum(max(w.done_s - w.planned_s, 0.0) for w in read.works)
+    if over >= OVER_S:
+        minutes, seconds = divmod(round(over), 60)
+        out.append(
+            f"That was {minutes}:{seconds:02d} minutes more than planned, and it is kept as such. More strains the muscles and brings "
+            "nothing sooner; please stay with the plan next time."
+        )
+    if read.off:
+        out.append("The clock of your phone is off; the times were set right by the server’s clock.")
+    if read.day != report.day:
+        out.append(f"This counts for {read.day:%A, %-d %B}: a day closes at 3 in the morning.")
+    if read.plan_changed:
+        out.append("Your coach changed the plan meanwhile. What you did is kept as you did it; from now on the new plan holds.")
+    return out

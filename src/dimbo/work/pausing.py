@@ -1,0 +1,172 @@
+"""Pauses, holidays and breaks: what is not due meanwhile, and where a program goes on."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import date, datetime, timedelta
+from uuid import UUID
+
+from dimbo.core.breaks import AfterBreak, Step, after_break, days_without, paused, steps_from
+from dimbo.core.program import Settings
+from dimbo.core.schedule import DAYS, practice_day, zone
+from dimbo.store import assignments, clients, practice
+from dimbo.store.accounts import Person
+from dimbo.store.assignments import Assignment, NewPlan
+from dimbo.store.database import Conn, Database
+
+from .assigning import follow
+from .errors import Refused
+from .exercises import cards_of
+from .laying import lay, program_of
+
+LONGEST = timedelta(days=366)
+
+
+def _stopped_at(running: Assignment, last: date) -> int:
+    """The place in the plan's steps of the week in which practice stopped."""
+    return min(max((last - running.anchor).days // DAYS, 0), len(running.steps) - 1)
+
+
+def plan_after(running: Assignment, last: date, again: date, days: int, weeks: int) -> NewPlan | None:
+    """The plan by which a program goes on after ``days`` without practice since ``last``; None when it just goes on."""
+    after = after_break(days)
+    if after is AfterBreak.GO_ON:
+        return None
+    at = _stopped_at(running, last)
+    week = running.steps[at][0]
+    steps = steps_from(min(week, weeks), weeks, after)
+    if after is AfterBreak.BACK_ONE:  # weeks that come again after an earlier break stay
+        steps = (Step(week, back=1), *(Step(w, b) for w, b in running.steps[at:] if b == 0))
+    what = f"{days} days without practice: {after}."
+    return NewPlan(
+        again,
+        again,
+        [(s.week, s.back) for s in steps],
+        running.program_id,
+        running.program_version,
+        running.settings,
+        running.cards,
+        running.weekdays,
+        running.times,
+        running.remind_min,
+        running.as_part,
+        running.end_date,
+        "break",
+        what,
+    )
+
+
+def _go_on(conn: Conn, practice_id: UUID, running: Assignment, plan: NewPlan, by: UUID | None, now: datetime) -> None:
+    program = program_of(running, cards_of(conn, practice_id, running))
+    follow(conn, practice_id, running, plan, lay(program, Settings(**plan.settings), plan, 0), by, now)
+
+
+def pause(db: Database, coach: Person, client_id: UUID, first: date, last: date | None, reason: str, now: datetime) -> None:
+    """Nothing is due from ``first`` to ``last``; without a last day until the pause is ended. Raises NotThere, Refused.
+
+    With a last day the days after it are laid out at once, by the rule for breaks.
+    """
+    with db.practice(coach.practice_id) as conn:
+        client = clients.one(conn, client_id)
+        today = practice_day(now, zone(client.time_zone))
+        if last is not None and last < first:
+            raise Refused("The last day of the pause lies before its first.", "last")
+        if not today - timedelta(days=60) <= first <= today + LONGEST or (last and last - first > LONGEST):
+            raise Refused("A pause begins at most 60 days ago and lasts at most a year. Check its days.", "first")
+        for known in assignments.pauses(conn, client_id):
+            if (last is None or known.first_day <= last) and (known.last_day is None or known.last_day >= first):
+                raise Refused(f"A pause from {known.first_day:%d %B %Y} covers some of these days already. End it first.", "first")
+        assignments.add_pause(conn, coach.practice_id, client_id, first, last, reason.strip()[:400], coach.id)
+        if last is not None:
+            _lay_after(conn, coach, client_id, first, last, now)
+
+
+def resume(db: Database, coach: Person, client_id: UUID, on: date, now: datetime) -> str:
+    """End the pause that holds now or comes next: practice goes on ``on``. Returns what that means. Raises Refused."""
+    with db.practice(coach.practice_id) as conn:
+        client = clients.one(conn, client_id)
+        today = practice_day(now, zone(client.time_zone))
+        known = next((p for p in assignments.pauses(conn, client_id) if p.last_day is None or p.last_day >= today), None)
+        if known is None:
+            raise Refused(f"{client.name} has no pause to end.")
+        if on < today:
+            raise Refused("Practice can go on today at the earliest.", "on")
+        last = max(on - timedelta(days=1), known.first_day - timedelta(days=1))
+        assignments.end_pause(conn, known.id, last)
+        _lay_after(conn, coach, client_id, known.first_day, last, now)
+        return after_break((last - known.first_day).days + 1)
+
+
+def _lay_after(conn: Conn, coach: Person, client_id: UUID, first: date, last: date, now: datetime) -> None:
+    """Lay out what follows a pause, for every running program."""
+    again = last + timedelta(days=1)
+    today = practice_day(now, zone(clients.one(conn, client_id).time_zone))
+    for running in assignments.running_of(conn, client_id):
+        before = _plan_before(conn, running, first)
+        # Of a pause that lies ahead, practice up to its first day is taken for granted.
+        stop = first - timedelta(days=1) if first > today else _last_practised(conn, running, again - timedelta(days=1))
+        if again <= running.start_date:
+            continue
+        weeks = int(before.document["weeks"])
+        plan = plan_after(before, stop, again, days_without(stop, again), weeks)
+        if plan is not None:
+            _go_on(conn, coach.practice_id, before, replace(plan, kind="resumed"), coach.id, now)
+        elif before.plan != running.plan:  # a longer pause was planned before: back to the calendar as it was
+            steps = before.steps[max((again - before.anchor).days // DAYS, 0) :]
+            if steps:
+                anchor = before.anchor + timedelta(days=DAYS * max((again - before.anchor).days // DAYS, 0))
+                same = plan_as(before, again, anchor, list(steps))
+                _go_on(conn, coach.practice_id, before, same, coach.id, now)
+
+
+def plan_as(running: Assignment, from_day: date, anchor: date, steps: list[tuple[int, int]]) -> NewPlan:
+    """The same plan again from a day on."""
+    return NewPlan(
+        from_day,
+        anchor,
+        steps,
+        running.program_id,
+        running.program_version,
+        running.settings,
+        running.cards,
+        running.weekdays,
+        running.times,
+        running.remind_min,
+        running.as_part,
+        running.end_date,
+        "resumed",
+        "The pause ended sooner.",
+    )
+
+
+def _plan_before(conn: Conn, running: Assignment, day: date) -> Assignment:
+    """The plan that held before a day: plans made for the time after a pause do not count for it."""
+    held = [p for p in assignments.plans(conn, running.id) if p.from_day <= day or p.kind in ("assigned", "changed")]
+    return held[-1]
+
+
+def _last_practised(conn: Conn, running: Assignment, until: date) -> date:
+    """The last day of an assignment on which anything was done; the day before its first when nothing was."""
+    days = [x.day for x in practice.logs(conn, running.id) if x.done_s > 0 and x.day <= until]
+    return max(days, default=running.start_date - timedelta(days=1))
+
+
+def settle_breaks(conn: Conn, practice_id: UUID, client_id: UUID, today: date, now: datetime) -> None:
+    """When practice is taken up again after a week or more without it, go on by the rule for breaks from today.
+
+    Does nothing in a pause, or when that was laid out today already.
+    """
+    if paused([p.pause for p in assignments.pauses(conn, client_id)], today):
+        return
+    for running in assignments.running_of(conn, client_id):
+        if running.start_date > today:
+            continue
+        last = _last_practised(conn, running, today)
+        days = days_without(last, today)
+        if after_break(days) is AfterBreak.GO_ON or (running.kind in ("break", "resumed") and running.from_day == today):
+            continue
+        known = [p for p in assignments.plans(conn, running.id) if p.from_day <= last or p.kind in ("assigned", "changed")]
+        before = known[-1]
+        plan = plan_after(before, max(last, before.start_date), today, days, int(before.document["weeks"]))
+        if plan is not None and (running.end_date is None or today <= running.end_date):
+            _go_on(conn, practice_id, before, plan, None, now)

@@ -1,0 +1,72 @@
+"""Two programs in one session."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from dimbo.core.anatomy import STAGE_ORDER, Side, SideSeconds, Stage
+from dimbo.core.dose_line import parse
+from dimbo.core.merging import Owned, merged, spare, use_of, within_ceilings
+from dimbo.core.program import Line, Settings
+from dimbo.core.session import Item
+
+from .builders import card
+
+SETTINGS = Settings()
+
+
+def owned(owner, name, stage=Stage.WORK, text="1×5 h3", ceiling_s=600):
+    c = card(name, stage=stage, ceiling_s=ceiling_s)
+    return Owned(owner, Item(Line(f"{owner}-{name}", c, stage, (text,)), parse(text, c.style)))
+
+
+def names(entries):
+    return [f"{o.owner}{o.item.card.id}" for o in entries]
+
+
+def test_stage_by_stage_and_the_first_program_leads():
+    one = [owned(1, "a", Stage.PREPARE), owned(1, "b", Stage.WORK), owned(1, "c", Stage.CLOSE)]
+    two = [owned(2, "x", Stage.LOOSEN), owned(2, "y", Stage.WORK), owned(2, "z", Stage.DRAIN)]
+    assert names(merged(one, two)) == ["1a", "2x", "1b", "2y", "2z", "1c"]
+    assert names(merged(one, [])) == ["1a", "1b", "1c"]
+
+
+stages = st.sampled_from([s for s in Stage if s is not Stage.DAY])
+
+
+@given(st.lists(stages, max_size=8), st.lists(stages, max_size=8))
+def test_each_program_keeps_its_own_order_and_nothing_is_lost(one, two):
+    a = [owned(1, f"a{n}", s) for n, s in enumerate(one)]
+    b = [owned(2, f"b{n}", s) for n, s in enumerate(two)]
+    together = merged(a, b)
+    assert [o for o in together if o.owner == 1] == a
+    assert [o for o in together if o.owner == 2] == b
+    if one == sorted(one, key=STAGE_ORDER.get) and two == sorted(two, key=STAGE_ORDER.get):
+        ranks = [STAGE_ORDER[o.item.line.stage] for o in together]
+        assert ranks == sorted(ranks)
+
+
+def test_what_would_pass_a_shared_ceiling_is_left_out():
+    entries = [owned(1, "lift", ceiling_s=30), owned(2, "lift", ceiling_s=30), owned(2, "press")]
+    kept, beyond = within_ceilings(entries, SETTINGS, {})
+    assert names(kept) == ["1lift", "2press"] and names(beyond) == ["2lift"]
+    kept, beyond = within_ceilings(entries[2:], SETTINGS, {"press": SideSeconds(590, 0)})
+    assert names(beyond) == ["2press"]
+
+
+def test_a_program_alone_is_played_as_it_was_written():
+    too_much = owned(1, "lift", text="3×15 h10", ceiling_s=30)
+    kept, beyond = within_ceilings([too_much], SETTINGS, {})
+    assert kept == (too_much,) and beyond == ()
+
+
+@given(st.integers(1, 6), st.integers(30, 400), st.floats(0, 300))
+def test_what_may_be_repeated_never_passes_the_ceiling(reps, ceiling, before):
+    items = [owned(1, "lift", text=f"1×{reps} h5", ceiling_s=ceiling).item]
+    used = {"lift": SideSeconds(before, before / 2)}
+    left = spare(items, SETTINGS, used)["lift"]
+    planned = use_of(items, SETTINGS)["lift"]
+    for side in Side:
+        assert left.of(side) >= 0
+        total = planned.of(side) + used["lift"].of(side) + left.of(side)
+        assert total == pytest.approx(max(ceiling, planned.of(side) + used["lift"].of(side)))

@@ -1,0 +1,35 @@
+<script lang="ts">
+  import { forget, handIn, queue } from '$lib/offline/queue.svelte'
+  import { signIn } from '$lib/session.svelte'
+
+  /** What waits on this device, what was not taken and why, and what the server said of what it took. */
+  const names = { log: 'session', 'check-in': 'check-in', habit: 'habit', message: 'message' } as const
+  const told = $derived.by(() => {
+    const count = new Map<string, number>()
+    for (const { entry } of queue.waiting)
+      count.set(names[entry.kind], (count.get(names[entry.kind]) ?? 0) + 1)
+    return [...count].map(([name, n]) => `${n} ${name}${n > 1 ? 's' : ''}`).join(', ')
+  })
+</script>
+
+{#if queue.waiting.length && !queue.sending}
+  <div role="status" class="mt-4 border-l-4 border-mark-watch pl-3">
+    <b>{told}</b> kept on this phone.
+    {#if queue.held === 'signed-out'}
+      You are signed out; it is handed in once you sign in again.
+      <button class="min-h-[44px] link" onclick={signIn}>Sign in</button>
+    {:else}
+      It is handed in by itself when there is a connection.
+      <button class="min-h-[44px] link" onclick={handIn}>Try now</button>
+    {/if}
+  </div>
+{/if}
+{#each queue.refused as w (w.seq)}
+  <div role="alert" class="mt-4 border-l-4 border-stop pl-3">
+    A {names[w.entry.kind]} could not be taken: {w.refused}
+    <button class="min-h-[44px] link" onclick={() => forget(w)}>I have read it</button>
+  </div>
+{/each}
+{#each queue.said as text (text)}
+  <p role="status" class="mt-4 border-l-4 border-mark-watch pl-3">{text}</p>
+{/each}

@@ -1,0 +1,25 @@
+<script lang="ts">
+  import type { Mirror } from '$lib/practice/mirror.svelte'
+  import type { Player } from '$lib/practice/player.svelte'
+  import Helps from './Helps.svelte'
+
+  /** What can be done while practice stands still, with keys that oily fingers find. */
+  let { player, mirror, skip }: { player: Player; mirror: Mirror; skip: () => void } = $props()
+  let more = $state(false)
+  const key = 'min-h-[60px] rounded border-2 border-night-soft px-2 text-[21px] leading-tight font-semibold'
+</script>
+
+<div class="mt-3 mb-3 grid grid-cols-2 gap-3">
+  <button
+    class="col-span-2 min-h-[64px] rounded border-2 border-night-text text-[25px] font-bold"
+    onclick={() => player.toggle()}>Go on</button
+  >
+  <button class={key} onclick={() => player.back()}>One back</button>
+  <button class={key} onclick={skip}>Skip this</button>
+  <button class={key} onclick={() => player.ease()} disabled={player.isEased}
+    >{player.isEased ? 'Easier, on' : 'Easier version'}</button
+  >
+  <button class={key} aria-expanded={more} onclick={() => (more = !more)}>Sound and mirror</button>
+</div>
+{#if more}<div class="mb-3"><Helps {mirror} /></div>{/if}
+{#if player.isEased && player.item}<p class="mb-3 text-[20px]">Easier: {player.item.eased}</p>{/if}

@@ -1,0 +1,51 @@
+<script lang="ts">
+  import { onMount } from 'svelte'
+  import { clock } from '$lib/format'
+  import type { Mirror } from '$lib/practice/mirror.svelte'
+  import type { Player } from '$lib/practice/player.svelte'
+  import Helps from './Helps.svelte'
+
+  /** A few seconds to prop the phone up; then practice begins by itself, because hands get oily. */
+  let { player, mirror, begin }: { player: Player; mirror: Mirror; begin: () => void } = $props()
+  const WAIT_S = 10
+  let left = $state(WAIT_S)
+  let held = $state(true)
+
+  onMount(() => {
+    // Without a touch there is no sound, so a page that was opened by its address waits for one.
+    held = !navigator.userActivation?.hasBeenActive
+    const from = performance.now()
+    const timer = setInterval(() => {
+      if (held) return
+      left = Math.max(0, WAIT_S - Math.floor((performance.now() - from) / 1000))
+      if (left === 0) begin()
+    }, 200)
+    return () => clearInterval(timer)
+  })
+  const needs = $derived([...new Set(player.session.items.flatMap((i) => i.needs))])
+</script>
+
+<h1 class="mt-2 text-[34px]">
+  {clock(player.session.seconds)} minutes,
+  {player.session.items.length} exercises
+</h1>
+<p class="mt-2 text-[22px]">Prop the phone where you see it. After this you need no hands.</p>
+<p class="mt-4 text-[22px] font-bold">Have ready</p>
+<ul class="mt-1 list-disc pl-6 text-[22px]">
+  {#each needs as need (need)}<li>{need}</li>{/each}
+</ul>
+<div class="mt-5"><Helps {mirror} touched={() => (held = true)} /></div>
+<p class="mt-5 text-[18px] text-night-soft">
+  Pain means stop. Breathe, keep the teeth apart, never drag the skin. A tap anywhere pauses.
+</p>
+<div class="mt-auto grid gap-3 pt-4">
+  <p class="text-center text-[26px] font-bold" role="timer">
+    {held ? ' ' : `Begins in ${left}`}
+  </p>
+  <button class="min-h-[84px] rounded bg-night-text text-[30px] font-bold text-night" onclick={begin}
+    >Begin</button
+  >
+  <a href="/today" class="flex min-h-[48px] items-center justify-center text-[20px] text-night-soft underline"
+    >Not now</a
+  >
+</div>

@@ -1,0 +1,62 @@
+<script lang="ts">
+  import { clock } from '$lib/format'
+  import type { Days } from '$lib/offline/db'
+  import { done, type Day, type Session } from '$lib/offline/days.svelte'
+  import PulseTrain from '$lib/signature/PulseTrain.svelte'
+
+  /** The session that is due: how long it really takes, start, what is new, and what is in it. */
+  let { view, day, part, session }: { view: Days; day: Day; part: Day['parts'][number]; session: Session } =
+    $props()
+  const longest = $derived(Math.max(30, ...session.items.map((i) => i.train.total_s)))
+  const first = $derived(view.coach_name ? view.coach_name.split(' ')[0] : 'your coach')
+  const other = $derived(day.parts.find((p) => p.part !== part.part))
+  const word = $derived(view.messages.findLast((m) => m.by_coach && !m.read_at))
+</script>
+
+<h1 class="mt-1 text-[34px]">
+  {Math.ceil(session.seconds / 60)} minutes {part.part === 'evening'
+    ? 'this evening'
+    : 'this morning'}{part.at ? `, at ${part.at}` : ''}
+</h1>
+<p class="mt-1">
+  {session.items.length} exercises, {clock(session.seconds)} to the second.
+  {#if other && done(day, other)}The other session of today is done.{:else if other}A second session is due {other.part ===
+    'evening'
+      ? 'this evening'
+      : 'this morning'}{other.at ? `, at ${other.at}` : ''}.{/if}
+</p>
+<a href="/practice?part={part.part}" class="mt-4 act min-h-[76px] w-full text-[26px]">Start</a>
+{#if session.changed.length}
+  <p class="mt-4 border-l-4 border-action pl-3">
+    <b>New since last time.</b>
+    {session.changed.slice(0, 3).join(' ')}
+    {#if session.changed.length > 3}And {session.changed.length - 3} more; practice shows each.{/if}
+  </p>
+{/if}
+{#if word}<p class="mt-4 border-l-4 border-mark-watch pl-3"><b>{first}:</b> {word.text}</p>{/if}
+{#each session.left_out as x (x.name)}
+  <p class="mt-4 border-l-4 border-stop pl-3">{x.name} is left out: {x.reason}.</p>
+{/each}
+<details class="mt-5">
+  <summary class="flex min-h-[44px] items-center text-[21px] font-bold">What is in it</summary>
+  <ol class="mt-1">
+    {#each session.items as item, i (i)}
+      <li class="grid grid-cols-[1fr_auto] items-center gap-x-3 border-b border-rule py-2">
+        <span>{item.name}</span><span class="dose text-[17px]">{item.dose}</span>
+        <PulseTrain
+          train={item.train}
+          width={250}
+          height={16}
+          seconds={longest}
+          label="pulse train of {item.name}"
+        /><span class="text-right text-[15px] text-soft">{clock(item.seconds)}</span>
+        {#if item.eased_for}<span class="col-span-2 text-[16px]"
+            >Eased, for {item.eased_for.toLowerCase()}: {item.eased}</span
+          >{/if}
+      </li>
+    {/each}
+  </ol>
+  <p class="mt-3 text-[16px] text-soft">
+    Pain means stop. More than planned is not better. Clean hands, breathe, no clenching.
+  </p>
+</details>

@@ -1,0 +1,202 @@
+<script lang="ts">
+  import { goto } from '$app/navigation'
+  import { page } from '$app/state'
+  import { onMount } from 'svelte'
+  import { words } from '$lib/api/client'
+  import { longDay } from '$lib/format'
+  import Note from '$lib/parts/Note.svelte'
+  import Calendar from './Calendar.svelte'
+  import Others from './Others.svelte'
+  import { Plan } from './plan.svelte'
+
+  const plan = new Plan(page.params.id ?? '')
+  let failed = $state('')
+  let timer: ReturnType<typeof setTimeout> | undefined
+  const days = [
+    [1, 'Mon'],
+    [2, 'Tue'],
+    [3, 'Wed'],
+    [4, 'Thu'],
+    [5, 'Fri'],
+    [6, 'Sat'],
+    [7, 'Sun']
+  ] as const
+  const reminders = [
+    [null, 'none'],
+    [0, 'at the time'],
+    [10, '10 minutes before'],
+    [15, '15 minutes before'],
+    [30, '30 minutes before'],
+    [60, 'an hour before']
+  ] as const
+  const program = $derived(plan.program)
+  const seen = $derived(plan.prepared.find((p) => p.client_id === plan.shown) ?? plan.prepared[0])
+  const can = $derived(plan.prepared.filter((p) => !p.refusals.length))
+  const at = $derived(plan.parts.length === 1 ? plan.part : null)
+
+  onMount(async () => {
+    try {
+      await plan.load()
+    } catch (error) {
+      failed = words(error)
+    }
+  })
+  function changed() {
+    clearTimeout(timer)
+    timer = setTimeout(() => void plan.look(), 150)
+  }
+  async function keep(event: SubmitEvent) {
+    event.preventDefault()
+    const to = await plan.keep()
+    if (to) await goto(to)
+  }
+  async function finish() {
+    const to = await plan.finish()
+    if (to) await goto(to)
+  }
+  function flip(day: number) {
+    plan.weekdays = plan.weekdays.includes(day)
+      ? plan.weekdays.filter((d) => d !== day)
+      : [...plan.weekdays, day]
+    changed()
+  }
+</script>
+
+<svelte:head><title>Assign {program?.title ?? ''} · Dimbo</title></svelte:head>
+{#if failed}<p role="alert" class="p-6 text-stop">{failed}</p>{/if}
+{#if program}
+  <main class="mx-auto grid max-w-[1280px] grid-cols-[252px_minmax(0,1fr)_216px] gap-x-7 px-6 pt-4 pb-12">
+    <form class="grid content-start gap-3 text-[14px]" onsubmit={keep} oninput={changed}>
+      <p class="text-[14px]"><a class="link" href="/programs/{plan.id}">Back to the sheet</a></p>
+      <label class="grid gap-1"
+        ><b>{plan.changes ? 'Holds from' : 'First day'}</b><input
+          class="field"
+          type="date"
+          required
+          min={plan.changes ? program.client_today : undefined}
+          bind:value={plan.start}
+        /></label
+      >
+      <label class="grid gap-1"
+        ><b>Last day <span class="font-normal text-soft">if it ends earlier</span></b><input
+          class="field"
+          type="date"
+          min={plan.start}
+          bind:value={plan.end}
+        /></label
+      >
+      <fieldset>
+        <legend class="font-bold">Weekdays</legend>
+        <div class="mt-1 grid grid-cols-7 gap-1">
+          {#each days as [n, name] (n)}<button
+              type="button"
+              class="min-h-[34px] rounded border-[1.5px] border-[#8b7f90] text-[13px] aria-pressed:border-action aria-pressed:bg-action aria-pressed:text-sheet"
+              aria-pressed={plan.weekdays.includes(n)}
+              onclick={() => flip(n)}>{name}</button
+            >{/each}
+        </div>
+        <p class="mt-1 text-[13px] text-soft">
+          {plan.weekdays.length
+            ? 'Only on these days.'
+            : 'None chosen: the days on which the client has time.'}
+        </p>
+      </fieldset>
+      {#if plan.parts.length === 1}
+        <fieldset class="flex gap-4">
+          <legend class="font-bold">Practised in the</legend>
+          {#each ['morning', 'evening'] as const as p (p)}<label class="flex items-center gap-1.5"
+              ><input type="radio" value={p} bind:group={plan.part} onchange={changed} />{p}</label
+            >{/each}
+        </fieldset>
+      {/if}
+      <div class="grid grid-cols-2 gap-3">
+        {#if at !== 'evening'}<label class="grid gap-1"
+            ><b>Morning at</b><input class="field" type="time" bind:value={plan.morning} /></label
+          >{/if}
+        {#if at !== 'morning'}<label class="grid gap-1"
+            ><b>Evening at</b><input class="field" type="time" bind:value={plan.evening} /></label
+          >{/if}
+      </div>
+      <label class="grid gap-1"
+        ><b>Reminder</b><select class="field" bind:value={plan.remind} onchange={changed}
+          >{#each reminders as [value, name] (name)}<option {value}>{name}</option>{/each}</select
+        ></label
+      >
+      {#if plan.changes}
+        <label class="grid gap-1"
+          ><b>What the client reads about it</b><textarea
+            class="field min-h-[60px] py-2"
+            maxlength="400"
+            bind:value={plan.reason}></textarea></label
+        >
+      {:else}<Others {plan} {changed} />{/if}
+      {#if plan.problem}<p role="alert" class="text-stop">{plan.problem}</p>{/if}
+      <button class="act" disabled={plan.busy || !can.length}
+        >{plan.changes
+          ? `Let version ${program.version} hold`
+          : plan.others.length
+            ? `Start ${can.length} of ${plan.prepared.length} together`
+            : 'Assign'}</button
+      >
+      {#if plan.changes}<button type="button" class="act act-quiet" onclick={finish}
+          >End the program today</button
+        >{/if}
+    </form>
+    <div>
+      <h1>
+        {plan.changes ? 'Change' : 'Assign'}
+        {program.title}
+      </h1>
+      <p class="mt-1 text-[14px] text-soft">
+        {#if seen}for {seen.client_name}, days and times of {seen.time_zone
+            .split('/')
+            .at(-1)
+            ?.replaceAll('_', ' ')};
+          {seen.sessions} sessions{seen.last_day ? ` up to ${longDay(seen.last_day)}` : ''}{/if}
+      </p>
+      {#if plan.prepared.length > 1}
+        <div
+          class="mt-3 flex flex-wrap gap-x-5 gap-y-1 border-b border-rule"
+          role="group"
+          aria-label="Whose calendar"
+        >
+          {#each plan.prepared as p (p.client_id)}<button
+              class="border-b-2 pb-1 text-[14px] {p.client_id === seen?.client_id
+                ? 'border-action font-bold'
+                : 'border-transparent text-soft'}"
+              aria-pressed={p.client_id === seen?.client_id}
+              onclick={() => (plan.shown = p.client_id)}
+              >{p.client_name}{p.refusals.length ? ', not yet' : ''}</button
+            >{/each}
+        </div>
+      {/if}
+      <div class="mt-3">
+        {#if seen?.weeks.length}<Calendar prepared={seen} both={plan.parts.length > 1} />
+        {:else if seen}<p class="text-soft">No session lies between these days.</p>
+        {:else}<p class="text-soft" role="status">Laying out the calendar …</p>{/if}
+      </div>
+    </div>
+    <aside class="border-l border-[#b9a8bd] pt-2 pl-4" aria-label="Margin">
+      <div class="grid gap-5">
+        {#each seen?.refusals ?? [] as refusal (refusal)}<Note weight="stop">{refusal}</Note>{/each}
+        {#each plan.prepared.filter((p) => p.client_id !== seen?.client_id && p.refusals.length) as p (p.client_id)}
+          <Note weight="watch">{p.client_name} cannot start yet: {p.refusals[0]}</Note>
+        {/each}
+        {#if seen && !seen.refusals.length}<Note weight="fine"
+            >Nothing stands against it. Minutes are those of the exercises; changing over comes on top.</Note
+          >{/if}
+        {#if plan.running && program.version > plan.running.version}<Note weight="remark"
+            >Version {plan.running.version} holds now, version {program.version} is the newest. What was practised
+            stays as it was.</Note
+          >{/if}
+        {#if seen?.weeks.some((w) => w.days.some((d) => d.beside_s))}<Note weight="watch"
+            >On some days another program asks for time too. Both are practised as one session, and share the
+            daily ceilings.</Note
+          >{/if}
+        <Note weight="remark"
+          >Usual cautions apply: pain means stop. Where a clinician treats the face, their word comes first.</Note
+        >
+      </div>
+    </aside>
+  </main>
+{:else if !failed}<p class="p-6 text-soft" role="status">Reading the program …</p>{/if}

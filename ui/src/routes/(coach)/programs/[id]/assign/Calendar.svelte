@@ -1,0 +1,63 @@
+<script lang="ts">
+  import { day as date, shortDay } from '$lib/format'
+  import type { Prepared } from './plan.svelte'
+
+  /** The real calendar: every day of the course with its minutes, a week a row, the week's minutes beside it. */
+  let { prepared, both }: { prepared: Prepared; both: boolean } = $props()
+  const names = new Intl.DateTimeFormat('en-GB', { weekday: 'short', timeZone: 'UTC' })
+  const head = $derived(prepared.weeks[0]?.days.map((d) => names.format(date(d.day))) ?? [])
+  const most = $derived(Math.max(60, ...prepared.weeks.map((w) => w.total_s)))
+  const minutes = (s: number) => Math.max(1, Math.ceil(s / 60 - 1e-6))
+  const first = (iso: string, n: number) => n === 0 || iso.endsWith('-01')
+  /** Months are shaded turn about, so that one sees where the next begins. */
+  const odd = (iso: string) => Number(iso.slice(5, 7)) % 2 === 1
+</script>
+
+<table class="w-full table-fixed border-collapse text-[13px]">
+  <thead class="text-left text-[12px] text-soft">
+    <tr>
+      <th class="w-[64px] font-normal">week</th>
+      {#each head as name, n (n)}<th class="px-1.5 font-normal">{name}</th>{/each}
+      <th class="w-[128px] pl-3 font-normal">minutes a week</th>
+    </tr>
+  </thead>
+  <tbody>
+    {#each prepared.weeks as week (week.number)}
+      <tr class="h-[40px] border-t border-rule align-top">
+        <th class="pt-1 text-left font-bold">{week.number}</th>
+        {#each week.days as d, n (d.day)}
+          {@const own = d.morning_s + d.evening_s}
+          <td
+            class="px-1.5 pt-0.5 {odd(d.day) ? 'bg-[#efe8da]' : ''} {d.paused
+              ? 'text-soft line-through'
+              : own
+                ? ''
+                : 'text-soft'}"
+          >
+            <span class="block text-[12px] leading-tight {own && !d.paused ? 'text-soft' : ''}"
+              >{first(d.day, n) ? shortDay(d.day) : Number(d.day.slice(8))}</span
+            >
+            {#if d.paused && own}<span class="text-[12px]">paused</span>
+            {:else if own}
+              <span class="font-bold"
+                >{both && d.morning_s
+                  ? `${minutes(d.morning_s)} + ${minutes(d.evening_s)}`
+                  : minutes(own)}<span class="font-normal"> min</span></span
+              >
+            {/if}
+            {#if d.beside_s && !d.paused}<span class="block text-[12px] leading-none text-watch"
+                >+{minutes(d.beside_s)} other</span
+              >{/if}
+          </td>
+        {/each}
+        <td class="pt-1.5 pl-3">
+          <span class="flex items-center gap-2"
+            ><svg width="66" height="9" aria-hidden="true"
+              ><rect width={(66 * week.total_s) / most} height="9" fill="var(--color-ink)" /></svg
+            ><b>{week.total_s ? minutes(week.total_s) : 0}</b></span
+          >
+        </td>
+      </tr>
+    {/each}
+  </tbody>
+</table>

@@ -1,0 +1,50 @@
+/// <reference types="@sveltejs/kit" />
+/// <reference no-default-lib="true"/>
+/// <reference lib="esnext" />
+/// <reference lib="webworker" />
+/** Keeps the whole interface on the device, so that it opens and plays with no network. Data are not its business. */
+import { build, files, version } from '$service-worker'
+
+const me = globalThis.self as unknown as ServiceWorkerGlobalScope
+const SHELF = `dimbo-${version}`
+const SHELL = '/'
+const PATIENCE_MS = 4000
+
+me.addEventListener('install', (event) => {
+  event.waitUntil(
+    caches
+      .open(SHELF)
+      .then((shelf) => shelf.addAll([SHELL, ...build, ...files]))
+      .then(() => me.skipWaiting())
+  )
+})
+
+me.addEventListener('activate', (event) => {
+  event.waitUntil(
+    caches
+      .keys()
+      .then((keys) => Promise.all(keys.filter((key) => key !== SHELF).map((key) => caches.delete(key))))
+      .then(() => me.clients.claim())
+  )
+})
+
+/** A page: the newest when the network answers soon, else the one that is kept. */
+async function page(request: Request): Promise<Response> {
+  const kept = await caches.match(SHELL)
+  const patience = new Promise<never>((_, reject) => setTimeout(() => reject(new Error('slow')), PATIENCE_MS))
+  try {
+    const fresh = await Promise.race([fetch(request), patience])
+    return fresh.ok || !kept ? fresh : kept
+  } catch {
+    return kept ?? Response.error()
+  }
+}
+
+me.addEventListener('fetch', (event) => {
+  const { request } = event
+  const url = new URL(request.url)
+  if (request.method !== 'GET' || url.origin !== me.location.origin) return
+  if (url.pathname.startsWith('/api/') || url.pathname.startsWith('/calendar/')) return
+  if (request.mode === 'navigate') event.respondWith(page(request))
+  else event.respondWith(caches.match(request).then((kept) => kept ?? fetch(request)))
+})
