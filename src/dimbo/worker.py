@@ -1,16 +1,18 @@
-"""The worker: analyses photographs from the queue, one at a time in a thread of its own."""
+"""The worker: analyses photographs from the queue, one at a time in a thread of its own, and minds the reminders."""
 
 from __future__ import annotations
 
 import asyncio
+from datetime import UTC, datetime
 from uuid import UUID
 
 import structlog
 from procrastinate import App, PsycopgConnector, RetryStrategy
 
 from dimbo.store.database import Database
-from dimbo.work import analysing
-from dimbo.work.queue import ANALYSE
+from dimbo.work import analysing, reminding
+from dimbo.work.messenger import StandIn
+from dimbo.work.queue import ANALYSE, REMIND
 
 log = structlog.get_logger()
 
@@ -23,6 +25,14 @@ def build(database_url: str, db: Database) -> App:
     async def analyse(practice_id: str, photograph_id: str) -> None:
         await asyncio.to_thread(analysing.analyse, db, UUID(practice_id), UUID(photograph_id))
         log.info("photograph analysed", photograph=photograph_id)
+
+    @app.periodic(cron="* * * * *")
+    @app.task(name=REMIND, queueing_lock=REMIND)
+    async def remind(timestamp: int) -> None:
+        """Every minute: put due reminders into the outbox, and carry what waits there."""
+        tried = await asyncio.to_thread(reminding.work_off, db, StandIn(), datetime.now(UTC))
+        if tried:
+            log.info("letters carried", letters=tried)
 
     return app
 

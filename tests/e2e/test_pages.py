@@ -54,6 +54,7 @@ def test_the_coachs_pages_at_laptop_size(program, site):
         ("/clients/import", "From a CSV file"),
         ("/settings", "What this changes"),
         ("/settings/reasoning", "What an answer says for it"),
+        ("/settings/messenger", "Outbox"),
         ("/templates", "Twenty-week reference"),
         ("/templates/reference-20", "one session to scale"),
         ("/exercises", "Said in this order"),
@@ -73,7 +74,7 @@ def test_the_clients_pages_on_a_phone(program, visit, site):
     phone.get_by_label("Password").fill(PASSWORD)
     look(phone)
     phone.get_by_role("button", name="Begin").click()
-    expect(phone.get_by_text("minutes today")).to_be_visible()
+    expect(phone.get_by_text("minutes this morning")).to_be_visible()
     look(phone)
     phone.get_by_role("link", name="Start").click()
     expect(phone.get_by_role("button", name="Begin")).to_be_visible()

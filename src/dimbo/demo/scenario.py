@@ -141,7 +141,7 @@ class _Scenario:
         assigning.assign(self.db, coach, program_id, wish, began)
         if story.second:
             beside = drafting.create(self.db, coach, client_id, began, template=story.second)
-            evening = replace(wish, as_part="evening", start=today - timedelta(days=9))
+            evening = replace(wish, as_part="evening", start=today - timedelta(days=9), times=(("evening", "20:30"),))
             assigning.assign(self.db, coach, beside, evening, self.now - timedelta(days=9))
         if story.paused:
             ago, days, why = story.paused

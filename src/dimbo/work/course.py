@@ -181,7 +181,7 @@ class ClientLine:
             -len(self.cautions.urgent),
             -self.stopped,
             -len(self.cautions.locks),
-            -(self.missed if self.missed >= 3 else 0) - self.own_intake,
+            -(self.missed if self.missed >= 3 else 0) - self.own_intake - (self.unread > 0),
         )
 
 

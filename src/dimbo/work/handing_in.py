@@ -283,7 +283,7 @@ def _keep(conn: Conn, person: Person, client_id: UUID, report: Report, read: _Re
         names = {o.item.card.id: o.item.card.name for o in order}
         pain += [_pain(names[n.exercise_id], n) for n in lines if n.outcome == "hurt"]
     if new and pain:
-        tell_coach(conn, person, client_id, "pain", f"pain:{report.id}", "Pain was reported", " ".join(pain), now)
+        tell_coach(conn, person, client_id, "pain", f"pain:{report.id}", f"{person.name} reported pain", " ".join(pain), now)
     return Kept(new, tuple(dict.fromkeys([*said, *_remarks(report, read)])))
 
 

@@ -65,7 +65,7 @@ def write_as_coach(db: Database, coach: Person, client_id: UUID, said: Said, now
 def tell_coach(conn: Conn, person: Person, client_id: UUID, kind: str, key: str, subject: str, body: str, now: datetime) -> None:
     """Put a letter to the coach of a client into the outbox, once for its key."""
     address = messages.addresses_of(conn, client_id).coach_email
-    messages.post(conn, person.practice_id, Letter(client_id, True, address, kind, f"{person.name}: {subject}", body, key, now))
+    messages.post(conn, person.practice_id, Letter(client_id, True, address, kind, subject, body, key, now))
 
 
 def read_by_coach(db: Database, coach: Person, client_id: UUID, now: datetime) -> list[Message]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from procrastinate import App, SyncPsycopgConnector
 
 ANALYSE = "analyse-photograph"
+REMIND = "remind-and-carry"
 
 queue = App(connector=SyncPsycopgConnector())
 """Defers only, on a connection that the caller brings; docs/architecture.md shows the road of a photograph."""

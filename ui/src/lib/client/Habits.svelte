@@ -24,10 +24,7 @@
     {#each day.habits as h (h.assignment_id + h.exercise_id)}
       {@const done = count(day, h)}
       <li class="grid grid-cols-[1fr_auto] items-center gap-x-3 border-b border-rule py-2">
-        <div>
-          <b>{h.name}</b>, {h.often}
-          <p class="text-[16px] leading-snug">{h.say}</p>
-        </div>
+        <div><b>{h.name}</b>, {h.often}</div>
         <div class="flex items-center gap-2">
           <button
             class="size-[48px] rounded border-[1.5px] border-[#8b7f90] text-[24px] disabled:opacity-30"
@@ -44,6 +41,7 @@
             aria-label="done once: {h.name}">+</button
           >
         </div>
+        <p class="col-span-2 mt-1 text-[16px] leading-snug">{h.say}</p>
       </li>
     {/each}
   </ul>

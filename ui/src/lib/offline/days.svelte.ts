@@ -47,13 +47,26 @@ export function done(day: Day, part: Day['parts'][number]): boolean {
   return part.done_at !== null || waits
 }
 
-/** The session to practise next on a day: the first that is not done. */
-export function due(view: Days, day: Day): { part: Day['parts'][number]; session: Session } | null {
-  for (const part of day.parts) {
+/** The hour from which the evening's session is offered first; a morning that was missed is not made up. */
+const EVENING_FROM = 15
+
+/** The session to practise next on a day: the first that is not done, but in the evening the evening's. */
+export function due(
+  view: Days,
+  day: Day,
+  at = new Date()
+): { part: Day['parts'][number]; session: Session } | null {
+  const open = day.parts.flatMap((part) => {
     const session = part.session ? view.sessions[part.session] : undefined
-    if (session && !done(day, part)) return { part, session }
-  }
-  return null
+    return session && !done(day, part) ? [{ part, session }] : []
+  })
+  const hour = Number(
+    new Intl.DateTimeFormat('en-GB', { hour: 'numeric', hourCycle: 'h23', timeZone: view.time_zone }).format(
+      at
+    )
+  )
+  const late = hour >= EVENING_FROM || hour < 3
+  return (late && open.find((o) => o.part.part === 'evening')) || open[0] || null
 }
 
 /** How often a habit was done, with the ticks that wait. */

@@ -26,7 +26,12 @@
   } as const
   const numbers = $derived(Array.from({ length: weeks }, (_, i) => i + 1))
   const ofWeek = (n: number) => course.days.filter((d) => d.week === n)
-  const first = (n: number) => ofWeek(n)[0]
+  /** The day of a week that asks the most. */
+  const fullest = (n: number) =>
+    ofWeek(n).reduce<(typeof course.days)[number] | undefined>(
+      (a, d) => (!a || d.right_s + d.left_s > a.right_s + a.left_s ? d : a),
+      undefined
+    )
   const most = $derived(Math.max(...course.days.map((d) => Math.max(d.right_s, d.left_s)), 60))
   const past = (n: number) => addDays(start, (n - 1) * 7) <= course.today
   const inside = $derived(
@@ -141,16 +146,20 @@
 
   {#each numbers as n (n)}
     {@const x = left + (n - 1) * span}
-    {@const d = first(n)}
+    {@const d = fullest(n)}
     <text
       x={x + 6}
       y="21"
       class="font-head text-[16px] font-bold"
       fill={past(n) ? 'var(--color-ink)' : 'var(--color-soft)'}>{n}</text
     >
-    <text x={x + span - 5} y="20" text-anchor="end" class="text-[12px]" fill="var(--color-soft)"
-      >{shortDay(addDays(start, (n - 1) * 7))}</text
-    >
+    {#if span > (n < 10 ? 56 : 66)}<text
+        x={x + span - 5}
+        y="20"
+        text-anchor="end"
+        class="text-[12px]"
+        fill="var(--color-soft)">{shortDay(addDays(start, (n - 1) * 7))}</text
+      >{/if}
     <path d="M{x} 27V332" stroke="var(--color-rule)" />
     {#if d}
       {@const dim = past(n) ? 1 : 0.55}
@@ -175,7 +184,7 @@
           stroke-dasharray={past(n) ? '' : '2 2'}
         />
       </g>
-      {#if span > 60}
+      {#if span > 60 && d.right_s + d.left_s > 0}
         <text x={x + 14 + w} y="59" class="fill-side-right text-[12px]">{clock(d.right_s)}</text>
         <text x={x + 14 + w} y="77" class="fill-side-left text-[12px]">{clock(d.left_s)}</text>
       {/if}

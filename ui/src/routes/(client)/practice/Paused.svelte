@@ -9,9 +9,9 @@
   const key = 'min-h-[60px] rounded border-2 border-night-soft px-2 text-[21px] leading-tight font-semibold'
 </script>
 
-<div class="mt-3 mb-3 grid grid-cols-2 gap-3">
+<div class="mt-3 mb-3 grid grid-cols-2 gap-3 landscape:grid-cols-5">
   <button
-    class="col-span-2 min-h-[64px] rounded border-2 border-night-text text-[25px] font-bold"
+    class="col-span-2 min-h-[64px] rounded border-2 border-night-text text-[25px] font-bold landscape:col-span-1"
     onclick={() => player.toggle()}>Go on</button
   >
   <button class={key} onclick={() => player.back()}>One back</button>

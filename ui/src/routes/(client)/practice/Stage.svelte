@@ -43,6 +43,7 @@
           : 'counts left'
   )
   const spoken = $derived(cue && item ? spokenOf(cue, item, breathes) : '')
+  const said = $derived(waiting && item?.prepare.length ? `${item.prepare.join('. ')}.` : spoken)
   /** What works now: both sides, or the side whose turn it is. */
   const targets = $derived.by((): Fills => {
     const muscles = Object.entries(item?.muscles ?? {})
@@ -89,11 +90,13 @@
   {/each}
   <path d="M{player.at * scale} 0V14" stroke="var(--color-night-text)" stroke-width="2.5" />
 </svg>
-<p class="sr-only" aria-live="polite">{item?.name}, {sideWord}. {item?.prepare.join(', ')}</p>
+<p class="sr-only text-[22px]" aria-live="polite">{item?.name}, {sideWord}. {item?.prepare.join(', ')}</p>
 
 <button
   type="button"
   class="stage min-h-0 grow text-left [--color-action:var(--color-night-text)]"
+  class:mirrored={mirror.stream}
+  class:still={!player.playing}
   onclick={() => player.toggle()}
   aria-label={player.playing ? 'Pause' : 'Go on'}
 >
@@ -160,7 +163,7 @@
   </span>
   {#if player.playing}
     <span class="said mt-4 mb-3 block min-h-[62px] text-[25px] leading-[1.22] font-semibold">
-      {#if waiting && item && item.prepare.length}{item.prepare.join('. ')}.{:else}{spoken}{/if}
+      {said}
       {#if player.isEased && item && !waiting}<span class="block text-[21px] leading-tight font-normal"
           >Easier: {item.eased}</span
         >{/if}
@@ -171,7 +174,7 @@
     {player.notice}
   </p>{/if}
 {#if !player.playing}<Paused {player} {mirror} {skip} />{/if}
-<div class="grid shrink-0 grid-cols-[1fr_auto] items-center gap-4">
+<div class="bar grid shrink-0 grid-cols-[1fr_auto] items-center gap-4">
   <button
     class="flex min-h-[68px] items-center justify-center gap-3 rounded bg-night-text text-[25px] font-bold text-stop"
     onclick={hurts}
@@ -185,8 +188,11 @@
     >
     It hurts
   </button>
-  <span class="w-[128px] text-right text-[20px] leading-tight text-night-soft">
-    {player.playing ? 'Tap anywhere to pause' : 'Tap above to go on'}
+  <span class="foot w-[128px] text-right text-[20px] leading-tight text-night-soft">
+    <span class="hint">{player.playing ? 'Tap anywhere to pause' : 'Tap above to go on'}</span>
+    <span class="beside text-left text-[22px] leading-tight font-semibold text-night-text" aria-hidden="true"
+      >{player.playing ? said : ''}</span
+    >
   </span>
 </div>
 
@@ -229,13 +235,40 @@
         'said face' auto / minmax(0, 1.1fr) minmax(0, 1fr);
     }
   }
+  .mirrored {
+    grid-template-columns: 104px minmax(0, 1fr);
+  }
+  .beside {
+    display: none;
+  }
+  @media (orientation: landscape) {
+    .mirrored {
+      grid-template-columns: minmax(0, 1fr) minmax(0, 1.2fr);
+    }
+  }
+  /* A phone on its side: what is said stands beside the stop, so that the count keeps its size. */
   @media (orientation: landscape) and (max-height: 520px) {
-    .train {
+    .stage {
+      grid-template-rows: auto minmax(0, 1fr) auto 0 0;
+    }
+    .train,
+    .said,
+    .hint,
+    .still .count,
+    .still .after {
       display: none;
     }
-    .said {
-      min-height: 0;
-      margin-top: 4px;
+    .after {
+      margin: 4px 0 8px;
+    }
+    .bar {
+      grid-template-columns: 240px 1fr;
+    }
+    .foot {
+      width: auto;
+    }
+    .beside {
+      display: block;
     }
   }
 </style>

@@ -10,6 +10,8 @@
   const longest = $derived(Math.max(30, ...session.items.map((i) => i.train.total_s)))
   const first = $derived(view.coach_name ? view.coach_name.split(' ')[0] : 'your coach')
   const other = $derived(day.parts.find((p) => p.part !== part.part))
+  /** The morning's session, when its time is past and the evening's is offered first. */
+  const instead = $derived(part.part === 'evening' && other?.session && !done(day, other) ? other : null)
   const word = $derived(view.messages.findLast((m) => m.by_coach && !m.read_at))
 </script>
 
@@ -20,12 +22,19 @@
 </h1>
 <p class="mt-1">
   {session.items.length} exercises, {clock(session.seconds)} to the second.
-  {#if other && done(day, other)}The other session of today is done.{:else if other}A second session is due {other.part ===
-    'evening'
-      ? 'this evening'
-      : 'this morning'}{other.at ? `, at ${other.at}` : ''}.{/if}
+  {#if other && done(day, other)}The other session of today is done.{:else if other && !instead}A second
+    session is due {other.part === 'evening' ? 'this evening' : 'this morning'}{other.at
+      ? `, at ${other.at}`
+      : ''}.{/if}
 </p>
 <a href="/practice?part={part.part}" class="mt-4 act min-h-[76px] w-full text-[26px]">Start</a>
+{#if instead}
+  <a
+    href="/practice?part={instead.part}"
+    class="mt-1 flex min-h-[48px] items-center justify-center text-[17px] link"
+    >Or do the {instead.part} session now; there is no need to make it up</a
+  >
+{/if}
 {#if session.changed.length}
   <p class="mt-4 border-l-4 border-action pl-3">
     <b>New since last time.</b>
@@ -38,7 +47,7 @@
   <p class="mt-4 border-l-4 border-stop pl-3">{x.name} is left out: {x.reason}.</p>
 {/each}
 <details class="mt-5">
-  <summary class="flex min-h-[44px] items-center text-[21px] font-bold">What is in it</summary>
+  <summary class="min-h-[44px] py-2 link">What is in it</summary>
   <ol class="mt-1">
     {#each session.items as item, i (i)}
       <li class="grid grid-cols-[1fr_auto] items-center gap-x-3 border-b border-rule py-2">

@@ -22,7 +22,7 @@
 
   type Row = Schemas['ClientRow']
   const grave = (r: Row) => !!r.urgent || r.stopped > 0
-  const needs = (r: Row) => grave(r) || r.locks.length > 0 || r.missed >= 3 || r.own_intake
+  const needs = (r: Row) => grave(r) || r.locks.length > 0 || r.missed >= 3 || r.own_intake || r.unread > 0
   const found = $derived((rows ?? []).filter((r) => r.name.toLowerCase().includes(wanted.toLowerCase())))
   const urgent = $derived(found.filter(needs))
   const quiet = $derived(found.filter((r) => !needs(r)))
@@ -36,6 +36,7 @@
     if (r.locks.length) return `Locked: ${r.locks.join(', ').toLowerCase()}.`
     if (r.missed >= 3) return `${r.missed} planned days missed in a row. Nothing is doubled.`
     if (r.own_intake) return 'Has filled in the intake; it waits for you.'
+    if (r.unread) return r.unread === 1 ? 'Wrote to you.' : `Wrote to you, ${r.unread} messages.`
     if (!r.days.length) return r.has_account ? 'No program is running.' : 'No program yet, not invited yet.'
     return r.week.planned
       ? `Done ${share(r.week.done)} of ${r.week.planned} in the last 7 days.`

@@ -26,7 +26,9 @@
       ><tr
         ><th class="w-[84px] font-normal">day</th><th class="font-normal">exercise time, to scale</th><th
           class="w-[150px] font-normal">done of planned</th
-        ><th class="w-[70px] font-normal">effort</th><th class="w-[140px] font-normal">state</th></tr
+        ><th class="w-[60px] font-normal">effort</th><th class="w-[76px] font-normal">soreness</th><th
+          class="w-[140px] font-normal">state</th
+        ></tr
       ></thead
     >
     <tbody>

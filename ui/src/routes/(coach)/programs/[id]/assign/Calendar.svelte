@@ -42,11 +42,11 @@
               <span class="font-bold"
                 >{both && d.morning_s
                   ? `${minutes(d.morning_s)} + ${minutes(d.evening_s)}`
-                  : minutes(own)}<span class="font-normal"> min</span></span
-              >
+                  : minutes(own)}</span
+              >&nbsp;min
             {/if}
-            {#if d.beside_s && !d.paused}<span class="block text-[12px] leading-none text-watch"
-                >+{minutes(d.beside_s)} other</span
+            {#if d.beside_s && !d.paused}<span class="block text-[12px] leading-none text-soft"
+                >and {minutes(d.beside_s)} other</span
               >{/if}
           </td>
         {/each}
