@@ -38,6 +38,7 @@ class Installation:
         self._web = subprocess.Popen(
             [sys.executable, "-m", "dimbo.ops.cli", "serve"], env={**os.environ, "DIMBO_DATABASE_URL": url, "DIMBO_PORT": str(port)}
         )
+        self.port, self.owner_url = port, self._cluster.url(OWNER)
         self._http = http.client.HTTPConnection("127.0.0.1", port)
         for _ in range(200):
             try:

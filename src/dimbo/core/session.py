@@ -6,7 +6,8 @@ import itertools
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
-from typing import TypeVar
+from functools import lru_cache
+from typing import NamedTuple, TypeVar
 
 from .anatomy import Side, SideSeconds
 from .card import Card, CeilingBasis
@@ -56,6 +57,10 @@ class Item:
         """Seconds in which each side is worked on, rests left out."""
         return self._once(("h", pace_s), lambda: SideSeconds(*(self.dose.hands_on_s(s, pace_s) for s in Side)))
 
+    def moments(self, pace_s: float) -> tuple[_Run, ...]:
+        """One pass through its phases, moment by moment."""
+        return self._once(("m", pace_s), lambda: _run(self.dose, pace_s))
+
     def load(self, pace_s: float) -> float:
         """What a rise from week to week is judged by, in seconds."""
         return self._once(("l", pace_s), lambda: load_s(self.dose, pace_s))
@@ -92,8 +97,7 @@ class Beat(StrEnum):
     CHANGE = "change"
 
 
-@dataclass(frozen=True, slots=True)
-class Cue:
+class Cue(NamedTuple):
     """A stretch of the timeline. Places count from 1; ``side`` is None for both together."""
 
     start_s: float
@@ -110,6 +114,8 @@ class Cue:
 
 
 _Moment = tuple[float, Beat, int, int, int, str]
+_Run = tuple[int, Beat, int, int, int, str]
+"""The same with its length in milliseconds."""
 
 
 def _phase_moments(number: int, phase: Phase, pace_s: float) -> Iterator[_Moment]:
@@ -117,27 +123,44 @@ def _phase_moments(number: int, phase: Phase, pace_s: float) -> Iterator[_Moment
         yield phase.hold.seconds(pace_s), Beat.PAUSE, 0, 0, number, ""
         return
     reps = phase.count(pace_s)
-    parts = [(phase.lead, Beat.LEAD), (phase.hold, Beat.HOLD), (phase.release, Beat.RELEASE)]
     timed = phase.kind not in (PhaseKind.HOLD, PhaseKind.REPS, PhaseKind.BREATHS) and phase.reps == 1 and not phase.window
+    parts = [
+        (length, Beat.MOVE if timed and beat is Beat.HOLD else beat)
+        for span, beat in ((phase.lead, Beat.LEAD), (phase.hold, Beat.HOLD), (phase.release, Beat.RELEASE))
+        if (length := span.seconds(pace_s)) > 0
+    ]
     for way in phase.directions:
         name = way.name if len(phase.directions) > 1 else ""
         for rep in range(1, reps + 1):
-            for span, beat in parts:
-                if (length := span.seconds(pace_s)) > 0:
-                    yield length, Beat.MOVE if timed and beat is Beat.HOLD else beat, rep, reps, number, name
+            for length, beat in parts:
+                yield length, beat, rep, reps, number, name
         if phase.window and (left := phase.window.seconds(pace_s) - reps * phase.rep_s(pace_s)) > 1e-9:
             yield left, Beat.PAUSE, 0, 0, number, name
+
+
+def _ms(seconds: float) -> int:
+    """Whole milliseconds: tenths of a count at a pace of two decimals have no smaller part, so nothing is lost."""
+    return round(1000 * seconds)
+
+
+@lru_cache(maxsize=4096)
+def _run(dose: Dose, pace_s: float) -> tuple[_Run, ...]:
+    """One pass through the phases, moment by moment, in milliseconds; what has no length is left out."""
+    moments = (m for n, phase in enumerate(dose.phases, start=1) for m in _phase_moments(n, phase, pace_s))
+    return tuple((_ms(m[0]), *m[1:]) for m in moments if m[0] > 0)
 
 
 def timeline(items: Sequence[Item], settings: Settings) -> tuple[Cue, ...]:
     """The whole session as cues without gaps; their lengths add up to ``session_s``."""
     out: list[Cue] = []
-    now = 0.0
+    put, new = out.append, tuple.__new__  # a cue is made of its places at once: a long session has a thousand
+    now = 0
+    pace_s = settings.pace_s
 
-    def add(length: float, beat: Beat, item: int, **where: object) -> None:
+    def add(seconds: float, beat: Beat, item: int, side: Side | None = None, set_number: int = 0, sets: int = 0) -> None:
         nonlocal now
-        if length > 0:
-            out.append(Cue(round(now, 3), round(length, 3), beat, item, **where))  # type: ignore[arg-type]
+        if (length := _ms(seconds)) > 0:
+            put(Cue(now / 1000, length / 1000, beat, item, side, set_number, sets))
             now += length
 
     for index, item in enumerate(items):
@@ -146,15 +169,16 @@ def timeline(items: Sequence[Item], settings: Settings) -> tuple[Cue, ...]:
         add(item.card.setup_s, Beat.SETUP, index)
         dose = item.dose
         run_sides = [None] * dose.sides.sets if isinstance(dose.sides, Together) else dose.sides.order()
+        moments = item.moments(pace_s)
         seen: dict[Side | None, int] = {}
         for run, side in enumerate(run_sides):
-            seen[side] = seen.get(side, 0) + 1
-            place = {"side": side, "set_number": seen[side], "sets": dose.runs_of(side or Side.RIGHT)}
+            seen[side] = number = seen.get(side, 0) + 1
+            sets = dose.runs_of(side or Side.RIGHT)
             if run:
-                add(dose.rest.seconds(settings.pace_s), Beat.REST, index, **place)
-            for number, phase in enumerate(dose.phases, start=1):
-                for length, beat, rep, reps, phase_number, way in _phase_moments(number, phase, settings.pace_s):
-                    add(length, beat, index, **place, rep=rep, reps=reps, phase=phase_number, direction=way)
+                add(dose.rest.seconds(pace_s), Beat.REST, index, side, number, sets)
+            for length, beat, rep, reps, phase, way in moments:
+                put(new(Cue, (now / 1000, length / 1000, beat, index, side, number, sets, rep, reps, phase, way)))
+                now += length
         add(item.card.settle_s, Beat.SETTLE, index)
     return tuple(out)
 

@@ -194,5 +194,18 @@ def week_plans(program: Program, settings: Settings, week: int, back: int = 0) -
 
 
 def items_of_day(program: Program, settings: Settings, week: int, place: int, when: When = When.MORNING, back: int = 0) -> tuple[Item, ...]:
-    """The exercises of one session in order: week (1-based), its day's place in the week (from 0), morning or evening."""
-    return next((p.items for p in week_plans(program, settings, week, back) if p.when is when and place in p.on), ())
+    """The exercises of one session in order: week (1-based), its day's place in the week (from 0), morning or evening.
+
+    Only the lines that are in it are read; ``week_plans`` says the same of a whole week.
+    """
+    sessions = program.sessions[week - 1]
+    if place >= most_days(sessions) or when not in program.parts:
+        return ()
+    items = []
+    for line in program.lines:
+        if when in line.when.parts and (line.days is None or place in nested(line.days_in(week, sessions), sessions)):
+            eased = eased_line(line, week, back, settings.pace_s)
+            dose = read_cell(eased.cells[week - 1], eased.card).dose
+            if dose is not None:
+                items.append((line.id, Item(eased, dose)))
+    return arranged(program, items)

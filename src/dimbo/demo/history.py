@@ -44,7 +44,7 @@ def practise(db: Database, client: Person, story: Story, today: date, rng: rando
         at = sessions.standing(conn, client.practice_id, clients.one(conn, client_id), datetime.combine(today, time(12), tz))
         first = min(a.start_date for a in at.running)
         planned = sessions.parts_on(conn, at, first, today - timedelta(days=1))
-        compiled = {key: sessions.compile_session(at, parts, everything=True) for key, parts in planned.items()}
+        compiled = {key: sessions.compile_session(at, parts) for key, parts in planned.items()}
         pauses = [p.pause for p in assignments.pauses(conn, client_id)]
     past = [k for k in compiled if (today - k[0]).days > story.silent_days and not any(p.holds(k[0]) for p in pauses)]
     practised = [k for k in past if k == past[-1] or rng.random() < story.habit]

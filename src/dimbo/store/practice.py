@@ -12,6 +12,7 @@ from uuid import UUID
 
 from psycopg.types.json import Jsonb
 
+from dimbo.core.anatomy import Side
 from dimbo.core.playback import SideWork
 
 from .database import Conn, many
@@ -299,6 +300,25 @@ def sides(conn: Conn, log_ids: list[UUID]) -> list[LoggedSide]:
         "planned_s::float8, done_s::float8 from practice_log_sides where log_id = any(%s) order by log_id, place, side desc",
         (log_ids,),
     )
+
+
+def side_works(conn: Conn, log_ids: list[UUID]) -> dict[int, tuple[SideWork, ...]]:
+    """The sides of the exercises of some logs, by their place, as they were handed in."""
+    out: dict[int, tuple[SideWork, ...]] = {}
+    for s in sides(conn, log_ids):
+        work = SideWork(
+            Side(s.side),
+            s.planned_sets,
+            s.done_sets,
+            s.planned_reps,
+            s.done_reps,
+            s.planned_hold_s,
+            s.done_hold_s,
+            s.planned_s,
+            s.done_s,
+        )
+        out[s.place] = (*out.get(s.place, ()), work)
+    return out
 
 
 def stopped(conn: Conn, client_id: UUID) -> list[Stopped]:

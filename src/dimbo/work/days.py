@@ -22,7 +22,7 @@ from dimbo.store.database import Conn, Database, NotThere
 from dimbo.store.practice import Log
 
 from .pausing import settle_breaks
-from .sessions import HabitTask, Part, Session, Standing, compile_session, habits_of, parts_on, standing
+from .sessions import HabitTask, Part, Session, Standing, compile_session, habits_of, merged_items, parts_on, standing
 
 DAYS_AHEAD = 7
 """Days that a phone keeps, today included, so that it plays them without a connection."""
@@ -192,7 +192,7 @@ def _practised_last(conn: Conn, at: Standing, logs: Sequence[Log], today: date) 
     newest = max(earlier, key=lambda x: x.started_at)
     same = [(p, x) for x in earlier if (x.day, x.part) == (newest.day, newest.part) for p in _planned(conn, x)]
     parts = [Part(at.plans[x.assignment_id, p.plan], p) for p, x in same]
-    return compile_session(at, parts, everything=True).plain if parts else ()
+    return tuple(o.item for o in merged_items(parts, at.cards)[0]) if parts else ()
 
 
 def _planned(conn: Conn, log: Log) -> list[PlannedDay]:

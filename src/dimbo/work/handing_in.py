@@ -9,13 +9,15 @@ from datetime import date, datetime, timedelta
 from uuid import UUID, uuid5
 
 from dimbo.core.anatomy import Side
+from dimbo.core.card import Card
 from dimbo.core.dose_line import print_line
 from dimbo.core.merging import Owned
 from dimbo.core.playback import ItemWork, Stretch, counted, credit, pauses
+from dimbo.core.program import Settings
 from dimbo.core.session import timeline
 from dimbo.core.text import join_words
 from dimbo.core.travel import clock_error, day_at
-from dimbo.store import assignments, clients, practice
+from dimbo.store import assignments, practice
 from dimbo.store.accounts import Person
 from dimbo.store.assignments import PlannedDay
 from dimbo.store.database import Conn, Database, NotThere
@@ -26,8 +28,10 @@ from .errors import Refused
 from .exercises import cards_of
 from .laying import is_planned, program_of
 from .messaging import tell_coach
-from .sessions import Part, Session, Standing, compile_session, standing
+from .sessions import Part, merged_items
 
+Cards = Mapping[tuple[UUID, int], Mapping[str, Card]]
+"""Cards by assignment and plan."""
 LONGEST_SESSION = timedelta(hours=6)
 MOST_STRETCHES = 400
 WHOLE, NOTHING = 0.98, 0.02
@@ -97,7 +101,7 @@ class Kept:
 class _Read:
     """A report read by the plan it was practised with."""
 
-    session: Session
+    parts: Sequence[Part]
     works: tuple[ItemWork, ...]
     items: Sequence[ItemReport]
     started_at: datetime
@@ -123,34 +127,32 @@ def _check_times(report: Report) -> None:
         raise Refused("More was played than the session lasted. Check the start and the end.", "stretches")
 
 
-def _parts(conn: Conn, at: Standing, practice_id: UUID, report: Report) -> tuple[list[Part], Standing, bool]:
-    """The sessions that were practised, by the plans they were practised with; whether a plan has changed since."""
-    parts, changed = [], False
-    plans, cards = dict(at.plans), dict(at.cards)
+def _parts(conn: Conn, practice_id: UUID, client_id: UUID, report: Report) -> tuple[list[Part], Cards, bool]:
+    """The sessions that were practised, by the plans they were practised with, and the cards of these; whether a plan has
+    changed since. Raises Refused, NotThere."""
+    parts: list[Part] = []
+    cards: dict[tuple[UUID, int], Mapping[str, Card]] = {}
+    changed = False
     for told in report.parts:
         plan = assignments.by_plan(conn, told.assignment_id, told.plan)
-        if plan.client_id != at.client.id:
+        if plan.client_id != client_id:
             raise NotThere("There is no such assignment.")
-        key = plan.id, plan.plan
-        if key not in plans:
-            plans[key], cards[key] = plan, cards_of(conn, practice_id, plan)
-        program = program_of(plan, cards[key])
-        if not is_planned(plan, program, report.day, told.week, told.place, told.back):
+        known = cards[plan.id, plan.plan] = cards_of(conn, practice_id, plan)
+        if not is_planned(plan, program_of(plan, known), report.day, told.week, told.place, told.back):
             raise Refused(f"No session of “{plan.title}” is planned on {report.day:%d %B %Y}.", "day")
         now = [d for d in assignments.sessions(conn, plan.id, report.day, report.day) if d.part == report.part]
         changed = changed or not any((d.plan, d.week, d.place, d.back) == (told.plan, told.week, told.place, told.back) for d in now)
-        planned = PlannedDay(report.day, told.week, 0, 0, 0, report.part, told.place, told.plan, told.back)
-        parts.append(Part(plan, planned))
+        parts.append(Part(plan, PlannedDay(report.day, told.week, 0, 0, 0, report.part, told.place, told.plan, told.back)))
     if not parts:
         raise Refused("The log names no session.", "parts")
-    return parts, replace(at, plans=plans, cards=cards), changed
+    return parts, cards, changed
 
 
-def _played_order(session: Session, report: Report) -> tuple[Owned[UUID], ...]:
+def _played_order(rows: Sequence[Owned[UUID]], report: Report) -> tuple[Owned[UUID], ...]:
     """The items in the order in which the device played them. Raises Refused for one that the plan does not have."""
     known: dict[tuple[UUID, str], Owned[UUID]] = {}
     most: Counter[tuple[UUID, str]] = Counter()
-    for owned in session.items:
+    for owned in rows:
         key = owned.owner, owned.item.line.id
         known[key] = owned
         most[key] += 1
@@ -163,18 +165,18 @@ def _played_order(session: Session, report: Report) -> tuple[Owned[UUID], ...]:
     return tuple(known[i.assignment_id, i.line_id] for i in report.items)
 
 
-def _works(order: Sequence[Owned[UUID]], session: Session, report: Report) -> tuple[ItemWork, ...]:
+def _works(order: Sequence[Owned[UUID]], settings: Settings, report: Report) -> tuple[ItemWork, ...]:
     items = [o.item for o in order]
-    cues = timeline(items, session.settings)
+    cues = timeline(items, settings)
     if report.source == "player":
         end = cues[-1].start_s + cues[-1].length_s if cues else 0.0
         if any(s.to_s > end + 1 for s in report.stretches):
             raise Refused("A stretch lies beyond the end of the session.", "stretches")
-        return credit(items, cues, report.stretches, session.settings)
+        return credit(items, cues, report.stretches, settings)
     out = []
     for n, (item, told) in enumerate(zip(items, report.items, strict=True)):
         try:
-            out.append(counted(item, [c for c in cues if c.item == n], told.counts or {}, session.settings))
+            out.append(counted(item, [c for c in cues if c.item == n], told.counts or {}, settings))
         except ValueError as error:
             raise Refused(f"{error}.", "counts") from error
     return tuple(out)
@@ -199,16 +201,14 @@ def hand_in(db: Database, person: Person, report: Report, now: datetime) -> Kept
         if practice.has(conn, report.id):
             return Kept(False)
         _check_times(report)
-        client = clients.one(conn, client_id)
-        at = standing(conn, person.practice_id, client, now)
-        parts, at, changed = _parts(conn, at, person.practice_id, report)
-        session = compile_session(at, parts, everything=True)
-        order = _played_order(session, report)
+        parts, cards, changed = _parts(conn, person.practice_id, client_id, report)
+        rows, settings = merged_items(parts, cards)
+        order = _played_order(rows, report)
         off = clock_error(report.sent_at, now)
         started = report.started_at + off
         read = _Read(
-            session,
-            _works(order, session, report),
+            parts,
+            _works(order, settings, report),
             report.items,
             started,
             report.ended_at + off,
@@ -234,7 +234,7 @@ def _keep(conn: Conn, person: Person, client_id: UUID, report: Report, read: _Re
     said: list[str] = []
     pain: list[str] = []
     new = False
-    for nth, part in enumerate(read.session.parts):
+    for nth, part in enumerate(read.parts):
         lines = [
             LogLine(
                 place,

@@ -103,35 +103,33 @@ def standing(conn: Conn, practice_id: UUID, client: Client, now: datetime) -> St
     return Standing(client, running, cautions, stopped, halt, pauses, cards, plans)
 
 
-def compile_session(
-    at: Standing, parts: Sequence[Part], used: Mapping[str, SideSeconds] | None = None, *, everything: bool = False
-) -> Session:
-    """The session of a day and part of the day out of what each running program plans for it.
-
-    Exercises that wait for the coach or a clearance are left out, and those that would pass a daily ceiling which two
-    programs share; ``everything`` keeps them, to read a log. ``used`` is what the day has taken of the ceilings already.
-    """
-    first = parts[0]
-    settings = Settings(**first.assignment.settings)
+def merged_items(parts: Sequence[Part], cards: Mapping[tuple[UUID, int], Mapping[str, Card]]) -> tuple[tuple[Owned[UUID], ...], Settings]:
+    """Everything that the parts of a session plan, in sequence order, and the settings it is timed with."""
     rows: tuple[Owned[UUID], ...] = ()
     for part in parts:
         key = part.assignment.id, part.assignment.plan
-        items = items_of(part.assignment, program_of(part.assignment, at.cards[key]), part.planned)
+        items = items_of(part.assignment, program_of(part.assignment, cards[key]), part.planned)
         rows = merged(rows, [Owned(part.assignment.id, i) for i in items])
+    return rows, Settings(**parts[0].assignment.settings)
+
+
+def compile_session(at: Standing, parts: Sequence[Part], used: Mapping[str, SideSeconds] | None = None) -> Session:
+    """The session of a day and part of the day out of what each running program plans for it.
+
+    Exercises that wait for the coach or a clearance are left out, and those that would pass a daily ceiling which two
+    programs share. ``used`` is what the day has taken of the ceilings already.
+    """
+    first = parts[0]
+    rows, settings = merged_items(parts, at.cards)
     verdicts = {o.item.card.id: at.cautions.of(o.item.card) for o in rows}
     eased = {i: join_words([h.rule.name for h in v.held]) for i, v in verdicts.items() if v.effect is Effect.EASE}
-    left_out: list[tuple[str, str]] = []
-    kept = rows
     spent = dict(used or {})
-    if not everything:
-        locked = {i for i, v in verdicts.items() if v.effect is Effect.LOCK}
-        kept = tuple(o for o in rows if o.item.card.id not in at.stopped | locked)
-        left_out += [(o.item.card.name, "it hurt, and waits for your coach") for o in rows if o.item.card.id in at.stopped]
-        left_out += [
-            (o.item.card.name, "a clearance is missing") for o in rows if o.item.card.id in locked and o.item.card.id not in at.stopped
-        ]
-        kept, beyond = within_ceilings(kept, settings, spent)
-        left_out += [(o.item.card.name, "you have had enough of it today") for o in beyond]
+    locked = {i for i, v in verdicts.items() if v.effect is Effect.LOCK}
+    may = tuple(o for o in rows if o.item.card.id not in at.stopped | locked)
+    kept, beyond = within_ceilings(may, settings, spent)
+    left_out = [(o.item.card.name, "it hurt, and waits for your coach") for o in rows if o.item.card.id in at.stopped]
+    left_out += [(o.item.card.name, "a clearance is missing") for o in rows if o.item.card.id in locked - at.stopped]
+    left_out += [(o.item.card.name, "you have had enough of it today") for o in beyond]
     items = tuple(o.item for o in kept)
     return Session(
         tuple(parts),
