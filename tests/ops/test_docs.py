@@ -9,13 +9,14 @@ from pathlib import Path
 from dimbo.catalogue import intake_schema as s
 from dimbo.catalogue import schema
 from dimbo.catalogue.templates import RowEntry, TemplateEntry
+from dimbo.core import breaks, merging, playback, schedule, travel
 from dimbo.core.approach import APPROACHES
 from dimbo.core.checks import CHECKS
 from dimbo.core.program import LIMITS
 from dimbo.core.reading_table import READINGS
 from dimbo.core.sequence import CONSTRAINTS
 from dimbo.ops.settings import Settings
-from dimbo.work import exchange
+from dimbo.work import days, exchange, handing_in, messenger
 from dimbo.work.importing import FIELDS
 
 ROOT = Path(__file__).parents[2]
@@ -89,3 +90,24 @@ def test_the_published_schema_is_the_one_that_reads():
     assert published == exchange.schema()
     page = (ROOT / "docs/formats/program.md").read_text()
     assert all(f"`{key}`" in page for key in exchange.ProgramFile.model_fields)
+
+
+def test_the_numbers_of_practice_are_the_ones_that_hold():
+    page = (ROOT / "docs/practice.md").read_text()
+    back, first = breaks.BACK_ONE_FROM_DAYS, breaks.FIRST_RUNG_FROM_DAYS
+    for said in (
+        f"| under {back} | {breaks.AfterBreak.GO_ON} |",
+        f"| {back} to {first - 1} | {breaks.AfterBreak.BACK_ONE};",
+        f"| {first} and more | {breaks.AfterBreak.FIRST_RUNG} |",
+        f"({merging.MOST_AT_ONCE} at most)",
+        f"the next days, {days.DAYS_AHEAD} in all",
+        f"when {100 * playback.PLAYED:.0f} % of each of its beats",
+        f"is done from {100 * handing_in.WHOLE:.0f} % of its",
+        f"skipped under {100 * handing_in.NOTHING:.0f} %",
+        f"More than {travel.CLOCK_TOLERANCE.seconds // 60} minutes off",
+        f"gives up after {messenger.MOST_TRIES} tries",
+        f"closes at {schedule.DAY_CLOSES:%H:%M}",
+    ):
+        assert said in page, said
+    slept = re.search(r"SLEPT_S = (\d+)", (ROOT / "ui/src/lib/practice/player.svelte.ts").read_text())
+    assert slept and f"more than {slept[1]} s apart" in page

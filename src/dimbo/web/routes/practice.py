@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from datetime import date
+from functools import lru_cache
 from uuid import UUID
 
-import structlog
+from anyio import CapacityLimiter, to_thread
 from fastapi import APIRouter, Response
 
 from dimbo.store.accounts import Person
@@ -20,7 +21,8 @@ from ..schemas import practice as s
 from ..schemas.people import ZoneRequest
 
 router = APIRouter(prefix="/api")
-log = structlog.get_logger()
+AT_ONCE = 4
+"""Deliveries that a web server works on at the same time."""
 
 
 @router.get("/my-days", operation_id="myDays", response_model=s.DaysView)
@@ -44,12 +46,22 @@ def _hand_in(ctx: Context, client: Person, body: s.HandInRequest, entry: s.Entry
     return Kept(messaging.write_as_client(ctx.db, client, days.own_client(client), message, now))
 
 
+@lru_cache(maxsize=1)
+def _few() -> CapacityLimiter:
+    return CapacityLimiter(AT_ONCE)
+
+
 @router.post("/hand-in", operation_id="handIn")
-def hand_in(body: s.HandInRequest, client: Client, ctx: Ctx) -> s.HandInAnswer:
+async def hand_in(body: s.HandInRequest, client: Client, ctx: Ctx) -> s.HandInAnswer:
     """Take entries in their order, each in a transaction of its own: what is answered as kept is kept.
 
-    An entry that cannot be is refused by itself, and the others go on.
+    An entry that cannot be is refused by itself, and the others go on. When many phones come back at once they queue here,
+    so that they take neither the threads nor the connections of everybody else.
     """
+    return await to_thread.run_sync(_hand_all_in, ctx, client, body, limiter=_few())
+
+
+def _hand_all_in(ctx: Context, client: Person, body: s.HandInRequest) -> s.HandInAnswer:
     results = []
     for entry in body.entries:
         try:

@@ -125,7 +125,7 @@
           {/each}
         </ul>
       </section>
-      <Words {course} {names} />
+      <Words {course} {names} {week} />
     </div>
     <aside class="border-l border-[#b9a8bd] pt-6 pl-4" aria-label="Margin">
       <CourseNotes {course} reload={load} invite={() => (inviting = true)} />

@@ -22,11 +22,14 @@
   const at = (iso: string) => time.format(new Date(iso))
   const outcomes = { done: 'done', partly: 'partly', skipped: 'skipped', hurt: 'hurt' }
   function sides(item: Schemas['LoggedItem']): string {
-    return item.sides
-      .map(
-        (s) =>
-          `${s.side} ${s.done_sets} of ${s.planned_sets} sets, ${clock(s.done_s)} of ${clock(s.planned_s)}`
-      )
+    const told = item.sides.map((s) => ({
+      side: s.side as string,
+      text: `${s.done_sets} of ${s.planned_sets} set${s.planned_sets === 1 ? '' : 's'}, ${clock(s.done_s)} of ${clock(s.planned_s)}`
+    }))
+    const [first, second] = told
+    const alike = first && second && first.text === second.text
+    return (alike ? [{ side: 'both sides', text: first.text }] : told)
+      .map((t) => `${t.side} ${t.text}`)
       .join('; ')
   }
 </script>

@@ -5,11 +5,15 @@
   import { shortDay } from '$lib/format'
 
   /** Words with the client; opening the page reads them. */
-  let { course, names }: { course: Schemas['CourseView']; names: Map<string, string> } = $props()
+  let { course, names, week }: { course: Schemas['CourseView']; names: Map<string, string>; week: number } =
+    $props()
   let all = $state<Schemas['MessageView'][]>([])
   let text = $state('')
   let problem = $state('')
   let more = $state(false)
+  let about = $state('')
+  const days = $derived(course.days.filter((d) => d.week === week && d.state !== 'future'))
+  const exercises = $derived([...names].sort((a, b) => a[1].localeCompare(b[1])))
   const path = $derived({ client_id: course.id })
   const shown = $derived(more ? all : all.slice(-4))
 
@@ -27,9 +31,15 @@
     if (!text.trim()) return
     problem = ''
     try {
-      const body = { id: crypto.randomUUID(), text: text.trim() }
+      const day = /^\d{4}-\d\d-\d\d$/.test(about) ? about : null
+      const body = {
+        id: crypto.randomUUID(),
+        text: text.trim(),
+        about_day: day,
+        exercise_id: about && !day ? about : null
+      }
       await ask(api.POST('/api/clients/{client_id}/messages', { params: { path }, body }))
-      text = ''
+      text = about = ''
       await read()
     } catch (error) {
       problem = words(error)
@@ -65,7 +75,16 @@
       aria-label="Write to {course.name}"
       maxlength="2000"
       bind:value={text}
-    /><button class="act act-quiet" disabled={!text.trim()}>Send</button>
+    />
+    <select class="field max-w-[190px]" aria-label="What it is about" bind:value={about}>
+      <option value="">in general</option>
+      <optgroup label="a session of week {week}">
+        {#each days as d (d.day)}<option value={d.day}>{shortDay(d.day)}</option>{/each}
+      </optgroup>
+      <optgroup label="an exercise">
+        {#each exercises as [id, name] (id)}<option value={id}>{name}</option>{/each}
+      </optgroup>
+    </select><button class="act act-quiet" disabled={!text.trim()}>Send</button>
   </form>
   {#if problem}<p role="alert" class="mt-1 text-stop">{problem}</p>{/if}
 </section>
