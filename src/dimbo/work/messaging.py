@@ -50,9 +50,13 @@ def write_as_client(db: Database, person: Person, client_id: UUID, said: Said, n
 
 
 def write_as_coach(db: Database, coach: Person, client_id: UUID, said: Said, now: datetime) -> bool:
-    """Keep a coach's message and tell the client; False when it was here already. Raises Refused, NotThere."""
+    """Keep a coach's message and tell the client; False when it was here already. Who answers has read what came before.
+
+    Raises Refused, NotThere.
+    """
     with db.practice(coach.practice_id) as conn:
         clients.one(conn, client_id)
+        messages.mark_read(conn, client_id, False, now)
         new = messages.write(conn, coach.practice_id, client_id, _new(conn, coach, said, True, now))
         if new:
             address = messages.addresses_of(conn, client_id).client_email

@@ -66,7 +66,7 @@
 {#if failed}<p role="alert" class="p-6 text-stop">{failed}</p>{/if}
 {#if program}
   <main class="mx-auto grid max-w-[1280px] grid-cols-[252px_minmax(0,1fr)_216px] gap-x-7 px-6 pt-4 pb-12">
-    <form class="grid content-start gap-3 text-[14px]" onsubmit={keep} oninput={changed}>
+    <form id="wish" class="grid content-start gap-3 text-[14px]" onsubmit={keep} oninput={changed}>
       <p class="text-[14px]"><a class="link" href="/programs/{plan.id}">Back to the sheet</a></p>
       <label class="grid gap-1"
         ><b>{plan.changes ? 'Holds from' : 'First day'}</b><input
@@ -130,30 +130,31 @@
             bind:value={plan.reason}></textarea></label
         >
       {:else}<Others {plan} {changed} />{/if}
-      {#if plan.problem}<p role="alert" class="text-stop">{plan.problem}</p>{/if}
-      <button class="act" disabled={plan.busy || !can.length}
-        >{plan.changes
-          ? `Let version ${program.version} hold`
-          : plan.others.length
-            ? `Start ${can.length} of ${plan.prepared.length} together`
-            : 'Assign'}</button
-      >
       {#if plan.changes}<button type="button" class="act act-quiet" onclick={finish}
           >End the program today</button
         >{/if}
     </form>
     <div>
-      <h1>
-        {plan.changes ? 'Change' : 'Assign'}
-        {program.title}
-      </h1>
-      <p class="mt-1 text-[14px] text-soft">
-        {#if seen}for {seen.client_name}, days and times of {seen.time_zone
-            .split('/')
-            .at(-1)
-            ?.replaceAll('_', ' ')};
-          {seen.sessions} sessions{seen.last_day ? ` up to ${longDay(seen.last_day)}` : ''}{/if}
-      </p>
+      <div class="flex items-start gap-4">
+        <div>
+          <h1>{plan.changes ? 'Change' : 'Assign'} {program.title}</h1>
+          <p class="mt-1 text-[14px] text-soft">
+            {#if seen}for {seen.client_name}, days and times of {seen.time_zone
+                .split('/')
+                .at(-1)
+                ?.replaceAll('_', ' ')};
+              {seen.sessions} sessions{seen.last_day ? ` up to ${longDay(seen.last_day)}` : ''}{/if}
+          </p>
+        </div>
+        <button form="wish" class="ml-auto act shrink-0" disabled={plan.busy || !can.length}
+          >{plan.changes
+            ? `Let version ${program.version} hold`
+            : plan.others.length
+              ? `Start ${can.length} of ${plan.prepared.length} together`
+              : 'Assign'}</button
+        >
+      </div>
+      {#if plan.problem}<p role="alert" class="mt-2 text-stop">{plan.problem}</p>{/if}
       {#if plan.prepared.length > 1}
         <div
           class="mt-3 flex flex-wrap gap-x-5 gap-y-1 border-b border-rule"
