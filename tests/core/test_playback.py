@@ -115,6 +115,17 @@ def test_pauses_are_the_time_between_stretches():
     assert pauses([]) == (0, 0)
 
 
+def test_a_pause_belongs_to_the_exercise_in_which_it_was_made():
+    items = both()
+    cues = timeline(items, SETTINGS)
+    at = next(c.start_s for c in cues if c.item == 1 and c.rep == 2)
+    whole = session_s(items, SETTINGS)
+    first = Stretch(0, at, T0)
+    works = credit(items, cues, [first, Stretch(at, whole, first.ended + timedelta(seconds=40))], SETTINGS)
+    assert [(w.pauses, w.paused_s) for w in works] == [(0, 0), (1, 40)]
+    assert [w.done_s for w in works] == [w.planned_s for w in works]
+
+
 def test_counts_told_afterwards_become_seconds_by_the_planned_repetition():
     lift = both()[0]
     cues = timeline([lift], SETTINGS)

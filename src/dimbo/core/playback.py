@@ -69,6 +69,8 @@ class ItemWork:
     planned_s: float
     done_s: float
     sides: tuple[SideWork, ...]
+    pauses: int = 0
+    paused_s: float = 0.0
 
 
 def loaded_sides(item: Item, cue: Cue) -> frozenset[Side]:
@@ -99,11 +101,30 @@ def played_s(cues: Sequence[Cue], stretches: Sequence[Stretch]) -> list[float]:
     return out
 
 
+STOOD_STILL_S = 0.5
+"""A shorter gap between two stretches is a jump, not a pause."""
+
+
+def _gaps(stretches: Sequence[Stretch]) -> list[tuple[float, float]]:
+    """Every pause: the place of the timeline at which the session stood still, and for how many seconds."""
+    gaps = [(a.to_s, (b.at - a.ended).total_seconds()) for a, b in itertools.pairwise(stretches)]
+    return [(at, s) for at, s in gaps if s > STOOD_STILL_S]
+
+
 def pauses(stretches: Sequence[Stretch]) -> tuple[int, float]:
     """How often a session stood still between its stretches, and for how many seconds in all."""
-    gaps = [(b.at - a.ended).total_seconds() for a, b in itertools.pairwise(stretches)]
-    real = [g for g in gaps if g > 0.5]
-    return len(real), sum(real)
+    gaps = _gaps(stretches)
+    return len(gaps), sum(s for _, s in gaps)
+
+
+def pauses_by_item(cues: Sequence[Cue], stretches: Sequence[Stretch]) -> dict[int, tuple[int, float]]:
+    """The same by the item of the session in which it stood still; items without a pause are left out."""
+    out: dict[int, tuple[int, float]] = {}
+    for at, seconds in _gaps(stretches):
+        cue = next((c for c in cues if c.start_s <= at < c.start_s + c.length_s), cues[-1])
+        count, total = out.get(cue.item, (0, 0.0))
+        out[cue.item] = (count + 1, total + seconds)
+    return out
 
 
 def _works(item: Item, beat: Beat) -> bool:
@@ -152,10 +173,12 @@ def credit(items: Sequence[Item], cues: Sequence[Cue], stretches: Sequence[Stret
     for cue, done in zip(cues, played_s(cues, stretches), strict=True):
         if cue.beat is not Beat.CHANGE:
             own[cue.item].append((cue, done))
+    stood = pauses_by_item(cues, stretches)
     out = []
-    for item, mine in zip(items, own, strict=True):
+    for n, (item, mine) in enumerate(zip(items, own, strict=True)):
         sides = tuple(w for s in Side if (w := _side(item, s, mine)) is not None)
-        out.append(ItemWork(round(item.seconds(settings), 1), round(sum(p for _, p in mine), 1), sides))
+        count, paused_s = stood.get(n, (0, 0.0))
+        out.append(ItemWork(round(item.seconds(settings), 1), round(sum(p for _, p in mine), 1), sides, count, round(paused_s, 1)))
     return tuple(out)
 
 

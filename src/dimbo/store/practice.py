@@ -33,6 +33,8 @@ class LogLine:
     pain_where: str = ""
     eased: bool = False
     skip_reason: str = ""
+    pauses: int = 0
+    paused_s: float = 0.0
     sides: tuple[SideWork, ...] = ()
 
 
@@ -129,8 +131,8 @@ def add(conn: Conn, practice_id: UUID, client_id: UUID, log: Log, lines: list[Lo
     with conn.cursor() as cur:
         cur.executemany(
             "insert into practice_log_lines (log_id, practice_id, client_id, place, exercise_id, dose, planned_s, done_s, outcome, "
-            "pain_side, pain_level, pain_where, eased, skip_reason, work_planned_s, work_done_s) "
-            "values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+            "pain_side, pain_level, pain_where, eased, skip_reason, pauses, paused_s, work_planned_s, work_done_s) "
+            "values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
             [
                 (
                     log.id,
@@ -147,6 +149,8 @@ def add(conn: Conn, practice_id: UUID, client_id: UUID, log: Log, lines: list[Lo
                     n.pain_where,
                     n.eased,
                     n.skip_reason,
+                    n.pauses,
+                    n.paused_s,
                     sum(w.planned_s for w in n.sides),
                     sum(w.done_s for w in n.sides),
                 )
@@ -249,6 +253,8 @@ class Line:
     pain_where: str
     eased: bool
     skip_reason: str
+    pauses: int
+    paused_s: float
 
 
 def lines(conn: Conn, assignment_id: UUID) -> list[Line]:
@@ -257,7 +263,8 @@ def lines(conn: Conn, assignment_id: UUID) -> list[Line]:
         conn,
         Line,
         "select n.log_id, n.place, n.exercise_id, n.dose, n.planned_s::float8, n.done_s::float8, n.outcome, n.pain_side, n.pain_level, "
-        "n.pain_where, n.eased, n.skip_reason from practice_log_lines n join practice_logs l on l.id = n.log_id "
+        "n.pain_where, n.eased, n.skip_reason, n.pauses, n.paused_s::float8 from practice_log_lines n "
+        "join practice_logs l on l.id = n.log_id "
         f"where l.assignment_id = %s and {_STANDS.format('l')} order by l.started_at, n.place",
         (assignment_id,),
     )
@@ -269,7 +276,7 @@ def lines_of(conn: Conn, log_ids: list[UUID]) -> list[Line]:
         conn,
         Line,
         "select log_id, place, exercise_id, dose, planned_s::float8, done_s::float8, outcome, pain_side, pain_level, pain_where, eased, "
-        "skip_reason from practice_log_lines where log_id = any(%s) order by log_id, place",
+        "skip_reason, pauses, paused_s::float8 from practice_log_lines where log_id = any(%s) order by log_id, place",
         (log_ids,),
     )
 

@@ -248,6 +248,8 @@ def _keep(conn: Conn, person: Person, client_id: UUID, report: Report, read: _Re
                 told.pain_where,
                 told.eased,
                 told.skip_reason,
+                work.pauses,
+                work.paused_s,
                 work.sides,
             )
             for place, (owned, told, work) in enumerate(zip(order, read.items, read.works, strict=True))

@@ -107,7 +107,9 @@ revoke update (effort, note) on practice_logs from dimbo_app;
 
 alter table practice_log_lines
     add eased boolean not null default false,
-    add skip_reason text not null default '' check (length(skip_reason) <= 200);
+    add skip_reason text not null default '' check (length(skip_reason) <= 200),
+    add pauses smallint not null default 0,
+    add paused_s numeric(8, 1) not null default 0;
 alter table practice_log_lines add work_planned_s numeric(8, 1), add work_done_s numeric(8, 1);
 
 create table practice_log_sides (

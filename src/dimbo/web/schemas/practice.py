@@ -281,6 +281,8 @@ class LoggedItem(Wire):
     done_s: float
     eased: bool
     skip_reason: str
+    pauses: int
+    paused_s: float
     pain_side: str | None
     pain_level: int | None
     pain_where: str

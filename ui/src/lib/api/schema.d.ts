@@ -1120,7 +1120,8 @@ export interface paths {
          * Hand In
          * @description Take entries in their order, each in a transaction of its own: what is answered as kept is kept.
          *
-         *     An entry that cannot be is refused by itself, and the others go on.
+         *     An entry that cannot be is refused by itself, and the others go on. When many phones come back at once they queue here,
+         *     so that they take neither the threads nor the connections of everybody else.
          */
         post: operations["handIn"];
         delete?: never;
@@ -3658,6 +3659,10 @@ export interface components {
             eased: boolean;
             /** Skip Reason */
             skip_reason: string;
+            /** Pauses */
+            pauses: number;
+            /** Paused S */
+            paused_s: number;
             /** Pain Side */
             pain_side: string | null;
             /** Pain Level */

@@ -25,23 +25,23 @@
     return out
   })
 
+  /** What is said is kept at once; a place that is touched after says it anew with the place. */
   async function keep(soreness: number) {
     await put({
       kind: 'check-in',
       id: crypto.randomUUID(),
       soreness,
-      places,
+      places: [...places],
       said_at: new Date().toISOString()
     })
-    open = false
-    chosen = null
-    places = []
     void handIn()
   }
 
   function level(n: number) {
-    if (n === 0) void keep(0)
-    else chosen = n
+    places = []
+    chosen = n || null
+    open = n > 0
+    void keep(n)
   }
 
   function touch(muscle: string, side: Side) {
@@ -49,6 +49,12 @@
     places = has
       ? places.filter((p) => p.muscle !== muscle || p.side !== side)
       : [...places, { muscle, side }]
+    void keep(chosen ?? 0)
+  }
+
+  function close() {
+    open = false
+    chosen = null
   }
 </script>
 
@@ -74,7 +80,7 @@
         {/each}
       </div>
     {:else}
-      <p class="mt-1"><b>{chosen} of 10.</b> Touch where, then “Keep”. The map is as in your mirror.</p>
+      <p class="mt-1"><b>{chosen} of 10, kept.</b> Touch where. The map is as in your mirror.</p>
       <div class="mx-auto mt-2 h-[330px]">
         <FaceMap
           view="mirror"
@@ -88,10 +94,7 @@
       <p class="min-h-[28px]" aria-live="polite">
         {places.map((p) => `${p.side} ${names.get(p.muscle) ?? p.muscle}`).join(', ')}
       </p>
-      <div class="mt-2 grid grid-cols-2 gap-3">
-        <button class="act min-h-[56px] text-[20px]" onclick={() => keep(chosen ?? 0)}>Keep</button>
-        <button class="act min-h-[56px] text-[20px] act-quiet" onclick={() => (chosen = null)}>Back</button>
-      </div>
+      <button class="mt-2 act min-h-[56px] w-full text-[20px] act-quiet" onclick={close}>Done</button>
     {/if}
   {/if}
 </section>

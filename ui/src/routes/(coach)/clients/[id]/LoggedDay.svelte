@@ -56,7 +56,7 @@
             <td
               >{sides(item)}{item.eased ? '; easier version' : ''}{item.skip_reason
                 ? `; ${item.skip_reason}`
-                : ''}{item.pain_level !== null
+                : ''}{item.pauses ? `; paused ${clock(item.paused_s)}` : ''}{item.pain_level !== null
                 ? `; ${item.pain_level} of 10, ${item.pain_side} ${item.pain_where}`
                 : ''}</td
             >
