@@ -1,5 +1,6 @@
 """Assigning to one or many, the real calendar first, changes from a day on, pauses, breaks, and two programs at once."""
 
+from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, date, datetime, timedelta
 
 import pytest
@@ -176,6 +177,15 @@ def test_after_a_break_practice_goes_on_by_its_length(coach, client, practice, o
     assert len(plans) == 1 and plans[0]["reason"].startswith(f"{gap} days without practice")
     assert todays(client)["session"]["items"] == today["session"]["items"]
     assert len([p for p in coach.get(f"/api/clients/{practice.client_id}").json()["plans"] if p["kind"] == "break"]) == 1
+
+
+def test_two_pages_that_open_at_once_settle_a_break_once(coach, client, practice, owner):
+    assign(coach, daily(coach, practice))
+    hand_in(client, log(todays(client)))
+    move_back(owner, 9)
+    with ThreadPoolExecutor(6) as pool:
+        assert {r.status_code for r in pool.map(lambda _: client.get("/api/my-days"), range(8))} == {200}
+    assert owner.execute("select count(*) from plans where kind = 'break'").fetchone() == (1,)
 
 
 def test_a_holiday_is_not_missed_and_lays_out_what_follows(coach, client, practice, owner):

@@ -26,7 +26,7 @@ from .documents import ProgramDocument, to_program
 from .errors import Refused
 from .exercises import keep_for_assignment, shelf
 from .knowing import about
-from .laying import lay
+from .laying import following, lay
 
 FURTHEST = timedelta(days=366)
 """How far away a first day may be."""
@@ -259,20 +259,16 @@ def changed_plan(running: Assignment, weeks: int, from_day: date, wish: Wish, se
     steps += [(w, 0) for w in range(last + 1, weeks + 1)]
     if not steps:
         raise Refused("The program is at its end on that day. Assign the new version as a program of its own.", "start")
-    return NewPlan(
-        from_day,
-        running.anchor + timedelta(days=DAYS * passed),
-        steps,
-        running.program_id,
-        running.program_version,
-        asdict(settings),
-        {},
-        list(wish.weekdays or running.weekdays),
-        dict(wish.times) or running.times,
-        wish.remind_min,
-        wish.as_part,
-        wish.end,
-        "changed",
+    anchor = running.anchor + timedelta(days=DAYS * passed)
+    return replace(
+        following(running, from_day, anchor, steps, "changed"),
+        settings=asdict(settings),
+        cards={},
+        weekdays=list(wish.weekdays or running.weekdays),
+        times=dict(wish.times) or running.times,
+        remind_min=wish.remind_min,
+        as_part=wish.as_part,
+        end_date=wish.end,
     )
 
 

@@ -17,7 +17,7 @@ from dimbo.store.database import Conn, Database
 from .assigning import follow
 from .errors import Refused
 from .exercises import cards_of
-from .laying import lay, program_of
+from .laying import following, lay, program_of
 
 LONGEST = timedelta(days=366)
 
@@ -38,22 +38,7 @@ def plan_after(running: Assignment, last: date, again: date, days: int, weeks: i
     if after is AfterBreak.BACK_ONE:  # weeks that come again after an earlier break stay
         steps = (Step(week, back=1), *(Step(w, b) for w, b in running.steps[at:] if b == 0))
     what = f"{days} days without practice: {after}."
-    return NewPlan(
-        again,
-        again,
-        [(s.week, s.back) for s in steps],
-        running.program_id,
-        running.program_version,
-        running.settings,
-        running.cards,
-        running.weekdays,
-        running.times,
-        running.remind_min,
-        running.as_part,
-        running.end_date,
-        "break",
-        what,
-    )
+    return following(running, again, again, [(s.week, s.back) for s in steps], "break", what)
 
 
 def _go_on(conn: Conn, practice_id: UUID, running: Assignment, plan: NewPlan, by: UUID | None, now: datetime) -> None:
@@ -112,31 +97,11 @@ def _lay_after(conn: Conn, coach: Person, client_id: UUID, first: date, last: da
         if plan is not None:
             _go_on(conn, coach.practice_id, before, replace(plan, kind="resumed"), coach.id, now)
         elif before.plan != running.plan:  # a longer pause was planned before: back to the calendar as it was
-            steps = before.steps[max((again - before.anchor).days // DAYS, 0) :]
-            if steps:
-                anchor = before.anchor + timedelta(days=DAYS * max((again - before.anchor).days // DAYS, 0))
-                same = plan_as(before, again, anchor, list(steps))
+            passed = max((again - before.anchor).days // DAYS, 0)
+            if steps := list(before.steps[passed:]):
+                anchor = before.anchor + timedelta(days=DAYS * passed)
+                same = following(before, again, anchor, steps, "resumed", "The pause ended sooner.")
                 _go_on(conn, coach.practice_id, before, same, coach.id, now)
-
-
-def plan_as(running: Assignment, from_day: date, anchor: date, steps: list[tuple[int, int]]) -> NewPlan:
-    """The same plan again from a day on."""
-    return NewPlan(
-        from_day,
-        anchor,
-        steps,
-        running.program_id,
-        running.program_version,
-        running.settings,
-        running.cards,
-        running.weekdays,
-        running.times,
-        running.remind_min,
-        running.as_part,
-        running.end_date,
-        "resumed",
-        "The pause ended sooner.",
-    )
 
 
 def _plan_before(conn: Conn, running: Assignment, day: date) -> Assignment:
@@ -158,15 +123,24 @@ def settle_breaks(conn: Conn, practice_id: UUID, client_id: UUID, today: date, n
     """
     if paused([p.pause for p in assignments.pauses(conn, client_id)], today):
         return
+    if not any(_needs_settling(conn, a, today) for a in assignments.running_of(conn, client_id)):
+        return
+    practice.hold_client(conn, client_id)  # two pages that open at once settle it once
     for running in assignments.running_of(conn, client_id):
-        if running.start_date > today:
+        if not _needs_settling(conn, running, today):
             continue
         last = _last_practised(conn, running, today)
-        days = days_without(last, today)
-        if after_break(days) is AfterBreak.GO_ON or (running.kind in ("break", "resumed") and running.from_day == today):
-            continue
         known = [p for p in assignments.plans(conn, running.id) if p.from_day <= last or p.kind in ("assigned", "changed")]
         before = known[-1]
-        plan = plan_after(before, max(last, before.start_date), today, days, int(before.document["weeks"]))
-        if plan is not None and (running.end_date is None or today <= running.end_date):
+        plan = plan_after(before, max(last, before.start_date), today, days_without(last, today), int(before.document["weeks"]))
+        if plan is not None:
             _go_on(conn, practice_id, before, plan, None, now)
+
+
+def _needs_settling(conn: Conn, running: Assignment, today: date) -> bool:
+    """Whether a running program must go on by the rule for breaks today, and does not yet."""
+    if running.start_date > today or (running.end_date is not None and today > running.end_date):
+        return False
+    if running.kind in ("break", "resumed") and running.from_day == today:
+        return False
+    return after_break(days_without(_last_practised(conn, running, today), today)) is not AfterBreak.GO_ON

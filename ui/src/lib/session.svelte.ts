@@ -2,6 +2,7 @@
  * practice must open without a connection. */
 import { goto } from '$app/navigation'
 import { api, ask, Problem, type Schemas } from './api/client'
+import { db } from './offline/db'
 
 export const session = $state<{ me: Schemas['Me'] | null }>({ me: null })
 const KNOWN = 'dimbo-me'
@@ -40,8 +41,10 @@ export async function signIn(): Promise<false> {
 
 export const home = (role: string) => (role === 'coach' ? '/clients' : '/today')
 
+/** Sign out. What waits to be handed in stays for the next sign-in; the days that were kept go. */
 export async function leave(): Promise<void> {
   await ask(api.POST('/api/sign-out'))
+  if (session.me?.client_id) await (await db()).delete('days', session.me.client_id)
   session.me = null
   localStorage.removeItem(KNOWN)
   await goto('/sign-in')
