@@ -74,10 +74,15 @@ def _add(c: Compiled, card: Card | None, when: When = When.MORNING) -> Fix | Non
 
 
 def _pick(
-    c: Compiled, part: When, families: tuple[Family, ...], muscles: frozenset[str] = frozenset(), stages: tuple[Stage, ...] = ()
+    c: Compiled,
+    part: When,
+    families: tuple[Family, ...],
+    muscles: frozenset[str] = frozenset(),
+    stages: tuple[Stage, ...] = (),
+    first: frozenset[str] = frozenset(),
 ) -> Card | None:
-    """A card to add: of these families and stages, for most of these muscles, not in that session already, never a locked
-    one, and one that is eased only when there is no other."""
+    """A card to add: of these families and stages, for one of the muscles that come ``first`` and for most of the others, not
+    in that session already, never a locked one, and one that is eased only when there is no other."""
     here = {n.card.id for n in c.program.lines if part in n.when.parts}
     fit = [
         card
@@ -87,6 +92,7 @@ def _pick(
         and card.id not in here
         and not card.marks & {"lip-stretch", "head-back", "head-tilt"}
         and (not muscles or muscles & set(card.shares))
+        and (not first or first & set(card.shares))
         and c.about.cautions.of(card).effect is not Effect.LOCK
     ]
 
@@ -205,7 +211,7 @@ def loosened(c: Compiled) -> Iterator[Note]:
                 touched |= {*line.card.shares, *line.card.regions}
         if bare:
             wanted = frozenset(m for n in bare for m in n.card.prime_movers)
-            card = _pick(c, part, _LOOSENS, wanted, (Stage.LOOSEN, Stage.WAKE))
+            card = _pick(c, part, _LOOSENS, wanted, (Stage.LOOSEN, Stage.WAKE), frozenset(bare[0].card.prime_movers))
             names = join_words(list(dict.fromkeys(n.card.name for n in bare))[:3])
             yield Note(
                 "loosened",
@@ -234,9 +240,9 @@ def released(c: Compiled) -> Iterator[Note]:
                         del open_lines[hard.id]
         if open_lines:
             first = next(iter(open_lines.values()))
-            names = join_words([n.card.name for n in open_lines.values()][:3])
+            names = join_words(list(dict.fromkeys(n.card.name for n in open_lines.values()))[:3])
             wanted = frozenset(m for n in open_lines.values() for m in n.card.prime_movers)
-            card = _pick(c, part, _LETS_GO, wanted, (Stage.RELEASE, Stage.CLOSE))
+            card = _pick(c, part, _LETS_GO, wanted, (Stage.RELEASE, Stage.CLOSE), frozenset(first.card.prime_movers))
             yield Note(
                 "released",
                 Weight.WATCH,
