@@ -61,9 +61,11 @@
           >{m.by_coach ? m.author : course.name.split(' ')[0]}, {shortDay(m.written_at.slice(0, 10))}</span
         >
         <span
-          >{#if m.exercise_id}<b>{names.get(m.exercise_id) ?? m.exercise_id}:</b>
-          {/if}{#if m.about_day}<b>{shortDay(m.about_day)}:</b>
-          {/if}{m.text}{#if m.by_coach && !m.read_at}<span class="text-soft"> (not read yet)</span>{/if}</span
+          >{#if m.exercise_id}<b>{`${names.get(m.exercise_id) ?? m.exercise_id}: `}</b
+            >{/if}{#if m.about_day}<b>{`${shortDay(m.about_day)}: `}</b
+            >{/if}{m.text}{#if m.by_coach && !m.read_at}<span class="text-soft">
+              (not read yet)</span
+            >{/if}</span
         >
       </li>
     {:else}<li class="py-1.5 text-soft">Nothing was written yet.</li>{/each}
