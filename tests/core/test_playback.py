@@ -10,7 +10,7 @@ from dimbo.core.anatomy import Family, Side
 from dimbo.core.card import SideRule
 from dimbo.core.dose import Phase, PhaseKind, Span
 from dimbo.core.dose_line import parse
-from dimbo.core.playback import Stretch, counted, credit, pauses
+from dimbo.core.playback import Stretch, counted, credit, pauses, planned_counts
 from dimbo.core.program import Line, Settings
 from dimbo.core.session import Item, session_s, timeline
 
@@ -89,6 +89,9 @@ def test_a_turned_head_credits_the_side_that_it_loads():
     right, left = played([neck], spans)[0].sides
     assert (right.done_reps, left.done_reps) == (5, 0)
     assert right.planned_reps == left.planned_reps == 10
+    counts = planned_counts(neck, cues)
+    assert counts == {Side.RIGHT: (1, 10), Side.LEFT: (1, 10)}
+    assert all(w.over_s == 0 and w.done_s == w.planned_s for w in counted(neck, cues, counts, SETTINGS).sides), "told as planned"
 
 
 def test_changing_over_is_nobodys_practice():

@@ -294,7 +294,7 @@ def test_practice_by_hand_is_cautioned_above_plan_and_never_praised(practising):
     coach, client, phone, _, _, day = practising()
     phone.get_by_role("link", name="Practised without the phone?").click()
     rights = phone.get_by_label("repetitions on your right")
-    rights.nth(1).fill("9")
+    rights.first.fill("9")
     expect(phone.get_by_role("status")).to_contain_text("More than planned: Finger-bracket wide open")
     phone.get_by_role("button", name="5", exact=True).click()
     phone.get_by_role("button", name="Keep it").click()

@@ -54,16 +54,14 @@ def by_hand(today, share=1.0, **change) -> dict:
     session = today["session"]
     now = datetime.now(UTC)
 
-    def counts(number):
-        mine = [c for c in session["cues"] if c["item"] == number and c["rep"]]
-        out = {}
-        for side in ("right", "left"):
-            reps = {(c["set_number"], c["phase"], c["direction"], c["rep"]) for c in mine if c["side"] in (None, side)}
-            if reps:
-                out[side] = {"sets": 1, "reps": round(len(reps) * share)}
-        return out
-
-    items = [{"assignment_id": i["assignment_id"], "line_id": i["line_id"], "counts": counts(n)} for n, i in enumerate(session["items"])]
+    items = [
+        {
+            "assignment_id": i["assignment_id"],
+            "line_id": i["line_id"],
+            "counts": {side: {"sets": c["sets"], "reps": round(c["reps"] * share)} for side, c in i["counts"].items()},
+        }
+        for i in session["items"]
+    ]
     return log(
         today,
         source="manual",

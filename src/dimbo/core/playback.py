@@ -182,6 +182,12 @@ def credit(items: Sequence[Item], cues: Sequence[Cue], stretches: Sequence[Stret
     return tuple(out)
 
 
+def planned_counts(item: Item, cues: Sequence[Cue]) -> dict[Side, tuple[int, int]]:
+    """Sets, and repetitions a set, that the dose of an item plans on each side that it works; ``cues`` are those of the item."""
+    works = [w for s in Side if (w := _side(item, s, [(c, 0.0) for c in cues])) is not None]
+    return {w.side: (w.planned_sets, w.planned_reps // w.planned_sets) for w in works}
+
+
 def counted(item: Item, cues: Sequence[Cue], told: Mapping[Side, tuple[int, int]], settings: Settings) -> ItemWork:
     """What sets and repetitions a set, told afterwards by side, amount to; seconds follow from the planned repetition.
 

@@ -7,8 +7,8 @@ from datetime import datetime, time
 from dimbo.catalogue import shipped_catalogue
 from dimbo.core.anatomy import Side, SideSeconds
 from dimbo.core.dose_line import print_line
-from dimbo.core.playback import Stretch, counts_toward_ceiling
-from dimbo.core.session import to_prepare
+from dimbo.core.playback import Stretch, counts_toward_ceiling, planned_counts
+from dimbo.core.session import Cue, to_prepare
 from dimbo.work.assigning import Prepared, Wish
 from dimbo.work.days import ClientDay, Days
 from dimbo.work.handing_in import ItemReport, PartReport, Report
@@ -28,6 +28,9 @@ def _clock(at: time | None) -> str | None:
 def session(found: Session, changed: tuple[str, ...], first_time: frozenset[str]) -> s.SessionView:
     pace_s = found.settings.pace_s
     cards = [None, *(i.card for i in found.plain)]
+    cues: dict[int, list[Cue]] = {}
+    for cue in found.cues:
+        cues.setdefault(cue.item, []).append(cue)
     items = []
     for n, owned in enumerate(found.items):
         i = owned.item
@@ -56,6 +59,9 @@ def session(found: Session, changed: tuple[str, ...], first_time: frozenset[str]
                 figure=sheet_views.figure(i.card),
                 note=i.line.note,
                 train=sheet_views.train(i.dose, pace_s),
+                counts={
+                    side.value: s.PlannedCounts(sets=sets, reps=reps) for side, (sets, reps) in planned_counts(i, cues.get(n, [])).items()
+                },
                 spare_s={"right": round(spare.right, 1), "left": round(spare.left, 1)},
             )
         )

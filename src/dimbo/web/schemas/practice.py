@@ -33,6 +33,13 @@ class CueView(Wire):
     """Whether its time counts toward the daily ceiling of its exercise."""
 
 
+class PlannedCounts(Wire):
+    """Sets, and repetitions a set."""
+
+    sets: int
+    reps: int
+
+
 class SessionItem(Wire):
     assignment_id: UUID
     line_id: str
@@ -61,6 +68,8 @@ class SessionItem(Wire):
     muscles: dict[str, float]
     """Muscle id to the share of the work that it has: 1 a prime mover, 0.5 a helper."""
     train: TrainView
+    counts: dict[OneSide, PlannedCounts]
+    """What the dose plans on each side that it works, for telling practice without the player."""
     spare_s: dict[OneSide, float]
     """Seconds that may still be repeated today before the daily ceiling is reached, by side."""
 

@@ -4215,6 +4215,16 @@ export interface components {
             made_at: string;
         };
         /**
+         * PlannedCounts
+         * @description Sets, and repetitions a set.
+         */
+        PlannedCounts: {
+            /** Sets */
+            sets: number;
+            /** Reps */
+            reps: number;
+        };
+        /**
          * PlayedPart
          * @description Which session of which plan something is.
          */
@@ -4884,6 +4894,10 @@ export interface components {
                 [key: string]: number;
             };
             train: components["schemas"]["TrainView"];
+            /** Counts */
+            counts: {
+                [key: string]: components["schemas"]["PlannedCounts"];
+            };
             /** Spare S */
             spare_s: {
                 [key: string]: number;

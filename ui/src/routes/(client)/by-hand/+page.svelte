@@ -8,7 +8,7 @@
   import { handIn, heard, put, queue } from '$lib/offline/queue.svelte'
   import Waiting from '$lib/client/Waiting.svelte'
   import { session as signed } from '$lib/session.svelte'
-  import { planned, type Row } from './counts'
+  import { planned, told, type Row } from './counts'
 
   /** Practice without the phone, told afterwards: what was planned stands there, and what was done is set beside it. */
   type Log = Extract<Entry, { kind: 'log' }>
@@ -58,9 +58,7 @@
       pain_where: '',
       eased: false,
       skip_reason: '',
-      counts: Object.fromEntries(
-        rows.filter((r) => r.item === n).map((r) => [r.side, { sets: r.sets, reps: r.reps }])
-      )
+      counts: told(rows, n)
     }))
     await put({
       kind: 'log',
@@ -119,12 +117,15 @@
               {#if row.item === n}
                 <div class="mt-1 flex flex-wrap items-center gap-x-3 gap-y-1 text-[16px]">
                   <span
-                    class="w-[64px] font-bold {row.side === 'right' ? 'text-side-right' : 'text-side-left'}"
-                    >{row.side}</span
+                    class="w-[52px] font-bold {row.side === 'right'
+                      ? 'text-side-right'
+                      : row.side === 'left'
+                        ? 'text-side-left'
+                        : ''}">{row.side}</span
                   >
                   <label class="flex items-center gap-1"
                     ><input
-                      class="field min-h-[48px] w-[64px] text-center"
+                      class="field min-h-[48px] w-[56px] px-1 text-center"
                       type="number"
                       min="0"
                       max="20"
@@ -135,15 +136,17 @@
                   >
                   <label class="flex items-center gap-1"
                     ><input
-                      class="field min-h-[48px] w-[76px] text-center"
+                      class="field min-h-[48px] w-[64px] px-1 text-center"
                       type="number"
                       min="0"
                       max="200"
                       required
                       bind:value={row.reps}
-                    /><span class="sr-only">repetitions on your {row.side}</span></label
+                    /><span class="sr-only"
+                      >repetitions on {row.side === 'both' ? 'both sides' : `your ${row.side}`}</span
+                    ></label
                   >
-                  <span class="text-soft">planned {row.ofSets} × {row.ofReps}</span>
+                  <span class="text-[15px] text-soft">of {row.ofSets} × {row.ofReps}</span>
                 </div>
               {/if}
             {/each}

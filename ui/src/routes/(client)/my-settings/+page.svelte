@@ -74,12 +74,12 @@
           : 'You get no reminders.'}
       </p>
       <label class="mt-3 flex min-h-[44px] items-center gap-3"
-        ><input type="checkbox" class="size-6" bind:checked={own} /> Quiet hours of my own</label
+        ><input type="checkbox" class="size-6 shrink-0" bind:checked={own} /> Quiet hours of my own</label
       >
       {#if own}
         <div class="mt-1 flex items-center gap-3">
-          <label>from <input class="field min-h-[48px] w-[130px]" type="time" bind:value={first} /></label>
-          <label>to <input class="field min-h-[48px] w-[130px]" type="time" bind:value={last} /></label>
+          <label>from <input class="field min-h-[48px] w-[148px]" type="time" bind:value={first} /></label>
+          <label>to <input class="field min-h-[48px] w-[148px]" type="time" bind:value={last} /></label>
         </div>
       {:else}<p class="text-soft">
           Nothing comes between {reminders.practice_quiet.first.slice(0, 5)} and {reminders.practice_quiet.last.slice(

@@ -28,7 +28,8 @@
   <h2 class="text-[21px]">In practice</h2>
   {#each all as [key, name] (key)}
     <label class="flex min-h-[48px] items-center gap-3"
-      ><input type="checkbox" class="size-6" bind:checked={helps[key]} onchange={keep} /> {name}</label
+      ><input type="checkbox" class="size-6 shrink-0" bind:checked={helps[key]} onchange={keep} />
+      {name}</label
     >
   {/each}
   <p class="mt-2 text-[16px] text-soft">

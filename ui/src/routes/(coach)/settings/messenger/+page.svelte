@@ -79,8 +79,8 @@
     <fieldset>
       <legend class="font-bold">Quiet hours, by the client’s clock</legend>
       <div class="mt-1 flex items-center gap-3">
-        <label>from <input class="field w-[116px]" type="time" required bind:value={first} /></label>
-        <label>to <input class="field w-[116px]" type="time" required bind:value={last} /></label>
+        <label>from <input class="field w-[136px]" type="time" required bind:value={first} /></label>
+        <label>to <input class="field w-[136px]" type="time" required bind:value={last} /></label>
       </div>
     </fieldset>
     {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}

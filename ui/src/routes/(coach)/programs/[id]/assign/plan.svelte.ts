@@ -126,16 +126,15 @@ export class Plan {
           })
         )
       } else if (this.others.length) {
+        // Only those whom nothing stands against: the others are named in the margin.
+        const able = this.prepared.filter((p) => !p.refusals.length).map((p) => p.client_id)
         const got = await ask(
           api.POST('/api/programs/{program_id}/group', {
             params: { path: { program_id: this.id } },
-            body: { name: this.group, clients: [program.client_id, ...this.others], wish: this.wish }
+            body: { name: this.group, clients: able, wish: this.wish }
           })
         )
-        if (got.refused.length) {
-          this.problem = `${got.started.length} started. Not started: ${got.refused.map((r) => `${r.name} (${r.reason})`).join(' ')}`
-          return ''
-        }
+        return `/clients/${got.started[0]?.client_id ?? program.client_id}`
       } else {
         await ask(
           api.POST('/api/programs/{program_id}/assignment', {
