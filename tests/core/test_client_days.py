@@ -48,7 +48,14 @@ def test_only_the_date_line_leaves_a_date_without_a_moment():
 @pytest.mark.parametrize(("behind", "error"), [(30, 0), (-90, 0), (7200, 7200), (-86400, -86400)])
 def test_a_clock_that_is_off_is_told_from_a_slow_line(behind, error):
     now = datetime(2026, 11, 25, 8, tzinfo=UTC)
-    assert clock_error(now - timedelta(seconds=behind), now) == timedelta(seconds=error)
+    sent = now - timedelta(seconds=behind)
+    assert clock_error(sent, sent - timedelta(minutes=5), now) == timedelta(seconds=error)
+
+
+def test_what_was_told_by_a_clock_that_was_set_right_since_is_put_before_its_receipt():
+    now = datetime(2026, 11, 25, 8, tzinfo=UTC)
+    told = now + timedelta(days=3)
+    assert told + clock_error(now, told, now) == now
 
 
 times = st.times().map(lambda t: t.replace(microsecond=0, second=0))

@@ -179,6 +179,17 @@ def test_after_a_break_practice_goes_on_by_its_length(coach, client, practice, o
     assert len([p for p in coach.get(f"/api/clients/{practice.client_id}").json()["plans"] if p["kind"] == "break"]) == 1
 
 
+def test_a_program_that_was_practised_to_its_end_stays_ended(coach, client, practice, owner):
+    assign(coach, daily(coach, practice, weeks=1))
+    hand_in(client, log(todays(client)))
+    move_back(owner, 30)
+    owner.execute("update practice_logs set day = (select max(day) from planned_days)")
+    ended = todays(client)
+    assert ended["session"] is None and ended["next_day"] is None and ended["titles"] == ["Daily"]
+    owner.execute("update practice_logs set day = (select min(day) from planned_days) - 10")
+    assert todays(client)["session"], "who stopped long before the end begins again"
+
+
 def test_two_pages_that_open_at_once_settle_a_break_once(coach, client, practice, owner):
     assign(coach, daily(coach, practice))
     hand_in(client, log(todays(client)))

@@ -184,6 +184,10 @@ def test_a_change_keeps_the_ids_and_raises_the_sequence(browser, coach, client, 
     off = [e for e in paused.values() if str(e["status"]) == "CANCELLED"]
     assert {e["dtstart"].dt.date() for e in off} <= {day + timedelta(days=n) for n in (2, 3, 4)}
     assert set(paused) == set(before) and all(paused[u]["sequence"] > after[u]["sequence"] for u in paused)
+    assert coach.post(f"/api/clients/{practice.client_id}/resume", json={"on": day.isoformat()}).status_code == 200
+    back = events(icalendar.Calendar.from_ical(browser().get(path).content))
+    assert all(str(e["status"]) == "CONFIRMED" for e in back.values())
+    assert all(back[u]["sequence"] > paused[u]["sequence"] and back[u]["dtstamp"].dt >= paused[u]["dtstamp"].dt for u in back)
 
 
 def test_a_closed_address_is_gone_and_a_new_one_closes_the_old(browser, client, assigned):

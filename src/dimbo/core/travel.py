@@ -48,7 +48,13 @@ def has_moments(stays: Sequence[Stay], day: date) -> bool:
     return False
 
 
-def clock_error(sent_at: datetime, received_at: datetime) -> timedelta:
-    """How far a phone's clock is behind (positive) or ahead; nothing within the tolerance, which is mere delay."""
+def clock_error(sent_at: datetime, told: datetime, received_at: datetime) -> timedelta:
+    """How far a phone's clock was behind (positive) or ahead; nothing within the tolerance, which is mere delay.
+
+    What was ``told`` of a moment after the sending was told by a clock that was set right in between: it can have been at
+    the latest when it was received.
+    """
+    if told > sent_at + CLOCK_TOLERANCE:
+        return received_at - told
     error = received_at - sent_at
     return error if abs(error) > CLOCK_TOLERANCE else timedelta(0)

@@ -238,13 +238,21 @@ def sessions(conn: Conn, assignment_id: UUID, since: date = date.min, until: dat
     )
 
 
+def last_planned(conn: Conn, assignment_id: UUID) -> date | None:
+    """The last day for which an assignment has a session."""
+    row = conn.execute("select max(day) from planned_days where assignment_id = %s", (assignment_id,)).fetchone()
+    return row[0] if row else None
+
+
 @dataclass(frozen=True)
 class StoredPause:
     id: UUID
     first_day: date
     last_day: date | None
     reason: str
-    made_at: datetime
+    changes: int
+    """How often its end was changed."""
+    changed_at: datetime
 
     @property
     def pause(self) -> Pause:
@@ -253,7 +261,7 @@ class StoredPause:
 
 def pauses(conn: Conn, client_id: UUID) -> list[StoredPause]:
     """A client's pauses, the earliest first."""
-    sql = "select id, first_day, last_day, reason, made_at from pauses where client_id = %s order by first_day"
+    sql = "select id, first_day, last_day, reason, changes, changed_at from pauses where client_id = %s order by first_day"
     return many(conn, StoredPause, sql, (client_id,))
 
 
@@ -274,7 +282,7 @@ def add_pause(conn: Conn, practice_id: UUID, client_id: UUID, first: date, last:
 
 def end_pause(conn: Conn, pause_id: UUID, last: date) -> None:
     """A pause that ends on ``last``; the day before its first takes it back."""
-    conn.execute("update pauses set last_day = %s where id = %s", (last, pause_id))
+    conn.execute("update pauses set last_day = %s, changes = changes + 1, changed_at = clock_timestamp() where id = %s", (last, pause_id))
 
 
 def stays(conn: Conn, client_id: UUID) -> list[Stay]:

@@ -54,7 +54,7 @@ class TickSaid:
 
 def _day(stays: Sequence[Stay], said_at: datetime, sent_at: datetime, now: datetime) -> tuple[date, datetime]:
     """The day that something was said on, and when, by a right clock."""
-    moment = min(said_at + clock_error(sent_at, now), now)
+    moment = min(said_at + clock_error(sent_at, said_at, now), now)
     return day_at(stays, moment), moment
 
 

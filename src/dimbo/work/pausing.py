@@ -143,4 +143,7 @@ def _needs_settling(conn: Conn, running: Assignment, today: date) -> bool:
         return False
     if running.kind in ("break", "resumed") and running.from_day == today:
         return False
-    return after_break(days_without(_last_practised(conn, running, today), today)) is not AfterBreak.GO_ON
+    last, planned = _last_practised(conn, running, today), assignments.last_planned(conn, running.id)
+    if planned is not None and planned < today and after_break(days_without(last, planned)) is AfterBreak.GO_ON:
+        return False  # it was practised to its end, and the coach plans what comes next
+    return after_break(days_without(last, today)) is not AfterBreak.GO_ON

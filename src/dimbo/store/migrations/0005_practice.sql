@@ -63,6 +63,8 @@ create table pauses (
     reason text not null default '' check (length(reason) <= 400),
     made_by uuid not null references accounts,
     made_at timestamptz not null default now(),
+    changes smallint not null default 0,
+    changed_at timestamptz not null default now(),
     check (last_day is null or last_day >= first_day - 1),
     foreign key (practice_id, client_id) references clients (practice_id, id)
 );
