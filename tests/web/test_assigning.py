@@ -179,6 +179,24 @@ def test_after_a_break_practice_goes_on_by_its_length(coach, client, practice, o
     assert len([p for p in coach.get(f"/api/clients/{practice.client_id}").json()["plans"] if p["kind"] == "break"]) == 1
 
 
+def test_what_is_new_is_told_against_the_last_session_of_the_same_part_of_the_day(coach, client, practice, owner):
+    made = coach.post(f"/api/clients/{practice.client_id}/programs", json={"title": "Two", "weeks": 4, "source": "empty"}).json()["id"]
+    program = coach.get(f"/api/programs/{made}").json()
+    rows = [
+        {"id": "m", "exercise": "bracket-open", "stage": "work", "cells": ["R1 L1 ×3 h3", "R1 L1 ×3 h4"] * 2, "when": "morning"},
+        {"id": "e", "exercise": "settle-breath", "stage": "close", "cells": ["5 in 4 out 6"] * 4, "when": "evening"},
+    ]
+    document = program["document"] | {"lines": rows, "sessions": [7] * 4}
+    assert coach.put(f"/api/programs/{made}", json={"base_version": 1, "title": "Two", "document": document}).status_code == 200
+    assign(coach, program)
+    for _ in range(2):
+        assert hand_in(client, log(todays(client)))[0]["state"] == "kept"
+    move_back(owner, 1)
+    assert {k: s["changed"] for k, s in todays(client)["sessions"].items() if s["seconds"]} and all(
+        s["changed"] in ([], ["Finger-bracket wide open now holds 4 seconds."]) for s in todays(client)["sessions"].values()
+    )
+
+
 def test_a_program_that_was_practised_to_its_end_stays_ended(coach, client, practice, owner):
     assign(coach, daily(coach, practice, weeks=1))
     hand_in(client, log(todays(client)))

@@ -257,19 +257,6 @@ class Line:
     paused_s: float
 
 
-def lines(conn: Conn, assignment_id: UUID) -> list[Line]:
-    """The exercises of every log of an assignment that stands."""
-    return many(
-        conn,
-        Line,
-        "select n.log_id, n.place, n.exercise_id, n.dose, n.planned_s::float8, n.done_s::float8, n.outcome, n.pain_side, n.pain_level, "
-        "n.pain_where, n.eased, n.skip_reason, n.pauses, n.paused_s::float8 from practice_log_lines n "
-        "join practice_logs l on l.id = n.log_id "
-        f"where l.assignment_id = %s and {_STANDS.format('l')} order by l.started_at, n.place",
-        (assignment_id,),
-    )
-
-
 def lines_of(conn: Conn, log_ids: list[UUID]) -> list[Line]:
     """The exercises of some logs, in the order of practice."""
     return many(

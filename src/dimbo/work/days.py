@@ -64,7 +64,7 @@ class Days:
     days: tuple[ClientDay, ...]
     sessions: Mapping[str, Session]
     changed: Mapping[str, tuple[str, ...]]
-    """What is new in a session against the one practised last, by key."""
+    """What is new in a session against the last one of the same part of the day, by key."""
     first_time: frozenset[str]
     """Exercises that were never done yet."""
     titles: tuple[str, ...]
@@ -94,9 +94,7 @@ def _used(conn: Conn, logs: Sequence[Log], day: date) -> dict[str, SideSeconds]:
     ids = [x.id for x in logs if x.day == day]
     if not ids:
         return {}
-    names = {
-        (n.log_id, n.place): n.exercise_id for a in {x.assignment_id for x in logs} for n in practice.lines(conn, a) if n.log_id in ids
-    }
+    names = {(n.log_id, n.place): n.exercise_id for n in practice.lines_of(conn, ids)}
     out: dict[str, SideSeconds] = {}
     for s in practice.sides(conn, ids):
         known = out.get(names[s.log_id, s.place], SideSeconds(0.0, 0.0))
@@ -145,7 +143,7 @@ def _days(conn: Conn, person: Person, client: Client, today: date, now: datetime
             due.append(DuePart(part, time_of_day, key, tuple(parts), seconds, done_at, min(done / seconds, 1.0) if seconds else 0.0))
         opens = closes_at(day - timedelta(days=1), tz)
         out.append(ClientDay(day, opens, closes_at(day, tz), tuple(due), _habits(conn, at, day, ticks, off), off))
-    before = _practised_last(conn, at, logs, today)
+    before = {part: _practised_last(conn, at, [x for x in logs if x.part == part], today) for part in ("morning", "evening")}
     taken = [s.taken_on for s in sittings.of_client(conn, client.id)]
     starts = [(a.start_date, (a.anchor - a.start_date).days // 7 + len(a.steps)) for a in at.running]
     told = daily.check_ins(conn, client.id, today)
@@ -156,7 +154,7 @@ def _days(conn: Conn, person: Person, client: Client, today: date, now: datetime
         today,
         tuple(out),
         sessions,
-        {k: news(before, s.plain) if before else () for k, s in sessions.items()},
+        {k: news(before[s.part], s.plain) if before[s.part] else () for k, s in sessions.items()},
         frozenset(o.item.card.id for s in sessions.values() for o in s.items) - practice.known_exercises(conn, client.id),
         tuple(a.title for a in at.running),
         at.halt,
@@ -185,7 +183,7 @@ def _habits(conn: Conn, at: Standing, day: date, ticks: Mapping[tuple[date, str]
 
 
 def _practised_last(conn: Conn, at: Standing, logs: Sequence[Log], today: date) -> tuple[Item, ...]:
-    """The items of the last session that was practised before today."""
+    """The items of the last session that was practised before today, of those that are logged."""
     earlier = [x for x in logs if x.day < today and x.done_s > 0]
     if not earlier:
         return ()

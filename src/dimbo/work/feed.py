@@ -124,7 +124,7 @@ def read(db: Database, token: str, now: datetime) -> bytes:
     if owner is None:
         raise Refused("There is no calendar at this address.")
     if owner.revoked:
-        raise Gone("This calendar address was closed. Ask for a new one under Today.")
+        raise Gone("This calendar address was closed. Make a new one under Settings.")
     with db.practice(owner.practice_id, owner.client_id) as conn:
         feeds.note_read(conn, hashed, now)
         return calendar_of(conn, clients.one(conn, owner.client_id), now)

@@ -135,7 +135,7 @@ def unsubscribe(db: Database, token: str, now: datetime) -> str:
     with db.anyone() as conn:
         owner = messages.wishes_by_token(conn, token)
     if owner is None:
-        raise Refused("This link is not known. Sign in and end the reminders under Today.")
+        raise Refused("This link is not known. Sign in and end the reminders under Settings.")
     with db.practice(owner.practice_id, owner.client_id) as conn:
         own = _wishes(conn, owner.practice_id, owner.client_id)
         messages.wish(conn, owner.client_id, own.unsubscribed_at or now, own.quiet_first, own.quiet_last)

@@ -48,12 +48,17 @@
   const targets = $derived.by((): Fills => {
     const muscles = Object.entries(item?.muscles ?? {})
     return Object.fromEntries(
-      muscles.map(([m, share]) => [m, cue?.side ? { [cue.side]: share } : { right: share, left: share }])
+      muscles.map(([m, share]) => [m, side ? { [side]: share } : { right: share, left: share }])
     )
   })
-  const sideWord = $derived(cue?.side ? `Your ${cue.side} side` : 'Both sides')
+  /** The side whose turn it is; while one gets ready, the side that comes first. */
+  const side = $derived(
+    cue?.side ??
+      (waiting ? (player.session.cues.find((c) => c.item === cue?.item && c.rep)?.side ?? null) : null)
+  )
+  const sideWord = $derived(side ? `Your ${side} side` : 'Both sides')
   const sideInk = $derived(
-    cue?.side === 'right' ? 'text-night-right' : cue?.side === 'left' ? 'text-night-left' : 'text-night-text'
+    side === 'right' ? 'text-night-right' : side === 'left' ? 'text-night-left' : 'text-night-text'
   )
   const scale = $derived(342 / player.session.seconds)
   const begins = $derived(
@@ -102,8 +107,7 @@
 >
   <span class="head">
     <span class="mt-3 block font-head text-[27px] leading-[1.1] font-bold"
-      >{#if cue?.beat === 'change'}<span class="text-night-soft">Next:</span>
-      {/if}{item?.name}</span
+      ><span class="text-night-soft">{cue?.beat === 'change' ? 'Next: ' : ''}</span>{item?.name}</span
     >
     <span class="mt-1 block text-[24px]">
       {#if !breathes}<b class={sideInk}>{sideWord}</b>{/if}{#if cue && cue.sets > 1 && cue.set_number}, set {cue.set_number}
@@ -131,7 +135,7 @@
             ><Figure
               figure={item.figure as FigureData}
               fills={targets}
-              side={cue?.side ?? 'right'}
+              side={side ?? 'right'}
               mirror
               night
               label="{item.name}, as in a mirror"
