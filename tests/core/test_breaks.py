@@ -1,12 +1,25 @@
 """Breaks, pauses and what they mean for the calendar."""
 
+import itertools
 from datetime import date, timedelta
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dimbo.core.breaks import AfterBreak, Pause, Step, after_break, days_without, eased_line, paused, rung_back, steps_from
+from dimbo.core.breaks import (
+    AfterBreak,
+    Pause,
+    Step,
+    after_break,
+    continued,
+    days_without,
+    eased_line,
+    going_on,
+    paused,
+    rung_back,
+    steps_from,
+)
 from dimbo.core.dose_line import parse
 from dimbo.core.program import Line, Settings
 from dimbo.core.rungs import load_s
@@ -48,6 +61,37 @@ def test_one_week_back_and_then_the_week_that_was_not_finished():
     assert [s.week for s in steps_from(5, 7, AfterBreak.FIRST_RUNG)] == [1, 2, 3, 4, 5, 6, 7]
     with pytest.raises(ValueError, match="outside 1 to 7"):
         steps_from(8, 7, AfterBreak.GO_ON)
+
+
+STEPS = tuple(Step(w) for w in (1, 2, 3, 4))
+AGAIN = (Step(1), Step(2), Step(2, back=1), Step(2), Step(3), Step(4))
+"""After one break already."""
+
+
+def test_a_break_goes_on_from_the_week_that_was_not_finished():
+    assert going_on(STEPS, 2, 4, 6) == ()
+    assert going_on(STEPS, 2, 4, 7) == (Step(3, back=1), Step(3), Step(4))
+    assert going_on(AGAIN, 2, 4, 10) == (Step(2, back=1), Step(2), Step(3), Step(4)), "a lighter week is not eased twice"
+    assert going_on(AGAIN, 4, 4, 21) == STEPS
+
+
+@given(st.integers(1, 16), st.integers(0, 120), st.data())
+def test_a_break_never_skips_a_week_and_never_asks_more_than_before(weeks, days, data):
+    steps = tuple(Step(w) for w in range(1, weeks + 1))
+    at = data.draw(st.integers(0, weeks - 1))
+    after = going_on(steps, at, weeks, days)
+    if after:
+        assert after[0].week <= steps[at].week and after[-1] == steps[-1]
+        rises = [b.week - a.week for a, b in itertools.pairwise(after)]
+        assert all(r in (0, 1) for r in rises) and sum(s.back for s in after) <= 1
+
+
+def test_a_change_keeps_its_place_and_takes_the_weeks_of_the_new_version():
+    assert continued(STEPS, 2, 4) == (Step(3), Step(4))
+    assert continued(STEPS, 2, 6) == (Step(3), Step(4), Step(5), Step(6))
+    assert continued(STEPS, 1, 2) == (Step(2),)
+    assert continued(AGAIN, 2, 3) == (Step(2, back=1), Step(2), Step(3))
+    assert continued(STEPS, 4, 4) == ()
 
 
 def line(*cells):

@@ -9,14 +9,14 @@ from pathlib import Path
 from dimbo.catalogue import intake_schema as s
 from dimbo.catalogue import schema
 from dimbo.catalogue.templates import RowEntry, TemplateEntry
-from dimbo.core import breaks, merging, playback, schedule, travel
+from dimbo.core import breaks, logged, merging, playback, schedule, travel
 from dimbo.core.approach import APPROACHES
 from dimbo.core.checks import CHECKS
 from dimbo.core.program import LIMITS
 from dimbo.core.reading_table import READINGS
 from dimbo.core.sequence import CONSTRAINTS
 from dimbo.ops.settings import Settings
-from dimbo.work import days, exchange, handing_in, messenger
+from dimbo.work import days, exchange, messenger
 from dimbo.work.importing import FIELDS
 
 ROOT = Path(__file__).parents[2]
@@ -102,8 +102,8 @@ def test_the_numbers_of_practice_are_the_ones_that_hold():
         f"({merging.MOST_AT_ONCE} at most)",
         f"the next days, {days.DAYS_AHEAD} in all",
         f"when {100 * playback.PLAYED:.0f} % of each of its beats",
-        f"is done from {100 * handing_in.WHOLE:.0f} % of its",
-        f"skipped under {100 * handing_in.NOTHING:.0f} %",
+        f"is done from {100 * logged.WHOLE:.0f} % of its",
+        f"skipped under {100 * logged.NOTHING:.0f} %",
         f"More than {travel.CLOCK_TOLERANCE.seconds // 60} minutes off",
         f"gives up after {messenger.MOST_TRIES} tries",
         f"closes at {schedule.DAY_CLOSES:%H:%M}",

@@ -144,8 +144,11 @@ class _Phones:
                 for entry in queue:
                     found = practice.of_report(conn, client_id, UUID(entry["id"]))[0]
                     rows = practice.lines_of(conn, [found.id])
-                    sides = practice.side_works(conn, [found.id])
-                    lines = [LogLine(n.place, n.exercise_id, n.dose, n.planned_s, n.done_s, n.outcome, sides=sides[n.place]) for n in rows]
+                    sides = practice.sides(conn, [found.id])
+                    lines = [
+                        LogLine(n.place, n.exercise_id, n.dose, n.planned_s, n.done_s, n.outcome, sides=sides.get((found.id, n.place), ()))
+                        for n in rows
+                    ]
                     out.append((client_id, found, lines))
         return out
 

@@ -75,6 +75,26 @@ def steps_from(week: int, weeks: int, after: AfterBreak) -> tuple[Step, ...]:
     return (Step(week, back=1), *rest) if after is AfterBreak.BACK_ONE else rest
 
 
+def going_on(steps: Sequence[Step], at: int, weeks: int, days: int) -> tuple[Step, ...]:
+    """The weeks after ``days`` without practice, when practice stopped in the place ``at`` of ``steps`` (from 0).
+
+    Weeks that come again because of an earlier break stay; its lighter weeks do not. Empty when the calendar just goes on.
+    """
+    after = after_break(days)
+    if after is AfterBreak.GO_ON:
+        return ()
+    week = min(steps[at].week, weeks)
+    if after is AfterBreak.FIRST_RUNG:
+        return steps_from(week, weeks, after)
+    return (Step(week, back=1), *(s for s in steps[at:] if s.back == 0 and s.week <= weeks))
+
+
+def continued(steps: Sequence[Step], passed: int, weeks: int) -> tuple[Step, ...]:
+    """The weeks of a plan from the place ``passed`` on, when its program has ``weeks`` weeks from now on."""
+    last = max((s.week for s in steps), default=0)
+    return (*(s for s in steps[passed:] if s.week <= weeks), *(Step(w) for w in range(last + 1, weeks + 1)))
+
+
 def rung_back(line: Line, week: int, back: int, pace_s: float) -> str:
     """The cell of a week, ``back`` rungs lower: the rungs of a line are its own lighter doses in the weeks before.
 

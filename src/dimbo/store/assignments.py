@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from datetime import date, datetime, time
 from typing import Any
 from uuid import UUID
@@ -17,24 +17,16 @@ from .database import Conn, NotThere, many, one_or_none
 
 
 @dataclass(frozen=True)
-class Assignment:
-    """An assignment as one of its plans has it; ``plan`` says which."""
+class NewPlan:
+    """What a plan follows from a day on."""
 
-    id: UUID
-    client_id: UUID
-    group_id: UUID | None
-    program_id: UUID
-    start_date: date
-    ended_at: datetime | None
-    plan: int
     from_day: date
     anchor: date
     """The day from which its weeks are counted."""
     steps: list[tuple[int, int]]
     """Week by week: the program week whose doses it has, and how many rungs back."""
+    program_id: UUID
     program_version: int
-    title: str
-    document: dict[str, Any]
     settings: dict[str, float]
     cards: dict[str, str]
     """Exercise to the hash of the card it was assigned with."""
@@ -49,32 +41,31 @@ class Assignment:
     end_date: date | None
     kind: str
     reason: str
+
+    def following(self, from_day: date, anchor: date, steps: list[tuple[int, int]], kind: str, reason: str = "") -> NewPlan:
+        """A plan that goes on like this one from a day on, by other weeks."""
+        same = {f.name: getattr(self, f.name) for f in fields(NewPlan)}
+        return NewPlan(**same | {"from_day": from_day, "anchor": anchor, "steps": steps, "kind": kind, "reason": reason})
+
+
+@dataclass(frozen=True, kw_only=True)
+class Assignment(NewPlan):
+    """An assignment as one of its plans has it; ``plan`` says which."""
+
+    id: UUID
+    client_id: UUID
+    group_id: UUID | None
+    start_date: date
+    ended_at: datetime | None
+    plan: int
+    title: str
+    document: dict[str, Any]
     made_at: datetime
 
     def at(self, part: str) -> time | None:
         """Time of day of a session."""
         said = self.times.get(part)
         return time.fromisoformat(said) if said else None
-
-
-@dataclass(frozen=True)
-class NewPlan:
-    """What a plan follows; see ``Assignment``."""
-
-    from_day: date
-    anchor: date
-    steps: list[tuple[int, int]]
-    program_id: UUID
-    program_version: int
-    settings: dict[str, float]
-    cards: dict[str, str]
-    weekdays: list[int]
-    times: dict[str, str]
-    remind_min: int | None
-    as_part: str | None
-    end_date: date | None
-    kind: str
-    reason: str = ""
 
 
 @dataclass(frozen=True)

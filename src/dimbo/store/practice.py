@@ -268,50 +268,16 @@ def lines_of(conn: Conn, log_ids: list[UUID]) -> list[Line]:
     )
 
 
-@dataclass(frozen=True)
-class LoggedSide:
-    """Planned and done on one side of a logged exercise."""
-
-    log_id: UUID
-    place: int
-    side: str
-    planned_sets: int
-    done_sets: int
-    planned_reps: int
-    done_reps: int
-    planned_hold_s: float
-    done_hold_s: float
-    planned_s: float
-    done_s: float
-
-
-def sides(conn: Conn, log_ids: list[UUID]) -> list[LoggedSide]:
-    """The sides of the exercises of some logs."""
-    return many(
-        conn,
-        LoggedSide,
+def sides(conn: Conn, log_ids: list[UUID]) -> dict[tuple[UUID, int], tuple[SideWork, ...]]:
+    """Planned and done on each side of the exercises of some logs, by log and place; right before left."""
+    rows = conn.execute(
         "select log_id, place, side, planned_sets, done_sets, planned_reps, done_reps, planned_hold_s::float8, done_hold_s::float8, "
         "planned_s::float8, done_s::float8 from practice_log_sides where log_id = any(%s) order by log_id, place, side desc",
         (log_ids,),
-    )
-
-
-def side_works(conn: Conn, log_ids: list[UUID]) -> dict[int, tuple[SideWork, ...]]:
-    """The sides of the exercises of some logs, by their place, as they were handed in."""
-    out: dict[int, tuple[SideWork, ...]] = {}
-    for s in sides(conn, log_ids):
-        work = SideWork(
-            Side(s.side),
-            s.planned_sets,
-            s.done_sets,
-            s.planned_reps,
-            s.done_reps,
-            s.planned_hold_s,
-            s.done_hold_s,
-            s.planned_s,
-            s.done_s,
-        )
-        out[s.place] = (*out.get(s.place, ()), work)
+    ).fetchall()
+    out: dict[tuple[UUID, int], tuple[SideWork, ...]] = {}
+    for log_id, place, side, *work in rows:
+        out[log_id, place] = (*out.get((log_id, place), ()), SideWork(Side(side), *work))
     return out
 
 

@@ -7,7 +7,7 @@ from dataclasses import asdict, dataclass, replace
 from datetime import date, datetime, time, timedelta
 from uuid import UUID
 
-from dimbo.core.breaks import paused
+from dimbo.core.breaks import Step, continued, paused
 from dimbo.core.cautions import URGENT_CARE
 from dimbo.core.checks import Weight
 from dimbo.core.merging import MOST_AT_ONCE
@@ -26,7 +26,7 @@ from .documents import ProgramDocument, to_program
 from .errors import Refused
 from .exercises import keep_for_assignment, shelf
 from .knowing import about
-from .laying import following, lay
+from .laying import lay
 
 FURTHEST = timedelta(days=366)
 """How far away a first day may be."""
@@ -173,6 +173,7 @@ def _prepare(conn: Conn, coach: Person, stored: StoredProgram, client: Client, w
         wish.as_part,
         wish.end,
         "assigned",
+        "",
     )
     days = lay(program, settings, plan, 1)
     if not refusals and not days:
@@ -254,14 +255,12 @@ def changed_plan(running: Assignment, weeks: int, from_day: date, wish: Wish, se
     Raises Refused when the program is at its end by then.
     """
     passed = max((from_day - running.anchor).days // DAYS, 0)
-    steps = [(w, b) for w, b in running.steps[passed:] if w <= weeks]
-    last = max((w for w, _ in running.steps), default=0)
-    steps += [(w, 0) for w in range(last + 1, weeks + 1)]
+    steps = [(s.week, s.back) for s in continued([Step(w, b) for w, b in running.steps], passed, weeks)]
     if not steps:
         raise Refused("The program is at its end on that day. Assign the new version as a program of its own.", "start")
     anchor = running.anchor + timedelta(days=DAYS * passed)
     return replace(
-        following(running, from_day, anchor, steps, "changed"),
+        running.following(from_day, anchor, steps, "changed"),
         settings=asdict(settings),
         cards={},
         weekdays=list(wish.weekdays or running.weekdays),

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 from uuid import UUID
 
-from dimbo.core.anatomy import SideSeconds
+from dimbo.core.anatomy import Side, SideSeconds
 from dimbo.core.breaks import paused
 from dimbo.core.news import news
 from dimbo.core.photo_due import sitting_due
@@ -96,10 +96,11 @@ def _used(conn: Conn, logs: Sequence[Log], day: date) -> dict[str, SideSeconds]:
         return {}
     names = {(n.log_id, n.place): n.exercise_id for n in practice.lines_of(conn, ids)}
     out: dict[str, SideSeconds] = {}
-    for s in practice.sides(conn, ids):
-        known = out.get(names[s.log_id, s.place], SideSeconds(0.0, 0.0))
-        more = SideSeconds(known.right + s.done_s * (s.side == "right"), known.left + s.done_s * (s.side == "left"))
-        out[names[s.log_id, s.place]] = more
+    for place, works in practice.sides(conn, ids).items():
+        for work in works:
+            known = out.get(names[place], SideSeconds(0.0, 0.0))
+            right, left = (work.done_s, 0.0) if work.side is Side.RIGHT else (0.0, work.done_s)
+            out[names[place]] = SideSeconds(known.right + right, known.left + left)
     return out
 
 

@@ -11,6 +11,7 @@ from uuid import UUID, uuid5
 from dimbo.core.anatomy import Side
 from dimbo.core.card import Card
 from dimbo.core.dose_line import print_line
+from dimbo.core.logged import OVER_S, outcome, over_s, same_practice, stands_before
 from dimbo.core.merging import Owned
 from dimbo.core.playback import ItemWork, Stretch, counted, credit, pauses
 from dimbo.core.program import Settings
@@ -34,10 +35,6 @@ Cards = Mapping[tuple[UUID, int], Mapping[str, Card]]
 """Cards by assignment and plan."""
 LONGEST_SESSION = timedelta(hours=6)
 MOST_STRETCHES = 400
-WHOLE, NOTHING = 0.98, 0.02
-"""Shares of an exercise's time from which it counts as done, and below which as skipped."""
-OVER_S = 20.0
-"""Seconds above plan from which the client is told."""
 
 
 @dataclass(frozen=True)
@@ -217,16 +214,6 @@ def hand_in(db: Database, person: Person, report: Report, now: datetime) -> Kept
         return _keep(conn, person, client_id, report, read, order, now)
 
 
-def _outcome(told: ItemReport, work: ItemWork) -> str:
-    if told.hurt:
-        return "hurt"
-    share = work.done_s / work.planned_s if work.planned_s else 0.0
-    if told.counts is not None:
-        planned, done = sum(s.planned_reps for s in work.sides), sum(s.done_reps for s in work.sides)
-        share = done / planned if planned else share
-    return "done" if share >= WHOLE else "skipped" if share < NOTHING else "partly"
-
-
 def _keep(conn: Conn, person: Person, client_id: UUID, report: Report, read: _Read, order: Sequence[Owned[UUID]], now: datetime) -> Kept:
     count, paused_s = pauses(report.stretches)
     said: list[str] = []
@@ -240,7 +227,7 @@ def _keep(conn: Conn, person: Person, client_id: UUID, report: Report, read: _Re
                 print_line(owned.item.dose, owned.item.card.style),
                 work.planned_s,
                 work.done_s,
-                _outcome(told, work),
+                outcome(work, hurt=told.hurt, told_by_hand=told.counts is not None),
                 told.pain_side,
                 told.pain_level,
                 told.pain_where,
@@ -304,27 +291,18 @@ def _replaced(conn: Conn, client_id: UUID, report: Report, assignment_id: UUID) 
 
 
 def _against_twins(conn: Conn, log: Log) -> tuple[Log, list[str]]:
-    """The log beside others of the same session: told twice it counts once, practised twice it counts twice.
-
-    It is the same practice when the times overlap, or when one was told by hand. What the player saw stands before what
-    was told by hand, and of two alike the one that says more.
-    """
-    if log.replaces is not None:
+    """The log beside others of its session: told twice it counts once, practised twice it counts twice."""
+    twin = next((x for x in practice.of_session(conn, log.assignment_id, log.day, log.part) if same_practice(log, x)), None)
+    if twin is None or log.replaces is not None:
         return log, []
-    for other in practice.of_session(conn, log.assignment_id, log.day, log.part):
-        overlap = min(log.ended_at, other.ended_at) > max(log.started_at, other.started_at)
-        if not overlap and log.source == other.source:
-            continue
-        stronger = (log.source == "player", log.done_s) > (other.source == "player", other.done_s)
-        said = "This session was handed in from another device too; it counts once."
-        return (replace(log, replaces=other.id) if stronger else replace(log, replaced_by=other.id)), [said]
-    return log, []
+    said = "This session was handed in from another device too; it counts once."
+    return (replace(log, replaces=twin.id) if stands_before(log, twin) else replace(log, replaced_by=twin.id)), [said]
 
 
 def _remarks(report: Report, read: _Read) -> list[str]:
     """What the client is told: a caution for too much, and whatever was decided for them."""
     out = []
-    over = sum(max(w.done_s - w.planned_s, 0.0) for w in read.works)
+    over = over_s(read.works)
     if over >= OVER_S:
         minutes, seconds = divmod(round(over), 60)
         out.append(

@@ -57,26 +57,6 @@ def lay(program: Program, settings: Settings, plan: NewPlan, number: int) -> lis
     return out
 
 
-def following(running: Assignment, from_day: date, anchor: date, steps: list[tuple[int, int]], kind: str, reason: str = "") -> NewPlan:
-    """A plan that goes on like a running one from a day on, by other weeks."""
-    return NewPlan(
-        from_day,
-        anchor,
-        steps,
-        running.program_id,
-        running.program_version,
-        running.settings,
-        running.cards,
-        running.weekdays,
-        running.times,
-        running.remind_min,
-        running.as_part,
-        running.end_date,
-        kind,
-        reason,
-    )
-
-
 def items_of(plan: Assignment, program: Program, planned: PlannedDay) -> tuple[Item, ...]:
     """The exercises of a planned session exactly as they were assigned."""
     part = program_part(program, planned.part, plan.as_part)

@@ -6,7 +6,7 @@ from dataclasses import replace
 from datetime import date, datetime, timedelta
 from uuid import UUID
 
-from dimbo.core.breaks import AfterBreak, Step, after_break, days_without, paused, steps_from
+from dimbo.core.breaks import AfterBreak, Step, after_break, days_without, going_on, paused
 from dimbo.core.program import Settings
 from dimbo.core.schedule import DAYS, practice_day, zone
 from dimbo.store import assignments, clients, practice
@@ -17,7 +17,7 @@ from dimbo.store.database import Conn, Database
 from .assigning import follow
 from .errors import Refused
 from .exercises import cards_of
-from .laying import following, lay, program_of
+from .laying import lay, program_of
 
 LONGEST = timedelta(days=366)
 
@@ -29,16 +29,9 @@ def _stopped_at(running: Assignment, last: date) -> int:
 
 def plan_after(running: Assignment, last: date, again: date, days: int, weeks: int) -> NewPlan | None:
     """The plan by which a program goes on after ``days`` without practice since ``last``; None when it just goes on."""
-    after = after_break(days)
-    if after is AfterBreak.GO_ON:
-        return None
-    at = _stopped_at(running, last)
-    week = running.steps[at][0]
-    steps = steps_from(min(week, weeks), weeks, after)
-    if after is AfterBreak.BACK_ONE:  # weeks that come again after an earlier break stay
-        steps = (Step(week, back=1), *(Step(w, b) for w, b in running.steps[at:] if b == 0))
-    what = f"{days} days without practice: {after}."
-    return following(running, again, again, [(s.week, s.back) for s in steps], "break", what)
+    steps = going_on([Step(w, b) for w, b in running.steps], _stopped_at(running, last), weeks, days)
+    what = f"{days} days without practice: {after_break(days)}."
+    return running.following(again, again, [(s.week, s.back) for s in steps], "break", what) if steps else None
 
 
 def _go_on(conn: Conn, practice_id: UUID, running: Assignment, plan: NewPlan, by: UUID | None, now: datetime) -> None:
@@ -100,7 +93,7 @@ def _lay_after(conn: Conn, coach: Person, client_id: UUID, first: date, last: da
             passed = max((again - before.anchor).days // DAYS, 0)
             if steps := list(before.steps[passed:]):
                 anchor = before.anchor + timedelta(days=DAYS * passed)
-                same = following(before, again, anchor, steps, "resumed", "The pause ended sooner.")
+                same = before.following(again, anchor, steps, "resumed", "The pause ended sooner.")
                 _go_on(conn, coach.practice_id, before, same, coach.id, now)
 
 

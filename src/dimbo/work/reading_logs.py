@@ -6,10 +6,11 @@ from dataclasses import dataclass
 from datetime import date
 from uuid import UUID
 
+from dimbo.core.playback import SideWork
 from dimbo.store import assignments, practice
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database
-from dimbo.store.practice import Line, Log, LoggedSide
+from dimbo.store.practice import Line, Log
 
 from .exercises import cards_of
 
@@ -20,7 +21,7 @@ class ReadLog:
 
     log: Log
     stands: bool
-    lines: tuple[tuple[Line, str, tuple[LoggedSide, ...]], ...]
+    lines: tuple[tuple[Line, str, tuple[SideWork, ...]], ...]
     """Each exercise with its name and its sides."""
 
 
@@ -37,9 +38,7 @@ def of_day(db: Database, person: Person, client_id: UUID, day: date) -> list[Rea
             lines = practice.lines_of(conn, ids)
             for log in logs:
                 own = tuple(
-                    (n, names.get(n.exercise_id, n.exercise_id), tuple(s for s in sides if (s.log_id, s.place) == (n.log_id, n.place)))
-                    for n in lines
-                    if n.log_id == log.id
+                    (n, names.get(n.exercise_id, n.exercise_id), sides.get((n.log_id, n.place), ())) for n in lines if n.log_id == log.id
                 )
                 out.append(ReadLog(log, log.id in standing, own))
         return sorted(out, key=lambda r: r.log.started_at)

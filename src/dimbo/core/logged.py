@@ -1,0 +1,53 @@
+"""What a log says: whether an exercise was done, whether two logs tell of the same practice, and which of them stands."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Protocol
+
+from .playback import ItemWork
+
+WHOLE, NOTHING = 0.98, 0.02
+"""Shares of an exercise's time from which it counts as done, and below which as skipped."""
+OVER_S = 20.0
+"""Seconds above plan from which a client is cautioned."""
+PLAYER = "player"
+"""Where a log comes from that was played; all others were told by hand."""
+
+
+class Told(Protocol):
+    """A log of a session, as far as it is compared with another of the same session."""
+
+    @property
+    def source(self) -> str: ...
+    @property
+    def started_at(self) -> datetime: ...
+    @property
+    def ended_at(self) -> datetime: ...
+    @property
+    def done_s(self) -> float: ...
+
+
+def same_practice(a: Told, b: Told) -> bool:
+    """Whether two logs of one session tell of the same practice: their times overlap, or one was told by hand."""
+    return a.source != b.source or min(a.ended_at, b.ended_at) > max(a.started_at, b.started_at)
+
+
+def stands_before(a: Told, b: Told) -> bool:
+    """Whether ``a`` stands when both tell of the same practice: what was played before what was told, then what says more."""
+    return (a.source == PLAYER, a.done_s) > (b.source == PLAYER, b.done_s)
+
+
+def outcome(work: ItemWork, *, hurt: bool, told_by_hand: bool) -> str:
+    """What became of an exercise: done, partly, skipped or hurt; by its time, or told by hand by its repetitions."""
+    if hurt:
+        return "hurt"
+    share = work.done_s / work.planned_s if work.planned_s else 0.0
+    if told_by_hand and (planned := sum(s.planned_reps for s in work.sides)):
+        share = sum(s.done_reps for s in work.sides) / planned
+    return "done" if share >= WHOLE else "skipped" if share < NOTHING else "partly"
+
+
+def over_s(works: tuple[ItemWork, ...]) -> float:
+    """Seconds above plan, exercise by exercise: what was left out elsewhere takes nothing away."""
+    return sum(max(w.done_s - w.planned_s, 0.0) for w in works)
