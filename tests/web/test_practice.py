@@ -153,6 +153,15 @@ def test_the_same_session_from_two_devices_counts_once_and_the_player_stands(cli
     assert [x["source"] for x in course_day(coach, practice.client_id, today["day"])["logs"]] == ["player"]
 
 
+def test_devices_that_come_back_at_the_same_moment_count_once(client, coach, practice, today):
+    told = [log(today) for _ in range(8)]
+    with ThreadPoolExecutor(8) as pool:
+        states = list(pool.map(lambda entry: hand_in(client, entry)[0]["state"], told))
+    assert states == ["kept"] * 8
+    day = course_day(coach, practice.client_id, today["day"])
+    assert len(day["logs"]) == 1 and day["over_s"] == 0
+
+
 def test_practised_twice_counts_twice(client, coach, practice, today):
     whole = today["session"]["seconds"]
     hand_in(client, log(today, started=datetime.now(UTC) - timedelta(seconds=2 * whole + 300)))
