@@ -7,6 +7,8 @@ from uuid import uuid4
 
 import pytest
 
+from dimbo.store.practice import hold_client
+
 from .conftest import new_program
 from .practising import by_hand, course_day, hand_in, log, todays
 
@@ -153,10 +155,19 @@ def test_the_same_session_from_two_devices_counts_once_and_the_player_stands(cli
     assert [x["source"] for x in course_day(coach, practice.client_id, today["day"])["logs"]] == ["player"]
 
 
-def test_devices_that_come_back_at_the_same_moment_count_once(client, coach, practice, today):
-    told = [log(today) for _ in range(8)]
+def test_devices_that_come_back_at_the_same_moment_wait_for_each_other(client, coach, practice, today, db, owner):
+    """While one device hands in, another of the same client waits, so that neither overlooks the other."""
+    waiting = "select count(*) from pg_locks where locktype = 'advisory' and not granted"
+    with ThreadPoolExecutor(1) as pool:
+        with db.practice(practice.id, practice.client_id) as conn:
+            hold_client(conn, practice.client_id)
+            late = pool.submit(hand_in, client, log(today))
+            while not late.done() and owner.execute(waiting).fetchone() == (0,):
+                pass
+            assert not late.done()
+        assert late.result()[0]["state"] == "kept"
     with ThreadPoolExecutor(8) as pool:
-        states = list(pool.map(lambda entry: hand_in(client, entry)[0]["state"], told))
+        states = list(pool.map(lambda entry: hand_in(client, entry)[0]["state"], [log(today) for _ in range(8)]))
     assert states == ["kept"] * 8
     day = course_day(coach, practice.client_id, today["day"])
     assert len(day["logs"]) == 1 and day["over_s"] == 0
