@@ -19,6 +19,7 @@ from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_play
 from dimbo.ops.cluster import OWNER, free_port
 from dimbo.store.database import Database
 
+from ..midday import MIDDAY
 from ..web.conftest import PASSWORD, Practice, make_practice
 
 FLAGS = [
@@ -90,7 +91,9 @@ def visit(site: Site, chromium: Browser) -> Iterator[Callable[..., Page]]:
     complaints: list[str] = []
 
     def go(path: str = "/", email: str | None = None, *, phone: bool = False, context: BrowserContext | None = None) -> Page:
-        own = context or chromium.new_context(base_url=site.address, viewport=PHONE if phone else LAPTOP, has_touch=phone)
+        own = context or chromium.new_context(
+            base_url=site.address, viewport=PHONE if phone else LAPTOP, has_touch=phone, timezone_id=MIDDAY
+        )
         if context is None:
             contexts.append(own)
         page = own.new_page()

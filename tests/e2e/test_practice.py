@@ -7,6 +7,7 @@ from datetime import datetime
 import pytest
 from playwright.sync_api import expect
 
+from ..midday import MIDDAY
 from ..web.conftest import PASSWORD
 from .test_sheet_and_practice import post
 
@@ -47,7 +48,7 @@ def practising(visit, site):
 
     def begin(lines=SHORT, *, source="empty"):
         coach = visit("/", site.practice.coach_email)
-        client = post(coach, "/api/clients", {"name": "Ida Practising", "time_zone": "UTC", "minutes": 30})["id"]
+        client = post(coach, "/api/clients", {"name": "Ida Practising", "time_zone": MIDDAY, "minutes": 30})["id"]
         made = post(coach, f"/api/clients/{client}/programs", {"title": "Own", "weeks": 4, "source": source})["id"]
         program = coach.request.get(f"/api/programs/{made}").json()
         if source == "empty":

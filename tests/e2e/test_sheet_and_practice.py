@@ -6,6 +6,7 @@ from uuid import uuid4
 import pytest
 from playwright.sync_api import expect
 
+from ..midday import MIDDAY
 from ..web.conftest import PASSWORD
 from .test_walk import cell, play_through
 
@@ -25,7 +26,7 @@ def draft(coach, client, concern, *, weeks=4, right=2, left=2):
 def program(visit, site):
     """A fresh client's fresh program, opened by the coach."""
     coach = visit("/", site.practice.coach_email)
-    made = post(coach, "/api/clients", {"name": "Fresh Client", "time_zone": "UTC", "minutes": 15})["id"]
+    made = post(coach, "/api/clients", {"name": "Fresh Client", "time_zone": MIDDAY, "minutes": 15})["id"]
     program = draft(coach, made, "flat-cheeks")
     coach.goto(f"/programs/{program}")
     expect(coach.get_by_role("grid")).to_be_visible()

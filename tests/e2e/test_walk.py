@@ -7,6 +7,7 @@ from playwright.sync_api import expect
 
 from dimbo.vision.stand_in_camera import Scene, shoot
 
+from ..midday import MIDDAY
 from ..web.conftest import PASSWORD
 
 
@@ -25,7 +26,7 @@ def test_from_the_first_program_to_a_reading_with_its_noise(visit, site, tmp_pat
     coach = visit("/", site.practice.coach_email)
     coach.get_by_role("button", name="New client").click()
     coach.get_by_label("Name, as they like it").fill("Wilhelmina Oort")
-    coach.get_by_label("Time zone").fill("UTC")
+    coach.get_by_label("Time zone").fill(MIDDAY)
     coach.get_by_label("First concern").select_option("eye-less-open")
     coach.get_by_role("button", name="Add client").click()
 

@@ -17,6 +17,8 @@ from dimbo.web.app import build_app
 from dimbo.work import consenting
 from dimbo.work.access import hash_password
 
+from ..midday import MIDDAY
+
 PASSWORD = "four plain words here"
 HASH = hash_password(PASSWORD)
 
@@ -30,7 +32,7 @@ class Practice:
     client_email: str
 
 
-def make_practice(db, owner, name: str) -> Practice:
+def make_practice(db, owner, name: str, time_zone: str = MIDDAY) -> Practice:
     practice = owner.execute("insert into practices (name) values (%s) returning id", (name,)).fetchone()[0]
     with db.practice(practice) as conn:
         coach = accounts.create(conn, practice, "coach", None, f"Coach of {name}", f"coach@{name}.example", HASH)
@@ -39,7 +41,7 @@ def make_practice(db, owner, name: str) -> Practice:
             practice,
             f"Client of {name}",
             birth_year=1980,
-            time_zone="Europe/Lisbon",
+            time_zone=time_zone,
             minutes=15,
             concerns=["eye-less-open"],
             goals="",

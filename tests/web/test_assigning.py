@@ -8,6 +8,7 @@ import pytest
 from dimbo.catalogue import shipped_catalogue
 from dimbo.work import days as client_days
 
+from ..midday import MIDDAY
 from .conftest import new_program
 from .practising import course_day, hand_in, log, todays
 
@@ -51,7 +52,7 @@ def test_the_real_calendar_is_seen_before_anything_is_kept(coach, practice, prog
         "end": plus(program["client_today"], 16),
     }
     (seen,) = coach.post(f"/api/programs/{program['id']}/assignment/preview", json={"wish": wish}).json()
-    assert seen["refusals"] == [] and seen["time_zone"] == "Europe/Lisbon"
+    assert seen["refusals"] == [] and seen["time_zone"] == MIDDAY
     assert len(seen["weeks"]) == 3 and all(len(w["days"]) == 7 for w in seen["weeks"])
     on = [d for w in seen["weeks"] for d in w["days"] if d["morning_s"]]
     assert {date.fromisoformat(d["day"]).isoweekday() for d in on} <= {1, 3, 5, 7}
@@ -293,7 +294,7 @@ def test_moving_to_another_zone_keeps_every_planned_date(coach, client, practice
     assert client.put("/api/my-zone", json={"time_zone": "Pacific/Auckland"}).status_code == 204
     assert owner.execute("select day from planned_days order by day").fetchall() == before
     stays = owner.execute("select time_zone from stays where client_id = %s order by since", (practice.client_id,)).fetchall()
-    assert [s[0] for s in stays] == ["Europe/Lisbon", "Pacific/Auckland"]
+    assert [s[0] for s in stays] == [MIDDAY, "Pacific/Auckland"]
     assert todays(client)["time_zone"] == "Pacific/Auckland"
     assert client.put("/api/my-zone", json={"time_zone": "Moon/Base"}).json()["field"] == "time_zone"
 

@@ -7,10 +7,11 @@ import pytest
 
 from dimbo.core.schedule import practice_day, zone
 
+from ..midday import MIDDAY
 from .conftest import new_program
 from .practising import hand_in, log, todays
 
-TODAY = practice_day(datetime.now(UTC), zone("Europe/Lisbon"))
+TODAY = practice_day(datetime.now(UTC), zone(MIDDAY))
 """The client's own day, which between midnight and three is still the one before."""
 
 

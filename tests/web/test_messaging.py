@@ -11,10 +11,11 @@ from dimbo.core.reminding import moment
 from dimbo.work import reminding
 from dimbo.work.messenger import StandIn
 
+from ..midday import MIDDAY
 from .conftest import new_program
 from .practising import hand_in, log, todays
 
-LISBON = ZoneInfo("Europe/Lisbon")
+THERE = ZoneInfo(MIDDAY)
 
 
 @pytest.fixture
@@ -52,7 +53,7 @@ def test_words_go_both_ways_beside_an_exercise_and_a_session(coach, client, prac
 
 def test_one_reminder_a_session_at_its_time(db, practice, assigned, coach, client):
     day, _ = assigned
-    due = datetime.combine(day, time(7, 40), LISBON)
+    due = datetime.combine(day, time(7, 40), THERE)
     assert reminding.remind(db, practice.id, due - timedelta(minutes=1)) == 0
     assert [reminding.remind(db, practice.id, due + timedelta(minutes=n)) for n in (0, 1, 30)] == [1, 0, 0]
     (letter,) = client.get("/api/my-outbox").json()
@@ -62,7 +63,7 @@ def test_one_reminder_a_session_at_its_time(db, practice, assigned, coach, clien
 
 def test_nothing_is_reminded_of_that_is_done_paused_or_unwanted(db, practice, assigned, coach, client, owner):
     day, _ = assigned
-    due = datetime.combine(day, time(7, 45), LISBON)
+    due = datetime.combine(day, time(7, 45), THERE)
     assert client.put("/api/my-reminders", json={"on": False}).status_code == 204
     assert reminding.remind(db, practice.id, due) == 0
     assert client.put("/api/my-reminders", json={"on": True}).status_code == 204
@@ -75,7 +76,7 @@ def test_nothing_is_reminded_of_that_is_done_paused_or_unwanted(db, practice, as
 
 def test_a_session_done_between_reminder_and_delivery_withholds_it(db, practice, assigned, client):
     day, _ = assigned
-    due = datetime.combine(day, time(7, 40), LISBON)
+    due = datetime.combine(day, time(7, 40), THERE)
     assert reminding.remind(db, practice.id, due) == 1
     hand_in(client, log(todays(client)))
     assert reminding.carry(db, practice.id, StandIn(), due + timedelta(minutes=1)) == 1
@@ -88,8 +89,8 @@ def test_quiet_hours_of_the_client_go_before_the_practices(db, practice, assigne
     own = {"on": True, "quiet": {"first": "22:00", "last": "09:00"}}
     assert client.put("/api/my-reminders", json=own).status_code == 204
     assert client.get("/api/my-reminders").json()["quiet"] == {"first": "22:00:00", "last": "09:00:00"}
-    assert reminding.remind(db, practice.id, datetime.combine(day, time(7, 45), LISBON)) == 0
-    assert reminding.remind(db, practice.id, datetime.combine(day, time(9, 0), LISBON)) == 1
+    assert reminding.remind(db, practice.id, datetime.combine(day, time(7, 45), THERE)) == 0
+    assert reminding.remind(db, practice.id, datetime.combine(day, time(9, 0), THERE)) == 1
 
 
 def test_the_practices_own_text_is_used_and_checked(db, practice, assigned, coach, client):
@@ -98,13 +99,13 @@ def test_the_practices_own_text_is_used_and_checked(db, practice, assigned, coac
     assert bad.status_code == 422 and bad.json()["field"] == "text" and "{name}" in bad.json()["message"]
     assert coach.put("/api/reminding", json={"quiet": quiet, "text": "{name}, the mirror waits at {time}."}).status_code == 204
     day, _ = assigned
-    reminding.remind(db, practice.id, datetime.combine(day, time(7, 40), LISBON))
+    reminding.remind(db, practice.id, datetime.combine(day, time(7, 40), THERE))
     assert client.get("/api/my-outbox").json()[0]["body"].startswith("Client, the mirror waits at 08:00.")
 
 
 def test_the_link_in_a_reminder_ends_them_without_signing_in(db, practice, assigned, client, browser):
     day, _ = assigned
-    reminding.remind(db, practice.id, datetime.combine(day, time(7, 40), LISBON))
+    reminding.remind(db, practice.id, datetime.combine(day, time(7, 40), THERE))
     token = client.get("/api/my-outbox").json()[0]["body"].rsplit("/", 1)[1]
     stranger = browser()
     assert [stranger.post(f"/api/unsubscribe/{token}").json() for _ in range(2)] == [{"practice_name": "harbour"}] * 2
@@ -157,13 +158,15 @@ def events(calendar):
 
 def test_the_feed_is_a_calendar_with_zone_ids_and_a_round_trip(browser, client, assigned, owner):
     day, _ = assigned
+    assert client.put("/api/my-zone", json={"time_zone": "Europe/Lisbon"}).status_code == 204
+    there = ZoneInfo("Europe/Lisbon")
     _, calendar = feed_of(browser, client)
     assert icalendar.Calendar.from_ical(calendar.to_ical()) == calendar
     assert [str(z["tzid"]) for z in calendar.walk("VTIMEZONE")] == ["Europe/Lisbon"]
     found = events(calendar)
     assert len(found) == owner.execute("select count(*) from planned_days").fetchone()[0]
     first = min(found.values(), key=lambda e: e["dtstart"].dt)
-    assert first["dtstart"].dt == datetime.combine(day, time(8), LISBON) == moment(day, time(8), LISBON)
+    assert first["dtstart"].dt == datetime.combine(day, time(8), there) == moment(day, time(8), there)
     assert str(first["summary"]).startswith("Face practice, ") and str(first["status"]) == "CONFIRMED"
     assert first["dtend"].dt > first["dtstart"].dt
     assert first.walk("VALARM")[0]["trigger"].dt == timedelta(minutes=-20)

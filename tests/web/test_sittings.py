@@ -45,7 +45,7 @@ def test_two_portraits_become_a_reading_with_its_noise(coach, practice, sitting,
     work(cluster, database_name)
     found = seen(coach, practice)
     assert [p["state"] for p in found["photographs"]] == ["measured", "measured"]
-    assert found["photographs"][0]["taken_at"].startswith("2026-03-02T08:41")
+    assert datetime.fromisoformat(found["photographs"][0]["taken_at"]) == datetime(2026, 3, 2, 8, 41, tzinfo=UTC)
     eye = next(r for r in found["readings"] if r["id"] == "fissure_height")
     assert len(eye["shots"]) == 2 and eye["smaller_side"] == "right" and eye["real"]
     assert eye["value"] > eye["band"] > 0 and eye["provisional"]
