@@ -4,8 +4,9 @@
  */
 import { api, ask, Problem, words, type Schemas } from '../api/client'
 import { cellsOf, pasted, range, withCells, type Doc, type Place, type Range, type Row } from './document'
+import { Paper, type Kind, type Stored } from './paper'
 
-export type Kind = 'program' | 'template'
+export type { Kind }
 type Snapshot = { title: string; document: Doc }
 type Edited = Schemas['EditedView']
 
@@ -43,6 +44,7 @@ export class SheetEditor {
   remark = $state('')
   problem = $state('')
   conflict = $state('')
+  private readonly paper: Paper
   private past: Snapshot[] = []
   private future: Snapshot[] = []
   private timer: ReturnType<typeof setTimeout> | undefined
@@ -54,10 +56,7 @@ export class SheetEditor {
   constructor(kind: Kind, id: string) {
     this.kind = kind
     this.id = id
-  }
-
-  private get stash() {
-    return `dimbo-${this.kind}-${this.id}`
+    this.paper = new Paper(kind, id)
   }
 
   /** What every question to the core carries. */
@@ -77,38 +76,38 @@ export class SheetEditor {
     return this.document.weeks
   }
 
-  private async fetch() {
-    if (this.kind === 'template') {
-      const found = await ask(
-        api.GET('/api/templates/{template_id}', { params: { path: { template_id: this.id } } })
-      )
-      this.fixed = !found.own
-      return { ...found, saved_by: 'Somebody' }
-    }
-    const found = await ask(
-      api.GET('/api/programs/{program_id}', { params: { path: { program_id: this.id } } })
-    )
-    this.clientId = found.client_id
-    this.clientName = found.client_name
-    this.clientToday = found.client_today
+  /** The newest version at the server, with what is known around it. */
+  private async fetch(): Promise<Stored> {
+    const found = await this.paper.fetch()
+    this.fixed = found.fixed
+    this.clientId = found.client?.id ?? null
+    this.clientName = found.client?.name ?? ''
+    this.clientToday = found.client?.today ?? ''
     return found
+  }
+
+  private get draft() {
+    return { version: this.version, title: this.title, document: this.document }
+  }
+
+  private lay(stored: Stored): void {
+    this.version = stored.version
+    this.title = stored.title
+    this.show(stored.document)
+    this.sheet = stored.sheet
   }
 
   async load(): Promise<void> {
     const found = await this.fetch()
-    this.version = found.version
-    this.title = found.title
-    this.document = found.document as Doc
-    this.sheet = found.sheet
-    const kept = localStorage.getItem(this.stash)
-    if (kept) {
-      const mine = JSON.parse(kept) as { version: number; title: string; document: Doc }
+    this.lay(found)
+    const mine = this.paper.kept()
+    if (mine) {
       this.title = mine.title
       this.document = mine.document
       await this.check()
       if (mine.version === found.version) this.saveSoon()
       else
-        this.conflict = `You left unsaved work here, and ${found.saved_by} has saved version ${found.version} since.`
+        this.conflict = `You left unsaved work here, and ${found.savedBy} has saved version ${found.version} since.`
     }
   }
 
@@ -208,24 +207,10 @@ export class SheetEditor {
   }
 
   saveSoon(): void {
-    localStorage.setItem(
-      this.stash,
-      JSON.stringify({ version: this.version, title: this.title, document: this.document })
-    )
+    this.paper.keep(this.draft)
     this.saving = 'waiting'
     clearTimeout(this.timer)
     this.timer = setTimeout(() => void this.save(), SAVE_AFTER_MS)
-  }
-
-  private async send(): Promise<number> {
-    const body = { base_version: this.version, title: this.title, document: this.document }
-    if (this.kind === 'template') {
-      const params = { path: { template_id: this.id } }
-      return (await ask(api.PUT('/api/templates/{template_id}', { params, body }))).version
-    }
-    return (
-      await ask(api.PUT('/api/programs/{program_id}', { params: { path: { program_id: this.id } }, body }))
-    ).version
   }
 
   async save(): Promise<boolean> {
@@ -234,11 +219,11 @@ export class SheetEditor {
     this.saving = 'saving'
     const { document, title } = this
     try {
-      this.version = await this.send()
+      this.version = await this.paper.save(this.draft)
       this.failures = 0
       if (this.document === document && this.title === title) {
         this.saving = 'saved'
-        localStorage.removeItem(this.stash)
+        this.paper.forget()
       } else this.saveSoon()
       this.problem = ''
       return true
@@ -265,10 +250,8 @@ export class SheetEditor {
       await this.save()
       return
     }
-    localStorage.removeItem(this.stash)
-    this.title = newest.title
-    this.show(newest.document as Doc)
-    this.sheet = newest.sheet
+    this.paper.forget()
+    this.lay(newest)
     this.saving = 'saved'
   }
 
@@ -276,10 +259,7 @@ export class SheetEditor {
   async reload(): Promise<void> {
     const newest = await this.fetch()
     this.remember()
-    this.version = newest.version
-    this.title = newest.title
-    this.show(newest.document as Doc)
-    this.sheet = newest.sheet
+    this.lay(newest)
   }
 
   row(at = this.place.row): Row | undefined {
