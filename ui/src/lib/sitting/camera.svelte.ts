@@ -118,6 +118,7 @@ export class Camera {
     const name = `${view} ${new Date().toTimeString().slice(0, 8).replaceAll(':', '-')}.jpg`
     if (this.kind === 'stand-in') {
       const blob = this.shot
+      this.shot = null // not ready again before there is another picture
       void this.refresh(view)
       return blob && new File([blob], name, { type: 'image/jpeg' })
     }
