@@ -72,7 +72,7 @@ def test_what_becomes_of_a_day():
     assert state(1).state is DayState.FUTURE
     assert state(-1, 100).state is DayState.DONE
     assert state(-1, 60).state is DayState.PARTLY and state(-1, 60).share == 0.6
-    assert state(-1, 140).over_s == 40 and state(-1, 140).share == 1
+    assert state(-1, 140).share == 1
     assert state(-1, paused=True).state is DayState.PAUSED
 
 

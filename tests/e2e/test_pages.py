@@ -46,6 +46,9 @@ def program(visit, site):
 def test_the_coachs_pages_at_laptop_size(program, site):
     coach, client, path = program
     for address, wait in (
+        ("/desk", "Today’s sittings and reviews"),
+        ("/reviews", "No review waits"),
+        ("/settings/review", "Every rule"),
         ("/clients", "Looked At"),
         (f"/clients/{client}", "No program is running"),
         (f"/programs/{path}", "one session to scale"),
@@ -76,6 +79,10 @@ def test_the_clients_pages_on_a_phone(program, visit, site):
     phone.get_by_role("button", name="Begin").click()
     expect(phone.get_by_text("minutes this morning")).to_be_visible()
     look(phone)
+    phone.get_by_role("link", name="My course").click()
+    expect(phone.get_by_role("heading", name="Week by week")).to_be_visible()
+    look(phone, client=True)
+    phone.get_by_role("link", name="Today").click()
     phone.get_by_role("link", name="Start").click()
     expect(phone.get_by_role("button", name="Begin")).to_be_visible()
     look(phone, client=True)

@@ -9,7 +9,7 @@ from pathlib import Path
 from dimbo.catalogue import intake_schema as s
 from dimbo.catalogue import schema
 from dimbo.catalogue.templates import RowEntry, TemplateEntry
-from dimbo.core import breaks, logged, merging, playback, schedule, travel
+from dimbo.core import breaks, logged, merging, playback, rule_book, schedule, travel
 from dimbo.core.approach import APPROACHES
 from dimbo.core.checks import CHECKS
 from dimbo.core.program import LIMITS
@@ -111,3 +111,10 @@ def test_the_numbers_of_practice_are_the_ones_that_hold():
         assert said in page, said
     slept = re.search(r"SLEPT_S = (\d+)", (ROOT / "ui/src/lib/practice/player.svelte.ts").read_text())
     assert slept and f"more than {slept[1]} s apart" in page
+
+
+def test_the_page_of_rules_is_printed_from_the_rules():
+    kept = (ROOT / "docs/rules.md").read_text()
+    assert kept == rule_book.page(), "run: python -m dimbo.core.rule_book > docs/rules.md"
+    ids = [r.id for rules in rule_book.BOOK.values() for r in rules]
+    assert len(ids) == len(set(ids)) == len(rule_book.EVERY)

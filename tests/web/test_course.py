@@ -73,8 +73,9 @@ def test_the_last_week_counts_seven_days(db, coach, practice, run):
     today = date.fromisoformat(page["today"])
     closed = [date.fromisoformat(d["day"]) for d in page["days"] if d["state"] == "skipped"]
     assert all(d < today for d in closed)
-    assert page["last_week"] == {"done": 0, "planned": len([d for d in closed if (today - d).days <= 6])}
-    assert page["whole"]["planned"] == len(closed)
+    seven, _, whole = (w["sessions"] for w in page["patterns"]["windows"])
+    assert seven == {"done": 0, "planned": len([d for d in closed if (today - d).days <= 6])}
+    assert whole["planned"] == len(closed)
     states = {d["day"]: d["state"] for d in page["days"]}
     assert set(states.values()) <= {"skipped", "open", "future"}
     assert next(d for d, s in sorted(states.items()) if s == "future") > page["today"]
@@ -83,7 +84,7 @@ def test_the_last_week_counts_seven_days(db, coach, practice, run):
 def test_a_page_without_program_says_what_is_there(coach, practice):
     page = coach.get(f"/api/clients/{practice.client_id}").json()
     assert page["assignments"] == [] and page["start_date"] is None and page["days"] == [] and page["sittings"] == []
-    assert page["whole"] == {"done": 0, "planned": 0}
+    assert all(w["sessions"] == {"done": 0, "planned": 0} for w in page["patterns"]["windows"])
     assert page["has_account"] and page["age"] > 40
     assert [c["name"] for c in page["concerns"]] == ["One eye less open"]
 

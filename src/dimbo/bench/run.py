@@ -7,7 +7,7 @@ import time
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from . import handing, intake, page, photo, sheet, sitting
+from . import handing, intake, photo, sheet, sitting, year
 
 
 @dataclass(frozen=True)
@@ -58,7 +58,24 @@ ROWS = (
         4,
     ),
     Row("sittings", "GET the sittings page over HTTP on loopback", "its own SQL on one connection", "at most 3 times", sitting.page, 30),
-    Row("page", "GET a client page over HTTP on loopback", "its own SQL on one connection", "at most 3 times", page.make, 60),
+    Row(
+        "desk",
+        "GET the desk of 300 clients with a year of daily logs over HTTP on loopback",
+        "its own SQL on one connection",
+        "p95 under 150 ms, at most 3 times",
+        year.the_desk,
+        40,
+        year.told,
+    ),
+    Row(
+        "course",
+        "GET the course of a client of 52 weeks over HTTP on loopback",
+        "its own SQL on one connection",
+        "under 100 ms, at most 3 times",
+        year.the_course,
+        40,
+        year.told,
+    ),
     Row(
         "conclude",
         "conclude from an intake with everything filled in",

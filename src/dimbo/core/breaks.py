@@ -6,16 +6,29 @@ its first rung. A missed session is never made up.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from enum import StrEnum
 
 from .program import Line, read_cell
+from .rules import Rule
 from .rungs import load_s
 
 BACK_ONE_FROM_DAYS, FIRST_RUNG_FROM_DAYS = 7, 21
 """Days without practice from which a program goes back one rung for a week, and to its first rung."""
+
+
+RULES: Mapping[str, Rule] = {
+    r.id: r
+    for r in (
+        Rule("break-short", "Short break", f"Under {BACK_ONE_FROM_DAYS} days without practice: go on."),
+        Rule("break-week", "A week or more", f"{BACK_ONE_FROM_DAYS} to {FIRST_RUNG_FROM_DAYS - 1} days: one rung back for a week, then the "
+             "week in which practice stopped comes again."),
+        Rule("break-long", "Three weeks or more", f"{FIRST_RUNG_FROM_DAYS} days or more: back to the first rung."),
+        Rule("break-missed", "Missed sessions", "A missed session is never made up by doubling the next."),
+    )
+}  # fmt: skip
 
 
 class AfterBreak(StrEnum):

@@ -14,6 +14,12 @@ def session_contraction(items: Sequence[Item], pace_s: float) -> SideSeconds:
     return SideSeconds(sum(s.right for s in sides), sum(s.left for s in sides))
 
 
+def session_hands_on(items: Sequence[Item], pace_s: float) -> SideSeconds:
+    """Seconds in which each side is worked on by exercises that do not contract."""
+    sides = [item.hands_on(pace_s) for item in items if not item.card.family.contracts]
+    return SideSeconds(sum(s.right for s in sides), sum(s.left for s in sides))
+
+
 def muscle_contraction(items: Sequence[Item], pace_s: float) -> dict[str, SideSeconds]:
     """Seconds of contraction by muscle id: a prime mover counts whole, a helper half."""
     totals: dict[str, list[float]] = {}

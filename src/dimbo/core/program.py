@@ -143,6 +143,8 @@ class Program:
     expectations: str = ""
     """What the client is told about when a change can be looked for."""
     approach: str = DEFAULT_APPROACH
+    review: tuple[tuple[str, float], ...] = ()
+    """The program's own thresholds of the weekly review, by name."""
 
     def __post_init__(self) -> None:
         if not 1 <= self.weeks <= MAX_WEEKS:

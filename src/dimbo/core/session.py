@@ -82,6 +82,17 @@ def session_s(items: Sequence[Item], settings: Settings) -> float:
     return total
 
 
+def stretches(items: Sequence[Item], settings: Settings) -> list[tuple[float, float]]:
+    """When each exercise of a session begins, and how long it takes, in seconds; change-overs lie between them."""
+    out, now = [], 0.0
+    for n, item in enumerate(items):
+        if n:
+            now += change_over_s(items[n - 1].card, item.card, settings)
+        out.append((now, item.seconds(settings)))
+        now += out[-1][1]
+    return out
+
+
 class Beat(StrEnum):
     """What a moment of practice asks for."""
 

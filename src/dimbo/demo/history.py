@@ -7,11 +7,12 @@ from datetime import date, datetime, time, timedelta
 from uuid import UUID, uuid5
 
 from dimbo.core.playback import Stretch
+from dimbo.core.review import Verdict
 from dimbo.core.schedule import zone
 from dimbo.store import assignments, clients
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database
-from dimbo.work import checking_in, days, feed, handing_in, messaging, reminding, sessions
+from dimbo.work import checking_in, days, deciding, feed, handing_in, messaging, reminding, reviewing, sessions
 from dimbo.work.handing_in import ItemReport, PartReport, Report
 from dimbo.work.sessions import Session
 
@@ -35,27 +36,59 @@ def _spans(session: Session, share: float, over: float, hurt_at: int | None) -> 
     return [(round(a, 1), round(b, 1)) for a, b in spans if b > a]
 
 
-def practise(db: Database, client: Person, story: Story, today: date, rng: random.Random) -> None:
-    """Every past session of the running programs, as the story tells it."""
+def practise(db: Database, coach: Person, client: Person, story: Story, today: date, rng: random.Random) -> None:
+    """Every past session of the running programs as the story tells it, week by week with the coach's reviews between."""
     client_id = client.client_id
     assert client_id is not None
     tz = zone(story.time_zone)
     with db.practice(client.practice_id, client_id) as conn:
         at = sessions.standing(conn, client.practice_id, clients.one(conn, client_id), datetime.combine(today, time(12), tz))
         first = min(a.start_date for a in at.running)
-        planned = sessions.parts_on(conn, at, first, today - timedelta(days=1))
-        compiled = {key: sessions.compile_session(at, parts) for key, parts in planned.items()}
+        days = sorted(sessions.parts_on(conn, at, first, today - timedelta(days=1)))
         pauses = [p.pause for p in assignments.pauses(conn, client_id)]
-    past = [k for k in compiled if (today - k[0]).days > story.silent_days and not any(p.holds(k[0]) for p in pauses)]
+    past = [k for k in days if (today - k[0]).days > story.silent_days and not any(p.holds(k[0]) for p in pauses)]
     practised = [k for k in past if k == past[-1] or rng.random() < story.habit]
+    reviewed = 0
     for nth, key in reversed(list(enumerate(reversed(practised), start=1))):
-        _session(db, client, story, compiled[key], nth, rng)
+        while reviewed < story.reviewed and key[0] >= first + timedelta(days=7 * (reviewed + 1)):
+            reviewed += 1
+            _review(db, coach, client_id, story, reviewed, first + timedelta(days=7 * reviewed))
+        session = _compiled(db, client, key, datetime.combine(key[0], time(12), tz))
+        if session is not None:
+            _session(db, client, story, session, nth, today, rng)
 
 
-def _session(db: Database, client: Person, story: Story, session: Session, nth: int, rng: random.Random) -> None:
+def _compiled(db: Database, client: Person, key: tuple[date, str], now: datetime) -> Session | None:
+    """The session of a day as the plan has it that holds then."""
+    client_id = client.client_id
+    assert client_id is not None
+    with db.practice(client.practice_id, client_id) as conn:
+        at = sessions.standing(conn, client.practice_id, clients.one(conn, client_id), now)
+        parts = sessions.parts_on(conn, at, key[0], key[0]).get(key)
+        return sessions.compile_session(at, parts) if parts else None
+
+
+def _review(db: Database, coach: Person, client_id: UUID, story: Story, week: int, on: date) -> None:
+    """The coach's review of a week, on the morning after it; where the story has other words, they decide otherwise."""
+    now = datetime.combine(on, time(6, 30), zone(story.time_zone))
+    with db.practice(coach.practice_id) as conn:
+        running = assignments.running_of(conn, client_id)[0]
+    seen = reviewing.look(db, coach, running.id, None, now)
+    if seen.refused or seen.reviewed:
+        return
+    verdicts = {}
+    reason = story.otherwise.get(week, "")
+    if reason:
+        verdicts = {n.outlook.line_id: Verdict.HOLD for n in seen.lines if n.judgement.verdict == Verdict.ADVANCE}
+    words = story.review_words.get(week, "")
+    decision = reviewing.Decision(uuid5(SPACE, f"review {client_id} {week}"), seen.week.first, verdicts, (), reason, words)
+    deciding.confirm(db, coach, running.id, decision, now)
+
+
+def _session(db: Database, client: Person, story: Story, session: Session, nth: int, today: date, rng: random.Random) -> None:
     tz = zone(story.time_zone)
     share = 1.0 if nth == 1 or rng.random() < 0.85 else rng.uniform(0.5, 0.9)
-    over = 1.4 if nth in story.overdoes else 1.0
+    over = 1.4 if (today - session.day).days in story.overdoes else 1.0
     hurt = story.hurt if nth == 1 else None
     hurt_at = next((n for n, i in enumerate(session.plain) if hurt and i.card.id == hurt[0]), None)
     start = datetime.combine(session.day, time(20 if session.part == "evening" else 7, rng.randrange(5, 50)), tz)
@@ -111,6 +144,10 @@ def live(db: Database, coach: Person, client: Person, story: Story, now: datetim
             messaging.write_as_coach(db, coach, client_id, said, now - timedelta(days=days_ago))
         else:
             messaging.write_as_client(db, client, client_id, said, now - timedelta(days=days_ago))
+    if story.sore is not None:
+        places = [checking_in.Sore("mentalis", "left"), checking_in.Sore("mentalis", "right")]
+        told = now - timedelta(minutes=5)
+        checking_in.check_in(db, client, checking_in.CheckInSaid(uuid5(SPACE, f"today {story.name}"), story.sore, places, told, told), now)
     if story.email is None:
         return
     for habit in days.days(db, client, now).days[0].habits:

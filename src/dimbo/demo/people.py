@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 from dimbo.vision.stand_in_camera import VIEW_STATES
 
@@ -29,8 +30,9 @@ class Taken:
     hint: str = ""
 
 
-GROUP = ("Casimir", "Mateusz", "Oriane")
-"""First names of those who start a program together."""
+GROUP = ("Pernille", "Bastian", "Ngozi", "Tindra")
+"""First names of those who started a program together."""
+GROUP_DAYS_AGO = 12
 
 WHOLE = tuple(VIEW_STATES)
 """Every view of the protocol but the neutral one."""
@@ -41,7 +43,7 @@ class Story:
     """A client and what their history shows. Weeks and days count back from today.
 
     ``habit`` is the share of planned
-    days that are practised; ``effort`` the middle of what they report; ``overdoes`` counts back from the last practised day.
+    days that are practised; ``effort`` the middle of what they report; ``overdoes`` are days ago.
     """
 
     name: str
@@ -70,6 +72,16 @@ class Story:
     """The template of a second program that runs beside the first."""
     paused: tuple[int, int, str] | None = None
     """A pause that began so many days ago and lasted so many days, and why."""
+    reviewed: int = 0
+    """How many weeks of the course the coach has reviewed."""
+    otherwise: Mapping[int, str] = field(default_factory=dict)
+    """Weeks in which the coach held what was to advance, and why."""
+    review_words: Mapping[int, str] = field(default_factory=dict)
+    """Words to the client at the review of a week."""
+    agreed_days_ago: int | None = None
+    """When they agreed that photographs are kept, where that was long before the intake."""
+    sore: int | None = None
+    """Soreness told this morning."""
     template: str | None = None
     """The template that the program came from; None drafts it from the intake."""
 
@@ -94,7 +106,12 @@ STORIES = (
             Taken(3, "eased", views=("gentle-smile", "brows-raised", "profile-left")),
         ),
         True,
-        overdoes=(12, 14),
+        overdoes=(30, 29, 28, 27, 26),
+        reviewed=5,
+        review_words={
+            3: "Thank you for your zeal. Longer is not sooner here: we go one step back for a week, and then on.",
+            4: "Even and calm again. We go on.",
+        },
         note="The long hold is easier than two weeks ago.",
         words=(
             (5, False, "The wide-eye hold makes my forehead join in. Is that all right?"),
@@ -145,6 +162,7 @@ STORIES = (
             Taken(9, "uneven", shots=3, light=0.42),
         ),
         paused=(20, 9, "A week at the fjord without a mirror."),
+        reviewed=99,
     ),
     Story(
         "Imara Desrosiers",
@@ -160,6 +178,8 @@ STORIES = (
         5,
         None,
         (Taken(25, "uneven", baseline=True, hint="The parting is on the right."), Taken(2, "uneven", shots=2, flipped=True, how="selfie")),
+        reviewed=2,
+        sore=7,
     ),
     Story(
         "Casimir Holt",
@@ -176,6 +196,8 @@ STORIES = (
         None,
         (Taken(31, "uneven", shots=2, baseline=True), Taken(4, "uneven", shots=2, hour=17)),
         silent_days=5,
+        reviewed=3,
+        otherwise={2: "Two nights without sleep; the same week once more."},
     ),
     Story(
         "Leocadia Marsh",
@@ -191,6 +213,7 @@ STORIES = (
         5,
         None,
         (Taken(10, "eased", baseline=True),),
+        reviewed=99,
         note="Counting out loud helps.",
     ),
     Story(
@@ -214,6 +237,8 @@ STORIES = (
             Taken(1, "eased"),
         ),
         template="neck-and-chin",
+        reviewed=99,
+        agreed_days_ago=352,
     ),
     Story(
         "Yun-seo Baptiste",
@@ -224,8 +249,8 @@ STORIES = (
         "I wake up with a tired jaw.",
         "hazel",
         4,
-        26,
-        0.75,
+        31,
+        0.85,
         4,
         None,
         (Taken(27, "even", shots=2, baseline=True),),
@@ -244,10 +269,23 @@ STORIES = (
         7,
         None,
         (),
-        overdoes=(1, 2),
+        overdoes=(1, 2, 3, 4, 5),
         note="Did the lifts twice, to be quicker.",
     ),
-    Story("Mateusz Quillfeather", 1976, "Europe/Warsaw", 10, "under-chin", "Too many hours over a screen.", "elder", 4, 20, 0.6, 5),
+    Story(
+        "Mateusz Quillfeather",
+        1976,
+        "Europe/Warsaw",
+        10,
+        "under-chin",
+        "Too many hours over a screen.",
+        "elder",
+        4,
+        20,
+        0.9,
+        5,
+        words=((1, False, "Is it normal that I yawn in the jaw exercise?"),),
+    ),
     Story(
         "Oriane Tembo",
         1985,
@@ -258,6 +296,43 @@ STORIES = (
         "dahlia",
         sittings=(Taken(1, "uneven", baseline=True),),
     ),
+    Story(
+        "Pernille Achterberg",
+        1972,
+        "Europe/Amsterdam",
+        10,
+        "flat-cheeks",
+        "A colleague told me of the group.",
+        "cedar",
+        sittings=(Taken(13, "even", shots=2, baseline=True),),
+        habit=1.0,
+        effort=4,
+    ),
+    Story(
+        "Bastian Wojtala-Hale",
+        1980,
+        "Europe/Warsaw",
+        10,
+        "jaw-tension",
+        "I grind at night.",
+        "elder",
+        sittings=(Taken(13, "even", shots=2, baseline=True),),
+        habit=0.85,
+        effort=5,
+    ),
+    Story(
+        "Ngozi Larkspur",
+        1990,
+        "Africa/Lagos",
+        10,
+        "hooded-lid",
+        "To wake up before the mirror does.",
+        "birch",
+        sittings=(Taken(13, "even", shots=2, baseline=True),),
+        habit=0.95,
+        effort=5,
+    ),
+    Story("Tindra Vale", 1964, "Europe/Stockholm", 10, "loose-neck", "My daughter gave me this.", "gorse", habit=0.4, effort=6),
     Story("Sunniva Castellane", 1996, "Europe/Paris", 8, "forehead-lines", "I lift my brows when I listen.", "hazel"),
     Story(
         "Anselm Rookwood",

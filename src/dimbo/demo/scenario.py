@@ -38,7 +38,7 @@ from dimbo.work.intake import Entry
 from . import history
 from .history import SPACE
 from .intakes import SELF_FILLED, Said, intakes
-from .people import COACHES, GROUP, PASSWORD, PRACTICE, STORIES, Story
+from .people import COACHES, GROUP, GROUP_DAYS_AGO, PASSWORD, PRACTICE, STORIES, Story
 
 __all__ = ["COACHES", "PASSWORD", "client_logins", "ensure_demo"]
 
@@ -77,13 +77,21 @@ class _Scenario:
         self._group(coach)
 
     def _group(self, coach: Person) -> None:
-        """A template that several clients start together in a few days."""
+        """A template that several clients started together, with what they did since."""
         with self.db.practice(self.practice_id) as conn:
             people = [c for c in clients.every(conn) if c.name.split()[0] in GROUP]
+        if not people:
+            return
         host = people[0]
         program = drafting.create(self.db, coach, host.id, self.now, template="clear-mornings")
-        wish = Wish(practice_day(self.now, zone(host.time_zone)) + timedelta(days=4), times=(("morning", "07:00"),), remind_min=10)
-        assigning.assign_group(self.db, coach, program, [c.id for c in people], "Clear mornings, winter", wish, self.now)
+        start = practice_day(self.now, zone(host.time_zone)) - timedelta(days=GROUP_DAYS_AGO)
+        wish = Wish(start, times=(("morning", "07:00"),), remind_min=10)
+        began = self.now - timedelta(days=GROUP_DAYS_AGO)
+        assigning.assign_group(self.db, coach, program, [c.id for c in people], "Clear mornings, winter", wish, began)
+        for number, c in enumerate(people, start=1):
+            story = replace(next(s for s in STORIES if s.name == c.name), reviewed=99)
+            client = Person(coach.id, self.practice_id, "client", c.id, c.name, PRACTICE)
+            history.practise(self.db, coach, client, story, practice_day(self.now, zone(c.time_zone)), random.Random(100 + number))
 
     def _own(self, coach: Person) -> None:
         """An exercise of the practice's own, and a template kept from a client's program."""
@@ -147,7 +155,7 @@ class _Scenario:
             ago, days, why = story.paused
             first = today - timedelta(days=ago)
             pausing.pause(self.db, coach, client_id, first, first + timedelta(days=days - 1), why, self.now - timedelta(days=ago + 1))
-        history.practise(self.db, client, story, today, random.Random(number))
+        history.practise(self.db, coach, client, story, today, random.Random(number))
         history.live(self.db, coach, client, story, self.now)
 
     def _program(self, coach: Person, client_id: UUID, story: Story, at: datetime) -> UUID:
@@ -164,13 +172,18 @@ class _Scenario:
             self_filling.submit(self.db, token, self.now - timedelta(hours=20))
         told = intakes(self.now.date()).get(first)
         if told is None:
+            if story.sittings:  # asked at the group's first evening, nothing more
+                consenting.choose(self.db, coach, client_id, consenting.PHOTOGRAPHS, True, self.now - timedelta(days=14), version=1)
             return
         began = self.now - timedelta(days=told.days_ago)
         intake.begin(self.db, coach, client_id, began)
 
         self._enter(coach, client_id, story, 0, (*told.said, ("profile", "status", {"value": told.status})), began)
         for choice in told.consents:
-            consenting.choose(self.db, coach, client_id, choice, True, began, version=1)
+            at = began
+            if choice == consenting.PHOTOGRAPHS and story.agreed_days_ago is not None:
+                at = self.now - timedelta(days=story.agreed_days_ago)
+            consenting.choose(self.db, coach, client_id, choice, True, at, version=1)
         if told.finished:
             intake.finish(self.db, coach, client_id, began + timedelta(minutes=40))
 

@@ -106,6 +106,11 @@ def invitation(conn: Conn, token_hash: bytes) -> Invitation | None:
     return one_or_none(conn, Invitation, "select * from invitation_by_token(%s)", (token_hash,))
 
 
+def coaches(conn: Conn) -> dict[UUID, str]:
+    """The coaches of a practice by id."""
+    return dict(conn.execute("select id, name from accounts where role = 'coach' order by created_at").fetchall())
+
+
 def use_invitation(conn: Conn, token_hash: bytes) -> bool:
     """Mark it used; False when somebody was faster."""
     done = conn.execute(

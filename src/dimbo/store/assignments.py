@@ -83,6 +83,10 @@ class PlannedDay:
     plan: int = 1
     back: int = 0
     """Rungs lower than the program, after a break."""
+    hands_on_s: float = 0.0
+    """Hands-on time of both sides; 0 for sessions that were laid out before it was kept."""
+    session_s: float = 0.0
+    """The whole session with its change-overs; 0 for sessions that were laid out before it was kept."""
 
 
 def begin(conn: Conn, practice_id: UUID, client_id: UUID, program_id: UUID, start: date, group_id: UUID | None, by: UUID) -> UUID:
@@ -136,7 +140,8 @@ def replan(conn: Conn, practice_id: UUID, client_id: UUID, assignment_id: UUID, 
     with conn.cursor() as cur:
         cur.executemany(
             "insert into planned_days (assignment_id, practice_id, client_id, day, week, planned_s, contraction_right_s, "
-            "contraction_left_s, part, place, plan, back) values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) on conflict do nothing",
+            "contraction_left_s, part, place, plan, back, hands_on_s, session_s) "
+            "values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) on conflict do nothing",
             [
                 (
                     assignment_id,
@@ -151,6 +156,8 @@ def replan(conn: Conn, practice_id: UUID, client_id: UUID, assignment_id: UUID, 
                     d.place,
                     d.plan,
                     d.back,
+                    d.hands_on_s,
+                    d.session_s,
                 )
                 for d in days
             ],
@@ -223,7 +230,8 @@ def sessions(conn: Conn, assignment_id: UUID, since: date = date.min, until: dat
     return many(
         conn,
         PlannedDay,
-        "select day, week, planned_s::float8, contraction_right_s::float8, contraction_left_s::float8, part, place, plan, back "
+        "select day, week, planned_s::float8, contraction_right_s::float8, contraction_left_s::float8, part, place, plan, back, "
+        "hands_on_s::float8, session_s::float8 "
         "from planned_days where assignment_id = %s and day between %s and %s order by day, part desc",
         (assignment_id, since, until),
     )

@@ -7,11 +7,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from datetime import date, datetime
-from typing import Any
+from typing import Any, NamedTuple
 from uuid import UUID
 
 from psycopg.types.json import Jsonb
 
+from dimbo.core.adherence import SessionRow
 from dimbo.core.anatomy import Side
 from dimbo.core.playback import SideWork
 
@@ -65,6 +66,11 @@ class Log:
     stretches: list[dict[str, Any]] = field(default_factory=list)
     replaces: UUID | None = None
     replaced_by: UUID | None = None
+    work_planned_s: float = 0.0
+    """Work of its exercises, contraction or hands-on time of both sides, kept as their sum with the log."""
+    work_done_s: float = 0.0
+    over_s: float = 0.0
+    """Work above plan, exercise by exercise."""
 
 
 @dataclass(frozen=True)
@@ -80,26 +86,17 @@ class Stopped:
     pain_where: str
 
 
-@dataclass(frozen=True)
-class ClientDay:
-    """A planned day of a running assignment with what was done of it, for the list of all clients."""
-
-    client_id: UUID
-    day: date
-    planned_s: float
-    done_s: float
-
-
 _LOG = """id, assignment_id, day, started_at, ended_at, planned_s, done_s, effort, note, part, plan, source, session_id, form, pauses,
-    paused_s, clock_off_s, named_day, stretches, replaces, replaced_by"""
-_STANDS = "{0}.replaced_by is null and not exists (select from practice_logs r where r.replaces = {0}.id)"
+    paused_s, clock_off_s, named_day, stretches, replaces, replaced_by, work_planned_s, work_done_s, over_s"""
+STANDS = "{0}.replaced_by is null and not exists (select from practice_logs r where r.replaces = {0}.id)"
 
 
 def add(conn: Conn, practice_id: UUID, client_id: UUID, log: Log, lines: list[LogLine]) -> bool:
     """Keep a log with its lines; False when this log is here already (a second delivery changes nothing)."""
     added = conn.execute(
         f"insert into practice_logs ({_LOG}, practice_id, client_id) values "
-        "(%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) on conflict (id) do nothing",
+        "(%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) "
+        "on conflict (id) do nothing",
         (
             log.id,
             log.assignment_id,
@@ -122,6 +119,7 @@ def add(conn: Conn, practice_id: UUID, client_id: UUID, log: Log, lines: list[Lo
             Jsonb(log.stretches),
             log.replaces,
             log.replaced_by,
+            *_sums(lines),
             practice_id,
             client_id,
         ),
@@ -188,14 +186,144 @@ def add(conn: Conn, practice_id: UUID, client_id: UUID, log: Log, lines: list[Lo
     return True
 
 
+def _sums(lines: list[LogLine]) -> tuple[float, float, float]:
+    """Work planned, done, and above plan of a log's exercises, in seconds."""
+    works = [(round(sum(w.planned_s for w in n.sides), 1), round(sum(w.done_s for w in n.sides), 1)) for n in lines]
+    return sum(p for p, _ in works), sum(d for _, d in works), sum(max(d - p, 0.0) for p, d in works)
+
+
 _READ = """select l.id, l.assignment_id, l.day, l.started_at, l.ended_at, l.planned_s::float8, l.done_s::float8, l.effort, l.note, l.part,
     l.plan, l.source, l.session_id, l.form, l.pauses, l.paused_s::float8, l.clock_off_s::float8, l.named_day, l.stretches, l.replaces,
-    l.replaced_by from practice_logs l"""
+    l.replaced_by, l.work_planned_s::float8, l.work_done_s::float8, l.over_s::float8 from practice_logs l"""
+
+
+def sessions_sql(where: str) -> str:
+    """Every session, planned or not, with the sums of its logs that stand, as ``SessionRow``; ``where`` is said of {0}."""
+    return f"""with logged as (
+            select l.client_id, l.assignment_id, l.day, l.part, max(l.planned_s::float8) as planned_s, sum(l.done_s::float8) as done_s,
+                max(l.work_planned_s::float8) as work_planned_s, sum((l.work_done_s - l.over_s)::float8) as counted_s,
+                sum(l.over_s::float8) as over_s, max(l.effort) as effort
+            from practice_logs l where {where.format("l")} and {STANDS.format("l")}
+            group by l.client_id, l.assignment_id, l.day, l.part)
+        select coalesce(d.client_id, l.client_id), coalesce(d.assignment_id, l.assignment_id), coalesce(d.day, l.day),
+            coalesce(d.part, l.part), d.week, d.back, d.plan, d.planned_s::float8, l.planned_s, l.done_s, l.work_planned_s, l.counted_s,
+            l.over_s, l.effort
+        from (select * from planned_days p where {where.format("p")}) d
+        full join logged l on l.assignment_id = d.assignment_id and l.day = d.day and l.part = d.part
+        order by 1, 3, 4 desc"""
+
+
+OF_CLIENT = sessions_sql("{0}.client_id = %(client)s")
+"""Every session of a client, planned or not, with the sums of its logs that stand."""
+
+
+def sessions_of(conn: Conn, client_id: UUID) -> list[SessionRow]:
+    """Every session of a client in the order of days, morning before evening."""
+    return [SessionRow(*r) for r in conn.execute(OF_CLIENT.encode(), {"client": client_id}).fetchall()]
+
+
+@dataclass(frozen=True)
+class LogHead:
+    """A log as the course shows it."""
+
+    id: UUID
+    assignment_id: UUID
+    day: date
+    started_at: datetime
+    planned_s: float
+    done_s: float
+    effort: int | None
+    note: str
+    part: str
+    source: str
+    form: str | None
+    clock_off_s: float
+    named_day: date | None
+
+
+def heads_of(conn: Conn, client_id: UUID) -> list[LogHead]:
+    """Every log of a client that stands, in the order of time."""
+    return many(
+        conn,
+        LogHead,
+        "select l.id, l.assignment_id, l.day, l.started_at, l.planned_s::float8, l.done_s::float8, l.effort, l.note, l.part, l.source, "
+        f"l.form, l.clock_off_s::float8, l.named_day from practice_logs l where l.client_id = %s and {STANDS.format('l')} "
+        "order by l.started_at",
+        (client_id,),
+    )
+
+
+class DayDose(NamedTuple):
+    """What is planned on a day, over all sessions and programs, in seconds: exercise time, and contraction by side."""
+
+    day: date
+    planned_s: float
+    right_s: float
+    left_s: float
+
+
+def doses_of(conn: Conn, client_id: UUID) -> list[DayDose]:
+    """What is planned for a client, day by day."""
+    rows = conn.execute(
+        "select day, sum(planned_s)::float8, sum(contraction_right_s)::float8, sum(contraction_left_s)::float8 "
+        "from planned_days where client_id = %s group by day order by day",
+        (client_id,),
+    ).fetchall()
+    return [DayDose(*r) for r in rows]
+
+
+class PartWork(NamedTuple):
+    """The work of a session by contraction and hands-on time, in seconds: planned by the plan and by its log, and done up to
+    the plan; the planned length with change-overs, and from start to end without pauses where it was played."""
+
+    assignment_id: UUID
+    day: date
+    part: str
+    contraction_s: float
+    hands_on_s: float
+    length_s: float
+    log_contraction_s: float | None
+    log_hands_on_s: float | None
+    contraction_done_s: float | None
+    hands_on_done_s: float | None
+    took_s: float | None
+
+
+def works_of(conn: Conn, client_id: UUID, contracting: list[str]) -> list[PartWork]:
+    """Contraction and hands-on time of every planned session; ``contracting`` are the exercises that contract."""
+    rows = conn.execute(
+        "with lines as (select log_id, sum(work_planned_s) filter (where exercise_id = any(%(c)s)) as c, "
+        "sum(work_planned_s) filter (where exercise_id <> all(%(c)s)) as h, "
+        "sum(least(work_done_s, work_planned_s)) filter (where exercise_id = any(%(c)s)) as cd, "
+        "sum(least(work_done_s, work_planned_s)) filter (where exercise_id <> all(%(c)s)) as hd "
+        "from practice_log_lines where client_id = %(client)s group by log_id), "
+        "logged as (select l.assignment_id, l.day, l.part, max(n.c) as c, max(n.h) as h, sum(n.cd) as cd, sum(n.hd) as hd, "
+        "sum(extract(epoch from l.ended_at - l.started_at) - l.paused_s) filter (where l.source = 'player') as took "
+        f"from practice_logs l join lines n on n.log_id = l.id where l.client_id = %(client)s and {STANDS.format('l')} "
+        "group by l.assignment_id, l.day, l.part) "
+        "select d.assignment_id, d.day, d.part, (d.contraction_right_s + d.contraction_left_s)::float8, d.hands_on_s::float8, "
+        "d.session_s::float8, l.c::float8, l.h::float8, l.cd::float8, l.hd::float8, l.took::float8 "
+        "from planned_days d left join logged l on l.assignment_id = d.assignment_id and l.day = d.day and l.part = d.part "
+        "where d.client_id = %(client)s order by d.day, d.part desc",
+        {"client": client_id, "c": contracting},
+    ).fetchall()
+    return [PartWork(*r) for r in rows]
+
+
+def tallies_of(conn: Conn, client_id: UUID) -> list[tuple[str, int, float, int, int]]:
+    """Each exercise over all sessions that a client practised: how often it was there, done by its share, left out, hurt."""
+    return conn.execute(
+        "select n.exercise_id, count(*)::int, coalesce(sum(least(n.done_s / nullif(n.planned_s, 0), 1)), 0)::float8, "
+        "count(*) filter (where n.outcome = 'skipped')::int, count(*) filter (where n.outcome = 'hurt')::int "
+        "from practice_log_lines n join practice_logs l on l.id = n.log_id "
+        f"where n.client_id = %s and {STANDS.format('l')} group by n.exercise_id",
+        (client_id,),
+    ).fetchall()
 
 
 def logs(conn: Conn, assignment_id: UUID) -> list[Log]:
     """The logs of an assignment that stand, in the order of time."""
-    return many(conn, Log, f"{_READ} where l.assignment_id = %s and {_STANDS.format('l')} order by l.started_at", (assignment_id,))
+    return many(conn, Log, f"{_READ} where l.assignment_id = %s and {STANDS.format('l')} order by l.started_at", (assignment_id,))
 
 
 def all_logs(conn: Conn, assignment_id: UUID) -> list[Log]:
@@ -205,7 +333,7 @@ def all_logs(conn: Conn, assignment_id: UUID) -> list[Log]:
 
 def of_session(conn: Conn, assignment_id: UUID, day: date, part: str) -> list[Log]:
     """The logs of one session that stand."""
-    sql = f"{_READ} where l.assignment_id = %s and l.day = %s and l.part = %s and {_STANDS.format('l')} order by l.started_at"
+    sql = f"{_READ} where l.assignment_id = %s and l.day = %s and l.part = %s and {STANDS.format('l')} order by l.started_at"
     return many(conn, Log, sql, (assignment_id, day, part))
 
 
@@ -268,6 +396,45 @@ def lines_of(conn: Conn, log_ids: list[UUID]) -> list[Line]:
     )
 
 
+class ExerciseDay(NamedTuple):
+    """An exercise on a day, over all logs that stand: how often it was there, seconds of its time done up to the plan and
+    planned, seconds of its work done and planned, and how often it was left out or hurt."""
+
+    exercise_id: str
+    day: date
+    sessions: int
+    done_s: float
+    planned_s: float
+    work_done_s: float
+    work_planned_s: float
+    left_out: int
+    hurt: int
+
+
+def exercise_days(conn: Conn, assignment_id: UUID, first: date, last: date) -> list[ExerciseDay]:
+    """What became of each exercise of an assignment on each day of a span."""
+    rows = conn.execute(
+        "select n.exercise_id, l.day, count(*)::int, sum(least(n.done_s, n.planned_s))::float8, sum(n.planned_s)::float8, "
+        "coalesce(sum(n.work_done_s), 0)::float8, coalesce(max(n.work_planned_s), 0)::float8, "
+        "count(*) filter (where n.outcome = 'skipped')::int, count(*) filter (where n.outcome = 'hurt')::int "
+        "from practice_logs l join practice_log_lines n on n.log_id = l.id "
+        f"where l.assignment_id = %s and l.day between %s and %s and {STANDS.format('l')} "
+        "group by n.exercise_id, l.day order by l.day, n.exercise_id",
+        (assignment_id, first, last),
+    ).fetchall()
+    return [ExerciseDay(*r) for r in rows]
+
+
+def pains_of(conn: Conn, assignment_id: UUID, first: date, last: date) -> list[tuple[str, date, str | None, int | None, str]]:
+    """Exercises that hurt in a span of days: which, day, side, level of 10 and where."""
+    return conn.execute(
+        "select n.exercise_id, l.day, n.pain_side, n.pain_level, n.pain_where from practice_logs l "
+        "join practice_log_lines n on n.log_id = l.id and n.outcome = 'hurt' "
+        f"where l.assignment_id = %s and l.day between %s and %s and {STANDS.format('l')} order by l.day",
+        (assignment_id, first, last),
+    ).fetchall()
+
+
 def sides(conn: Conn, log_ids: list[UUID]) -> dict[tuple[UUID, int], tuple[SideWork, ...]]:
     """Planned and done on each side of the exercises of some logs, by log and place; right before left."""
     rows = conn.execute(
@@ -301,22 +468,6 @@ def clear(conn: Conn, client_id: UUID, exercise_id: str, by: UUID) -> int:
         "update stopped_exercises set cleared_at = now(), cleared_by = %s where client_id = %s and exercise_id = %s and cleared_at is null",
         (by, client_id, exercise_id),
     ).rowcount
-
-
-def recent_days(conn: Conn, since: date) -> list[ClientDay]:
-    """Planned days of every running assignment from ``since`` on, each with the seconds done."""
-    return many(
-        conn,
-        ClientDay,
-        "select client_id, day, sum(planned_s)::float8 as planned_s, sum(done_s)::float8 as done_s from ("
-        "select d.client_id, d.day, coalesce(max(l.planned_s), d.planned_s) as planned_s, coalesce(sum(l.done_s), 0) as done_s "
-        "from planned_days d join assignments a on a.id = d.assignment_id and a.ended_at is null "
-        "left join practice_logs l on l.assignment_id = d.assignment_id and l.day = d.day and l.part = d.part "
-        f"and {_STANDS.format('l')} "
-        "where d.day >= %s group by d.client_id, d.assignment_id, d.day, d.part, d.planned_s) sessions "
-        "group by client_id, day order by client_id, day",
-        (since,),
-    )
 
 
 def stopped_counts(conn: Conn) -> dict[UUID, int]:

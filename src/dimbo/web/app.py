@@ -20,7 +20,21 @@ from dimbo.store.database import Conflict, Database, NotThere
 from dimbo.work.errors import Refused, TooMany
 
 from .context import Context
-from .routes import assigning, designing, exercises, importing, intake, judging, messaging, people, practice, programs, sittings
+from .routes import (
+    assigning,
+    designing,
+    desk,
+    exercises,
+    importing,
+    intake,
+    judging,
+    messaging,
+    people,
+    practice,
+    programs,
+    reviewing,
+    sittings,
+)
 
 log = structlog.get_logger()
 SAFE = {"GET", "HEAD", "OPTIONS"}
@@ -143,7 +157,21 @@ def build_app(settings: Settings) -> FastAPI:
     app.state.context = Context(db, settings)
     _handlers(app)
     app.add_middleware(_Guard)
-    for place in (people, intake, importing, exercises, programs, designing, assigning, practice, messaging, sittings, judging):
+    for place in (
+        people,
+        intake,
+        importing,
+        exercises,
+        programs,
+        designing,
+        assigning,
+        practice,
+        messaging,
+        sittings,
+        judging,
+        desk,
+        reviewing,
+    ):
         app.include_router(place.router)
 
     @app.get("/api/health", operation_id="health", status_code=204)

@@ -16,7 +16,7 @@ from dimbo.core.dose_line import parse, print_line
 from dimbo.core.figure import words
 from dimbo.core.program import Settings
 from dimbo.core.schedule import days_in_words
-from dimbo.core.session import change_over_s
+from dimbo.core.session import stretches
 from dimbo.core.sheet import Sheet
 from dimbo.core.train import pulse_train
 from dimbo.core.week import SessionPlan, Week
@@ -123,15 +123,10 @@ def card(c: Card, settings: Settings, retired: bool = False) -> s.CardView:
 
 
 def _segments(plan: SessionPlan, settings: Settings) -> list[dict[str, object]]:
-    out: list[dict[str, object]] = []
-    now = 0.0
-    for index, item in enumerate(plan.items):
-        if index:
-            now += change_over_s(plan.items[index - 1].card, item.card, settings)
-        length = item.seconds(settings)
-        out.append({"line_id": item.line.id, "start_s": round(now, 1), "length_s": round(length, 1)})
-        now += length
-    return out
+    return [
+        {"line_id": item.line.id, "start_s": round(start, 1), "length_s": round(length, 1)}
+        for item, (start, length) in zip(plan.items, stretches(plan.items, settings), strict=True)
+    ]
 
 
 _NONE = SideSeconds(0.0, 0.0)

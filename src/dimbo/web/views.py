@@ -6,38 +6,21 @@ from datetime import date, datetime
 from typing import Literal
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
+from dimbo.core.adherence import RULES as ADHERENCE_RULES
+from dimbo.core.adherence import WINDOWS
 from dimbo.core.schedule import week_of, zone
 from dimbo.store.assignments import Assignment
 from dimbo.store.clients import Client
-from dimbo.work.course import ClientLine, Course
+from dimbo.work.course import Course
+from dimbo.work.weekly import in_places
 
-from . import intake_views, sheet_views, sitting_views
+from . import intake_views, review_views, sheet_views, sitting_views
 from . import schemas as s
 from .schemas import intake as intake_s
 
 
 def _age(client: Client, today: date) -> int | None:
     return today.year - client.birth_year if client.birth_year else None
-
-
-def client_row(line: ClientLine, today: date) -> s.ClientRow:
-    concerns = shipped_catalogue().concerns
-    return s.ClientRow(
-        id=line.client.id,
-        name=line.client.name,
-        age=_age(line.client, today),
-        has_account=line.client.has_account,
-        concerns=[concerns[c].name for c in line.client.concerns if c in concerns],
-        stopped=line.stopped,
-        missed=line.missed,
-        urgent=intake_views.urgent(line.cautions),
-        locks=[h.rule.name for h in line.cautions.locks],
-        own_intake=line.own_intake,
-        unread=line.unread,
-        status=line.client.status,
-        days=[s.DayMark.model_validate(d) for d in line.days],
-        week=s.AdherenceView.model_validate(line.week),
-    )
 
 
 def _tender(c: Course) -> dict[str, intake_s.RatingView]:
@@ -53,11 +36,13 @@ def _tender(c: Course) -> dict[str, intake_s.RatingView]:
     return out
 
 
-_KINDS: dict[str, Literal["assigned", "changed", "resumed", "break"]] = {
+_KINDS: dict[str, Literal["assigned", "changed", "resumed", "break", "review", "repeat"]] = {
     "assigned": "assigned",
     "changed": "changed",
     "resumed": "resumed",
     "break": "break",
+    "review": "review",
+    "repeat": "repeat",
 }
 
 
@@ -78,25 +63,66 @@ def _assignment(x: Assignment, newest: int, group: str | None) -> s.AssignmentVi
     )
 
 
+def _patterns(c: Course) -> s.PatternsView:
+    p = c.patterns
+    return s.PatternsView(
+        windows=[
+            s.WindowView(
+                name=name,
+                days=WINDOWS[name],
+                sessions=s.AdherenceView.model_validate(w.sessions),
+                contraction=s.DoseShare.model_validate(w.dose["contraction"]),
+                hands_on=s.DoseShare.model_validate(w.dose["hands-on"]),
+                work=s.DoseShare.model_validate(w.dose["work"]),
+            )
+            for name, w in p.windows.items()
+        ],
+        weekdays={k: s.AdherenceView.model_validate(v) for k, v in p.weekdays.items()},
+        parts={k: s.AdherenceView.model_validate(v) for k, v in p.parts.items()},
+        left_out=[
+            s.SkippedView(
+                exercise_id=t.exercise_id,
+                name=c.cards[t.exercise_id].name if t.exercise_id in c.cards else t.exercise_id,
+                sessions=t.sessions,
+                left_out=t.left_out,
+                share=t.share,
+            )
+            for t in p.left_out
+        ],
+        took=s.TookView.model_validate(p.took) if p.took else None,
+        rules=[review_views.rule(i) for i in ADHERENCE_RULES],
+    )
+
+
+def _days(c: Course, start: date) -> list[s.CourseDay]:
+    out = []
+    for d in c.days:
+        dose, told = c.doses.get(d.day), c.check_ins.get(d.day)
+        out.append(
+            s.CourseDay(
+                day=d.day,
+                week=week_of(start, d.day),
+                state=d.state.value,
+                share=d.share,
+                planned_s=dose.planned_s if dose else 0.0,
+                over_s=d.over_s,
+                over_share=d.over_share,
+                right_s=dose.right_s if dose else 0.0,
+                left_s=dose.left_s if dose else 0.0,
+                soreness=told.soreness if told else None,
+                sore_at=in_places(told.places) if told else "",
+                logs=[s.LogView.model_validate(x) for x in c.logs.get(d.day, ())],
+            )
+        )
+    return out
+
+
 def course(c: Course, now: datetime) -> s.CourseView:
     shipped = shipped_catalogue()
     start = min((a.start_date for a in c.assignments), default=c.today)
-    days = [
-        s.CourseDay(
-            day=p.day,
-            week=week_of(start, p.day),
-            state=d.state,
-            share=d.share,
-            planned_s=p.planned_s,
-            over_s=d.over_s,
-            right_s=p.contraction_right_s,
-            left_s=p.contraction_left_s,
-            soreness=c.soreness.get(p.day),
-            logs=[s.LogView.model_validate(x) for x in logs],
-        )
-        for p, d, logs in c.days
-    ]
+    days = _days(c, start)
     newest = {p.id: p.version for p in c.programs}
+    blocks = [week_of(start, a.start_date) - 1 + int(a.document["weeks"]) for a in c.assignments if a.ended_at is None]
     return s.CourseView(
         id=c.client.id,
         name=c.client.name,
@@ -110,7 +136,7 @@ def course(c: Course, now: datetime) -> s.CourseView:
         today=c.today,
         assignments=[_assignment(x, newest.get(x.program_id, x.program_version), c.groups.get(x.group_id)) for x in c.assignments],
         start_date=start if c.assignments else None,
-        weeks=max([d.week for d in days] + [int(x.document["weeks"]) for x in c.assignments], default=0),
+        weeks=max([d.week for d in days] + blocks, default=0),
         days=days,
         pauses=[s.PauseView.model_validate(p) for p in c.pauses if p.last_day is None or p.last_day >= p.first_day],
         plans=[
@@ -126,8 +152,10 @@ def course(c: Course, now: datetime) -> s.CourseView:
             for p in c.plans
         ],
         unread=c.unread,
-        last_week=s.AdherenceView.model_validate(c.last_week),
-        whole=s.AdherenceView.model_validate(c.whole),
+        patterns=_patterns(c),
+        reviews=[review_views.kept(x, differs) for x, differs in c.reviews],
+        pains=[s.PainView.model_validate(x) for x in c.pains],
+        sitting_due=c.sitting_due,
         missed=c.missed,
         programs=[s.ProgramRow.model_validate(p) for p in c.programs],
         stopped=[

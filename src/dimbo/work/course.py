@@ -2,34 +2,77 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import date, datetime
 from uuid import UUID
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
-from dimbo.core.adherence import Adherence, Day, Practised, day_state, missed_in_a_row, session_adherence
-from dimbo.core.breaks import Pause, paused
+from dimbo.core.adherence import (
+    WINDOWS,
+    Adherence,
+    Day,
+    DayState,
+    Dose,
+    ExerciseTally,
+    SessionRow,
+    SessionWork,
+    Took,
+    by_part,
+    by_weekday,
+    day_of,
+    days_of,
+    dose_adherence,
+    left_out_first,
+    missed_in_a_row,
+    session_adherence,
+    took,
+)
+from dimbo.core.breaks import paused
 from dimbo.core.card import Card
 from dimbo.core.cautions import Cautions, stand
 from dimbo.core.intake import Rating, severity_by_muscle
-from dimbo.core.schedule import practice_day, zone
+from dimbo.core.photo_due import sitting_due
+from dimbo.core.review import Pain, ReviewRules, checked_rules
+from dimbo.core.schedule import DAYS, practice_day, zone
 from dimbo.core.sitting import Measurement
-from dimbo.core.travel import Stay, has_moments
-from dimbo.store import assignments, clients, daily, facts, messages, photographs, practice, programs, self_intakes, sittings
+from dimbo.core.travel import has_moments
+from dimbo.store import assignments, clients, daily, facts, messages, photographs, practice, programs, reviews, self_intakes, sittings
 from dimbo.store.accounts import Person
-from dimbo.store.assignments import Assignment, PlannedDay, StoredPause
+from dimbo.store.assignments import Assignment, StoredPause
 from dimbo.store.clients import Client
-from dimbo.store.database import Database
+from dimbo.store.daily import CheckIn
+from dimbo.store.database import Conn, Database
 from dimbo.store.photographs import Photograph
-from dimbo.store.practice import Log, Stopped
+from dimbo.store.practice import DayDose, ExerciseDay, LogHead, PartWork, Stopped
 from dimbo.store.programs import ProgramSummary
+from dimbo.store.reviews import Review
 from dimbo.store.sittings import Sitting
 
 from .consenting import sees
 from .exercises import shelf
 from .intake import caution_state, consents, ratings_of
 from .measuring import measurement_of
+from .weekly import Told, by_assignment, differs, numbers, pain_of, practice_rules, week_facts, weeks_of
+
+
+@dataclass(frozen=True)
+class InWindow:
+    """Adherence in one window: sessions, and work by contraction and hands-on time."""
+
+    sessions: Adherence
+    dose: Mapping[str, Dose]
+
+
+@dataclass(frozen=True)
+class Patterns:
+    """What shows over the whole course: by weekday and part of the day, what is left out first, and how long it really takes."""
+
+    windows: Mapping[str, InWindow]
+    weekdays: Mapping[int, Adherence]
+    parts: Mapping[str, Adherence]
+    left_out: Sequence[ExerciseTally]
+    took: Took | None
 
 
 @dataclass(frozen=True)
@@ -39,24 +82,29 @@ class Course:
     client: Client
     today: date
     assignments: list[Assignment]
-    """Those that run; the last one that ended when none does."""
-    days: list[tuple[PlannedDay, Day, list[Log]]]
-    """Every planned day of them, added up, and days without a plan on which something was done."""
+    """Every block of the course, the earliest first, those that ended too."""
+    days: list[Day]
+    """Every planned day, added up over all programs, and days without a plan on which something was done."""
+    doses: Mapping[date, DayDose]
+    logs: Mapping[date, list[LogHead]]
     pauses: list[StoredPause]
     plans: list[Assignment]
     """Every plan of the assignments, with the day from which it holds and why."""
-    soreness: Mapping[date, int]
+    check_ins: Mapping[date, CheckIn]
+    reviews: list[tuple[Review, str]]
+    """Each with how the numbers of its week have changed since; empty when they have not."""
+    pains: list[Pain]
+    patterns: Patterns
     unread: int
     """Messages of the client that no coach has read."""
     groups: Mapping[UUID | None, str]
     """Names of the groups that they started with."""
-    last_week: Adherence
-    whole: Adherence
     missed: int
     stopped: list[Stopped]
     programs: list[ProgramSummary]
     sittings: list[Sitting]
     photographs: list[Photograph]
+    sitting_due: date | None
     measurement: Measurement
     cautions: Cautions
     severity: dict[str, Rating]
@@ -67,19 +115,70 @@ class Course:
     """Every exercise of the practice by id."""
 
 
+def _patterns(
+    rows: Sequence[SessionRow], days: Sequence[Day], works: Sequence[SessionWork], tallies: list[ExerciseTally], today: date
+) -> Patterns:
+    windows = {k: InWindow(session_adherence(days, today, n), dose_adherence(works, today, n)) for k, n in WINDOWS.items()}
+    return Patterns(windows, by_weekday(days), by_part(works), left_out_first(tallies), took(works))
+
+
+def session_works(rows: Sequence[SessionRow], works: Sequence[PartWork], today: date, off: Callable[[date], bool]) -> list[SessionWork]:
+    """The sessions of a client by contraction and hands-on time; those without a plan lie above it."""
+    known = {(w.assignment_id, w.day, w.part): w for w in works}
+    out = []
+    for r in rows:
+        day, w = day_of(r.day, today, [r], off(r.day)), known.get((r.assignment_id, r.day, r.part))
+        if w is None or day.state is DayState.EXTRA:
+            out.append(SessionWork(r.day, r.part, day.state, 0.0, 0.0, over_s=day.over_s))
+            continue
+        told = w.log_contraction_s is not None or w.log_hands_on_s is not None
+        out.append(
+            SessionWork(
+                r.day,
+                r.part,
+                day.state,
+                w.log_contraction_s or 0.0 if told else w.contraction_s,
+                w.log_hands_on_s or 0.0 if told else w.hands_on_s,
+                w.contraction_done_s or 0.0,
+                w.hands_on_done_s or 0.0,
+                day.over_s,
+                day.share,
+                w.length_s,
+                w.took_s,
+            )
+        )
+    return out
+
+
+def _off(conn: Conn, client_id: UUID) -> Callable[[date], bool]:
+    pauses = [p.pause for p in assignments.pauses(conn, client_id)]
+    stays = assignments.stays(conn, client_id)
+    return lambda day: paused(pauses, day) or not has_moments(stays, day)
+
+
 def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Course:
     """Load and judge one client's course. Raises NotThere."""
     with db.practice(coach.practice_id) as conn:
         client = clients.one(conn, client_id)
-        known = assignments.of_client(conn, client_id)
-        shown = [a for a in known if a.ended_at is None] or known[:1]
-        sessions = [(a.id, d) for a in shown for d in assignments.sessions(conn, a.id)]
-        logs = [x for a in shown for x in practice.logs(conn, a.id)]
-        plans = [p for a in shown for p in assignments.plans(conn, a.id)]
+        today = practice_day(now, zone(client.time_zone))
+        cards = shelf(conn, coach.practice_id).cards
+        known = sorted(assignments.of_client(conn, client_id), key=lambda a: (a.start_date, a.ended_at is None))
+        rows = practice.sessions_of(conn, client_id)
+        off = _off(conn, client_id)
+        works = practice.works_of(conn, client_id, [i for i, c in cards.items() if c.family.contracts])
+        tallies = [ExerciseTally(*t) for t in practice.tallies_of(conn, client_id)]
+        plans = [p for a in known for p in ([a] if a.plan == 1 else assignments.plans(conn, a.id))]
+        heads: dict[date, list[LogHead]] = {}
+        for head in practice.heads_of(conn, client_id):
+            heads.setdefault(head.day, []).append(head)
+        doses = {d.day: d for d in practice.doses_of(conn, client_id)}
         pauses = assignments.pauses(conn, client_id)
-        stays = assignments.stays(conn, client_id)
-        told = daily.check_ins(conn, client_id)
-        groups: dict[UUID | None, str] = {g.id: g.name for a in shown if a.group_id and (g := assignments.group(conn, a.group_id))}
+        told = {c.day: c for c in daily.check_ins(conn, client_id)}
+        groups: dict[UUID | None, str] = {g.id: g.name for a in known if a.group_id and (g := assignments.group(conn, a.group_id))}
+        kept = reviews.of_client(conn, client_id)
+        names = {i: c.name for i, c in cards.items()}
+        pains = {a.id: [pain_of(names, *p) for p in practice.pains_of(conn, a.id, date.min, date.max)] for a in known}
+        base = practice_rules(conn)
         unread = messages.unread_counts(conn).get(client_id, 0)
         stopped = practice.stopped(conn, client_id)
         written = programs.of_client(conn, client_id)
@@ -87,29 +186,30 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
         primary = sittings.primary(conn, client_id)
         standing = facts.standing(conn, client_id)
         sent = self_intakes.newest(conn, client_id)
-        cards = shelf(conn, coach.practice_id).cards
-    today = practice_day(now, zone(client.time_zone))
     if shots and not sees(consents(standing, today), coach, client):
         shots = []
-    days = _days(sessions, logs, today, [p.pause for p in pauses], stays)
-    states = [d[1] for d in days]
+    days = days_of(rows, today, off)
     return Course(
         client,
         today,
-        shown,
+        known,
         days,
+        doses,
+        heads,
         pauses,
         plans,
-        {c.day: c.soreness for c in told},
+        told,
+        _since(kept, known, plans, rows, told, pains, base, today, off),
+        [p for own in pains.values() for p in own],
+        _patterns(rows, days, session_works(rows, works, today, off), tallies, today),
         unread,
         groups,
-        session_adherence(states, today, 7),
-        session_adherence(states, today),
-        missed_in_a_row(states),
+        missed_in_a_row(days),
         stopped,
         written,
         seen,
         shots,
+        _due(known, [s.taken_on for s in seen], today),
         measurement_of(client, seen, shots, primary),
         stand(shipped_intake().tables.cautions, *caution_state(standing), today),
         severity_by_muscle(shipped_catalogue().concerns, ratings_of(standing)),
@@ -118,100 +218,49 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
     )
 
 
-def _days(
-    sessions: list[tuple[UUID, PlannedDay]], logs: list[Log], today: date, pauses: list[Pause], stays: list[Stay]
-) -> list[tuple[PlannedDay, Day, list[Log]]]:
-    """Every planned day with its sessions added up, and days on which something was done without a plan.
-
-    A date that was jumped over at the date line counts like a pause.
-    """
-    planned: dict[date, list[tuple[UUID, PlannedDay]]] = {}
-    for owner, session in sessions:
-        planned.setdefault(session.day, []).append((owner, session))
-    by_day: dict[date, list[Log]] = {}
-    for log in logs:
-        by_day.setdefault(log.day, []).append(log)
+def _since(
+    kept: Sequence[Review],
+    known: Sequence[Assignment],
+    plans: Sequence[Assignment],
+    rows: Sequence[SessionRow],
+    told: Mapping[date, CheckIn],
+    pains: Mapping[UUID, Sequence[Pain]],
+    base: ReviewRules,
+    today: date,
+    off: Callable[[date], bool],
+) -> list[tuple[Review, str]]:
+    """Reviews with how their numbers have changed since."""
+    if not kept:
+        return []
+    checks = [Told(c.day, c.soreness, c.places) for c in told.values()]
+    sessions, rules, weeks = by_assignment(rows), {}, {}
+    for a in known:
+        anchors = {p.plan: p.anchor for p in plans if p.id == a.id}
+        weeks[a.id] = weeks_of(sessions.get(a.id, ()), anchors, today, off)
+        rules[a.id] = checked_rules(dict(a.document.get("review", {})), base)
     out = []
-    for day in sorted({*planned, *by_day}):
-        of_day, own = planned.get(day, []), by_day.get(day, [])
-        whole = PlannedDay(
-            day,
-            min((s.week for _, s in of_day), default=1),
-            sum(s.planned_s for _, s in of_day),
-            sum(s.contraction_right_s for _, s in of_day),
-            sum(s.contraction_left_s for _, s in of_day),
-        )
-        off = paused(pauses, day) or not has_moments(stays, day)
-        state = day_state(day, today, _practised(own, of_day) if own else None, off)
-        out.append((whole, state, own))
+    for r in kept:
+        of = weeks[r.assignment_id]
+        week = next((w for w in of.weeks if w.first == r.first_day), None)
+        facts = week_facts(of, week, checks, pains[r.assignment_id], rules[r.assignment_id]) if week else None
+        out.append((r, differs(r.evidence, numbers(facts, rules[r.assignment_id])) if facts else ""))
     return out
 
 
-def _practised(logs: list[Log], sessions: list[tuple[UUID, PlannedDay]]) -> Practised:
-    """What was done of a day: each session planned as its logs say, or as the plan says while it has none.
-
-    On a day without a plan nothing was planned, whatever the log was practised from.
-    """
-    if not sessions:
-        return Practised(sum(x.done_s for x in logs), 0.0)
-    told: dict[tuple[UUID, str], float] = {}
-    for x in logs:
-        told[x.assignment_id, x.part] = max(x.planned_s, told.get((x.assignment_id, x.part), 0.0))
-    open_s = sum(s.planned_s for owner, s in sessions if (owner, s.part) not in told)
-    return Practised(sum(x.done_s for x in logs), sum(told.values()) + open_s)
+def _due(known: Sequence[Assignment], taken: Sequence[date], today: date) -> date | None:
+    """The day of the next sitting of the running programs."""
+    running = [(a.start_date, (a.anchor - a.start_date).days // DAYS + len(a.steps)) for a in known if a.ended_at is None]
+    return min((d for s, w in running if s <= today and (d := sitting_due(s, w, taken)) is not None), default=None)
 
 
-@dataclass(frozen=True)
-class ClientLine:
-    """A client in the list: the last two weeks, and what needs the coach."""
-
-    client: Client
-    days: list[Day]
-    week: Adherence
-    stopped: int
-    missed: int
-    cautions: Cautions
-    own_intake: bool
-    unread: int
-
-    @property
-    def rank(self) -> tuple[int, int, int, int]:
-        """How much the client needs the coach: urgent signs, pain, locks, three missed days, an intake to review."""
-        return (
-            -len(self.cautions.urgent),
-            -self.stopped,
-            -len(self.cautions.locks),
-            -(self.missed if self.missed >= 3 else 0) - self.own_intake - (self.unread > 0),
-        )
-
-
-def everybody(db: Database, coach: Person, now: datetime) -> list[ClientLine]:
-    """All clients of the practice, those who need the coach first."""
+def exercise_history(db: Database, coach: Person, client_id: UUID, exercise_id: str) -> list[ExerciseDay]:
+    """Every day on which an exercise was in a practised session, behind the numbers that are told of it. Raises NotThere."""
     with db.practice(coach.practice_id) as conn:
-        people = clients.every(conn)
-        recent = practice.recent_days(conn, now.date() - timedelta(days=15))
-        stops = practice.stopped_counts(conn)
-        told = facts.every_caution(conn)
-        own = self_intakes.waiting(conn)
-        off = assignments.every_pause(conn)
-        unread = messages.unread_counts(conn)
-    rules = shipped_intake().tables.cautions
-    by_client: dict[UUID, list[practice.ClientDay]] = {}
-    for day in recent:
-        by_client.setdefault(day.client_id, []).append(day)
-    lines = []
-    for client in people:
-        today = practice_day(now, zone(client.time_zone))
-        days = [
-            day_state(d.day, today, Practised(d.done_s, d.planned_s) if d.done_s else None, paused(off.get(client.id, ()), d.day))
-            for d in by_client.get(client.id, [])
-            if d.day <= today
+        clients.one(conn, client_id)
+        rows = [
+            d
+            for a in assignments.of_client(conn, client_id)
+            for d in practice.exercise_days(conn, a.id, date.min, date.max)
+            if d.exercise_id == exercise_id
         ]
-        cautions = stand(rules, *caution_state(told.get(client.id, [])), today)
-        week = session_adherence(days, today, 7)
-        lines.append(
-            ClientLine(
-                client, days, week, stops.get(client.id, 0), missed_in_a_row(days), cautions, client.id in own, unread.get(client.id, 0)
-            )
-        )
-    return sorted(lines, key=lambda n: (n.rank, n.client.name))
+        return sorted(rows, key=lambda d: d.day)

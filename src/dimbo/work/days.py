@@ -23,6 +23,7 @@ from dimbo.store.practice import Log
 
 from .pausing import settle_breaks
 from .sessions import HabitTask, Part, Session, Standing, compile_session, habits_of, merged_items, parts_on, standing
+from .waiting import settle_waiting
 
 DAYS_AHEAD = 7
 """Days that a phone keeps, today included, so that it plays them without a connection."""
@@ -111,6 +112,7 @@ def days(db: Database, person: Person, now: datetime) -> Days:
         client = clients.one(conn, client_id)
         today = day_at(assignments.stays(conn, client_id), now)
         settle_breaks(conn, person.practice_id, client_id, today, now)
+        settle_waiting(conn, person.practice_id, client_id, today, now)
         return _days(conn, person, client, today, now)
 
 
@@ -241,6 +243,9 @@ def _notes(at: Standing, today: date) -> tuple[str, ...]:
             out.append("After the days without practice this week is a little lighter. That is part of the plan.")
         elif running.kind in ("break", "resumed") and recent:
             out.append("After the long break the exercises begin again from their first doses.")
-        elif running.kind == "changed" and timedelta(0) <= today - running.from_day <= timedelta(days=2):
-            out.append("Your coach has changed the plan." + (f" {running.reason}" if running.reason else ""))
+        elif running.kind == "repeat" and recent:
+            out.append("This week is the same as the last one; the next step comes when your coach has looked at it.")
+        elif running.kind in ("changed", "review") and timedelta(0) <= today - running.from_day <= timedelta(days=2):
+            said = "looked at your week and set the doses" if running.kind == "review" else "changed the plan"
+            out.append(f"Your coach has {said}." + (f" {running.reason}" if running.reason and running.kind == "changed" else ""))
     return tuple(dict.fromkeys(out))

@@ -12,6 +12,7 @@ from dimbo.core.anatomy import Stage
 from dimbo.core.approach import APPROACHES, DEFAULT_APPROACH
 from dimbo.core.card import Card
 from dimbo.core.program import MAX_LINES, MAX_ROUNDS, MAX_WEEKS, Circuit, Line, Mode, Program, When
+from dimbo.core.review import checked_rules
 from dimbo.core.schedule import EVERY_OTHER
 
 from .errors import Refused
@@ -66,6 +67,8 @@ class ProgramDocument(BaseModel):
     lighter: list[Annotated[int, Field(ge=2, le=MAX_WEEKS)]] = Field(default_factory=list, max_length=MAX_WEEKS)
     circuits: list[CircuitDocument] = Field(default_factory=list, max_length=10)
     expectations: Annotated[str, StringConstraints(max_length=1000)] = ""
+    review: dict[str, float] = Field(default_factory=dict, max_length=20)
+    """The program's own thresholds of the weekly review; the practice's hold for the rest."""
     lines: list[LineDocument] = Field(default_factory=list, max_length=MAX_LINES)
 
     @model_validator(mode="after")
@@ -79,6 +82,7 @@ class ProgramDocument(BaseModel):
                 raise ValueError(f"lines: the days of {line.exercise} need {self.weeks} entries, not {len(line.days)}")
         if len({line.id for line in self.lines}) != len(self.lines):
             raise ValueError("lines: two rows have the same id")
+        checked_rules(self.review)
         if self.approach not in APPROACHES:
             raise ValueError(f"approach: there is no “{self.approach}”; choose from {', '.join(APPROACHES)}")
         return self
@@ -104,6 +108,7 @@ def to_program(title: str, document: ProgramDocument, cards: Mapping[str, Card])
             tuple(Circuit(tuple(c.lines), c.rounds) for c in document.circuits),
             document.expectations,
             document.approach,
+            tuple(sorted(document.review.items())),
         )
     except ValueError as error:
         raise Refused(f"{str(error)[0].upper()}{str(error)[1:]}.", "document") from error
@@ -121,6 +126,7 @@ def from_program(program: Program, concern: str | None = None) -> ProgramDocumen
         lighter=sorted(program.lighter),
         circuits=[CircuitDocument(lines=list(c.lines), rounds=c.rounds) for c in program.circuits],
         expectations=program.expectations,
+        review=dict(program.review),
         lines=[
             LineDocument(
                 id=n.id,

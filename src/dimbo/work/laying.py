@@ -7,6 +7,7 @@ from datetime import date
 
 from dimbo.core.breaks import Step
 from dimbo.core.card import Card
+from dimbo.core.load import session_hands_on
 from dimbo.core.program import Program, Settings, When
 from dimbo.core.schedule import plan_days
 from dimbo.core.session import Item
@@ -41,6 +42,7 @@ def lay(program: Program, settings: Settings, plan: NewPlan, number: int) -> lis
             known[key] = week_plans(program, settings, *key)
         for session in known[key]:
             if planned.place in session.on:
+                hands_on = session_hands_on(session.items, settings.pace_s)
                 out.append(
                     PlannedDay(
                         planned.day,
@@ -52,6 +54,8 @@ def lay(program: Program, settings: Settings, plan: NewPlan, number: int) -> lis
                         planned.place,
                         number,
                         planned.back,
+                        round(hands_on.right + hands_on.left, 1),
+                        round(session.seconds, 1),
                     )
                 )
     return out

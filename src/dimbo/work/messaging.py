@@ -55,15 +55,20 @@ def write_as_coach(db: Database, coach: Person, client_id: UUID, said: Said, now
     Raises Refused, NotThere.
     """
     with db.practice(coach.practice_id) as conn:
-        clients.one(conn, client_id)
-        messages.mark_read(conn, client_id, False, now)
-        new = messages.write(conn, coach.practice_id, client_id, _new(conn, coach, said, True, now))
-        if new:
-            address = messages.addresses_of(conn, client_id).client_email
-            body = said.text.strip()
-            letter = Letter(client_id, False, address, "message", f"{coach.name} wrote", body, f"message:{said.id}", now)
-            messages.post(conn, coach.practice_id, letter)
-        return new
+        return say_as_coach(conn, coach, client_id, said, now)
+
+
+def say_as_coach(conn: Conn, coach: Person, client_id: UUID, said: Said, now: datetime) -> bool:
+    """The same within a transaction that does more."""
+    clients.one(conn, client_id)
+    messages.mark_read(conn, client_id, False, now)
+    new = messages.write(conn, coach.practice_id, client_id, _new(conn, coach, said, True, now))
+    if new:
+        address = messages.addresses_of(conn, client_id).client_email
+        body = said.text.strip()
+        letter = Letter(client_id, False, address, "message", f"{coach.name} wrote", body, f"message:{said.id}", now)
+        messages.post(conn, coach.practice_id, letter)
+    return new
 
 
 def tell_coach(conn: Conn, person: Person, client_id: UUID, kind: str, key: str, subject: str, body: str, now: datetime) -> None:

@@ -39,7 +39,7 @@ export async function signIn(): Promise<false> {
   return false
 }
 
-export const home = (role: string) => (role === 'coach' ? '/clients' : '/today')
+export const home = (role: string) => (role === 'coach' ? '/desk' : '/today')
 
 /** Sign out. What waits to be handed in stays for the next sign-in; the days that were kept go. */
 export async function leave(): Promise<void> {

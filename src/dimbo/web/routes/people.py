@@ -8,11 +8,11 @@ from fastapi import APIRouter, Request, Response
 
 from dimbo.core.schedule import practice_day, zone
 from dimbo.store import clients
-from dimbo.work import access, course
+from dimbo.work import access, course, desk
 from dimbo.work.errors import Refused
 
+from .. import desk_views, views
 from .. import schemas as s
-from .. import views
 from ..context import COOKIE, Coach, Context, Ctx, SignedIn, plain
 
 router = APIRouter(prefix="/api")
@@ -66,7 +66,7 @@ def accept_invitation(token: str, body: s.PasswordRequest, response: Response, c
 
 @router.get("/clients", operation_id="clients")
 def list_clients(coach: Coach, ctx: Ctx) -> list[s.ClientRow]:
-    return [views.client_row(line, ctx.now.date()) for line in course.everybody(ctx.db, coach, ctx.now)]
+    return [desk_views.client_row(line) for line in desk.desk(ctx.db, coach, ctx.now).lines]
 
 
 @router.post("/clients", operation_id="createClient", status_code=201)

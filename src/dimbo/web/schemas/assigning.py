@@ -123,6 +123,6 @@ class PlanView(Wire):
     number: int
     from_day: date
     version: int
-    kind: Literal["assigned", "changed", "resumed", "break"]
+    kind: Literal["assigned", "changed", "resumed", "break", "review", "repeat"]
     reason: str
     made_at: datetime

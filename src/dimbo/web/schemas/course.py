@@ -10,6 +10,7 @@ from .assigning import PauseView, PlanView
 from .catalogue import Named
 from .intake import HeldView, RatingView
 from .people import AdherenceView
+from .reviewing import KeptReview, RuleView
 from .sittings import SittingBrief
 from .wire import Wire
 
@@ -36,10 +37,15 @@ class CourseDay(Wire):
     share: float
     planned_s: float
     over_s: float
+    """Work above plan (contraction or hands-on time, both sides), exercise by exercise."""
+    over_share: float
+    """The same as a share of the work planned."""
     right_s: float
     left_s: float
     soreness: int | None
     """What the client said that day of the practice before it, 0 to 10."""
+    sore_at: str
+    """Where, in words."""
     logs: list[LogView]
 
 
@@ -76,6 +82,60 @@ class StoppedView(Wire):
     where: str
 
 
+class DoseShare(Wire):
+    """Seconds of work planned, done up to the plan, and above it."""
+
+    planned_s: float
+    done_s: float
+    over_s: float
+
+
+class WindowView(Wire):
+    """Adherence in one window of days up to and with today; ``days`` is None for the whole course."""
+
+    name: str
+    days: int | None
+    sessions: AdherenceView
+    contraction: DoseShare
+    hands_on: DoseShare
+    work: DoseShare
+
+
+class SkippedView(Wire):
+    exercise_id: str
+    name: str
+    sessions: int
+    left_out: int
+    share: float
+
+
+class TookView(Wire):
+    """How long whole sessions really took against planned, medians in seconds."""
+
+    planned_s: float
+    took_s: float
+    sessions: int
+
+
+class PatternsView(Wire):
+    windows: list[WindowView]
+    weekdays: dict[int, AdherenceView]
+    """Monday 1 to Sunday 7."""
+    parts: dict[str, AdherenceView]
+    left_out: list[SkippedView]
+    took: TookView | None
+    rules: list[RuleView]
+    """What each of these numbers means."""
+
+
+class PainView(Wire):
+    day: date
+    name: str
+    side: str | None
+    level: int | None
+    where: str
+
+
 class ProgramRow(Wire):
     id: UUID
     title: str
@@ -96,7 +156,7 @@ class CourseView(Wire):
     has_account: bool
     today: date
     assignments: list[AssignmentView]
-    """Those that run, or the last one that ended."""
+    """Every block of the course, the earliest first."""
     start_date: date | None
     weeks: int
     """Weeks of the course, pauses and repeated weeks included."""
@@ -105,8 +165,10 @@ class CourseView(Wire):
     plans: list[PlanView]
     unread: int
     """Messages of the client that no coach has read."""
-    last_week: AdherenceView
-    whole: AdherenceView
+    patterns: PatternsView
+    reviews: list[KeptReview]
+    pains: list[PainView]
+    sitting_due: date | None
     missed: int
     stopped: list[StoppedView]
     programs: list[ProgramRow]

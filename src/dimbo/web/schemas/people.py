@@ -65,6 +65,9 @@ class DayMark(Wire):
     state: Literal["done", "partly", "skipped", "open", "future", "paused", "extra"]
     share: float
     over_s: float
+    """Work above plan, s."""
+    over_share: float
+    """The same as a share of the plan."""
 
 
 class AdherenceView(Wire):

@@ -1935,6 +1935,195 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/desk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The Desk */
+        get: operations["desk"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/settled": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Settle */
+        post: operations["settleAlarm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups/{group_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Group */
+        get: operations["group"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups/{group_id}/messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write */
+        post: operations["writeToGroup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Review */
+        get: operations["review"];
+        put?: never;
+        /** Decide */
+        post: operations["decideReview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Review Rules */
+        get: operations["reviewRules"];
+        /** Set Review Rules */
+        put: operations["setReviewRules"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/weeks/{first}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Opened */
+        get: operations["openWeek"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/exercises/{exercise_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Exercise History */
+        get: operations["exerciseHistory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my-course": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** My Course */
+        get: operations["myCourse"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/export/dictionary.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Dictionary */
+        get: operations["exportDictionary"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/export/{table}.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Table */
+        get: operations["exportTable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -1967,6 +2156,57 @@ export interface components {
             done: number;
             /** Planned */
             planned: number;
+        };
+        /**
+         * AlarmView
+         * @description Why a client needs the coach: the reason with its numbers, the next step, and the evidence in a few words.
+         */
+        AlarmView: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /**
+             * Urgency
+             * @enum {string}
+             */
+            urgency: "before anything else" | "today" | "this week";
+            /** Text */
+            text: string;
+            /** Step */
+            step: string;
+            /** Key */
+            key: string;
+            /** Marks */
+            marks: string[];
+            /** May Settle */
+            may_settle: boolean;
+        };
+        /**
+         * Appointment
+         * @description Something of the coach's own day: when in the coach's hours, for how long it is the right time, with whom.
+         */
+        Appointment: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Name */
+            name: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "sitting" | "review";
+            /** Text */
+            text: string;
+            /** From At */
+            from_at: string | null;
+            /** To At */
+            to_at: string | null;
+            /** Done */
+            done: boolean;
         };
         /** ApproachView */
         ApproachView: {
@@ -2039,20 +2279,6 @@ export interface components {
             shares: {
                 [key: string]: number;
             };
-        };
-        /** BiasView */
-        BiasView: {
-            /** Reading */
-            reading: string;
-            /**
-             * Take
-             * @enum {string}
-             */
-            take: "on" | "keep" | "off";
-            /** Side */
-            side: ("right" | "left") | null;
-            /** Because */
-            because: string;
         };
         /** Body_importClients */
         Body_importClients: {
@@ -2534,6 +2760,16 @@ export interface components {
             /** Status */
             status: string;
         };
+        /** CoachRef */
+        CoachRef: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+        };
         /** ComparisonView */
         ComparisonView: {
             /** Before */
@@ -2545,7 +2781,7 @@ export interface components {
             /** Notes */
             notes: components["schemas"]["SittingNoteView"][];
             /** Bias */
-            bias: components["schemas"]["BiasView"][];
+            bias: components["schemas"]["dimbo__web__schemas__sittings__BiasView"][];
         };
         /** ConcernTableView */
         ConcernTableView: {
@@ -2685,12 +2921,16 @@ export interface components {
             planned_s: number;
             /** Over S */
             over_s: number;
+            /** Over Share */
+            over_share: number;
             /** Right S */
             right_s: number;
             /** Left S */
             left_s: number;
             /** Soreness */
             soreness: number | null;
+            /** Sore At */
+            sore_at: string;
             /** Logs */
             logs: components["schemas"]["LogView"][];
         };
@@ -2739,8 +2979,13 @@ export interface components {
             plans: components["schemas"]["PlanView"][];
             /** Unread */
             unread: number;
-            last_week: components["schemas"]["AdherenceView"];
-            whole: components["schemas"]["AdherenceView"];
+            patterns: components["schemas"]["PatternsView"];
+            /** Reviews */
+            reviews: components["schemas"]["KeptReview"][];
+            /** Pains */
+            pains: components["schemas"]["PainView"][];
+            /** Sitting Due */
+            sitting_due: string | null;
             /** Missed */
             missed: number;
             /** Stopped */
@@ -2824,6 +3069,8 @@ export interface components {
             share: number;
             /** Over S */
             over_s: number;
+            /** Over Share */
+            over_share: number;
         };
         /** DayView */
         DayView: {
@@ -2902,6 +3149,127 @@ export interface components {
             /** Muscles */
             muscles: components["schemas"]["MuscleName"][];
         };
+        /** DecidedView */
+        DecidedView: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Decided
+             * @enum {string}
+             */
+            decided: "advance" | "hold" | "ease back" | "stop";
+            /** Holds From */
+            holds_from: string | null;
+            /** Program Version */
+            program_version: number | null;
+        };
+        /**
+         * DecisionRequest
+         * @description What the coach decides. Exercises that are not named follow the suggestion; ``id`` is made by the device.
+         */
+        DecisionRequest: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * First Day
+             * Format: date
+             */
+            first_day: string;
+            /** Verdicts */
+            verdicts?: {
+                [key: string]: "advance" | "hold" | "ease back" | "stop";
+            };
+            /** Bias */
+            bias?: string[];
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
+        /** DeskRow */
+        DeskRow: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Age */
+            age: number | null;
+            /** Concerns */
+            concerns: string[];
+            /** Has Account */
+            has_account: boolean;
+            /** Days */
+            days: components["schemas"]["DayMark"][];
+            week: components["schemas"]["AdherenceView"];
+            /** Stopped */
+            stopped: number;
+            /** Missed */
+            missed: number;
+            /** Urgent */
+            urgent: string;
+            /** Locks */
+            locks: string[];
+            /** Own Intake */
+            own_intake: boolean;
+            /** Unread */
+            unread: number;
+            /** Status */
+            status: string;
+            /** Alarms */
+            alarms: components["schemas"]["AlarmView"][];
+            /** Programs */
+            programs: components["schemas"]["ProgramAtView"][];
+            /** Reviews */
+            reviews: components["schemas"]["DueReviewView"][];
+            /** Feel */
+            feel: components["schemas"]["FeelDay"][];
+            /** Next Day */
+            next_day: string | null;
+            /** Shots Due */
+            shots_due: string | null;
+            /** Coach Id */
+            coach_id: string | null;
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+        };
+        /** DeskView */
+        DeskView: {
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Clients */
+            clients: components["schemas"]["DeskRow"][];
+            /** Day */
+            day: components["schemas"]["Appointment"][];
+            /** Groups */
+            groups: components["schemas"]["GroupRef"][];
+            /** Coaches */
+            coaches: components["schemas"]["CoachRef"][];
+            /** Rules */
+            rules: {
+                [key: string]: string;
+            };
+        };
         /** DifferenceView */
         DifferenceView: {
             /** Text */
@@ -2910,6 +3278,34 @@ export interface components {
             line: string | null;
             /** Weeks */
             weeks: number[];
+        };
+        /**
+         * DoseAt
+         * @description A dose line with its pulse train; nothing where the exercise rests.
+         */
+        DoseAt: {
+            /** Line */
+            line: string;
+            train: components["schemas"]["TrainView"] | null;
+        };
+        /** DoseMoveView */
+        DoseMoveView: {
+            /** Name */
+            name: string;
+            before: components["schemas"]["DoseAt"];
+            after: components["schemas"]["DoseAt"];
+        };
+        /**
+         * DoseShare
+         * @description Seconds of work planned, done up to the plan, and above it.
+         */
+        DoseShare: {
+            /** Planned S */
+            planned_s: number;
+            /** Done S */
+            done_s: number;
+            /** Over S */
+            over_s: number;
         };
         /**
          * Draft
@@ -2975,6 +3371,43 @@ export interface components {
             /** Left Out */
             left_out: components["schemas"]["LeftOutView"][];
         };
+        /** DrawnItemView */
+        DrawnItemView: {
+            /** Name */
+            name: string;
+            /** Train */
+            train: number;
+            /** Start S */
+            start_s: number;
+            /** Length S */
+            length_s: number;
+            /** Done */
+            done: number;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "planned" | "done" | "partly" | "skipped" | "hurt";
+        };
+        /** DrawnSessionView */
+        DrawnSessionView: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "morning" | "evening";
+            /** Title */
+            title: string;
+            /** Seconds */
+            seconds: number;
+            /** Items */
+            items: components["schemas"]["DrawnItemView"][];
+        };
         /** DuePartView */
         DuePartView: {
             /**
@@ -2992,6 +3425,36 @@ export interface components {
             done_at: string | null;
             /** Done Share */
             done_share: number;
+        };
+        /**
+         * DueReviewView
+         * @description A week that waits for its review; ``verdict`` is what the rules say.
+         */
+        DueReviewView: {
+            /**
+             * Assignment Id
+             * Format: uuid
+             */
+            assignment_id: string;
+            /** Title */
+            title: string;
+            /**
+             * First Day
+             * Format: date
+             */
+            first_day: string;
+            /**
+             * Last Day
+             * Format: date
+             */
+            last_day: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "advance" | "hold" | "ease back" | "stop";
+            /** Because */
+            because: string;
         };
         /**
          * EditedView
@@ -3042,6 +3505,24 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /** ExerciseDayView */
+        ExerciseDayView: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Sessions */
+            sessions: number;
+            /** Done S */
+            done_s: number;
+            /** Planned S */
+            planned_s: number;
+            /** Left Out */
+            left_out: number;
+            /** Hurt */
+            hurt: number;
+        };
         /** ExerciseVerdictView */
         ExerciseVerdictView: {
             /** Id */
@@ -3089,6 +3570,18 @@ export interface components {
             made_at: string | null;
             /** Read At */
             read_at: string | null;
+        };
+        /** FeelDay */
+        FeelDay: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Effort */
+            effort: number | null;
+            /** Soreness */
+            soreness: number | null;
         };
         /**
          * FigureView
@@ -3165,6 +3658,60 @@ export interface components {
             /** Line */
             line?: string | null;
         };
+        /** GroupMember */
+        GroupMember: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** Ended */
+            ended: boolean;
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Days */
+            days: components["schemas"]["DayMark"][];
+            whole: components["schemas"]["AdherenceView"];
+            last_week: components["schemas"]["AdherenceView"];
+            /** Missed */
+            missed: number;
+            /** Behind */
+            behind: string;
+        };
+        /** GroupMessage */
+        GroupMessage: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Clients */
+            clients: string[];
+            /** Text */
+            text: string;
+            /**
+             * Written At
+             * Format: date-time
+             */
+            written_at: string;
+        };
+        /** GroupRef */
+        GroupRef: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+        };
         /** GroupRequest */
         GroupRequest: {
             /** Name */
@@ -3184,6 +3731,34 @@ export interface components {
             started: components["schemas"]["StartedView"][];
             /** Refused */
             refused: components["schemas"]["RefusedView"][];
+        };
+        /** GroupView */
+        GroupView: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /**
+             * First Day
+             * Format: date
+             */
+            first_day: string;
+            /** Weeks */
+            weeks: number;
+            /** Middle */
+            middle: number | null;
+            /** Rule */
+            rule: string;
+            /** Members */
+            members: components["schemas"]["GroupMember"][];
         };
         /** HTTPValidationError */
         HTTPValidationError: {
@@ -3465,6 +4040,59 @@ export interface components {
              * @default
              */
             about: string;
+        };
+        /**
+         * KeptReview
+         * @description A review as it was decided.
+         */
+        KeptReview: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Assignment Id
+             * Format: uuid
+             */
+            assignment_id: string;
+            /**
+             * First Day
+             * Format: date
+             */
+            first_day: string;
+            /**
+             * Last Day
+             * Format: date
+             */
+            last_day: string;
+            /**
+             * Suggested
+             * @enum {string}
+             */
+            suggested: "advance" | "hold" | "ease back" | "stop";
+            /** Because */
+            because: string;
+            /**
+             * Decided
+             * @enum {string}
+             */
+            decided: "advance" | "hold" | "ease back" | "stop";
+            /** Otherwise */
+            otherwise: string[];
+            /** Reason */
+            reason: string;
+            /** Words */
+            words: string;
+            /** Holds From */
+            holds_from: string | null;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Differs */
+            differs: string;
         };
         /** LeftOutOfSession */
         LeftOutOfSession: {
@@ -4032,12 +4660,52 @@ export interface components {
             /** Fix */
             fix: string | null;
         };
+        /** OpenWeekView */
+        OpenWeekView: {
+            /** Sessions */
+            sessions: components["schemas"]["DrawnSessionView"][];
+            /** Moves */
+            moves: components["schemas"]["DoseMoveView"][];
+            /** Trains */
+            trains: components["schemas"]["TrainView"][];
+        };
         /** OrderedView */
         OrderedView: {
             document: components["schemas"]["ProgramDocument"];
             sheet: components["schemas"]["SheetView"];
             /** Places */
             places: components["schemas"]["PlacedView"][];
+        };
+        /** OwnCourseView */
+        OwnCourseView: {
+            /** Name */
+            name: string;
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Titles */
+            titles: string[];
+            /** Weeks */
+            weeks: components["schemas"]["OwnWeekView"][];
+            whole: components["schemas"]["AdherenceView"];
+            /** Sittings */
+            sittings: components["schemas"]["OwnSittingView"][];
+        };
+        /** OwnSittingView */
+        OwnSittingView: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** First */
+            first: boolean;
+            /** Cover */
+            cover: string | null;
+            /** Said */
+            said: string[];
         };
         /** OwnWaysRequest */
         OwnWaysRequest: {
@@ -4062,10 +4730,68 @@ export interface components {
             /** Approaches */
             approaches: components["schemas"]["Named"][];
         };
+        /** OwnWeekView */
+        OwnWeekView: {
+            /** Number */
+            number: number;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Days */
+            days: components["schemas"]["DayMark"][];
+            sessions: components["schemas"]["AdherenceView"];
+            /** Effort */
+            effort: number | null;
+            /** Soreness */
+            soreness: number | null;
+            /** Words */
+            words: string[];
+        };
+        /** PainView */
+        PainView: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Name */
+            name: string;
+            /** Side */
+            side: string | null;
+            /** Level */
+            level: number | null;
+            /** Where */
+            where: string;
+        };
         /** PasswordRequest */
         PasswordRequest: {
             /** Password */
             password: string;
+        };
+        /** PatternsView */
+        PatternsView: {
+            /** Windows */
+            windows: components["schemas"]["WindowView"][];
+            /** Weekdays */
+            weekdays: {
+                [key: string]: components["schemas"]["AdherenceView"];
+            };
+            /** Parts */
+            parts: {
+                [key: string]: components["schemas"]["AdherenceView"];
+            };
+            /** Left Out */
+            left_out: components["schemas"]["SkippedView"][];
+            took: components["schemas"]["TookView"] | null;
+            /** Rules */
+            rules: components["schemas"]["RuleView"][];
         };
         /** PauseRequest */
         PauseRequest: {
@@ -4205,7 +4931,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "assigned" | "changed" | "resumed" | "break";
+            kind: "assigned" | "changed" | "resumed" | "break" | "review" | "repeat";
             /** Reason */
             reason: string;
             /**
@@ -4389,6 +5115,27 @@ export interface components {
             /** Status */
             status: string;
         };
+        /** ProgramAtView */
+        ProgramAtView: {
+            /**
+             * Assignment Id
+             * Format: uuid
+             */
+            assignment_id: string;
+            /**
+             * Program Id
+             * Format: uuid
+             */
+            program_id: string;
+            /** Title */
+            title: string;
+            /** Week */
+            week: number;
+            /** Weeks */
+            weeks: number;
+            /** Group Id */
+            group_id: string | null;
+        };
         /**
          * ProgramDocument
          * @description A program as one document. ``sessions`` and every row's cells have one entry per week.
@@ -4418,6 +5165,10 @@ export interface components {
              * @default
              */
             expectations: string;
+            /** Review */
+            review?: {
+                [key: string]: number;
+            };
             /** Lines */
             lines?: components["schemas"]["LineDocument"][];
         };
@@ -4744,6 +5495,101 @@ export interface components {
             /** Same */
             same: boolean;
         };
+        /**
+         * ReviewLineView
+         * @description An exercise at a review: the suggestion and why, its dose now, and next week's dose for each verdict.
+         */
+        ReviewLineView: {
+            /** Line Id */
+            line_id: string;
+            /** Exercise Id */
+            exercise_id: string;
+            /** Name */
+            name: string;
+            /**
+             * Suggested
+             * @enum {string}
+             */
+            suggested: "advance" | "hold" | "ease back" | "stop";
+            /** Because */
+            because: string;
+            /** Rule */
+            rule: string;
+            /** Sessions */
+            sessions: number;
+            /** Share */
+            share: number;
+            /** Stopped */
+            stopped: boolean;
+            now: components["schemas"]["DoseAt"];
+            /** Next */
+            next: {
+                [key: string]: components["schemas"]["DoseAt"];
+            };
+        };
+        /** ReviewView */
+        ReviewView: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Client Name */
+            client_name: string;
+            /**
+             * Assignment Id
+             * Format: uuid
+             */
+            assignment_id: string;
+            /** Title */
+            title: string;
+            /** Week */
+            week: number;
+            /**
+             * First Day
+             * Format: date
+             */
+            first_day: string;
+            /**
+             * Last Day
+             * Format: date
+             */
+            last_day: string;
+            /** Earned */
+            earned: boolean;
+            /** Waiting */
+            waiting: boolean;
+            /** Refused */
+            refused: string;
+            /** Evidence */
+            evidence: string;
+            sessions: components["schemas"]["AdherenceView"];
+            /** Days */
+            days: components["schemas"]["DayMark"][];
+            /** Efforts */
+            efforts: number[];
+            /** Effort */
+            effort: number | null;
+            /** Soreness */
+            soreness: components["schemas"]["ToldSoreness"][];
+            /**
+             * Suggested
+             * @enum {string}
+             */
+            suggested: "advance" | "hold" | "ease back" | "stop";
+            /** Because */
+            because: string;
+            /** Rules */
+            rules: components["schemas"]["RuleView"][];
+            /** Holds From */
+            holds_from: string | null;
+            /** Lines */
+            lines: components["schemas"]["ReviewLineView"][];
+            /** Bias */
+            bias: components["schemas"]["dimbo__web__schemas__reviewing__BiasView"][];
+            /** Kept */
+            kept: components["schemas"]["KeptReview"][];
+        };
         /** RoundView */
         RoundView: {
             /**
@@ -4777,6 +5623,18 @@ export interface components {
             kappa: number | null;
             /** Repeats */
             repeats: number;
+        };
+        /**
+         * RuleView
+         * @description A rule with its thresholds filled in.
+         */
+        RuleView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
         };
         /** RungView */
         RungView: {
@@ -4944,6 +5802,18 @@ export interface components {
             left_out: components["schemas"]["LeftOutOfSession"][];
             /** Changed */
             changed: string[];
+        };
+        /** SettleRequest */
+        SettleRequest: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Kind */
+            kind: string;
+            /** Key */
+            key: string;
         };
         /** SheetLineView */
         SheetLineView: {
@@ -5188,6 +6058,19 @@ export interface components {
             /** Choices */
             choices: components["schemas"]["ReadingChoice"][];
         };
+        /** SkippedView */
+        SkippedView: {
+            /** Exercise Id */
+            exercise_id: string;
+            /** Name */
+            name: string;
+            /** Sessions */
+            sessions: number;
+            /** Left Out */
+            left_out: number;
+            /** Share */
+            share: number;
+        };
         /** SoreView */
         SoreView: {
             /** Muscle */
@@ -5389,6 +6272,41 @@ export interface components {
             own: boolean;
             sheet: components["schemas"]["SheetView"];
         };
+        /** ThresholdView */
+        ThresholdView: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /** About */
+            about: string;
+            /** Value */
+            value: number;
+            /** Shipped */
+            shipped: number;
+        };
+        /** ThresholdsRequest */
+        ThresholdsRequest: {
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
+        };
+        /** ThresholdsView */
+        ThresholdsView: {
+            /** Thresholds */
+            thresholds: components["schemas"]["ThresholdView"][];
+            /** Rules */
+            rules: {
+                [key: string]: components["schemas"]["RuleView"][];
+            };
+        };
         /** TickIn */
         TickIn: {
             /**
@@ -5443,6 +6361,31 @@ export interface components {
             morning?: string | null;
             /** Evening */
             evening?: string | null;
+        };
+        /**
+         * ToldSoreness
+         * @description Soreness 0 to 10 of the practice before the day on which it was told.
+         */
+        ToldSoreness: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Level */
+            level: number;
+        };
+        /**
+         * TookView
+         * @description How long whole sessions really took against planned, medians in seconds.
+         */
+        TookView: {
+            /** Planned S */
+            planned_s: number;
+            /** Took S */
+            took_s: number;
+            /** Sessions */
+            sessions: number;
         };
         /** TopicView */
         TopicView: {
@@ -5628,6 +6571,20 @@ export interface components {
          */
         When: "morning" | "evening" | "both";
         /**
+         * WindowView
+         * @description Adherence in one window of days up to and with today; ``days`` is None for the whole course.
+         */
+        WindowView: {
+            /** Name */
+            name: string;
+            /** Days */
+            days: number | null;
+            sessions: components["schemas"]["AdherenceView"];
+            contraction: components["schemas"]["DoseShare"];
+            hands_on: components["schemas"]["DoseShare"];
+            work: components["schemas"]["DoseShare"];
+        };
+        /**
          * WishIn
          * @description How a program is practised. ``start`` is its first day, or the day from which a change holds.
          */
@@ -5765,6 +6722,29 @@ export interface components {
             say: string;
             /** Count */
             count: number;
+        };
+        /** BiasView */
+        dimbo__web__schemas__reviewing__BiasView: {
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+            /** Label */
+            label: string;
+        };
+        /** BiasView */
+        dimbo__web__schemas__sittings__BiasView: {
+            /** Reading */
+            reading: string;
+            /**
+             * Take
+             * @enum {string}
+             */
+            take: "on" | "keep" | "off";
+            /** Side */
+            side: ("right" | "left") | null;
+            /** Because */
+            because: string;
         };
         /** CheckView */
         dimbo__web__schemas__sittings__CheckView: {
@@ -9882,6 +10862,377 @@ export interface operations {
             path: {
                 before: string;
                 after: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    desk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskView"];
+                };
+            };
+        };
+    };
+    settleAlarm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettleRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    group: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                group_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    writeToGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                group_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupMessage"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Count"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    review: {
+        parameters: {
+            query?: {
+                first_day?: string | null;
+            };
+            header?: never;
+            path: {
+                assignment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    decideReview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecisionRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecidedView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    reviewRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThresholdsView"];
+                };
+            };
+        };
+    };
+    setReviewRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThresholdsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    openWeek: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+                first: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenWeekView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    exerciseHistory: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+                exercise_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExerciseDayView"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    myCourse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnCourseView"];
+                };
+            };
+        };
+    };
+    exportDictionary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    exportTable: {
+        parameters: {
+            query?: {
+                client?: string | null;
+                first?: string;
+                last?: string;
+            };
+            header?: never;
+            path: {
+                table: string;
             };
             cookie?: never;
         };

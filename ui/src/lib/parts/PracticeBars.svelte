@@ -6,10 +6,20 @@
   let {
     days,
     width = 150,
-    height = 30
+    height = 34
   }: { days: Schemas['DayMark'][]; width?: number; height?: number } = $props()
   const step = $derived(Math.min(width / Math.max(days.length, 1), 13))
-  const words = $derived(days.map((d) => `${weekDay(d.day)} ${d.state}`).join(', '))
+  /** Height above the line of what lies above plan: a whole plan more fills it. */
+  const above = (d: Schemas['DayMark']) => Math.max(2, Math.min(d.over_share, 1) * (top - 1))
+  const top = 11
+  const words = $derived(
+    days
+      .map(
+        (d) =>
+          `${weekDay(d.day)} ${d.state}${d.over_share > 0.02 ? `, ${Math.round(100 * d.over_share)} % above plan` : ''}`
+      )
+      .join('; ')
+  )
 </script>
 
 <svg
@@ -19,23 +29,34 @@
   role="img"
   aria-label="planned days: {words || 'none yet'}"
 >
-  <path d="M0 6.5H{width}" stroke="var(--color-rule)" />
+  <path d="M0 {top}H{width}" stroke="var(--color-ink)" stroke-width=".7" />
   {#each days as d, i (d.day)}
     {@const x = i * step + 1}
-    {@const tall = height - 8}
+    {@const tall = height - top - 2}
     <title>{words}</title>
-    <rect
-      {x}
-      y="6.5"
-      width="5"
-      height={tall}
-      fill="none"
-      stroke={d.state === 'open' ? 'var(--color-action)' : '#a99eac'}
-      stroke-width=".8"
-      stroke-dasharray={d.state === 'open' ? '2 2' : ''}
-    />
-    {#if d.share > 0}<rect {x} y="6.5" width="5" height={tall * d.share} fill="var(--color-ink)" />{/if}
-    {#if d.over_s > 5}<rect {x} y="1" width="5" height="4.5" fill="var(--color-mark-watch)" />{/if}
+    {#if d.state === 'paused'}<path
+        d="M{x - 2} {top + tall / 2}h9"
+        stroke="#8b7f90"
+        stroke-width="1.6"
+        stroke-dasharray="2 2"
+      />{:else if d.state !== 'extra'}<rect
+        {x}
+        y={top}
+        width="5"
+        height={tall}
+        fill="none"
+        stroke={d.state === 'open' ? 'var(--color-action)' : '#a99eac'}
+        stroke-width=".8"
+        stroke-dasharray={d.state === 'open' ? '2 2' : ''}
+      />{/if}
+    {#if d.share > 0}<rect {x} y={top} width="5" height={tall * d.share} fill="var(--color-ink)" />{/if}
+    {#if d.over_share > 0.02}<rect
+        {x}
+        y={top - above(d)}
+        width="5"
+        height={above(d)}
+        fill="var(--color-mark-watch)"
+      />{/if}
     {#if d.state === 'skipped'}<path
         d="M{x} {height - 7}l5 5m0-5l-5 5"
         stroke="#8b7f90"

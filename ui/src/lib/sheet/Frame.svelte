@@ -1,5 +1,6 @@
 <script lang="ts">
   import { catalogue } from '../catalogue.svelte'
+  import ReviewThresholds from './ReviewThresholds.svelte'
   import Sheet from '../parts/Sheet.svelte'
   import { withWeeks } from './document'
   import type { SheetEditor } from './editor.svelte'
@@ -70,6 +71,7 @@
         </select></label
       >
     </div>
+    <ReviewThresholds {editor} />
     <label class="grid gap-1"
       >What the client is told to expect<textarea
         class="field min-h-[110px] py-2"

@@ -33,6 +33,7 @@ export class SheetEditor {
     lighter: [],
     circuits: [],
     expectations: '',
+    review: {},
     lines: []
   })
   sheet = $state.raw<Schemas['SheetView'] | null>(null)

@@ -8,6 +8,7 @@
   let ready = $state(false)
   onMount(async () => (ready = await need('coach')))
   const places = [
+    { href: '/desk', name: 'Desk', also: '/reviews' },
     { href: '/clients', name: 'Clients', also: '/programs' },
     { href: '/exercises', name: 'Exercises', also: '/exercises' },
     { href: '/templates', name: 'Templates', also: '/templates' },
@@ -19,7 +20,7 @@
 
 {#if ready}
   <header class="flex h-[40px] items-stretch border-b border-ink px-6">
-    <a href="/clients" class="flex items-center"><Logo /></a>
+    <a href="/desk" class="flex items-center"><Logo /></a>
     <nav class="ml-8 flex gap-7" aria-label="Places">
       {#each places as place (place.href)}
         <a

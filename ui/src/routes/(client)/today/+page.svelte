@@ -126,6 +126,7 @@
       {#if view.titles.length}<a class="inline-flex min-h-[44px] items-center link" href="/by-hand"
           >Practised without the phone?</a
         >{/if}
+      <a href="/my-course" class="inline-flex min-h-[44px] items-center link">My course</a>
       <a href="/agreements" class="inline-flex min-h-[44px] items-center link">What you agreed to</a>
       <button class="min-h-[44px] link" onclick={leave}>Sign out</button>
       {#if view.planned}<span class="inline-flex min-h-[44px] items-center text-soft"

@@ -5,6 +5,7 @@
   let { children }: { children: Snippet } = $props()
   const places = [
     ['/settings', 'How you work'],
+    ['/settings/review', 'Weekly review'],
     ['/settings/reasoning', 'Reasoning table'],
     ['/settings/messenger', 'Messenger']
   ] as const

@@ -3,7 +3,7 @@
   import { page } from '$app/state'
   import { onMount } from 'svelte'
   import { api, ask, words, type Schemas } from '$lib/api/client'
-  import { share } from '$lib/format'
+  import Adherence from './Adherence.svelte'
   import ClientHead from './ClientHead.svelte'
   import CourseNotes from './CourseNotes.svelte'
   import Invite from './Invite.svelte'
@@ -16,6 +16,7 @@
   const id = $derived(page.params.id ?? '')
   let course = $state<Schemas['CourseView'] | null>(null)
   let problem = $state('')
+  let days = $state<OpenWeek>()
   let week = $state(1)
   let inviting = $state(false)
   let drafting = $state(false)
@@ -30,13 +31,6 @@
     const times = Object.entries(a.plan.times).map(([part, at]) => `${part} ${at}`)
     return times.length ? `; ${times.join(', ')}` : ''
   }
-
-  const soFar = $derived.by(() => {
-    const { done, planned } = course?.whole ?? { done: 0, planned: 0 }
-    return planned
-      ? `done ${share(done)} of ${planned}, ${Math.round((100 * done) / planned)} %`
-      : 'not begun'
-  })
 
   async function load() {
     try {
@@ -82,7 +76,7 @@
       </ClientHead>
       {#if course.start_date}
         <div class="mt-4 mb-2 flex flex-wrap items-baseline gap-x-3 gap-y-1">
-          {#each course.assignments as a (a.id)}
+          {#each course.assignments.filter((a) => a.running || a === course?.assignments.at(-1)) as a (a.id)}
             <h2><a class="hover:underline" href="/programs/{a.program_id}">{a.title}</a></h2>
             <span class="text-[14px] text-soft"
               >{a.weeks} weeks{a.running ? '' : ', ended'}{a.group ? `, ${a.group}` : ''}{a.running
@@ -90,14 +84,25 @@
                 : ''}</span
             >
           {/each}
-          <span class="text-[14px] text-soft">{soFar}</span>
+          {#each course.assignments.filter((a) => a.running) as a (a.id)}<a
+              class="text-[14px] link"
+              href="/reviews?assignment={a.id}"
+              >Review{course.assignments.filter((x) => x.running).length > 1 ? ` ${a.title}` : ' the week'}</a
+            >{/each}
           {#if course.assignments.some((a) => a.running)}<button
               class="ml-auto text-[14px] link"
               onclick={() => (pausing = true)}>{paused ? 'End the pause' : 'Pause'}</button
             >{/if}
         </div>
-        <WeekRuler {course} start={course.start_date} weeks={course.weeks} bind:week />
-        <OpenWeek {course} {week} />
+        <WeekRuler
+          {course}
+          start={course.start_date}
+          weeks={course.weeks}
+          bind:week
+          open={() => days?.focus()}
+        />
+        <OpenWeek bind:this={days} {course} {week} />
+        <Adherence {course} />
       {:else}
         <section class="mt-6 max-w-[60ch]">
           <h2>No program is running</h2>

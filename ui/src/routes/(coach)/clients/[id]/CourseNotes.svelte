@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, ask, words, type Schemas } from '$lib/api/client'
-  import { share, shortDay, signed } from '$lib/format'
+  import { addDays, shortDay, signed } from '$lib/format'
   import Note from '$lib/parts/Note.svelte'
 
   let {
@@ -30,13 +30,17 @@
     course.plans
       .filter(
         (p, i) =>
-          p.kind !== 'assigned' &&
+          !['assigned', 'review'].includes(p.kind) &&
           !(p.kind === course.plans[i + 1]?.kind && p.assignment_id === course.plans[i + 1]?.assignment_id)
       )
       .slice(-3)
       .reverse()
   )
-  const over = $derived(course.days.filter((d) => d.over_s > 0.25 * d.planned_s))
+  const over = $derived(course.days.filter((d) => d.over_share > 0.25 && d.day > addDays(course.today, -28)))
+  /** The last reviews, of two of one week the later one, the newest first. */
+  const reviews = $derived(
+    [...new Map(course.reviews.map((r) => [r.assignment_id + r.first_day, r])).values()].slice(-3).reverse()
+  )
 </script>
 
 <div class="grid gap-5">
@@ -98,18 +102,25 @@
   {/if}
   {#if over.length}
     <Note weight="watch"
-      >Overdone by more than a quarter on {over.map((d) => shortDay(d.day)).join(' and ')}. Extra time is
-      harm, not credit.</Note
+      >Overdone by more than a quarter on {over
+        .slice(-3)
+        .map((d) => `${shortDay(d.day)} (+${Math.round(100 * d.over_share)} %)`)
+        .join(', ')}. Extra time is harm, not credit.</Note
     >
   {/if}
-  {#if course.last_week.planned}
-    <Note weight={course.last_week.done / course.last_week.planned >= 0.8 ? 'fine' : 'remark'}
-      >Done {share(course.last_week.done)} of {course.last_week.planned} in the last 7 days.
-      {course.last_week.done / course.last_week.planned >= 0.8
-        ? 'At least 80 %: enough to advance.'
-        : 'Under 80 %: hold before raising anything.'}</Note
+  {#each reviews as r (r.id)}
+    <Note weight={r.differs ? 'watch' : r.decided === 'advance' ? 'fine' : 'remark'}
+      ><b>Review of the week from {shortDay(r.first_day)}</b>: {r.decided}{r.decided === r.suggested
+        ? ''
+        : `, suggested was ${r.suggested}`}. {r.because}
+      {#each r.otherwise as other (other)}{other}.
+      {/each}{r.reason ? `“${r.reason}” ` : ''}{r.differs ? `Since then: ${r.differs}. ` : ''}<a
+        class="link"
+        href="/reviews?assignment={r.assignment_id}&first_day={r.first_day}"
+        >{r.differs ? 'Look again' : 'Why'}</a
+      ></Note
     >
-  {/if}
+  {/each}
   {#each last?.readings ?? [] as r (r.id)}
     <Note weight={r.real ? 'watch' : 'remark'}
       >{r.name} on {shortDay(last?.taken_on ?? course.today)}: left minus right {signed(r.value)}

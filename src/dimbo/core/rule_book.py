@@ -1,0 +1,65 @@
+"""Every rule that Dimbo judges by, in one list; the page ``docs/rules.md`` is printed from it."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Mapping, Sequence
+
+from . import adherence, alarms, breaks, cohort, review
+from .checks import CHECKS
+from .rules import Rule
+
+_BIAS = Rule(
+    "review-bias",
+    "Weaker side",
+    "Practising the weaker side more is put on only for a difference between the sides beyond the noise of its reading, kept "
+    "while it stays beyond, and taken off when it is back inside.",
+)
+_EARNED = Rule(
+    "review-earned",
+    "Earned weeks",
+    "An earned program goes to its next week when the review says so. Until then its week comes again, so nobody is without a plan.",
+)
+_DOSES = Rule(
+    "review-doses",
+    "What a verdict does",
+    "Advance: next week's dose as the program has it. Hold: this week's dose again, and the later doses move on by a week. Ease "
+    "back: one rung lower for a week, then this week's dose, and the later doses move on by two. The program keeps its length.",
+)
+
+BOOK: Mapping[str, Sequence[Rule]] = {
+    "Adherence": tuple(adherence.RULES.values()),
+    "Weekly review": (*review.RULES.values(), _DOSES, _EARNED, _BIAS),
+    "After a break": tuple(breaks.RULES.values()),
+    "Desk": tuple(k.rule for k in alarms.KINDS.values()),
+    "Groups": (cohort.RULE,),
+    "Margin of the program": tuple(Rule(c.id, c.title, c.why) for c in CHECKS),
+}
+"""All rules by where they speak."""
+
+EVERY: Mapping[str, Rule] = {r.id: r for rules in BOOK.values() for r in rules}
+"""All rules by id."""
+
+
+def said(rule_id: str, rules: review.ReviewRules = review.SHIPPED) -> str:
+    """What a rule says, with thresholds filled in; raises KeyError for an unknown one."""
+    return EVERY[rule_id].with_numbers(review.in_words(rules))
+
+
+def page() -> str:
+    """The rules as a page, with the thresholds that ship."""
+    out = ["# Rules", "", "Printed from the rules themselves (`python -m dimbo.core.rule_book`); a test compares.", ""]
+    for section, rules in BOOK.items():
+        out += [f"## {section}", "", "| rule | name | what it says |", "| --- | --- | --- |"]
+        out += [f"| `{r.id}` | {r.name} | {said(r.id).replace('|', '/')} |" for r in rules]
+        out.append("")
+    out += ["## Thresholds of the weekly review", "", "A practice and a program may have their own.", ""]
+    out += ["| threshold | name | ships as | may be | what it decides |", "| --- | --- | --- | --- | --- |"]
+    words = review.in_words(review.SHIPPED)
+    for key, limit in review.REVIEW_LIMITS.items():
+        out.append(f"| `{key}` | {limit.name} | {words[key]} | {limit.least:g} to {limit.most:g} {limit.unit} | {limit.about} |")
+    return "\n".join(out) + "\n"
+
+
+if __name__ == "__main__":
+    sys.stdout.write(page())

@@ -1,0 +1,39 @@
+"""The desk, and groups that started together."""
+
+from __future__ import annotations
+
+from uuid import UUID
+
+from fastapi import APIRouter, Response
+
+from dimbo.work import desk, groups
+from dimbo.work.messaging import Said
+
+from .. import desk_views as views
+from ..context import Coach, Ctx, plain
+from ..schemas import desk as d
+from ..schemas.sittings import Count
+
+router = APIRouter(prefix="/api")
+
+
+@router.get("/desk", operation_id="desk", response_model=d.DeskView)
+def the_desk(coach: Coach, ctx: Ctx) -> Response:
+    now = ctx.now
+    return plain(views.desk(desk.desk(ctx.db, coach, now), now))
+
+
+@router.post("/desk/settled", operation_id="settleAlarm", status_code=204)
+def settle(body: d.SettleRequest, coach: Coach, ctx: Ctx) -> None:
+    desk.settle(ctx.db, coach, body.client_id, body.kind, body.key)
+
+
+@router.get("/groups/{group_id}", operation_id="group")
+def group(group_id: UUID, coach: Coach, ctx: Ctx) -> d.GroupView:
+    return views.group(groups.group(ctx.db, coach, group_id, ctx.now))
+
+
+@router.post("/groups/{group_id}/messages", operation_id="writeToGroup", status_code=201)
+def write(group_id: UUID, body: d.GroupMessage, coach: Coach, ctx: Ctx) -> Count:
+    said = Said(body.id, body.text, body.written_at)
+    return Count(count=groups.write(ctx.db, coach, group_id, body.clients, said, ctx.now))

@@ -1,0 +1,72 @@
+"""The weekly review and its thresholds, opened weeks, the client's own course, and the tables that are carried out."""
+
+from __future__ import annotations
+
+from datetime import date
+from uuid import UUID
+
+from fastapi import APIRouter, Response
+
+from dimbo.core.review import Verdict
+from dimbo.work import course, deciding, ledgers, open_week, own_course, reviewing, thresholds
+
+from .. import review_views as views
+from ..context import Client, Coach, Ctx, plain
+from ..schemas import reviewing as r
+
+router = APIRouter(prefix="/api")
+
+
+@router.get("/assignments/{assignment_id}/review", operation_id="review", response_model=r.ReviewView)
+def review(assignment_id: UUID, coach: Coach, ctx: Ctx, first_day: date | None = None) -> Response:
+    return plain(views.review(reviewing.look(ctx.db, coach, assignment_id, first_day, ctx.now)))
+
+
+@router.post("/assignments/{assignment_id}/review", operation_id="decideReview", status_code=201)
+def decide(assignment_id: UUID, body: r.DecisionRequest, coach: Coach, ctx: Ctx) -> r.DecidedView:
+    verdicts = {k: Verdict(v) for k, v in body.verdicts.items()}
+    decision = reviewing.Decision(body.id, body.first_day, verdicts, tuple(body.bias), body.reason, body.words)
+    kept = deciding.confirm(ctx.db, coach, assignment_id, decision, ctx.now)
+    return r.DecidedView(
+        id=kept.id, decided=views.verdict(kept.decided["whole"]), holds_from=kept.holds_from, program_version=kept.program_version
+    )
+
+
+@router.get("/settings/review", operation_id="reviewRules")
+def review_rules(coach: Coach, ctx: Ctx) -> r.ThresholdsView:
+    return views.thresholds(thresholds.of_practice(ctx.db, coach))
+
+
+@router.put("/settings/review", operation_id="setReviewRules", status_code=204)
+def set_review_rules(body: r.ThresholdsRequest, coach: Coach, ctx: Ctx) -> None:
+    thresholds.keep(ctx.db, coach, body.values)
+
+
+@router.get("/clients/{client_id}/weeks/{first}", operation_id="openWeek", response_model=r.OpenWeekView)
+def opened(client_id: UUID, first: date, coach: Coach, ctx: Ctx) -> Response:
+    return plain(views.open_week(open_week.open_week(ctx.db, coach, client_id, first)))
+
+
+@router.get("/clients/{client_id}/exercises/{exercise_id}", operation_id="exerciseHistory")
+def exercise_history(client_id: UUID, exercise_id: str, coach: Coach, ctx: Ctx) -> list[r.ExerciseDayView]:
+    return [r.ExerciseDayView.model_validate(d) for d in course.exercise_history(ctx.db, coach, client_id, exercise_id)]
+
+
+@router.get("/my-course", operation_id="myCourse")
+def my_course(client: Client, ctx: Ctx) -> r.OwnCourseView:
+    return views.own_course(own_course.own_course(ctx.db, client, ctx.now))
+
+
+def _csv(text: str, name: str) -> Response:
+    return Response(text, media_type="text/csv; charset=utf-8", headers={"Content-Disposition": f'attachment; filename="{name}"'})
+
+
+@router.get("/export/dictionary.csv", operation_id="exportDictionary", response_class=Response)
+def dictionary(coach: Coach) -> Response:
+    return _csv(ledgers.dictionary(), "dimbo-dictionary.csv")
+
+
+@router.get("/export/{table}.csv", operation_id="exportTable", response_class=Response)
+def table(table: str, coach: Coach, ctx: Ctx, client: UUID | None = None, first: date = date.min, last: date = date.max) -> Response:
+    text = ledgers.table(ctx.db, coach, table, client, first, last, ctx.now)
+    return _csv(text, f"dimbo-{table}.csv")

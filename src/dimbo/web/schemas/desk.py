@@ -1,0 +1,132 @@
+"""The desk and the groups."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Annotated, Literal
+from uuid import UUID
+
+from pydantic import Field
+
+from .people import AdherenceView, ClientRow, DayMark
+from .wire import Wire
+
+
+class AlarmView(Wire):
+    """Why a client needs the coach: the reason with its numbers, the next step, and the evidence in a few words."""
+
+    kind: str
+    name: str
+    urgency: Literal["before anything else", "today", "this week"]
+    text: str
+    step: str
+    key: str
+    marks: list[str]
+    may_settle: bool
+
+
+class ProgramAtView(Wire):
+    assignment_id: UUID
+    program_id: UUID
+    title: str
+    week: int
+    weeks: int
+    group_id: UUID | None
+
+
+class DueReviewView(Wire):
+    """A week that waits for its review; ``verdict`` is what the rules say."""
+
+    assignment_id: UUID
+    title: str
+    first_day: date
+    last_day: date
+    verdict: Literal["advance", "hold", "ease back", "stop"]
+    because: str
+
+
+class FeelDay(Wire):
+    day: date
+    effort: int | None
+    soreness: int | None
+
+
+class DeskRow(ClientRow):
+    alarms: list[AlarmView]
+    programs: list[ProgramAtView]
+    reviews: list[DueReviewView]
+    feel: list[FeelDay]
+    next_day: date | None
+    shots_due: date | None
+    coach_id: UUID | None
+    today: date
+
+
+class Appointment(Wire):
+    """Something of the coach's own day: when in the coach's hours, for how long it is the right time, with whom."""
+
+    client_id: UUID
+    name: str
+    what: Literal["sitting", "review"]
+    text: str
+    from_at: datetime | None
+    to_at: datetime | None
+    done: bool
+
+
+class GroupRef(Wire):
+    id: UUID
+    name: str
+
+
+class CoachRef(Wire):
+    id: UUID
+    name: str
+
+
+class DeskView(Wire):
+    now: datetime
+    clients: list[DeskRow]
+    day: list[Appointment]
+    groups: list[GroupRef]
+    coaches: list[CoachRef]
+    rules: dict[str, str]
+    """What the rule of each kind of alarm says."""
+
+
+class SettleRequest(Wire):
+    client_id: UUID
+    kind: Annotated[str, Field(max_length=40)]
+    key: Annotated[str, Field(max_length=120)]
+
+
+class GroupMember(Wire):
+    client_id: UUID
+    name: str
+    title: str
+    ended: bool
+    today: date
+    days: list[DayMark]
+    whole: AdherenceView
+    last_week: AdherenceView
+    missed: int
+    behind: str
+    """Why they are behind; empty when they are not."""
+
+
+class GroupView(Wire):
+    id: UUID
+    name: str
+    made_at: datetime
+    first_day: date
+    weeks: int
+    middle: float | None
+    rule: str
+    members: list[GroupMember]
+
+
+class GroupMessage(Wire):
+    id: UUID
+    clients: Annotated[list[UUID], Field(min_length=1, max_length=200)]
+    text: Annotated[str, Field(min_length=1, max_length=2000)]
+    written_at: datetime

@@ -1,0 +1,173 @@
+"""What the coach decides at a review, kept with what was suggested, and the doses that hold from then on."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from datetime import date, datetime
+from uuid import UUID, uuid5
+
+from dimbo.core.after_review import Standing, after_review
+from dimbo.core.program import Program, Settings
+from dimbo.core.review import Verdict
+from dimbo.store import assignments, practice, programs, reviews
+from dimbo.store.accounts import Person
+from dimbo.store.assignments import Assignment
+from dimbo.store.database import Conn, Database
+from dimbo.store.reviews import Review
+
+from .assigning import follow
+from .documents import ProgramDocument, from_program, to_program
+from .errors import Refused
+from .exercises import cards_of, shelf
+from .laying import lay, program_of
+from .messaging import Said, say_as_coach
+from .reviewing import Decision, ReviewSheet, bias_notes, load
+from .weekly import numbers
+
+
+def _verdicts(conn: Conn, sheet: ReviewSheet, decision: Decision) -> tuple[dict[str, Verdict], list[str]]:
+    """The verdict of every line, and the lines in which the coach decides otherwise than suggested. Raises Refused."""
+    suggested = {n.outlook.line_id: Verdict(n.judgement.verdict) for n in sheet.lines}
+    unknown = [k for k in decision.verdicts if k not in suggested]
+    if unknown:
+        raise Refused(f"Row “{unknown[0]}” is not judged in this week. Open the review again.", "verdicts")
+    waiting = {s.exercise_id for s in practice.stopped(conn, sheet.client.id)}
+    for n in sheet.lines:
+        if n.facts.exercise_id in waiting and decision.verdicts.get(n.outlook.line_id) is Verdict.ADVANCE:
+            raise Refused(f"{n.facts.name} hurt and is stopped. Let it go on first, then raise it.", "verdicts")
+    changed = [k for k, v in suggested.items() if decision.verdicts.get(k, v) is not v]
+    if (changed or decision.bias) and not decision.reason.strip():
+        what = "Say in a few words why you decide otherwise" if changed else "Say in a few words why the sides change"
+        raise Refused(f"{what}; it is kept with the review.", "reason")
+    return {**suggested, **decision.verdicts}, changed
+
+
+def confirm(db: Database, coach: Person, assignment_id: UUID, decision: Decision, now: datetime) -> Review:
+    """Keep a review and let its doses hold. Deciding twice by one id changes nothing. Raises NotThere, Refused, Conflict."""
+    with db.practice(coach.practice_id) as conn:
+        running = assignments.one(conn, assignment_id)
+        practice.hold_client(conn, running.client_id)
+        if reviews.has(conn, decision.id):
+            return next(r for r in reviews.of_assignment(conn, assignment_id) if r.id == decision.id)
+        sheet = load(conn, coach, assignment_id, decision.first_day, now)
+        if sheet.refused:
+            raise Refused(sheet.refused, "first_day")
+        verdicts, _ = _verdicts(conn, sheet, decision)
+        holds_from, version = _hold(conn, coach, sheet, verdicts, decision, now)
+        review = Review(
+            decision.id,
+            sheet.client.id,
+            assignment_id,
+            sheet.week.first,
+            sheet.week.last,
+            sheet.week.week,
+            numbers(sheet.facts, sheet.rules),
+            {
+                "whole": sheet.whole.verdict,
+                "rule": sheet.whole.rule,
+                "because": sheet.whole.because,
+                "lines": {
+                    n.outlook.line_id: {"name": n.facts.name, "verdict": n.judgement.verdict, "because": n.judgement.because}
+                    for n in sheet.lines
+                },
+            },
+            {
+                "whole": _whole(verdicts, sheet),
+                "lines": {k: v.value for k, v in verdicts.items()},
+                "doses": {
+                    n.outlook.line_id: [n.outlook.now, n.outlook.next[verdicts[n.outlook.line_id]]]
+                    for n in sheet.lines
+                    if n.outlook.changes(verdicts[n.outlook.line_id])
+                },
+                "bias": list(decision.bias),
+            },
+            decision.reason.strip()[:400],
+            decision.words.strip()[:1000],
+            holds_from,
+            version,
+            coach.id,
+            now,
+        )
+        reviews.add(conn, coach.practice_id, review)
+        if review.words:
+            say_as_coach(conn, coach, sheet.client.id, Said(uuid5(decision.id, "words"), review.words, now), now)
+        return review
+
+
+def _whole(verdicts: Mapping[str, Verdict], sheet: ReviewSheet) -> str:
+    """The decision in one word: that of most lines; without lines the suggestion."""
+    counts = {v: sum(x is v for x in verdicts.values()) for v in Verdict}
+    return max(counts, key=lambda v: counts[v]).value if verdicts else sheet.whole.verdict
+
+
+def _hold(
+    conn: Conn, coach: Person, sheet: ReviewSheet, verdicts: Mapping[str, Verdict], decision: Decision, now: datetime
+) -> tuple[date | None, int | None]:
+    """Let the verdicts hold from the next week on: the day from which, and the version of the program; None when nothing changes."""
+    next_ = sheet.ahead
+    if next_ is None:
+        return None, None
+    at = Standing(sheet.week.week, sheet.week.back, next_.steps[0].week)
+    waiting = {s.exercise_id for s in practice.stopped(conn, sheet.client.id)}
+    # What hurts is left out by its own stop; when it is let go on, it goes on where it was.
+    doses = {
+        n.outlook.line_id: Verdict.HOLD
+        if n.facts.exercise_id in waiting and verdicts[n.outlook.line_id] is Verdict.STOP
+        else verdicts[n.outlook.line_id]
+        for n in sheet.lines
+    }
+    if next_.waiting and all(not n.outlook.changes(doses[n.outlook.line_id]) for n in sheet.lines) and not decision.bias:
+        return None, None  # the week comes again as it is
+    after = after_review(sheet.program, doses, at, sheet.settings)
+    after = _with_bias(conn, coach, sheet, after, decision.bias, at, now)
+    running = sheet.assignment
+    changed = any(a.cells[at.next_week - 1 :] != b.cells[at.next_week - 1 :] for a, b in zip(after.lines, sheet.program.lines, strict=True))
+    if not changed and not next_.waiting:
+        return None, None
+    version = running.program_version
+    if changed:
+        version = _save(conn, coach, running, after, doses, at, sheet.settings)
+    steps = [(s.week, s.back) for s in next_.steps]
+    what = f"Review of week {sheet.number}."
+    plan = running.following(next_.from_day, next_.anchor, steps, "review", what)
+    plan = replace(plan, program_version=version)
+    cards = cards_of(conn, coach.practice_id, running)
+    laid = lay(replace(after, title=running.title) if changed else program_of(running, cards), sheet.settings, plan, 0)
+    follow(conn, coach.practice_id, running, plan, laid, coach.id, now)
+    return next_.from_day, version
+
+
+def _with_bias(
+    conn: Conn, coach: Person, sheet: ReviewSheet, program: Program, taken: Sequence[str], at: Standing, now: datetime
+) -> Program:
+    """The program with the remedies of the weaker side that were taken, from the next week on."""
+    known = {f"{n.rule}:{n.line}": n for n in bias_notes(conn, coach, sheet.client, sheet.assignment, program, sheet.settings, now)}
+    for key in taken:
+        note = known.get(key)
+        if note is None or note.fix is None:
+            raise Refused("What the reading says of the sides has changed meanwhile. Open the review again.", "bias")
+        before = {n.id: n.cells for n in program.lines}
+        laid = note.fix.apply(program)
+        first = at.next_week - 1
+        program = replace(laid, lines=tuple(replace(n, cells=(*before[n.id][:first], *n.cells[first:])) for n in laid.lines))
+    return program
+
+
+def _save(
+    conn: Conn, coach: Person, running: Assignment, after: Program, doses: Mapping[str, Verdict], at: Standing, settings: Settings
+) -> int:
+    """Keep the program as the review leaves it. A newer draft of it stays the newest, with the review's changes in it."""
+    stored = programs.one(conn, running.program_id)
+    concern = running.document.get("concern")
+    document = from_program(after, concern).model_dump(mode="json")
+    version = programs.save(conn, running.program_id, stored.version, running.title, document, coach.id)
+    if stored.version != running.program_version:
+        draft = ProgramDocument.model_validate(stored.document)
+        program = to_program(stored.title, draft, shelf(conn, coach.practice_id).cards)
+        if at.next_week <= program.weeks:
+            program = after_review(program, doses, at, settings)
+        programs.save(
+            conn, running.program_id, version, stored.title, from_program(program, draft.concern).model_dump(mode="json"), coach.id
+        )
+    return version

@@ -1,0 +1,230 @@
+"""The weekly review: what the rules say of a week, what each verdict would make of the doses, and what the coach decides."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date, datetime
+from uuid import UUID
+
+from dimbo.core.adherence import DayState, SessionRow
+from dimbo.core.after_review import LineOutlook, Standing, is_judged, outlook
+from dimbo.core.ahead import Ahead, ahead
+from dimbo.core.breaks import Step, paused
+from dimbo.core.checks import Note
+from dimbo.core.course_week import CourseWeek, is_over, review_due
+from dimbo.core.program import Program, Settings
+from dimbo.core.review import LineFacts, ReviewRules, Verdict, WeekFacts, checked_rules, judge, judge_line
+from dimbo.core.rules import Judgement
+from dimbo.core.schedule import practice_day, week_of, zone
+from dimbo.core.sheet import compile_sheet
+from dimbo.core.travel import has_moments
+from dimbo.store import assignments, clients, daily, practice, reviews
+from dimbo.store.accounts import Person
+from dimbo.store.assignments import Assignment
+from dimbo.store.clients import Client
+from dimbo.store.database import Conn, Database
+from dimbo.store.practice import ExerciseDay
+from dimbo.store.reviews import Review
+
+from .errors import Refused
+from .exercises import cards_of, shelf
+from .knowing import about
+from .laying import program_of
+from .weekly import Told, Weeks, pain_of, practice_rules, week_facts, weeks_of
+
+BIAS_RULES = ("bias-unfounded", "bias-missing", "bias-unmeasured")
+
+
+@dataclass(frozen=True)
+class ReviewedLine:
+    """An exercise at a review: what happened to it, the verdict, and its dose now and next week for each verdict."""
+
+    facts: LineFacts
+    judgement: Judgement
+    outlook: LineOutlook
+
+
+@dataclass(frozen=True)
+class BiasOffer:
+    """What the readings say of practising the weaker side more; ``label`` is the remedy that can be taken, if any."""
+
+    key: str
+    text: str
+    label: str
+    lines: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class ReviewSheet:
+    """A week ready to be decided on. ``refused`` says why it cannot be yet, else it is empty."""
+
+    client: Client
+    assignment: Assignment
+    week: CourseWeek
+    number: int
+    """The week of the course, counted from its first day."""
+    facts: WeekFacts
+    rules: ReviewRules
+    own_rules: Mapping[str, float]
+    whole: Judgement
+    lines: tuple[ReviewedLine, ...]
+    ahead: Ahead | None
+    bias: tuple[BiasOffer, ...]
+    earned: bool
+    reviewed: tuple[Review, ...]
+    refused: str
+    program: Program
+    settings: Settings
+
+
+@dataclass(frozen=True)
+class Decision:
+    """What the coach decides; ``id`` is made by their device. Lines that are not named follow the suggestion."""
+
+    id: UUID
+    first_day: date
+    verdicts: Mapping[str, Verdict]
+    bias: Sequence[str] = ()
+    reason: str = ""
+    words: str = ""
+
+
+def _weeks(conn: Conn, client: Client, running: Assignment, today: date) -> tuple[Weeks, Mapping[int, Assignment]]:
+    plans = {p.plan: p for p in assignments.plans(conn, running.id)}
+    pauses = [p.pause for p in assignments.pauses(conn, client.id)]
+    stays = assignments.stays(conn, client.id)
+    rows: list[SessionRow] = [r for r in practice.sessions_of(conn, client.id) if r.assignment_id == running.id]
+    anchors = {n: p.anchor for n, p in plans.items()}
+    return weeks_of(rows, anchors, today, lambda day: paused(pauses, day) or not has_moments(stays, day)), plans
+
+
+def _line_facts(program: Program, days: Sequence[ExerciseDay], rules: ReviewRules) -> dict[str, LineFacts]:
+    out = {}
+    for line in program.lines:
+        own = [d for d in days if d.exercise_id == line.card.id]
+        planned = sum(d.planned_s for d in own)
+        over = sum(d.work_planned_s > 0 and d.work_done_s > d.work_planned_s * (1 + rules.over_share) for d in own)
+        share = sum(d.done_s for d in own) / planned if planned else 1.0
+        muscles = frozenset(line.card.shares)
+        out[line.id] = LineFacts(line.card.id, line.card.name, muscles, sum(d.sessions for d in own), share, over)
+    return out
+
+
+def _as_practised(program: Program, then: Program, week: int) -> Program:
+    """The program that runs now, with the doses of a week as they were practised then."""
+    before = {n.id: n for n in then.lines}
+    lines = []
+    for n in program.lines:
+        known = before.get(n.id)
+        cell = known.cells[week - 1] if known and week <= then.weeks else ""
+        lines.append(replace(n, cells=(*n.cells[: week - 1], cell, *n.cells[week:])))
+    return replace(program, lines=tuple(lines))
+
+
+def _chosen(of: Weeks, first_day: date | None, reviewed: Sequence[Review]) -> CourseWeek:
+    if first_day is not None:
+        week = next((w for w in of.weeks if w.first == first_day), None)
+        if week is None:
+            raise Refused(f"No week of this program begins on {first_day:%d %B %Y}.", "first_day")
+        return week
+    due = review_due(of.weeks, of.states, [r.first_day for r in reviewed])
+    if due is not None:
+        return due
+    begun = [w for w in of.weeks if any(d.state is not DayState.FUTURE for d in (of.states[x] for x in w.days))]
+    if not of.weeks:
+        raise Refused("This program has no planned days yet, so there is no week to review.")
+    return begun[-1] if begun else of.weeks[0]
+
+
+def _why_not(of: Weeks, week: CourseWeek) -> str:
+    """Why a week cannot be decided on yet; empty when it can."""
+    if is_over(week, of.states):
+        if all(of.states[d].state is DayState.PAUSED for d in week.days):
+            return "All days of this week were paused. There is nothing to decide; the rule for breaks says how it goes on."
+        return ""
+    last = max(week.days)
+    return f"This week is not over: its last session is on {last:%A}, {last.day} {last:%B}, until 03:00. What is said here is so far."
+
+
+def load(conn: Conn, coach: Person, assignment_id: UUID, first_day: date | None, now: datetime) -> ReviewSheet:
+    """The same as ``look`` within a transaction that does more."""
+    running = assignments.one(conn, assignment_id)
+    client = clients.one(conn, running.client_id)
+    today = practice_day(now, zone(client.time_zone))
+    of, plans = _weeks(conn, client, running, today)
+    known = reviews.of_assignment(conn, assignment_id)
+    week = _chosen(of, first_day, known)
+    then = plans[week.plan]
+    cards = dict(cards_of(conn, coach.practice_id, running)) | dict(cards_of(conn, coach.practice_id, then))
+    settings = Settings(**running.settings)
+    own = dict(running.document.get("review", {}))
+    rules = checked_rules(own, practice_rules(conn))
+    told = [Told(c.day, c.soreness, c.places) for c in daily.check_ins(conn, client.id, week.first)]
+    names = {i: c.name for i, c in cards.items()}
+    pains = [pain_of(names, *p) for p in practice.pains_of(conn, assignment_id, week.first, week.last)]
+    facts = week_facts(of, week, told, pains, rules)
+    whole = judge(facts, rules)
+    practised = any(r.day == today and r.done_s for r in of.rows)
+    steps = [Step(w, b) for w, b in running.steps]
+    next_ = ahead(week, running.anchor, steps, waiting=running.kind == "repeat", today=today, practised_today=practised)
+    if running.ended_at is not None:
+        next_ = None
+    program = program_of(running, cards)
+    waiting = {s.exercise_id: s.day for s in practice.stopped(conn, client.id)}
+    lines: list[ReviewedLine] = []
+    bias: tuple[BiasOffer, ...] = ()
+    if next_ is not None and week.week <= program.weeks:
+        program = _as_practised(program, program_of(then, cards), week.week)
+        at = Standing(week.week, week.back, next_.steps[0].week)
+        line_facts = _line_facts(program, practice.exercise_days(conn, assignment_id, week.first, week.last), rules)
+        for line in program.lines:
+            if is_judged(line, at, settings):
+                said = judge_line(line_facts[line.id], whole, facts, rules)
+                if line.card.id in waiting and said.verdict != Verdict.STOP:
+                    since = f"It hurt on {waiting[line.card.id]:%A, %-d %B} and is left out until you let it go on."
+                    said = Judgement(Verdict.STOP, "review-pain", since)
+                lines.append(ReviewedLine(line_facts[line.id], said, outlook(program, line, at, settings)))
+        bias = _bias(conn, coach, client, running, program, settings, now)
+    return ReviewSheet(
+        client,
+        running,
+        week,
+        week_of(running.start_date, week.first),
+        facts,
+        rules,
+        own,
+        whole,
+        tuple(lines),
+        next_,
+        bias,
+        running.document.get("mode") == "earned",
+        tuple(r for r in known if r.first_day == week.first),
+        _why_not(of, week),
+        program,
+        settings,
+    )
+
+
+def bias_notes(
+    conn: Conn, coach: Person, client: Client, running: Assignment, program: Program, settings: Settings, now: datetime
+) -> list[Note]:
+    known = about(conn, coach, client.id, shelf(conn, coach.practice_id), now, running.program_id)
+    """What the margin says of practising the weaker side more."""
+    return [n for n in compile_sheet(program, settings, known).notes if n.rule in BIAS_RULES]
+
+
+def _bias(
+    conn: Conn, coach: Person, client: Client, running: Assignment, program: Program, settings: Settings, now: datetime
+) -> tuple[BiasOffer, ...]:
+    """What the newest sitting says of the weaker side: on, off, or kept."""
+    return tuple(
+        BiasOffer(f"{n.rule}:{n.line}", n.text, n.fix.label if n.fix else "", (n.line,) if n.line else ())
+        for n in bias_notes(conn, coach, client, running, program, settings, now)
+    )
+
+
+def look(db: Database, coach: Person, assignment_id: UUID, first_day: date | None, now: datetime) -> ReviewSheet:
+    """A week of an assignment, the one that is due when no first day is given. Raises NotThere, Refused."""
+    with db.practice(coach.practice_id) as conn:
+        return load(conn, coach, assignment_id, first_day, now)

@@ -1,0 +1,149 @@
+"""Quiet alarms: each speaks at its threshold with its reason, the most urgent first, and again after it was put aside."""
+
+from dataclasses import replace
+from datetime import date, timedelta
+from uuid import UUID
+
+import pytest
+
+from dimbo.core.adherence import Day, DayState
+from dimbo.core.alarms import KINDS, DueReview, Known, Urgency, alarms, rank
+from dimbo.core.course_week import CourseWeek, course_weeks, is_over, review_due
+from dimbo.core.review import Pain, ReviewRules, WeekFacts, judge
+
+TODAY = date(2026, 3, 18)
+QUIET = Known(TODAY)
+
+
+def ago(days):
+    return TODAY - timedelta(days=days)
+
+
+def day(days_ago, share=1.0, over=0.0):
+    state = DayState.DONE if share == 1 else DayState.PARTLY if share else DayState.SKIPPED
+    return Day(ago(days_ago), state, share, over, 100.0)
+
+
+def kinds(known, settled=()):
+    return [a.kind.id for a in alarms(known, settled)]
+
+
+WEEK = CourseWeek(ago(9), ago(3), 2, 0, 1, (ago(9), ago(5)))
+FACTS = WeekFacts((day(9), day(5)), (4, 5), ((ago(4), 2),))
+DUE = DueReview(UUID(int=1), "Lift", WEEK, FACTS, judge(FACTS, ReviewRules()))
+
+SPEAKS = {
+    "urgent": (Known(TODAY, urgent=["The right mouth corner dropped."]), QUIET),
+    "pain": (Known(TODAY, hurts=[Pain("circles", "Circles", ago(0), "left", 4)]), QUIET),
+    "lock": (Known(TODAY, locks=["Neck disc trouble: the neck is locked."]), QUIET),
+    "sore": (Known(TODAY, soreness=[(ago(6), 6, "under the chin")]), Known(TODAY, soreness=[(ago(7), 9, ""), (TODAY, 5, "")])),
+    "overdone": (
+        Known(TODAY, days=[day(6, over=26), day(1, over=62)]),
+        Known(TODAY, days=[day(7, over=26), day(6, over=25), day(1, over=62)]),
+    ),
+    "missed": (Known(TODAY, days=[day(5), day(3, 0), day(2, 0), day(1, 0)]), Known(TODAY, days=[day(3, 0), day(2, 0.4), day(1, 0)])),
+    "words": (Known(TODAY, unread=2), QUIET),
+    "intake": (Known(TODAY, own_intake=True), QUIET),
+    "review": (Known(TODAY, reviews=[DUE]), QUIET),
+    "corrected": (Known(TODAY, corrected=[(ago(9), "3 of 4 sessions then, 4 of 4 now")]), QUIET),
+    "sitting": (Known(TODAY, sitting_due=TODAY), Known(TODAY, sitting_due=ago(-1))),
+    "consent": (Known(TODAY, consents=[("keep photographs", ago(-21))]), Known(TODAY, consents=[("keep photographs", ago(-22))])),
+    "over": (Known(TODAY, ended=ago(1)), Known(TODAY, ended=TODAY)),
+}
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_every_alarm_speaks_at_its_threshold_with_reason_and_step(kind):
+    speaks, silent = SPEAKS[kind]
+    (alarm,) = alarms(speaks)
+    assert alarm.kind.id == kind and alarm.text and alarm.step and alarm.key
+    assert kind not in kinds(silent)
+
+
+def test_the_numbers_that_decided_are_in_the_reason():
+    said = {k: alarms(known)[0] for k, (known, _) in SPEAKS.items()}
+    assert "6 of 10" in said["sore"].text and "under the chin" in said["sore"].text
+    assert said["overdone"].marks == ("Thu +26 %", "Tue +62 %")
+    assert said["missed"].marks[1].startswith("last done Fri")
+    assert "2 of 2 sessions, effort 4.5, soreness 2, no pain" in said["review"].text and said["review"].step == "Confirm: advance"
+    assert "21 days" in said["consent"].text
+
+
+def test_the_most_urgent_comes_first_and_says_all_the_rest_after_it():
+    everything = Known(
+        TODAY,
+        (),
+        ["L"],
+        [Pain("c", "C", TODAY, None, None)],
+        [day(1, over=90), day(2, over=90)],
+        [(TODAY, 8, "")],
+        1,
+        True,
+        [DUE],
+        (),
+        TODAY,
+        (),
+        None,
+    )
+    found = alarms(everything)
+    assert [a.kind.id for a in found] == ["pain", "lock", "sore", "overdone", "words", "intake", "review", "sitting"]
+    order = list(Urgency)
+    assert [order.index(a.kind.urgency) for a in found] == sorted(order.index(a.kind.urgency) for a in found)
+    assert rank(found) < rank(alarms(SPEAKS["overdone"][0])) < rank(alarms(SPEAKS["consent"][0])) < rank([])
+
+
+def test_a_sudden_sign_leaves_no_room_for_anything_else():
+    assert kinds(replace(SPEAKS["overdone"][0], urgent=["Droop."], locks=["All."])) == ["urgent", "lock"]
+
+
+def test_what_was_put_aside_stays_quiet_until_it_happens_again():
+    known = SPEAKS["overdone"][0]
+    (alarm,) = alarms(known)
+    aside = [("overdone", alarm.key)]
+    assert kinds(known, aside) == []
+    assert kinds(replace(known, days=[*known.days, Day(TODAY, DayState.DONE, 1, 80, 100)]), aside) == ["overdone"]
+    pain = SPEAKS["pain"][0]
+    assert kinds(pain, [("pain", alarms(pain)[0].key)]) == ["pain"]
+
+
+def test_a_gap_that_becomes_a_week_speaks_again_and_says_that_practice_goes_on_lower():
+    days = [day(6), *(day(n, 0) for n in (5, 4, 3))]
+    (short,) = alarms(Known(TODAY, days=days))
+    later = Known(TODAY + timedelta(days=3), days=days)
+    (long,) = alarms(later, [("missed", short.key)])
+    assert "goes on where it was" in short.text and "rung lower" in long.text
+
+
+def planned(*offsets, plan=1, week=1, back=0):
+    return [(TODAY + timedelta(days=o), week, back, plan) for o in offsets]
+
+
+def test_weeks_are_counted_from_the_plan_and_end_where_the_next_begins():
+    rows = planned(0, 2, 4) + planned(7, 9, week=2) + planned(10, 12, plan=2, week=2, back=1)
+    first, second, third = course_weeks(rows, {1: TODAY, 2: TODAY + timedelta(days=10)})
+    assert (first.first, first.last, len(first.days)) == (TODAY, TODAY + timedelta(days=6), 3)
+    assert (second.last, third.first, third.back) == (TODAY + timedelta(days=9), TODAY + timedelta(days=10), 1)
+
+
+def test_a_changed_plan_on_the_same_grid_is_one_week():
+    (whole,) = course_weeks(planned(0, 1) + planned(3, plan=2), {1: TODAY, 2: TODAY})
+    assert whole.days == (TODAY, TODAY + timedelta(days=1), TODAY + timedelta(days=3)) and whole.plan == 2
+
+
+def states(*rows):
+    return {d.day: d for d in rows}
+
+
+def test_a_week_is_due_once_nothing_of_it_can_be_practised_any_more():
+    weeks = course_weeks([(ago(9), 1, 0, 1), (ago(7), 1, 0, 1), (ago(2), 2, 0, 1), (TODAY, 2, 0, 1)], {1: ago(9)})
+    past = states(day(9), day(7, 0), day(2), Day(TODAY, DayState.OPEN))
+    assert review_due(weeks, past, []) == weeks[0]
+    assert review_due(weeks, past, [ago(9)]) is None
+    done = past | states(Day(TODAY, DayState.DONE, 1.0))
+    assert is_over(weeks[1], done) and review_due(weeks, done, [ago(9)]) == weeks[1]
+
+
+def test_a_week_of_pauses_is_never_due():
+    weeks = course_weeks([(ago(9), 1, 0, 1)], {1: ago(9)})
+    assert review_due(weeks, states(Day(ago(9), DayState.PAUSED)), []) is None
+    assert review_due([], {}, []) is None

@@ -1,0 +1,192 @@
+"""The desk, reviews in a row and the course, by keyboard alone; one message to a group; a course of a year."""
+
+import re
+from uuid import uuid4
+
+import pytest
+from playwright.sync_api import expect
+
+from dimbo.store.database import Database
+
+from ..web.histories import Past
+
+
+class Wire:
+    """The API through the browser's own session, spoken to like a test client."""
+
+    class Answer:
+        def __init__(self, answer):
+            self.status_code, self.text, self.json = answer.status, answer.text(), answer.json
+
+    def __init__(self, page):
+        self.page = page
+
+    def _send(self, how, path, **given):
+        send = getattr(self.page.request, how)
+        data = {"data": given["json"]} if "json" in given else {}
+        return self.Answer(send(path, headers={"x-dimbo": "1"}, params=given.get("params") or {}, **data))
+
+    def get(self, path, **given):
+        return self._send("get", path, **given)
+
+    def post(self, path, **given):
+        return self._send("post", path, **given)
+
+    def put(self, path, **given):
+        return self._send("put", path, **given)
+
+
+@pytest.fixture
+def histories(visit, site):
+    """Makes clients with a past, and the coach's page."""
+    coach = visit("/", site.practice.coach_email)
+    db = Database(site.url, most=2)
+    db.open()
+    yield coach, lambda name, **how: Past(db, site.practice, Wire(coach), f"{name} {uuid4().hex[:5]}", **how)
+    db.close()
+
+
+def name_of(p):
+    return p.person.name
+
+
+def find(coach, p):
+    coach.goto("/desk")
+    expect(coach.get_by_text(re.compile("clients need you"))).to_be_visible()
+    coach.keyboard.press("/")
+    coach.keyboard.type(name_of(p))
+    expect(coach.get_by_role("link", name=name_of(p)).first).to_be_visible()
+
+
+def test_one_key_confirms_a_review_and_one_puts_an_alarm_aside(histories):
+    coach, past = histories
+    good, gone = past("Good"), past("Gone", days_ago=4)
+    good.practise(*range(9, -1, -1))
+    gone.practise(4)
+    find(coach, good)
+    line = coach.locator(f"#row-{good.id}")
+    expect(line).to_contain_text("Review due. 7 of 7 sessions, effort 5")
+    line.get_by_role("button", name="why").click()
+    expect(line).to_contain_text("The rule:")
+    line.click()
+    coach.keyboard.press("Escape")
+    coach.locator("h1").click()
+    coach.keyboard.press("Enter")
+    expect(line).to_contain_text("advance, confirmed")
+    assert [r["decided"] for r in good.course()["reviews"]] == ["advance"]
+
+    find(coach, gone)
+    line = coach.locator(f"#row-{gone.id}")
+    expect(line).to_contain_text("3 planned days missed in a row")
+    line.click()
+    coach.keyboard.press("Escape")
+    coach.locator("h1").click()
+    coach.keyboard.press("s")
+    expect(line).to_contain_text("put aside")
+    assert "missed" not in [a["kind"] for a in gone.at_desk()["alarms"]]
+
+
+def test_a_message_about_missed_days_begins_with_kind_words_and_settles_them(histories):
+    coach, past = histories
+    p = past("Missing", days_ago=4)
+    p.practise(4)
+    find(coach, p)
+    coach.locator(f"#row-{p.id}").get_by_role("button", name="Write").click()
+    words = coach.get_by_label("Message to Missing")
+    expect(words).to_have_value(re.compile("nothing is made up"))
+    words.press("End")
+    words.press("Control+Enter")
+    expect(words).not_to_be_visible()
+    expect(coach.locator(f"#row-{p.id}")).to_contain_text("put aside")
+    assert len(coach.request.get(f"/api/clients/{p.id}/messages").json()) == 1
+
+
+def test_reviews_in_a_row_by_keyboard_alone(histories):
+    coach, past = histories
+    first, second = past("Row One"), past("Row Two")
+    first.practise(*range(9, 2, -1))
+    second.practise(9, 8, 7, 6)
+    coach.goto(f"/reviews?assignment={first.assignment}")
+    expect(coach.get_by_role("heading", name=re.compile("^Row One .*: advance"))).to_be_visible()
+    lift = coach.get_by_role("radiogroup", name="Verdict on Long oval cheek lift")
+    expect(lift.get_by_role("radio", name="advance")).to_be_checked()
+    coach.keyboard.press("h")
+    expect(lift.get_by_role("radio", name="hold")).to_be_checked()
+    coach.keyboard.press("Enter")  # otherwise than suggested: it asks why first
+    why = coach.get_by_label(re.compile("Why otherwise than suggested"))
+    expect(why).to_be_focused()
+    coach.keyboard.type("She travels.")
+    coach.keyboard.press("Enter")
+    expect(coach.get_by_role("list", name="Decided just now")).to_contain_text("Row One")
+    assert first.course()["reviews"][0]["reason"] == "She travels."
+    for _ in range(40):  # others that are due come in their order
+        title = coach.get_by_role("heading", level=1)
+        expect(title).not_to_contain_text("Row One")
+        if "Row Two" in title.inner_text() or "No review" in title.inner_text():
+            break
+        before = title.inner_text()
+        coach.keyboard.press("n")
+        expect(title).not_to_have_text(before)
+    expect(coach.get_by_role("heading", level=1)).to_contain_text("hold")
+    coach.keyboard.press("Enter")
+    expect(coach.get_by_role("list", name="Decided just now")).to_contain_text("Row Two")
+    assert second.course()["reviews"][0]["decided"] == "hold"
+
+
+def test_the_course_is_walked_by_arrows_down_to_the_log(histories):
+    coach, past = histories
+    p = past("Walker", days_ago=16)
+    p.practise(16, 15, 14)
+    p.practise(13, again=0.6)
+    p.practise(12, share=0.5, hurt="oval-lift")
+    coach.goto(f"/clients/{p.id}")
+    ruler = coach.get_by_role("group", name=re.compile("Course on the week ruler; week 3 of 6"))
+    ruler.focus()
+    ruler.press("ArrowLeft")
+    ruler = coach.get_by_role("group", name=re.compile("week 2 of 6"))
+    ruler.press("ArrowLeft")
+    week = coach.get_by_role("region", name="Week 1")
+    expect(week.get_by_role("heading", name=re.compile("^Week 1, "))).to_be_visible()
+    expect(week.get_by_role("img", name=re.compile("Long oval cheek lift hurt"))).to_be_visible()
+    expect(week).to_contain_text("above plan")
+    coach.get_by_role("group", name=re.compile("week 1 of 6")).press("ArrowDown")
+    coach.keyboard.press("ArrowDown")
+    coach.keyboard.press("Enter")
+    expect(week.get_by_text(re.compile("played")).first).to_be_visible()
+
+    numbers = coach.get_by_role("region", name="Adherence")
+    numbers.get_by_role("button", name=re.compile("^whole course, above plan")).click()
+    expect(numbers).to_contain_text(re.compile(r"\+\d+ %"))
+    numbers.get_by_text("how these are counted").click()
+    expect(numbers).to_contain_text("Extra time is harm, not credit.")
+
+
+def test_a_year_fits_on_the_ruler(histories):
+    coach, past = histories
+    p = past("Year", days_ago=360)
+    p.practise(360, 359)
+    coach.request.post(f"/api/assignments/{p.assignment}/end", headers={"x-dimbo": "1"})
+    later = coach.request.post(f"/api/programs/{p.program_id}/assignment", headers={"x-dimbo": "1"}, data={"start": p.today.isoformat()})
+    assert later.ok, later.text()
+    coach.goto(f"/clients/{p.id}")
+    ruler = coach.get_by_role("group", name=re.compile("Course on the week ruler; week 52 of 58"))
+    expect(ruler).to_be_visible()
+    ruler.press("Home")
+    expect(coach.get_by_role("heading", name=re.compile("^Week 1, "))).to_be_visible()
+    assert coach.evaluate("document.documentElement.scrollWidth - window.innerWidth") <= 0
+
+
+def test_a_group_is_written_to_at_once(histories):
+    coach, past = histories
+    people = [past(n, days_ago=0) for n in ("Ada", "Bo")]
+    for p in people:
+        coach.request.post(f"/api/assignments/{p.assignment}/end", headers={"x-dimbo": "1"})
+    body = {"wish": {"start": people[0].day(4).isoformat()}, "clients": [str(p.id) for p in people], "name": "Spring at the pier"}
+    made = coach.request.post(f"/api/programs/{people[0].program_id}/group", headers={"x-dimbo": "1"}, data=body).json()
+    coach.goto(f"/groups/{made['group_id']}")
+    expect(coach.get_by_text("missed 4 planned days in a row").first).to_be_visible()
+    coach.get_by_role("button", name="Write to all").click()
+    words = coach.get_by_label("Message to all of them")
+    words.fill("How did the first days go?")
+    words.press("Control+Enter")
+    expect(coach.get_by_role("status")).to_contain_text("Written to 2 clients")

@@ -1,0 +1,115 @@
+"""Clients with a past, for tests: a program that began some days ago, and what was practised of it."""
+
+from __future__ import annotations
+
+from datetime import UTC, date, datetime, time, timedelta
+from uuid import UUID, uuid4
+
+from dimbo.core.playback import Stretch
+from dimbo.core.schedule import practice_day, zone
+from dimbo.store import clients
+from dimbo.store.accounts import Person
+from dimbo.work import checking_in
+from dimbo.work.assigning import Wish, assign
+from dimbo.work.handing_in import ItemReport, PartReport, Report, hand_in
+from dimbo.work.sessions import compile_session, parts_on, standing
+
+from ..midday import MIDDAY
+
+RISING = ("1×5 h3", "1×6 h3", "1×7 h3", "1×8 h3", "1×10 h3", "1×12 h3")
+LINES = (("settle-breath", "prepare", ("2 in 4 out 6",) * 6), ("oval-lift", "work", RISING))
+
+
+class Past:
+    """A client whose program of six weeks began ``days_ago`` days ago, practised every day of the week unless told."""
+
+    def __init__(self, db, practice, coach, name="Edda Past", *, days_ago=9, lines=LINES, sessions=7, **document):
+        self.db, self.practice, self.coach_page = db, practice, coach
+        self.coach = Person(practice.coach_id, practice.id, "coach", None, "Coach of harbour", "harbour")
+        with db.practice(practice.id) as conn:
+            self.id: UUID = clients.create(
+                conn, practice.id, name, birth_year=1970, time_zone=MIDDAY, minutes=30, concerns=[], goals="", coach_id=practice.coach_id
+            )
+        self.person = Person(practice.coach_id, practice.id, "client", self.id, name, "harbour")
+        self.today = practice_day(datetime.now(UTC), zone(MIDDAY))
+        made = coach.post(f"/api/clients/{self.id}/programs", json={"title": "Lift", "weeks": 6, "source": "empty"}).json()["id"]
+        rows = [{"id": f"r{n}", "exercise": e, "stage": stage, "cells": list(cells)} for n, (e, stage, cells) in enumerate(lines)]
+        body = (
+            coach.get(f"/api/programs/{made}").json()["document"] | {"lines": rows, "sessions": [sessions] * 6, "minutes": None} | document
+        )
+        saved = coach.put(f"/api/programs/{made}", json={"base_version": 1, "title": "Lift", "document": body})
+        assert saved.status_code == 200, saved.text
+        self.program_id = UUID(made)
+        self.start = self.today - timedelta(days=days_ago)
+        self.assignment = assign(db, self.coach, self.program_id, Wish(self.start), datetime.now(UTC) - timedelta(days=days_ago))
+
+    def day(self, days_ago: int) -> date:
+        return self.today - timedelta(days=days_ago)
+
+    def planned(self, days_ago: int):
+        """The compiled session of a day; None on a rest day."""
+        with self.db.practice(self.practice.id) as conn:
+            at = standing(conn, self.practice.id, clients.one(conn, self.id), datetime.now(UTC))
+            found = parts_on(conn, at, self.day(days_ago), self.day(days_ago))
+            return compile_session(at, next(iter(found.values()))) if found else None
+
+    def practise(self, *days_ago: int, share=1.0, again=0.0, effort=5, hurt: str | None = None, level=4, replaces=None) -> list[UUID]:
+        """Practise some days: a share of the session, ``again`` so much of it once more, and one exercise that hurt."""
+        return [self._practise(n, share, again, effort, hurt, level, replaces) for n in days_ago]
+
+    def _practise(self, days_ago, share, again, effort, hurt, level, replaces):
+        session = self.planned(days_ago)
+        begun = datetime.combine(self.day(days_ago), time(9), zone(MIDDAY))
+        spans = [(0.0, session.seconds * share)] + ([(0.0, session.seconds * again)] if again else [])
+        stretches, now = [], begun
+        for a, b in spans:
+            stretches.append(Stretch(round(a, 1), round(b, 1), now))
+            now += timedelta(seconds=b - a + 3)
+        parts = [PartReport(p.assignment.id, p.planned.plan, p.planned.week, p.planned.place, p.planned.back) for p in session.parts]
+        items = [
+            ItemReport(o.owner, o.item.line.id, o.item.card.id == hurt, "left" if o.item.card.id == hurt else None, level, "jaw joint")
+            if o.item.card.id == hurt
+            else ItemReport(o.owner, o.item.line.id)
+            for o in session.items
+        ]
+        report = Report(
+            uuid4(), self.day(days_ago), session.part, "player", parts, items, stretches, begun, now, now, effort, "yes", "", replaces
+        )
+        assert hand_in(self.db, self.person, report, max(now + timedelta(seconds=20), begun)).new
+        return report.id
+
+    def sore(self, days_ago: int, level: int, *muscles: str) -> None:
+        at = datetime.combine(self.day(days_ago), time(8), zone(MIDDAY))
+        said = checking_in.CheckInSaid(uuid4(), level, [checking_in.Sore(m, "left") for m in muscles], at, at)
+        checking_in.check_in(self.db, self.person, said, at)
+
+    def review(self, **query):
+        return self.coach_page.get(f"/api/assignments/{self.assignment}/review", params=query).json()
+
+    def decide(self, **decision):
+        seen = self.review()
+        body = {"id": str(uuid4()), "first_day": seen["first_day"]} | decision
+        return self.coach_page.post(f"/api/assignments/{self.assignment}/review", json=body)
+
+    def doses(self, exercise="oval-lift"):
+        """The dose line of an exercise on each planned day, by day, as its plan has it."""
+        from dimbo.core.dose_line import print_line
+        from dimbo.store import assignments
+        from dimbo.work.exercises import cards_of
+        from dimbo.work.laying import items_of, program_of
+
+        out = {}
+        with self.db.practice(self.practice.id) as conn:
+            plans = {p.plan: p for p in assignments.plans(conn, self.assignment)}
+            for p in assignments.sessions(conn, self.assignment):
+                plan = plans[p.plan]
+                for item in items_of(plan, program_of(plan, cards_of(conn, self.practice.id, plan)), p):
+                    if item.card.id == exercise:
+                        out[p.day] = print_line(item.dose, item.card.style)
+        return out
+
+    def at_desk(self):
+        return next(c for c in self.coach_page.get("/api/desk").json()["clients"] if c["id"] == str(self.id))
+
+    def course(self):
+        return self.coach_page.get(f"/api/clients/{self.id}").json()

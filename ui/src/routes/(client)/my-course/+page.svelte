@@ -1,0 +1,92 @@
+<script lang="ts">
+  import { onMount } from 'svelte'
+  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { longDay, share, shortDay } from '$lib/format'
+  import Logo from '$lib/parts/Logo.svelte'
+  import PracticeBars from '$lib/parts/PracticeBars.svelte'
+
+  /** The course in plain words: what was done, how it felt, what the coach wrote, what the photographs say. */
+  let course = $state<Schemas['OwnCourseView'] | null>(null)
+  let problem = $state('')
+  onMount(async () => {
+    try {
+      course = await ask(api.GET('/api/my-course'))
+    } catch (error) {
+      problem = words(error)
+    }
+  })
+  function felt(w: Schemas['OwnWeekView']): string {
+    const parts = []
+    if (w.effort !== null) parts.push(`effort ${w.effort} of 10`)
+    if (w.soreness !== null) parts.push(`most sore ${w.soreness} of 10`)
+    return parts.length ? `It felt like ${parts.join(', ')}.` : 'You told nothing of how it felt.'
+  }
+  const over = (w: Schemas['OwnWeekView']) => w.days.filter((d) => d.over_share > 0.25).length
+</script>
+
+<svelte:head><title>My course · Dimbo</title></svelte:head>
+<main class="mx-auto max-w-[640px] px-5 pt-4 pb-16 text-[19px]">
+  <div class="flex items-center justify-between">
+    <Logo /><a class="inline-flex min-h-[44px] items-center link" href="/today">Today</a>
+  </div>
+  <h1 class="mt-4 text-[34px]">My course</h1>
+  {#if problem}<p role="alert" class="mt-3">
+      {problem} The course needs a connection; your practice does not.
+    </p>{/if}
+  {#if course}
+    {#if course.titles.length}<p class="mt-1">{course.titles.join(' and ')}</p>{/if}
+    <p class="mt-2">
+      {course.whole.planned
+        ? `Done ${share(course.whole.done)} of ${course.whole.planned} days so far.`
+        : 'Nothing has been practised yet.'}
+    </p>
+    {#if course.sittings.length}
+      <h2 class="mt-7 text-[24px]">What the photographs say</h2>
+      <ul>
+        {#each course.sittings as s (s.day)}
+          <li class="flex gap-4 border-b border-rule py-3">
+            {#if s.cover}<img
+                src="/api/photographs/{s.cover}/small.jpg"
+                alt="You, {longDay(s.day)}"
+                width="72"
+                height="92"
+                class="h-[92px] w-[72px] border border-ink object-cover"
+              />{/if}
+            <div>
+              <p class="font-bold">{longDay(s.day)}</p>
+              {#if s.first}<p>The first photographs; later ones are held against them.</p>{/if}
+              {#each s.said as sentence, i (i)}<p>{sentence}</p>{/each}
+              {#if !s.first && !s.said.length}<p class="text-soft">Not measured yet.</p>{/if}
+            </div>
+          </li>
+        {/each}
+      </ul>
+      <p class="mt-2 text-[16px] text-soft">
+        A change counts only when it is larger than taking the photographs again would explain. Most coaches
+        look for one after 8 to 12 weeks, and nobody can promise it.
+      </p>
+    {/if}
+    <h2 class="mt-7 text-[24px]">Week by week</h2>
+    <ul>
+      {#each course.weeks as w (w.number)}
+        <li class="border-b border-rule py-3">
+          <div class="flex items-center justify-between gap-3">
+            <p class="font-bold">
+              Week {w.number}
+              <span class="font-normal text-soft">{shortDay(w.first)} to {shortDay(w.last)}</span>
+            </p>
+            <PracticeBars days={w.days} width={96} />
+          </div>
+          <p>
+            Done {share(w.sessions.done)} of {w.sessions.planned}. {felt(w)}
+            {#if over(w)}On {over(w) === 1 ? 'one day' : `${over(w)} days`} you did more than planned; please stay
+              with the plan.{/if}
+          </p>
+          {#each w.words as said, i (i)}<blockquote class="mt-2 border-l-4 border-action pl-3">
+              “{said}”
+            </blockquote>{/each}
+        </li>
+      {:else}<li class="py-3">The first week stands here once it has begun.</li>{/each}
+    </ul>
+  {:else if !problem}<p class="mt-6 text-soft" role="status">Reading your course …</p>{/if}
+</main>

@@ -1,0 +1,224 @@
+<script lang="ts">
+  import { goto } from '$app/navigation'
+  import { page } from '$app/state'
+  import { onMount } from 'svelte'
+  import { addDays, shortDay, longDay } from '$lib/format'
+  import Note from '$lib/parts/Note.svelte'
+  import PracticeBars from '$lib/parts/PracticeBars.svelte'
+  import Line from './Line.svelte'
+  import { KEYS, ReviewDesk, VERDICTS } from './review.svelte'
+
+  const desk = new ReviewDesk()
+  let reason = $state<HTMLInputElement>()
+  let note = $state<HTMLTextAreaElement>()
+  onMount(() => {
+    const assignment = page.url.searchParams.get('assignment')
+    void desk.begin(
+      assignment
+        ? { client: '', assignment_id: assignment, first_day: page.url.searchParams.get('first_day') }
+        : null
+    )
+  })
+  const v = $derived(desk.view)
+  const left = $derived(desk.queue.length - desk.place)
+
+  async function confirm() {
+    if (desk.needsReason && !desk.reason.trim()) {
+      reason?.focus()
+      return
+    }
+    if (!(await desk.confirm()) && desk.field === 'reason') reason?.focus()
+    else window.scrollTo(0, 0)
+  }
+
+  async function keys(event: KeyboardEvent) {
+    const target = event.target as HTMLElement
+    const typing = target.closest('input, textarea')
+    if (event.key === 'Enter' && (event.ctrlKey || !typing || typing === reason)) {
+      if (
+        target.closest('a, summary') ||
+        (target.closest('button') && target.getAttribute('role') !== 'radio')
+      )
+        return
+      event.preventDefault()
+      await confirm()
+      return
+    }
+    if (event.key === 'Escape' && typing) (typing as HTMLElement).blur()
+    if (typing || event.ctrlKey || event.metaKey || event.altKey) return
+    const lines = v?.lines.length ?? 0
+    if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
+      event.preventDefault()
+      desk.line = Math.min(
+        Math.max(desk.line + (event.key === 'ArrowDown' ? 1 : -1), 0),
+        Math.max(lines - 1, 0)
+      )
+    } else if (event.key === 'n') await desk.skip()
+    else if (event.key === 'o' && v) await goto(`/clients/${v.client_id}`)
+    else if (event.key === 'w') {
+      event.preventDefault()
+      note?.focus()
+    } else if (!v?.refused) {
+      const verdict = VERDICTS.find((x) => KEYS[x] === event.key.toLowerCase())
+      if (verdict) desk.choose(verdict, event.shiftKey)
+    }
+  }
+</script>
+
+<svelte:window onkeydown={keys} />
+<svelte:head><title>Reviews · Dimbo</title></svelte:head>
+<main class="mx-auto grid max-w-[1280px] grid-cols-[minmax(0,1002px)_216px] gap-x-7 px-6 pb-16">
+  <div class="pt-4">
+    {#if v}
+      <p class="text-[14px] text-soft">
+        {left > 1 ? `${left} reviews in a row; this one is` : 'Review of'} week {v.week} of
+        <a class="link" href="/clients/{v.client_id}">{v.client_name}</a>, {v.title}{v.earned
+          ? ', earned week by week'
+          : ''}
+      </p>
+      <div class="mt-1 flex items-end gap-5">
+        <div>
+          <h1>{v.client_name}: {v.suggested}</h1>
+          <p class="mt-1">{v.because}</p>
+        </div>
+        <div class="ml-auto flex gap-4 text-[13px] text-soft">
+          <div><PracticeBars days={v.days} width={110} /></div>
+        </div>
+      </div>
+      <p class="mt-1 text-[14px] text-soft">
+        {longDay(v.first_day)} to {longDay(v.last_day)}: {v.evidence}.
+        {v.holds_from
+          ? `What you decide holds from ${longDay(v.holds_from)}.`
+          : 'The program is at its end; the decision is kept, no dose follows.'}
+        {v.waiting ? 'Until you decide, the week comes again.' : ''}
+      </p>
+      {#if v.refused}<p role="status" class="mt-2 border-l-4 border-mark-watch pl-3 text-watch">
+          {v.refused}
+        </p>{/if}
+      {#if v.lines.length}
+        <table class="mt-3 w-full text-[14px]" aria-label="Doses of this week and the next">
+          <thead class="text-left text-[13px] text-soft"
+            ><tr
+              ><th class="w-[27%] pl-2 font-normal">exercise</th><th class="w-[172px] font-normal"
+                >this week</th
+              ><th class="font-normal">verdict, suggestion underlined</th><th class="w-[172px] font-normal"
+                >next week</th
+              ></tr
+            ></thead
+          >
+          <tbody>
+            {#each v.lines as line, i (line.line_id)}
+              <Line
+                {line}
+                verdict={desk.of(line)}
+                chosen={i === desk.line}
+                open={!v.refused}
+                choose={(verdict) => {
+                  desk.line = i
+                  desk.choose(verdict)
+                }}
+                pick={() => (desk.line = i)}
+              />
+            {/each}
+          </tbody>
+        </table>
+        <p class="mt-1 text-[13px] text-soft">
+          What does not work a muscle goes along the program and is not judged.
+        </p>
+      {:else}<p class="mt-4">
+          No exercise of this week goes on into a next one, so there is no dose to decide.
+        </p>{/if}
+      <form class="mt-4 grid max-w-[760px] gap-3" onsubmit={(e) => e.preventDefault()}>
+        {#if desk.needsReason}<label class="grid gap-1"
+            ><span
+              >Why {desk.changed.length ? 'otherwise than suggested' : 'the sides change'}
+              <span class="text-soft">(kept with the review)</span></span
+            ><input
+              class="field {desk.field === 'reason' ? 'border-stop' : ''}"
+              maxlength="400"
+              bind:this={reason}
+              bind:value={desk.reason}
+            /></label
+          >{/if}
+        <label class="grid gap-1"
+          ><span>Words to {v.client_name.split(' ')[0]} <span class="text-soft">(optional, w)</span></span
+          ><textarea class="h-[64px] field py-2" maxlength="1000" bind:this={note} bind:value={desk.words}
+          ></textarea></label
+        >
+        {#if desk.problem}<p role="alert" class="text-stop">{desk.problem}</p>{/if}
+        <div class="flex items-center gap-4">
+          <button class="act" type="button" disabled={desk.busy || !!v.refused} onclick={confirm}
+            >{desk.busy
+              ? 'Keeping …'
+              : desk.changed.length
+                ? 'Decide otherwise'
+                : `Confirm: ${v.suggested}`}</button
+          >
+          <button class="act act-quiet" type="button" onclick={() => desk.skip()}
+            >{left > 1 ? 'Next, without deciding' : 'Leave it'}</button
+          >
+        </div>
+        <p class="text-[13px] text-soft">
+          Keys: Enter confirms, arrows choose an exercise, a advance, h hold, e ease back, x stop (with Shift
+          for all), n next, w words, o opens the client.
+        </p>
+      </form>
+      {#if v.kept.length}
+        <section class="mt-5 max-w-[760px]">
+          <h2>Decided before</h2>
+          {#each v.kept as k (k.id)}<p class="mt-1 text-[14px]">
+              {longDay(k.made_at.slice(0, 10))}: suggested {k.suggested}, decided {k.decided}{k.reason
+                ? `, “${k.reason}”`
+                : ''}{k.otherwise.length ? `. ${k.otherwise.join('; ')}` : ''}.
+            </p>{/each}
+          <p class="text-[13px] text-soft">Another decision is kept beside it, and holds.</p>
+        </section>
+      {/if}
+    {:else if desk.problem}<p role="alert" class="mt-6 text-stop">{desk.problem}</p>
+      <p class="mt-3"><button class="act act-quiet" onclick={() => desk.skip()}>Next review</button></p>
+    {:else if desk.queue.length && left > 0}<p class="mt-6 text-soft" role="status">Reading the week …</p>
+    {:else}
+      <h1 class="mt-4">No review waits</h1>
+      <p class="mt-2">
+        {desk.done.length
+          ? `${desk.done.length} decided just now.`
+          : 'Every week that is over has been reviewed.'}
+        <a class="link" href="/desk">Back to the desk</a>
+      </p>
+    {/if}
+    {#if desk.done.length}
+      <ul class="mt-5 text-[14px] text-soft" aria-label="Decided just now">
+        {#each desk.done as d, i (i)}<li>
+            {d.client}: {d.decided}{d.holds ? `, from ${shortDay(d.holds)}` : ''}
+          </li>{/each}
+      </ul>
+    {/if}
+  </div>
+  <aside class="border-l border-[#b9a8bd] pt-6 pl-4" aria-label="Margin">
+    {#if v}
+      <div class="grid gap-5">
+        {#each v.bias as b (b.key)}
+          <Note weight="watch"
+            >{b.text}
+            {#if b.label}<label class="mt-1 flex gap-2"
+                ><input type="checkbox" value={b.key} bind:group={desk.bias} disabled={!!v.refused} />
+                {b.label}, from next week</label
+              >{/if}</Note
+          >
+        {/each}
+        {#each v.rules as r (r.id)}
+          <Note weight="remark"><b>{r.name}.</b> {r.says}</Note>
+        {/each}
+        {#if v.soreness.length}<Note weight="remark"
+            >Soreness: {v.soreness
+              .map(({ day, level }) => `${level} on ${shortDay(day)}, after ${shortDay(addDays(day, -1))}`)
+              .join('; ')}.</Note
+          >{/if}
+        <Note weight="remark"
+          >The rules advise; you decide. <a class="link" href="/settings/review">Thresholds of the practice</a
+          ></Note
+        >
+      </div>
+    {/if}
+  </aside>
+</main>

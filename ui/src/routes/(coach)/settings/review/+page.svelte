@@ -1,0 +1,101 @@
+<script lang="ts">
+  import { onMount } from 'svelte'
+  import { api, ask, Problem, words, type Schemas } from '$lib/api/client'
+
+  /** Thresholds of the weekly review, every rule in words, and the tables that can be carried out. */
+  let view = $state<Schemas['ThresholdsView'] | null>(null)
+  let values = $state<Record<string, number>>({})
+  let problem = $state('')
+  let field = $state('')
+  let said = $state('')
+  const share = (key: string) => key.endsWith('_share')
+
+  async function load() {
+    try {
+      view = await ask(api.GET('/api/settings/review'))
+      values = Object.fromEntries(
+        view.thresholds.map((t) => [t.key, share(t.key) ? Math.round(100 * t.value) : t.value])
+      )
+    } catch (error) {
+      problem = words(error)
+    }
+  }
+  onMount(load)
+
+  async function keep(event: SubmitEvent) {
+    event.preventDefault()
+    problem = field = said = ''
+    try {
+      const plain = Object.fromEntries(
+        Object.entries(values).map(([k, n]) => [k, share(k) ? Number(n) / 100 : Number(n)])
+      )
+      await ask(api.PUT('/api/settings/review', { body: { values: plain } }))
+      await load()
+      said = 'Kept. They hold from the next look at a week; what was decided stays as it is.'
+    } catch (error) {
+      problem = words(error)
+      field = error instanceof Problem ? (error.field ?? '') : ''
+    }
+  }
+  const tables = [
+    { href: '/api/export/logs.csv', name: 'Logs', what: 'every exercise and side, planned and done' },
+    { href: '/api/export/adherence.csv', name: 'Adherence', what: 'every planned day and what became of it' },
+    { href: '/api/export/reviews.csv', name: 'Reviews', what: 'what was suggested and what was decided' },
+    { href: '/api/export/dictionary.csv', name: 'Dictionary', what: 'what every column means' }
+  ]
+</script>
+
+<svelte:head><title>Review rules · Dimbo</title></svelte:head>
+<main class="mx-auto max-w-[1232px] px-6 pt-5 pb-16">
+  <h1 class="mt-1">Weekly review</h1>
+  <p class="mt-1 max-w-[70ch] text-soft">
+    The rules advise, you decide. A program may have thresholds of its own; these hold for the rest.
+  </p>
+  {#if view}
+    <form class="mt-4" onsubmit={keep}>
+      <div class="grid grid-cols-2 gap-x-10">
+        {#each view.thresholds as t (t.key)}
+          <label class="grid grid-cols-[1fr_92px_110px] items-center gap-3 border-b border-rule py-2"
+            ><span><b>{t.name}</b><span class="block text-[13px] text-soft">{t.about}</span></span><input
+              class="field {field === t.key ? 'border-stop' : ''}"
+              type="number"
+              step={share(t.key) ? 1 : 0.5}
+              min={share(t.key) ? 100 * t.least : t.least}
+              max={share(t.key) ? 100 * t.most : t.most}
+              bind:value={values[t.key]}
+            /><span class="text-[13px] text-soft"
+              >{share(t.key) ? `% ${t.unit}` : t.unit}{t.value !== t.shipped
+                ? `, ships as ${share(t.key) ? `${Math.round(100 * t.shipped)} %` : t.shipped}`
+                : ''}</span
+            ></label
+          >
+        {/each}
+      </div>
+      {#if problem}<p role="alert" class="mt-3 text-stop">{problem}</p>{/if}
+      {#if said}<p role="status" class="mt-3 text-fine">{said}</p>{/if}
+      <button class="mt-4 act">Keep</button>
+    </form>
+    <section class="mt-8">
+      <h2>Carry out as tables</h2>
+      <ul class="mt-1 grid grid-cols-2 gap-x-10 text-[14px]">
+        {#each tables as t (t.href)}<li class="border-b border-rule py-1.5">
+            <a class="link" href={t.href} download>{t.name}</a>
+            <span class="text-soft">{t.what}, CSV</span>
+          </li>{/each}
+      </ul>
+    </section>
+    <section class="mt-8">
+      <h2>Every rule</h2>
+      {#each Object.entries(view.rules) as [where, rules] (where)}
+        <details class="mt-2 border-b border-rule pb-2" open={where === 'Weekly review'}>
+          <summary class="font-bold">{where}</summary>
+          <dl class="mt-1 grid grid-cols-[190px_1fr] gap-x-5 gap-y-1 text-[14px]">
+            {#each rules as r (r.id)}<dt>{r.name}</dt>
+              <dd class="max-w-[86ch] text-soft">{r.says}</dd>{/each}
+          </dl>
+        </details>
+      {/each}
+    </section>
+  {:else if problem}<p role="alert" class="mt-4 text-stop">{problem}</p>
+  {:else}<p class="mt-6 text-soft" role="status">Reading the rules …</p>{/if}
+</main>
