@@ -8,7 +8,10 @@ from hypothesis import strategies as st
 
 from dimbo.core.adherence import Day, DayState
 from dimbo.core.after_review import Standing, after_review, cells_after, is_judged, outlook
+from dimbo.core.ahead import ahead, waits
 from dimbo.core.anatomy import Family
+from dimbo.core.breaks import Step
+from dimbo.core.course_week import CourseWeek
 from dimbo.core.program import Settings, read_cell
 from dimbo.core.review import (
     REVIEW_LIMITS,
@@ -211,3 +214,55 @@ def test_only_what_works_a_muscle_and_goes_on_is_judged():
     seen = outlook(made, made.lines[0], at, SETTINGS)
     assert seen.now == "1×5 h3" and seen.changes(Verdict.ADVANCE) and not seen.changes(Verdict.HOLD)
     assert seen.next[Verdict.STOP] == ""
+
+
+# ---------------------------------------------------------------- what follows a week
+WEEK = CourseWeek(MONDAY, MONDAY + timedelta(days=6), 1, 0, 1, (MONDAY,))
+STEPS = tuple(Step(n) for n in range(1, 5))
+
+
+def day(n):
+    return MONDAY + timedelta(days=n)
+
+
+def after(today, steps=STEPS, anchor=MONDAY, waiting=False, practised=False):
+    return ahead(WEEK, anchor, steps, waiting=waiting, today=day(today), practised_today=practised)
+
+
+def test_a_review_in_time_holds_from_the_next_week_and_a_late_one_from_the_next_free_day():
+    assert (after(6).from_day, after(6).steps) == (day(7), STEPS[1:])
+    assert (after(9).from_day, after(9).anchor) == (day(9), day(7))
+    assert after(9, practised=True).from_day == day(10)
+    assert after(30, STEPS[:2]) is None
+
+
+def test_a_week_that_only_waited_is_dropped_by_its_review():
+    laid_out = (Step(1), *STEPS[1:])
+    found = after(6, laid_out, anchor=day(7), waiting=True)
+    assert found.waiting and found.steps == STEPS[1:] and found.from_day == day(7)
+    late = after(9, laid_out, anchor=day(14), waiting=True)
+    assert late.anchor == day(7) and late.from_day == day(9) and late.steps == STEPS[1:]
+
+
+def test_the_week_after_an_unreviewed_one_is_the_same_again():
+    again = waits(MONDAY, STEPS, [], day(2))
+    assert again.anchor == again.from_day == day(7) and again.steps == (Step(1), *STEPS[1:])
+    assert waits(MONDAY, STEPS, [MONDAY], day(2)) is None
+    assert waits(MONDAY, STEPS[:1], [], day(2)) is None, "the last week waits for nothing"
+    assert waits(MONDAY, STEPS, [], day(-1)) is None
+
+
+def test_a_week_that_began_unearned_goes_back_to_the_one_before():
+    again = waits(MONDAY, STEPS, [], day(8))
+    assert (again.anchor, again.from_day) == (day(7), day(8)) and again.steps[:2] == (Step(1), Step(1))
+
+
+@given(st.lists(st.integers(0, 5), max_size=4), st.integers(0, 40))
+def test_waiting_settles_and_never_shows_an_unreviewed_week(reviewed, today):
+    anchor, steps, known = MONDAY, tuple(Step(n) for n in range(1, 7)), [day(7 * n) for n in reviewed]
+    for _ in range(3):
+        found = waits(anchor, steps, known, day(today)) if anchor <= day(today) else None
+        if found is None:
+            break
+        anchor, steps = found.anchor, found.steps
+    assert anchor > day(today) or waits(anchor, steps, known, day(today)) is None

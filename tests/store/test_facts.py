@@ -6,7 +6,7 @@ from uuid import uuid4
 import psycopg
 import pytest
 
-from dimbo.store import clients, facts
+from dimbo.store import clients, desk, facts
 from dimbo.store.database import Conflict
 from dimbo.store.facts import NewFact
 
@@ -76,7 +76,8 @@ def test_lists_see_only_the_newest_answer_to_a_caution(db, place):
     keep(db, practice, one, fact("caution", "sunburn", {"answer": "yes"}), fact("caution", "sunburn", {"answer": "no"}))
     keep(db, practice, two, fact("caution", "sunburn", {"answer": "no"}), fact("caution", "sunburn", {"answer": "yes"}))
     with db.practice(practice) as conn:
-        assert list(facts.every_caution(conn)) == [two]
+        told = desk.read(conn, desk.window_values(datetime.now(UTC), 16)).facts
+    assert [(client, f.value["answer"]) for client, f in told] == [(one, "no"), (two, "yes")]
 
 
 def test_a_client_sees_only_their_own(db, place):

@@ -78,6 +78,8 @@ class Story:
     """Weeks in which the coach held what was to advance, and why."""
     review_words: Mapping[int, str] = field(default_factory=dict)
     """Words to the client at the review of a week."""
+    coach: int = 0
+    """Which of the coaches took them on."""
     agreed_days_ago: int | None = None
     """When they agreed that photographs are kept, where that was long before the intake."""
     sore: int | None = None
@@ -317,6 +319,7 @@ STORIES = (
         "I grind at night.",
         "elder",
         sittings=(Taken(13, "even", shots=2, baseline=True),),
+        coach=1,
         habit=0.85,
         effort=5,
     ),
@@ -329,10 +332,11 @@ STORIES = (
         "To wake up before the mirror does.",
         "birch",
         sittings=(Taken(13, "even", shots=2, baseline=True),),
+        coach=1,
         habit=0.95,
         effort=5,
     ),
-    Story("Tindra Vale", 1964, "Europe/Stockholm", 10, "loose-neck", "My daughter gave me this.", "gorse", habit=0.4, effort=6),
+    Story("Tindra Vale", 1964, "Europe/Stockholm", 10, "loose-neck", "My daughter gave me this.", "gorse", coach=1, habit=0.4, effort=6),
     Story("Sunniva Castellane", 1996, "Europe/Paris", 8, "forehead-lines", "I lift my brows when I listen.", "hazel"),
     Story(
         "Anselm Rookwood",

@@ -69,7 +69,8 @@ class _Scenario:
         self.password_hash = access.hash_password(PASSWORD)
 
     def make(self) -> None:
-        coach = next(self._account("coach", None, name, email) for name, email in COACHES)
+        self.coaches = [self._account("coach", None, name, email) for name, email in COACHES]
+        coach = self.coaches[0]
         for number, story in enumerate(STORIES, start=1):
             self.say(f"client {number} of {len(STORIES)}, {story.name}")
             self._client(coach, story, number)
@@ -126,7 +127,7 @@ class _Scenario:
                 concerns=[story.concern],
                 goals=story.story,
                 portrait=story.portrait,
-                coach_id=coach.id,
+                coach_id=self.coaches[story.coach].id,
             )
         if story.email:
             client = self._account("client", client_id, story.name, story.email)

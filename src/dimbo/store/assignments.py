@@ -264,14 +264,6 @@ def pauses(conn: Conn, client_id: UUID) -> list[StoredPause]:
     return many(conn, StoredPause, sql, (client_id,))
 
 
-def every_pause(conn: Conn) -> dict[UUID, list[Pause]]:
-    """All pauses of the practice by client."""
-    out: dict[UUID, list[Pause]] = {}
-    for client_id, first, last in conn.execute("select client_id, first_day, last_day from pauses order by first_day").fetchall():
-        out.setdefault(client_id, []).append(Pause(first, last))
-    return out
-
-
 def add_pause(conn: Conn, practice_id: UUID, client_id: UUID, first: date, last: date | None, reason: str, by: UUID) -> None:
     conn.execute(
         "insert into pauses (practice_id, client_id, first_day, last_day, reason, made_by) values (%s, %s, %s, %s, %s, %s)",

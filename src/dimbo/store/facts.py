@@ -81,21 +81,6 @@ def standing(conn: Conn, client_id: UUID) -> list[Fact]:
     return many(conn, Fact, STANDING, {"client": client_id})
 
 
-def every_caution(conn: Conn) -> dict[UUID, list[Fact]]:
-    """Answers to cautions and clearances of all clients, oldest first, for lists."""
-    with conn.cursor() as cursor:
-        rows = cursor.execute(
-            "select client_id, id, seq, kind, key, value, at, author, source from facts where kind in ('caution', 'clearance') "
-            "and (kind = 'clearance' or value->>'answer' <> 'no') and not exists (select 1 from facts later where "
-            "facts.kind = 'caution' and later.client_id = facts.client_id and later.kind = 'caution' and later.key = facts.key "
-            "and later.seq > facts.seq) order by seq"
-        ).fetchall()
-    out: dict[UUID, list[Fact]] = {}
-    for client_id, *rest in rows:
-        out.setdefault(client_id, []).append(Fact(*rest))
-    return out
-
-
 def history(conn: Conn, client_id: UUID, *, before: int | None = None, most: int = 200) -> list[Fact]:
     """Everything that ever changed, the newest first."""
     return many(

@@ -351,14 +351,6 @@ def has(conn: Conn, log_id: UUID) -> bool:
     return conn.execute("select 1 from practice_logs where id = %s", (log_id,)).fetchone() is not None
 
 
-def last_day(conn: Conn, client_id: UUID, before: date) -> date | None:
-    """The last day before ``before`` on which a client practised anything."""
-    row = conn.execute(
-        "select max(day) from practice_logs where client_id = %s and day < %s and done_s > 0", (client_id, before)
-    ).fetchone()
-    return row[0] if row else None
-
-
 def known_exercises(conn: Conn, client_id: UUID) -> frozenset[str]:
     """Exercises that a client has done before."""
     rows = conn.execute("select distinct exercise_id from practice_log_lines where client_id = %s and done_s > 0", (client_id,)).fetchall()
@@ -468,11 +460,3 @@ def clear(conn: Conn, client_id: UUID, exercise_id: str, by: UUID) -> int:
         "update stopped_exercises set cleared_at = now(), cleared_by = %s where client_id = %s and exercise_id = %s and cleared_at is null",
         (by, client_id, exercise_id),
     ).rowcount
-
-
-def stopped_counts(conn: Conn) -> dict[UUID, int]:
-    return dict(
-        conn.execute(
-            "select client_id, count(distinct exercise_id) from stopped_exercises where cleared_at is null group by client_id"
-        ).fetchall()
-    )

@@ -56,12 +56,6 @@ def newest(conn: Conn, client_id: UUID) -> SelfIntake | None:
     return one_or_none(conn, SelfIntake, NEWEST, (client_id,))
 
 
-def waiting(conn: Conn) -> set[UUID]:
-    """Clients whose own intake was sent in and waits for review."""
-    rows = conn.execute("select client_id from self_intakes where submitted_at is not null and reviewed_at is null").fetchall()
-    return {r[0] for r in rows}
-
-
 def create(conn: Conn, practice_id: UUID, client_id: UUID, token_hash: bytes, by: UUID, at: datetime, expires_at: datetime) -> None:
     """A new link; an earlier one that was not sent in yet ends, and its draft goes on in the new one."""
     earlier = conn.execute(

@@ -12,13 +12,16 @@ from dimbo.core.after_review import LineOutlook, Standing, is_judged, outlook
 from dimbo.core.ahead import Ahead, ahead
 from dimbo.core.breaks import Step, paused
 from dimbo.core.checks import Note
+from dimbo.core.checks.body import kept_bias
 from dimbo.core.course_week import CourseWeek, is_over, review_due
 from dimbo.core.program import Program, Settings
 from dimbo.core.review import LineFacts, ReviewRules, Verdict, WeekFacts, checked_rules, judge, judge_line
 from dimbo.core.rules import Judgement
 from dimbo.core.schedule import practice_day, week_of, zone
 from dimbo.core.sheet import compile_sheet
+from dimbo.core.text import join_words
 from dimbo.core.travel import has_moments
+from dimbo.core.week import work_out
 from dimbo.store import assignments, clients, daily, practice, reviews
 from dimbo.store.accounts import Person
 from dimbo.store.assignments import Assignment
@@ -218,7 +221,12 @@ def _bias(
     conn: Conn, coach: Person, client: Client, running: Assignment, program: Program, settings: Settings, now: datetime
 ) -> tuple[BiasOffer, ...]:
     """What the newest sitting says of the weaker side: on, off, or kept."""
-    return tuple(
+    known = about(conn, coach, client.id, shelf(conn, coach.practice_id), now, running.program_id)
+    kept = tuple(
+        BiasOffer("", f"{join_words([n.card.name for n in own])}: the {side.value} side keeps more. {because}", "", ())
+        for side, because, own in kept_bias(work_out(program, settings, known))
+    )
+    return kept + tuple(
         BiasOffer(f"{n.rule}:{n.line}", n.text, n.fix.label if n.fix else "", (n.line,) if n.line else ())
         for n in bias_notes(conn, coach, client, running, program, settings, now)
     )

@@ -202,6 +202,19 @@ def bias(c: Compiled) -> Iterator[Note]:
         )
 
 
+def kept_bias(c: Compiled) -> Iterator[tuple[Side, str, list[Line]]]:
+    """Rows that give the weaker side more while its reading says so: the side, what the reading says, and the rows."""
+    found: dict[tuple[Side, str], list[Line]] = {}
+    for line in c.program.lines:
+        given = {s for i in c.items[line.id].values() if (s := _bias(i.dose))}
+        keys = [k for m in line.card.prime_movers for k in SPEAKS_FOR.get(m, ()) if k in c.about.bias]
+        told = next((c.about.bias[k] for k in keys if c.about.bias[k].take != "off"), None)
+        if told and told.side and given == {told.side}:
+            found.setdefault((told.side, told.because), []).append(line)
+    for (side, because), lines in found.items():
+        yield side, because, lines
+
+
 def _lay_all(program: Program, ids: tuple[str, ...], side: Side) -> Program:
     for line_id in ids:
         program = lay_sides(program, line_id, side)

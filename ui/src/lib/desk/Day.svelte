@@ -18,10 +18,12 @@
     const to = a.to_at ? hour(a.to_at) : from
     return to < from ? 24 : to
   }
-  const first = $derived(Math.floor(Math.min(8, hour(now), ...timed.map((a) => hour(a.from_at ?? now)))))
+  const first = $derived(
+    2 * Math.floor(Math.min(8, hour(now), ...timed.map((a) => hour(a.from_at ?? now))) / 2)
+  )
   const last = $derived(Math.min(24, Math.ceil(Math.max(18, hour(now), ...timed.map(until)))))
   const px = 13
-  const y = (h: number) => 8 + (h - first) * px
+  const y = (h: number) => 20 + (h - first) * px
   /** Rows in time, pushed down so that no words lie over others. */
   const rows = $derived.by(() => {
     let free = 0

@@ -38,6 +38,10 @@ export function actionOf(row: Row, alarm: Alarm): Action {
     case 'sitting':
     case 'consent':
       return { does: 'write', label: alarm.step }
+    case 'pain':
+      return { does: 'open', label: alarm.step, href: `${client}#decide` }
+    case 'words':
+      return { does: 'open', label: alarm.step, href: `${client}#words` }
     default:
       return { does: 'open', label: alarm.step, href: client }
   }

@@ -197,8 +197,8 @@
   <aside class="border-l border-[#b9a8bd] pt-6 pl-4" aria-label="Margin">
     {#if v}
       <div class="grid gap-5">
-        {#each v.bias as b (b.key)}
-          <Note weight="watch"
+        {#each v.bias as b, i (i)}
+          <Note weight={b.label ? 'watch' : 'fine'}
             >{b.text}
             {#if b.label}<label class="mt-1 flex gap-2"
                 ><input type="checkbox" value={b.key} bind:group={desk.bias} disabled={!!v.refused} />

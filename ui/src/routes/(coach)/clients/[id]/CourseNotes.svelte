@@ -9,6 +9,10 @@
     invite
   }: { course: Schemas['CourseView']; reload: () => Promise<void>; invite: () => void } = $props()
   let problem = $state('')
+  /** Whoever comes from the desk to decide finds the button under their key. */
+  const decide = (button: HTMLButtonElement) => {
+    if (location.hash === '#decide') button.focus()
+  }
 
   async function clear(exercise: string) {
     problem = ''
@@ -45,13 +49,15 @@
 
 <div class="grid gap-5">
   {#if problem}<p role="alert" class="text-[13px] text-stop">{problem}</p>{/if}
-  {#each course.stopped as s (s.exercise_id)}
+  {#each course.stopped as s, i (s.exercise_id)}
     <Note weight="stop"
       ><b>{s.name} hurt</b> on {shortDay(s.day)}{s.side
         ? `, ${s.side === 'both' ? 'both sides' : `${s.side} side`}`
         : ''}{s.level !== null ? `, ${s.level} of 10` : ''}{s.where ? `: ${s.where}` : ''}. It is left out
       until you decide. Pain that stays belongs to a clinician.
-      <button class="link" onclick={() => clear(s.exercise_id)}>Let it go on</button></Note
+      <button class="link" {@attach i === 0 ? decide : undefined} onclick={() => clear(s.exercise_id)}
+        >Let it go on</button
+      ></Note
     >
   {/each}
   {#each course.held.filter((h) => h.locked) as h (h.caution)}

@@ -72,7 +72,11 @@
   </ul>
   <form class="mt-2 flex gap-2" onsubmit={send}>
     <input
+      id="words"
       class="field"
+      {@attach (field) => {
+        if (location.hash === '#words') field.focus()
+      }}
       placeholder="Write to {course.name.split(' ')[0]}; it stands on their day"
       aria-label="Write to {course.name}"
       maxlength="2000"
