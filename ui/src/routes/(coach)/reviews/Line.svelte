@@ -79,7 +79,11 @@
         seconds={longest}
         faded={next.line === line.now.line}
         label="next week"
-      />{/if}</td
+      />{/if}{#if verdict === 'ease back' && next?.line === line.now.line}<span
+        class="block text-[13px] text-soft">on its first rung already</span
+      >{:else if verdict === 'advance' && next?.line === line.now.line}<span
+        class="block text-[13px] text-soft">the program stays here</span
+      >{/if}</td
   >
 </tr>
 
