@@ -130,7 +130,7 @@
     {@const x = axis.at(b.start_date) - axis.day / 2}
     <path d="M{x} 4V{ROWS.feel[1]}" stroke="var(--color-ink)" stroke-width="1.6" stroke-dasharray="1 2" />
     <text
-      x={Math.min(x + 4, RIGHT - 90)}
+      x={Math.min(x + 4, RIGHT - 142)}
       y="45"
       class="text-[12px] [paint-order:stroke]"
       stroke="var(--color-paper)"

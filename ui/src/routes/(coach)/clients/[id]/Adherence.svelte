@@ -81,11 +81,19 @@
               )}</td
             >
             <td
-              >{percent(w.contraction.done_s, w.contraction.planned_s)}
+              >{@render number(
+                `${w.name}, contraction`,
+                percent(w.contraction.done_s, w.contraction.planned_s),
+                within(w.days)
+              )}
               <span class="text-soft">of {clock(w.contraction.planned_s)}</span></td
             >
             <td
-              >{percent(w.hands_on.done_s, w.hands_on.planned_s)}
+              >{@render number(
+                `${w.name}, hands-on time`,
+                percent(w.hands_on.done_s, w.hands_on.planned_s),
+                within(w.days)
+              )}
               <span class="text-soft">of {clock(w.hands_on.planned_s)}</span></td
             >
             <td
@@ -111,9 +119,13 @@
       </dd>
       {#if Object.keys(p.parts).length > 1}<dt class="text-soft">by time of day</dt>
         <dd>
-          {Object.entries(p.parts)
-            .map(([part, a]) => `${part} ${percent(a.done, a.planned)}`)
-            .join(', ')}
+          {#each Object.entries(p.parts) as [part, a], i (part)}{i ? ', ' : ''}{@render number(
+              `in the ${part}`,
+              `${part} ${percent(a.done, a.planned)}`,
+              counted
+                .filter((d) => d.state === 'skipped' || d.logs.some((l) => l.part === part))
+                .map((d) => d.day)
+            )}{/each}
         </dd>{/if}
       <dt class="text-soft">left out first</dt>
       <dd>
@@ -124,8 +136,11 @@
       </dd>
       <dt class="text-soft">really takes</dt>
       <dd>
-        {#if p.took}{clock(p.took.took_s)} where {clock(p.took.planned_s)} is planned, middle of {p.took
-            .sessions}
+        {#if p.took}{@render number(
+            'how long it really takes',
+            clock(p.took.took_s),
+            counted.filter((d) => d.logs.some((l) => l.source === 'player')).map((d) => d.day)
+          )} where {clock(p.took.planned_s)} is planned, middle of {p.took.sessions}
           whole session{p.took.sessions === 1 ? '' : 's'}{:else}no whole session was played yet{/if}
       </dd>
     </dl>
