@@ -150,6 +150,20 @@ def test_an_unassigned_draft_stays_the_newest_with_the_reviews_change_in_it(past
     assert (running["version"], running["newest_version"]) == (4, 5)
 
 
+def test_a_second_look_replaces_the_first_decision_and_does_not_come_on_top(past):
+    p = past()
+    p.practise(9, 8, 7, 6)
+    first_day = p.review()["first_day"]
+    for _ in range(2):
+        assert p.decide(first_day=first_day).json()["decided"] == "hold"
+        assert (weekly(p, 3), weekly(p, 4)) == ({RISING[1]}, {RISING[2]})
+    (line,) = p.review(first_day=first_day)["lines"]
+    assert line["next"]["advance"]["line"] == RISING[1]
+    lifted = p.decide(first_day=first_day, verdicts={line["line_id"]: "advance"}, reason="It was told by hand.")
+    assert lifted.json()["holds_from"] == p.today.isoformat()
+    assert (weekly(p, 3), weekly(p, 4)) == ({RISING[2]}, {RISING[3]})
+
+
 def test_logs_that_come_in_after_a_review_are_said(past):
     p = past()
     p.practise(9, 8, 7, 6)

@@ -122,7 +122,9 @@ def _hold(
     after = after_review(sheet.program, doses, at, sheet.settings)
     after = _with_bias(conn, coach, sheet, after, decision.bias, at, now)
     running = sheet.assignment
-    changed = any(a.cells[at.next_week - 1 :] != b.cells[at.next_week - 1 :] for a, b in zip(after.lines, sheet.program.lines, strict=True))
+    cards = cards_of(conn, coach.practice_id, running)
+    now_running = {n.id: n.cells[at.next_week - 1 :] for n in program_of(running, cards).lines}
+    changed = any(n.cells[at.next_week - 1 :] != now_running.get(n.id) for n in after.lines)
     if not changed and not next_.waiting:
         return None, None
     version = running.program_version
@@ -132,7 +134,6 @@ def _hold(
     what = f"Review of week {sheet.number}."
     plan = running.following(next_.from_day, next_.anchor, steps, "review", what)
     plan = replace(plan, program_version=version)
-    cards = cards_of(conn, coach.practice_id, running)
     laid = lay(replace(after, title=running.title) if changed else program_of(running, cards), sheet.settings, plan, 0)
     follow(conn, coach.practice_id, running, plan, laid, coach.id, now)
     return next_.from_day, version

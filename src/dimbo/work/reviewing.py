@@ -125,6 +125,14 @@ def _as_practised(program: Program, then: Program, week: int) -> Program:
     return replace(program, lines=tuple(lines))
 
 
+def _undecided(running: Assignment, plans: Mapping[int, Assignment], again: Sequence[Review]) -> Assignment:
+    """The plan from which a week is decided: at a second look the one before its first review, so that a decision replaces
+    the earlier one and does not come on top of it; unless the coach has changed the program since."""
+    if not again or any(p.kind == "changed" and p.made_at > again[0].made_at for p in plans.values()):
+        return running
+    return next((p for p in reversed(list(plans.values())) if p.made_at < again[0].made_at), running)
+
+
 def _chosen(of: Weeks, first_day: date | None, reviewed: Sequence[Review]) -> CourseWeek:
     if first_day is not None:
         week = next((w for w in of.weeks if w.first == first_day), None)
@@ -173,7 +181,8 @@ def load(conn: Conn, coach: Person, assignment_id: UUID, first_day: date | None,
     next_ = ahead(week, running.anchor, steps, waiting=running.kind == "repeat", today=today, practised_today=practised)
     if running.ended_at is not None:
         next_ = None
-    program = program_of(running, cards)
+    again = [r for r in known if r.first_day == week.first]
+    program = program_of(_undecided(running, plans, again), cards)
     waiting = {s.exercise_id: s.day for s in practice.stopped(conn, client.id)}
     lines: list[ReviewedLine] = []
     bias: tuple[BiasOffer, ...] = ()
@@ -202,7 +211,7 @@ def load(conn: Conn, coach: Person, assignment_id: UUID, first_day: date | None,
         next_,
         bias,
         running.document.get("mode") == "earned",
-        tuple(r for r in known if r.first_day == week.first),
+        tuple(again),
         _why_not(of, week),
         program,
         settings,
