@@ -5,11 +5,12 @@ Planned days are dates, so a move neither loses nor doubles one; only the date l
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
+from .breaks import Pause, paused
 from .schedule import closes_at, practice_day
 
 CLOCK_TOLERANCE = timedelta(minutes=2)
@@ -58,3 +59,10 @@ def clock_error(sent_at: datetime, told: datetime, received_at: datetime) -> tim
         return received_at - told
     error = received_at - sent_at
     return error if abs(error) > CLOCK_TOLERANCE else timedelta(0)
+
+
+def off_days(pauses: Sequence[Pause], stays: Sequence[Stay]) -> Callable[[date], bool]:
+    """Whether nothing is due on a day: it is paused, or was jumped over at the date line. Without stays no day was."""
+    if not pauses and len(stays) < 2:
+        return lambda _: False
+    return lambda day: paused(pauses, day) or (len(stays) > 1 and not has_moments(stays, day))

@@ -28,7 +28,6 @@ from dimbo.core.adherence import (
     session_adherence,
     took,
 )
-from dimbo.core.breaks import paused
 from dimbo.core.card import Card
 from dimbo.core.cautions import Cautions, stand
 from dimbo.core.intake import Rating, severity_by_muscle
@@ -36,7 +35,7 @@ from dimbo.core.photo_due import sitting_due
 from dimbo.core.review import Pain, ReviewRules, checked_rules
 from dimbo.core.schedule import DAYS, practice_day, zone
 from dimbo.core.sitting import Measurement
-from dimbo.core.travel import has_moments
+from dimbo.core.travel import off_days
 from dimbo.store import assignments, clients, daily, facts, messages, photographs, practice, programs, reviews, self_intakes, sittings
 from dimbo.store.accounts import Person
 from dimbo.store.assignments import Assignment, StoredPause
@@ -153,7 +152,7 @@ def session_works(rows: Sequence[SessionRow], works: Sequence[PartWork], today: 
 def _off(conn: Conn, client_id: UUID) -> Callable[[date], bool]:
     pauses = [p.pause for p in assignments.pauses(conn, client_id)]
     stays = assignments.stays(conn, client_id)
-    return lambda day: paused(pauses, day) or not has_moments(stays, day)
+    return off_days(pauses, stays)
 
 
 def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Course:

@@ -8,10 +8,9 @@ from datetime import date, datetime
 from uuid import UUID, uuid5
 
 from dimbo.core.adherence import Adherence, Day, days_of, missed_in_a_row, session_adherence
-from dimbo.core.breaks import paused
 from dimbo.core.cohort import behind, middle
 from dimbo.core.schedule import practice_day, week_of, zone
-from dimbo.core.travel import has_moments
+from dimbo.core.travel import off_days
 from dimbo.store import assignments, groups, practice
 from dimbo.store.accounts import Person
 from dimbo.store.database import Conn, Database, NotThere
@@ -51,7 +50,7 @@ def _at(conn: Conn, member: Member, now: datetime) -> tuple[date, list[Day]]:
     pauses = [p.pause for p in assignments.pauses(conn, member.client_id)]
     stays = assignments.stays(conn, member.client_id)
     rows = [r for r in practice.sessions_of(conn, member.client_id) if r.assignment_id == member.assignment_id]
-    return today, days_of(rows, today, lambda day: paused(pauses, day) or not has_moments(stays, day))
+    return today, days_of(rows, today, off_days(pauses, stays))
 
 
 def group(db: Database, coach: Person, group_id: UUID, now: datetime) -> GroupAt:

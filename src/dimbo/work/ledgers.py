@@ -10,10 +10,9 @@ from typing import Any
 from uuid import UUID
 
 from dimbo.core.adherence import days_of
-from dimbo.core.breaks import paused
 from dimbo.core.review import overridden
 from dimbo.core.schedule import practice_day, zone
-from dimbo.core.travel import has_moments
+from dimbo.core.travel import off_days
 from dimbo.store import accounts, assignments, clients, ledgers, practice, reviews
 from dimbo.store.accounts import Person
 from dimbo.store.database import Conn, Database
@@ -142,7 +141,7 @@ def _adherence(conn: Conn, client_id: UUID | None, first: date, last: date, now:
         for r in rows:
             if r.effort is not None:
                 efforts[r.day] = max(r.effort, efforts.get(r.day, 0))
-        for d in days_of(rows, today, lambda day, p=pauses, s=stays: paused(p, day) or not has_moments(s, day)):  # type: ignore[misc]
+        for d in days_of(rows, today, off_days(pauses, stays)):
             yield client.name, d.day, d.state.value, round(d.share, 3), d.counts, d.work_s, round(d.over_s, 1), efforts.get(d.day)
 
 

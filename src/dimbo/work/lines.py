@@ -12,14 +12,14 @@ from uuid import UUID
 from dimbo.catalogue import shipped_intake
 from dimbo.core.adherence import Adherence, Day, DayState, SessionRow, days_of, missed_in_a_row, session_adherence
 from dimbo.core.alarms import Alarm, DueReview, Known, alarms
-from dimbo.core.breaks import Pause, paused
+from dimbo.core.breaks import Pause
 from dimbo.core.cautions import Cautions, stand
 from dimbo.core.consent import Consent, ConsentState
 from dimbo.core.course_week import review_due
 from dimbo.core.photo_due import sitting_due
 from dimbo.core.review import ReviewRules, checked_rules, judge
 from dimbo.core.schedule import DAYS, week_of
-from dimbo.core.travel import Stay, has_moments
+from dimbo.core.travel import Stay, off_days
 from dimbo.store.clients import Client
 from dimbo.store.desk import Running
 from dimbo.store.facts import Fact
@@ -93,12 +93,6 @@ class Own:
     own_intake: bool
     last_planned: date | None
 
-    def off(self) -> Callable[[date], bool]:
-        """Whether nothing is due on a day: it is paused, or was jumped over at the date line."""
-        if not self.pauses and not self.stays:
-            return lambda _: False
-        return lambda day: paused(self.pauses, day) or (bool(self.stays) and not has_moments(self.stays, day))
-
 
 _known: OrderedDict[UUID, tuple[Own, ReviewRules, Mapping[str, str], ClientLine]] = OrderedDict()
 _MOST_KNOWN = 5000
@@ -118,7 +112,7 @@ def line_of(own: Own, base: ReviewRules, names: Mapping[str, str]) -> ClientLine
 
 
 def _line(own: Own, base: ReviewRules, names: Mapping[str, str]) -> ClientLine:
-    client, today, off = own.client, own.today, own.off()
+    client, today, off = own.client, own.today, off_days(own.pauses, own.stays)
     days = days_of(own.sessions, today, off)
     past = [d for d in days if d.day <= today]
     cautions = stand(shipped_intake().tables.cautions, *caution_state(own.facts), today)

@@ -9,12 +9,11 @@ from datetime import date, datetime, timedelta
 from uuid import UUID
 
 from dimbo.core.adherence import Adherence, Day, SessionRow, days_of, session_adherence
-from dimbo.core.breaks import paused
 from dimbo.core.change import change_sentence
 from dimbo.core.reading_table import READINGS
 from dimbo.core.schedule import DAYS, week_of
 from dimbo.core.sitting import Measurement
-from dimbo.core.travel import day_at, has_moments
+from dimbo.core.travel import day_at, off_days
 from dimbo.store import assignments, clients, daily, photographs, practice, reviews, sittings
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database
@@ -74,7 +73,7 @@ def own_course(db: Database, person: Person, now: datetime) -> OwnCourse:
         kept = reviews.of_client(conn, client_id)
         seen, shots = sittings.of_client(conn, client_id), photographs.of_client(conn, client_id)
         measured = measurement_of(client, seen, shots, sittings.primary(conn, client_id))
-    days = days_of(rows, today, lambda day: paused(pauses, day) or not has_moments(stays, day))
+    days = days_of(rows, today, off_days(pauses, stays))
     start = min((a.start_date for a in known), default=today)
     soreness = {c.day: c.soreness for c in told}
     weeks = [_week(n, start, days, rows, soreness, [r.words for r in kept if week_of(start, r.first_day) == n and r.words])

@@ -10,7 +10,7 @@ from uuid import UUID
 from dimbo.core.adherence import DayState, SessionRow
 from dimbo.core.after_review import LineOutlook, Standing, is_judged, outlook
 from dimbo.core.ahead import Ahead, ahead
-from dimbo.core.breaks import Step, paused
+from dimbo.core.breaks import Step
 from dimbo.core.checks import Note
 from dimbo.core.checks.body import kept_bias
 from dimbo.core.course_week import CourseWeek, is_over, review_due
@@ -20,7 +20,7 @@ from dimbo.core.rules import Judgement
 from dimbo.core.schedule import practice_day, week_of, zone
 from dimbo.core.sheet import compile_sheet
 from dimbo.core.text import join_words
-from dimbo.core.travel import has_moments
+from dimbo.core.travel import off_days
 from dimbo.core.week import work_out
 from dimbo.store import assignments, clients, daily, practice, reviews
 from dimbo.store.accounts import Person
@@ -99,7 +99,7 @@ def _weeks(conn: Conn, client: Client, running: Assignment, today: date) -> tupl
     stays = assignments.stays(conn, client.id)
     rows: list[SessionRow] = [r for r in practice.sessions_of(conn, client.id) if r.assignment_id == running.id]
     anchors = {n: p.anchor for n, p in plans.items()}
-    return weeks_of(rows, anchors, today, lambda day: paused(pauses, day) or not has_moments(stays, day)), plans
+    return weeks_of(rows, anchors, today, off_days(pauses, stays)), plans
 
 
 def _line_facts(program: Program, days: Sequence[ExerciseDay], rules: ReviewRules) -> dict[str, LineFacts]:
