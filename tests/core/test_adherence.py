@@ -1,7 +1,8 @@
 """Dose adherence, what lies above plan, patterns, and how long sessions really took."""
 
-from datetime import date, timedelta
+from datetime import UTC, date, datetime, timedelta
 from uuid import UUID
+from zoneinfo import ZoneInfo
 
 import pytest
 from hypothesis import given
@@ -24,6 +25,8 @@ from dimbo.core.adherence import (
     overdone,
     took,
 )
+from dimbo.core.breaks import Pause
+from dimbo.core.travel import Stay, off_days
 
 TODAY = date(2026, 3, 18)
 
@@ -127,3 +130,11 @@ def test_real_length_is_told_of_whole_sessions_only():
     told = took(rows)
     assert told is not None and (told.planned_s, told.took_s, told.sessions) == (600, 700, 3)
     assert took(rows[3:]) is None
+
+
+def test_nothing_is_due_in_a_pause_and_on_a_date_that_was_jumped_over():
+    kiritimati, honolulu = ZoneInfo("Pacific/Kiritimati"), ZoneInfo("Pacific/Honolulu")
+    east = [Stay(datetime(2026, 1, 1, tzinfo=UTC), honolulu), Stay(datetime(2026, 3, 10, 13, tzinfo=UTC), kiritimati)]
+    off = off_days([Pause(date(2026, 3, 20), date(2026, 3, 21))], east)
+    assert [d for d in (date(2026, 3, n) for n in range(8, 23)) if off(d)] == [date(2026, 3, 10), date(2026, 3, 20), date(2026, 3, 21)]
+    assert not off_days([], east[:1])(date(2026, 3, 10))
