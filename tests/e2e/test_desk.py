@@ -122,6 +122,7 @@ def test_reviews_in_a_row_by_keyboard_alone(histories):
     for _ in range(40):  # others that are due come in their order
         title = coach.get_by_role("heading", level=1)
         expect(title).not_to_contain_text("Row One")
+        expect(title).not_to_have_text("Reviews")  # still reading
         if "Row Two" in title.inner_text() or "No review" in title.inner_text():
             break
         before = title.inner_text()
@@ -131,6 +132,23 @@ def test_reviews_in_a_row_by_keyboard_alone(histories):
     coach.keyboard.press("Enter")
     expect(coach.get_by_role("list", name="Decided just now")).to_contain_text("Row Two")
     assert second.course()["reviews"][0]["decided"] == "hold"
+
+
+def test_no_review_is_said_not_to_wait_before_it_is_known(histories):
+    coach, past = histories
+    past("Still Read").practise(*range(9, 2, -1))
+    held = []
+    coach.route("**/api/desk", lambda route: held.append(route))
+    coach.goto("/reviews")
+    expect(coach.get_by_role("status").filter(has_text="Looking for the weeks")).to_be_visible()
+    expect(coach.get_by_role("heading", level=1)).to_have_text("Reviews")
+    coach.keyboard.press("n")  # goes nowhere: nothing is open yet
+    assert held
+    held[0].abort()
+    expect(coach.get_by_role("alert")).to_be_visible()
+    coach.unroute("**/api/desk")
+    coach.get_by_role("button", name="Try again").click()
+    expect(coach.get_by_role("button", name=re.compile("^Confirm"))).to_be_visible()
 
 
 def test_the_course_is_walked_by_arrows_down_to_the_log(histories):

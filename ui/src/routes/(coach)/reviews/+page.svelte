@@ -6,19 +6,19 @@
   import Note from '$lib/parts/Note.svelte'
   import PracticeBars from '$lib/parts/PracticeBars.svelte'
   import Line from './Line.svelte'
-  import { KEYS, ReviewDesk, VERDICTS } from './review.svelte'
+  import { KEYS, ReviewDesk, VERDICTS, type Due } from './review.svelte'
 
   const desk = new ReviewDesk()
   let reason = $state<HTMLInputElement>()
   let note = $state<HTMLTextAreaElement>()
-  onMount(() => {
+  /** The review that the address asks for, if it asks for one. */
+  function asked(): Due | null {
     const assignment = page.url.searchParams.get('assignment')
-    void desk.begin(
-      assignment
-        ? { client: '', assignment_id: assignment, first_day: page.url.searchParams.get('first_day') }
-        : null
-    )
-  })
+    return assignment
+      ? { client: '', assignment_id: assignment, first_day: page.url.searchParams.get('first_day') }
+      : null
+  }
+  onMount(() => void desk.begin(asked()))
   const v = $derived(desk.view)
   const left = $derived(desk.queue.length - desk.place)
 
@@ -53,7 +53,7 @@
         Math.max(desk.line + (event.key === 'ArrowDown' ? 1 : -1), 0),
         Math.max(lines - 1, 0)
       )
-    } else if (event.key === 'n') await desk.skip()
+    } else if (event.key === 'n' && desk.begun) await desk.skip()
     else if (event.key === 'o' && v) await goto(`/clients/${v.client_id}`)
     else if (event.key === 'w') {
       event.preventDefault()
@@ -174,9 +174,18 @@
           <p class="text-[13px] text-soft">Another decision is kept beside it, and holds.</p>
         </section>
       {/if}
-    {:else if desk.problem}<p role="alert" class="mt-6 text-stop">{desk.problem}</p>
-      <p class="mt-3"><button class="act act-quiet" onclick={() => desk.skip()}>Next review</button></p>
-    {:else if desk.queue.length && left > 0}<p class="mt-6 text-soft" role="status">Reading the week …</p>
+    {:else if desk.problem}
+      <h1 class="mt-4">Reviews</h1>
+      <p role="alert" class="mt-3 text-stop">{desk.problem}</p>
+      <p class="mt-3">
+        {#if desk.begun}<button class="act act-quiet" onclick={() => desk.skip()}>Next review</button>
+        {:else}<button class="act act-quiet" onclick={() => desk.begin(asked())}>Try again</button>{/if}
+      </p>
+    {:else if !desk.begun || left > 0}
+      <h1 class="mt-4">Reviews</h1>
+      <p class="mt-3 text-soft" role="status">
+        {desk.begun ? 'Reading the week …' : 'Looking for the weeks that are over …'}
+      </p>
     {:else}
       <h1 class="mt-4">No review waits</h1>
       <p class="mt-2">

@@ -8,6 +8,8 @@ export const KEYS: Record<Verdict, string> = { advance: 'a', hold: 'h', 'ease ba
 
 export class ReviewDesk {
   queue = $state<Due[]>([])
+  /** Whether it is known what is due: before that, no review can be said not to wait. */
+  begun = $state(false)
   place = $state(0)
   view = $state<Schemas['ReviewView'] | null>(null)
   verdicts = $state<Record<string, Verdict>>({})
@@ -29,6 +31,7 @@ export class ReviewDesk {
 
   /** Begin with the reviews that are due, or with one that was asked for. */
   async begin(asked: Due | null): Promise<void> {
+    this.problem = ''
     try {
       const desk = await ask(api.GET('/api/desk'))
       const due = desk.clients.flatMap((c) =>
@@ -40,6 +43,7 @@ export class ReviewDesk {
       )
       const others = due.filter((d) => d.assignment_id !== asked?.assignment_id)
       this.queue = asked ? [asked, ...others] : due
+      this.begun = true
       await this.open()
     } catch (error) {
       this.problem = words(error)
@@ -57,7 +61,7 @@ export class ReviewDesk {
     this.id = crypto.randomUUID()
     if (!due) return
     try {
-      this.view = await ask(
+      const view = await ask(
         api.GET('/api/assignments/{assignment_id}/review', {
           params: {
             path: { assignment_id: due.assignment_id },
@@ -65,8 +69,9 @@ export class ReviewDesk {
           }
         })
       )
+      if (due === this.due) this.view = view // another may have been asked for meanwhile
     } catch (error) {
-      this.problem = words(error)
+      if (due === this.due) this.problem = words(error)
     }
   }
 
