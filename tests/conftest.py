@@ -17,8 +17,11 @@ from dimbo.ops.cluster import OWNER, Cluster
 from dimbo.store.database import Database
 from dimbo.store.migrate import migrate
 
-settings.register_profile("dimbo", deadline=None)
-settings.load_profile("dimbo")
+settings.register_profile("steady", deadline=None, derandomize=True)
+settings.register_profile("searching", deadline=None, max_examples=1000)
+settings.load_profile("steady")
+"""The same examples in every run, so that a run says something of the change before it; ``--hypothesis-profile=searching``
+looks for new ones, and what it finds becomes an ``@example``."""
 
 
 @pytest.fixture(scope="session")

@@ -5,7 +5,7 @@ from dataclasses import replace
 import pytest
 
 from dimbo.catalogue import shipped_catalogue
-from dimbo.core.anatomy import Side, SideSeconds
+from dimbo.core.anatomy import Side, SideSeconds, Stage
 from dimbo.core.approach import APPROACHES
 from dimbo.core.change import Bias
 from dimbo.core.checks import CHECKS, Weight, check
@@ -159,16 +159,23 @@ def test_what_an_exercise_builds_on_comes_in_above_it():
         (("settle-breath", "chewer-circles", "elbow-wheels"), "upward"),
         (("settle-breath", "corner-lift-resist", "lip-seal"), "foundation-first"),
         (("settle-breath", "bracket-open", "under-chin-push"), "large-first"),
-        (("settle-breath", "forehead-smooth", "upper-lip-press"), "mouth-before-oil"),
         (("settle-breath", "neck-side-drain", "cheek-drain"), "outward"),
     ],
 )
 def test_the_order_of_a_session_and_its_remedy(rows, rule):
     made = program(*(line(r) for r in rows))
     assert rule in notes(made)
-    fixed = notes(made)[rule].fix.apply(made)
-    if rule != "mouth-before-oil":  # loosening with oil comes before the work; the hands are washed
-        assert rule not in notes(fixed)
+    assert rule not in notes(notes(made)[rule].fix.apply(made))
+
+
+def test_oil_before_the_mouth_is_put_in_order_only_where_that_helps():
+    loosened = program(line("settle-breath"), line("forehead-smooth"), line("upper-lip-press"))
+    note = notes(loosened)["mouth-before-oil"]
+    assert note.fix is None, "loosening comes before the work, so the hands are washed"
+    assert "20 s" in note.text
+    oily = replace(line("forehead-smooth"), stage=Stage.WORK)
+    fixed = settled(program(line("settle-breath"), oily, line("upper-lip-press")), "mouth-before-oil")
+    assert [n.card.id for n in fixed.lines] == ["settle-breath", "upper-lip-press", "forehead-smooth"]
 
 
 def test_work_is_prepared_loosened_and_let_go_of():

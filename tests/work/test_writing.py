@@ -5,7 +5,7 @@ import random
 from datetime import UTC, date, datetime
 
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import HealthCheck, example, given, settings
 from hypothesis import strategies as st
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
@@ -63,6 +63,12 @@ def documents(draw: st.DrawFn) -> ProgramDocument:
     return ProgramDocument(weeks=count, sessions=sessions, minutes=minutes, lines=rows, circuits=circuits, approach=approach)
 
 
+def a_week_of(*exercises):
+    cards = [CATALOGUE.cards[e] for e in exercises]
+    rows = [LineDocument(id=c.id, exercise=c.id, stage=c.stage, cells=[c.start_line]) for c in cards]
+    return ProgramDocument(weeks=1, sessions=[1], minutes=None, lines=rows)
+
+
 def drafted(ratings, *, minutes=15, weeks=6, approach="balanced", answers=None, days=()):
     tables = shipped_intake().tables
     intake = Intake(ratings=ratings, minutes=minutes)
@@ -91,6 +97,7 @@ def test_checks_never_crash_and_durations_add_up(document, pace):
 
 @unhurried
 @given(documents())
+@example(a_week_of("forehead-smooth", "inner-corner-resist"))  # oil that loosens before work inside the mouth
 def test_every_remedy_gives_a_program_that_can_be_kept(document):
     program = to_program("any", document, CATALOGUE.cards)
     for note in compile_sheet(program, PLAIN, KNOWN).notes:

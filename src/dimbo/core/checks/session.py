@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections import Counter
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from functools import partial
 
@@ -12,7 +13,7 @@ from ..card import Card
 from ..cautions import Effect
 from ..climb import axes_for, first_cells
 from ..program import Line, Program, Settings, When
-from ..sequence import broken, propose
+from ..sequence import Broken, broken, propose
 from ..text import join_words
 from ..week import Compiled
 from .base import Fix, Note, Weight
@@ -103,10 +104,21 @@ def _pick(
     return max(fit, key=wanted, default=None)
 
 
+def _out_of_order(lines: Sequence[Line]) -> list[Broken]:
+    return broken([n for n in lines if n.stage is not Stage.DAY])
+
+
 def order(c: Compiled) -> Iterator[Note]:
-    """Rows that stand where the rules of order do not want them; one note for each rule that is broken."""
+    """Rows that stand where the rules of order do not want them; one note for each rule that is broken.
+
+    Where the rules speak against each other, as with oil that loosens before work inside the mouth, putting all in order
+    does not help, and is not offered.
+    """
     by_rule: dict[str, list[tuple[Line, Line]]] = {}
-    found = broken([n for n in c.program.lines if n.stage is not Stage.DAY])
+    found = _out_of_order(c.program.lines)
+    if not found:
+        return
+    left = Counter(b.constraint.id for b in _out_of_order(in_order(c.program).lines))
     for b in found:
         by_rule.setdefault(b.constraint.id, []).append((b.line, b.behind))
     rules = {b.constraint.id: b.constraint for b in found}
@@ -120,9 +132,10 @@ def order(c: Compiled) -> Iterator[Note]:
         if rule == "mouth-before-oil":
             text += f" Washing takes {c.settings.oil_change_over_s:.0f} s and is counted."
         soft = rule in ("large-first", "mouth-before-oil", "outward")
-        yield Note(
-            rule, Weight.REMARK if soft else Weight.WATCH, text, "Move it up among its own.", line.id, (), Fix("Put all in order", in_order)
-        )
+        helps = left[rule] < len(pairs)
+        step = "Move it up among its own." if helps else "Graver rules of order keep it there; move it against them only on purpose."
+        fix = Fix("Put all in order", in_order) if helps else None
+        yield Note(rule, Weight.REMARK if soft else Weight.WATCH, text, step, line.id, (), fix)
 
 
 def foundations(c: Compiled) -> Iterator[Note]:
