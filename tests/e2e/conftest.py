@@ -11,6 +11,7 @@ import urllib.request
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
+from uuid import uuid4
 
 import psycopg
 import pytest
@@ -21,6 +22,7 @@ from dimbo.store.database import Database
 
 from ..midday import MIDDAY
 from ..web.conftest import PASSWORD, Practice, make_practice
+from ..web.histories import Past
 
 FLAGS = [
     "--no-sandbox",
@@ -113,3 +115,38 @@ def visit(site: Site, chromium: Browser) -> Iterator[Callable[..., Page]]:
     for context in contexts:
         context.close()
     assert complaints == []
+
+
+class Wire:
+    """The API through the browser's own session, spoken to like a test client."""
+
+    class Answer:
+        def __init__(self, answer):
+            self.status_code, self.text, self.json = answer.status, answer.text(), answer.json
+
+    def __init__(self, page):
+        self.page = page
+
+    def _send(self, how, path, **given):
+        send = getattr(self.page.request, how)
+        data = {"data": given["json"]} if "json" in given else {}
+        return self.Answer(send(path, headers={"x-dimbo": "1"}, params=given.get("params") or {}, **data))
+
+    def get(self, path, **given):
+        return self._send("get", path, **given)
+
+    def post(self, path, **given):
+        return self._send("post", path, **given)
+
+    def put(self, path, **given):
+        return self._send("put", path, **given)
+
+
+@pytest.fixture
+def histories(visit, site):
+    """Makes clients with a past, and the coach's page."""
+    coach = visit("/", site.practice.coach_email)
+    db = Database(site.url, most=2)
+    db.open()
+    yield coach, lambda name, **how: Past(db, site.practice, Wire(coach), f"{name} {uuid4().hex[:5]}", **how)
+    db.close()

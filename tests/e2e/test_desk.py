@@ -1,49 +1,8 @@
 """The desk, reviews in a row and the course, by keyboard alone; one message to a group; a course of a year."""
 
 import re
-from uuid import uuid4
 
-import pytest
 from playwright.sync_api import expect
-
-from dimbo.store.database import Database
-
-from ..web.histories import Past
-
-
-class Wire:
-    """The API through the browser's own session, spoken to like a test client."""
-
-    class Answer:
-        def __init__(self, answer):
-            self.status_code, self.text, self.json = answer.status, answer.text(), answer.json
-
-    def __init__(self, page):
-        self.page = page
-
-    def _send(self, how, path, **given):
-        send = getattr(self.page.request, how)
-        data = {"data": given["json"]} if "json" in given else {}
-        return self.Answer(send(path, headers={"x-dimbo": "1"}, params=given.get("params") or {}, **data))
-
-    def get(self, path, **given):
-        return self._send("get", path, **given)
-
-    def post(self, path, **given):
-        return self._send("post", path, **given)
-
-    def put(self, path, **given):
-        return self._send("put", path, **given)
-
-
-@pytest.fixture
-def histories(visit, site):
-    """Makes clients with a past, and the coach's page."""
-    coach = visit("/", site.practice.coach_email)
-    db = Database(site.url, most=2)
-    db.open()
-    yield coach, lambda name, **how: Past(db, site.practice, Wire(coach), f"{name} {uuid4().hex[:5]}", **how)
-    db.close()
 
 
 def name_of(p):

@@ -37,7 +37,7 @@ TODAY = date(2026, 3, 20)
 REGIONS = {m.id: m.region for m in CATALOGUE.muscles.values()}
 weeks = st.integers(1, 16)
 paces = st.sampled_from([0.8, 1.0, 1.3, 1.6])
-unhurried = settings(max_examples=40, suppress_health_check=[HealthCheck.too_slow])
+unhurried = settings(max_examples=settings.default.max_examples * 2 // 5, suppress_health_check=[HealthCheck.too_slow])
 
 
 def over_ceiling(card, cell, pace_s):

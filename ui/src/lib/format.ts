@@ -10,6 +10,11 @@ export function day(iso: string): Date {
   return new Date(`${iso}T12:00:00Z`)
 }
 
+/** The calendar day that it is now where this device is. */
+export function here(at = new Date()): string {
+  return at.toLocaleDateString('en-CA')
+}
+
 const make = (options: Intl.DateTimeFormatOptions) =>
   new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', ...options })
 const short = make({ day: 'numeric', month: 'short' })

@@ -41,10 +41,14 @@ export async function signIn(): Promise<false> {
 
 export const home = (role: string) => (role === 'coach' ? '/desk' : '/today')
 
-/** Sign out. What waits to be handed in stays for the next sign-in; the days that were kept go. */
+/** Sign out. What waits to be handed in stays for the next sign-in; the days and the course that were kept go. */
 export async function leave(): Promise<void> {
   await ask(api.POST('/api/sign-out'))
-  if (session.me?.client_id) await (await db()).delete('days', session.me.client_id)
+  const account = session.me?.client_id
+  if (account) {
+    const kept = await db()
+    await Promise.all([kept.delete('days', account), kept.delete('courses', account)])
+  }
   session.me = null
   localStorage.removeItem(KNOWN)
   await goto('/sign-in')

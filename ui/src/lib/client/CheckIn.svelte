@@ -9,6 +9,7 @@
   let open = $state(false)
   let chosen = $state<number | null>(null)
   let places = $state<{ muscle: string; side: Side }[]>([])
+  let behind = $state(false)
 
   const local = $derived(
     queue.waiting.findLast(
@@ -55,6 +56,7 @@
   function close() {
     open = false
     chosen = null
+    behind = false
   }
 </script>
 
@@ -80,10 +82,14 @@
         {/each}
       </div>
     {:else}
-      <p class="mt-1"><b>{chosen} of 10, kept.</b> Touch where. The map is as in your mirror.</p>
+      <p class="mt-1">
+        <b>{chosen} of 10, kept.</b> Touch where. {behind
+          ? 'You see yourself from behind: right is right.'
+          : 'The map is as in your mirror.'}
+      </p>
       <div class="mx-auto mt-2 h-[330px]">
         <FaceMap
-          view="mirror"
+          view={behind ? 'behind' : 'mirror'}
           {tender}
           names={Object.fromEntries(names)}
           pick={touch}
@@ -94,7 +100,12 @@
       <p class="min-h-[28px]" aria-live="polite">
         {places.map((p) => `${p.side} ${names.get(p.muscle) ?? p.muscle}`).join(', ')}
       </p>
-      <button class="mt-2 act min-h-[56px] w-full text-[20px] act-quiet" onclick={close}>Done</button>
+      <div class="mt-2 grid grid-cols-2 gap-3">
+        <button class="act min-h-[56px] text-[18px] act-quiet" onclick={() => (behind = !behind)}
+          >{behind ? 'The face' : 'Back of head, nape'}</button
+        >
+        <button class="act min-h-[56px] text-[20px] act-quiet" onclick={close}>Done</button>
+      </div>
     {/if}
   {/if}
 </section>

@@ -1,18 +1,30 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, Problem, words, type Schemas } from '$lib/api/client'
   import { longDay, share, shortDay } from '$lib/format'
+  import { db } from '$lib/offline/db'
   import Logo from '$lib/parts/Logo.svelte'
   import PracticeBars from '$lib/parts/PracticeBars.svelte'
+  import { session } from '$lib/session.svelte'
 
-  /** The course in plain words: what was done, how it felt, what the coach wrote, what the photographs say. */
+  /** The course in plain words: what was done, how it felt, what the coach wrote, what the photographs say. Without a
+   * connection it is shown as it last was. */
   let course = $state<Schemas['OwnCourseView'] | null>(null)
   let problem = $state('')
+  let keptOnly = $state(false)
   onMount(async () => {
+    const kept = await db()
+    const account = session.me?.client_id ?? ''
     try {
-      course = await ask(api.GET('/api/my-course'))
+      const fresh = await ask(api.GET('/api/my-course'))
+      course = fresh
+      await kept.put('courses', fresh, account)
     } catch (error) {
-      problem = words(error)
+      const before = error instanceof Problem && error.status === 0 && (await kept.get('courses', account))
+      if (before) {
+        course = before
+        keptOnly = true
+      } else problem = words(error)
     }
   })
   function felt(w: Schemas['OwnWeekView']): string {
@@ -31,7 +43,12 @@
   </div>
   <h1 class="mt-4 text-[34px]">My course</h1>
   {#if problem}<p role="alert" class="mt-3">
-      {problem} The course needs a connection; your practice does not.
+      {problem} Open the course once while you are online; then it is kept on this phone. Your practice needs no
+      connection.
+    </p>{/if}
+  {#if course && keptOnly}<p role="status" class="mt-3 border-l-4 border-mark-watch pl-3">
+      No connection. This is how it stood on {longDay(course.today)}; what waits on this phone is not in it
+      yet.
     </p>{/if}
   {#if course}
     {#if course.titles.length}<p class="mt-1">{course.titles.join(' and ')}</p>{/if}

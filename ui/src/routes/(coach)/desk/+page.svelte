@@ -8,7 +8,7 @@
   import Quiet from '$lib/desk/Quiet.svelte'
   import Write from '$lib/desk/Write.svelte'
   import { firstWords } from '$lib/desk/write'
-  import { longDay } from '$lib/format'
+  import { here, longDay } from '$lib/format'
   import NewClient from '../clients/NewClient.svelte'
 
   let view = $state<Schemas['DeskView'] | null>(null)
@@ -157,7 +157,7 @@
   <div class="pt-4">
     <div class="flex items-end gap-4">
       <div>
-        <h1>{longDay(new Date().toISOString().slice(0, 10))}</h1>
+        <h1>{longDay(here())}</h1>
         {#if view}<p class="mt-1 text-soft">{headline}</p>{/if}
       </div>
       <button class="ml-auto act min-h-[34px] text-[14px] act-quiet" onclick={() => (adding = true)}

@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { Schemas } from '$lib/api/client'
+  import { here } from '$lib/format'
   import { YES_NO } from '$lib/intake/Choice.svelte'
   import Question from '$lib/intake/Question.svelte'
   import type { SelfIntake } from '$lib/intake/self.svelte'
@@ -53,7 +54,7 @@
           >When?<input
             class="field min-h-[48px]"
             type="date"
-            max={new Date().toISOString().slice(0, 10)}
+            max={here()}
             value={now.event_on ?? ''}
             onchange={(e) => change(rule.id, { event_on: e.currentTarget.value || null })}
           /></label
