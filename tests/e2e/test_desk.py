@@ -167,3 +167,11 @@ def test_a_group_is_written_to_at_once(histories):
     words.fill("How did the first days go?")
     words.press("Control+Enter")
     expect(coach.get_by_role("status")).to_contain_text("Written to 2 clients")
+
+
+def test_no_machine_date_is_read_out_of_a_locale(visit, site):
+    """Browsers write a date as their locale wants it; some would have left the desk blank."""
+    coach = visit("/", site.practice.coach_email)
+    coach.add_init_script("Date.prototype.toLocaleDateString = () => '28/11/2026'")
+    coach.goto("/desk")
+    expect(coach.get_by_role("heading", level=1)).to_have_text(re.compile(r"^\w+ \d{1,2} \w+$"))

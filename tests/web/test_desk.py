@@ -8,7 +8,7 @@ from uuid import uuid4
 import pytest
 
 from dimbo.core.rule_book import EVERY
-from dimbo.work import ledgers
+from dimbo.work import ledgers, lines
 
 from .histories import RISING, Past
 
@@ -261,3 +261,32 @@ def test_the_desk_finds_logs_by_index(past, owner, db, practice):
             r[0] for r in conn.execute(f"explain {desk.SESSIONS}".encode(), desk.window_values(datetime.now(UTC), 28)).fetchall()
         )
     assert "Seq Scan on practice_logs" not in plan
+
+
+@pytest.mark.parametrize("days_ago", [-8, -40, -366, 60, 200])
+def test_a_program_far_ahead_or_long_past_never_takes_the_desk_down(past, coach, days_ago):
+    p = past(days_ago=0)
+    assert coach.post(f"/api/assignments/{p.assignment}/end").status_code == 204
+    start = (p.today - timedelta(days=days_ago)).isoformat()
+    assert coach.post(f"/api/programs/{p.program_id}/assignment", json={"start": start}).status_code == 201
+    assert coach.get("/api/clients").status_code == 200
+    assert "record" not in kinds(p)
+
+
+def test_a_record_that_cannot_be_worked_out_is_a_line_and_everybody_else_stays(past, coach, monkeypatch):
+    whole, broken = past(name="Whole"), past(name="Broken")
+    real = lines._line
+    monkeypatch.setattr(lines, "_line", lambda own, *rest: 1 / 0 if own.client.id == broken.id else real(own, *rest))
+    lines._known.clear()
+    (alarm,) = broken.at_desk()["alarms"]
+    assert (alarm["kind"], alarm["may_settle"]) == ("record", False) and "ask them" in alarm["text"]
+    assert whole.at_desk()["programs"][0]["title"] == "Lift"
+    assert coach.get("/api/clients").status_code == 200
+
+
+def test_an_empty_cell_of_a_table_is_empty(past, coach):
+    p = past(name="Plain")
+    p.practise(9)
+    rows = read(coach, "logs", client=str(p.id))
+    assert {r["pain_where"] for r in rows} == {r["note"] for r in rows} == {""}
+    assert ledgers.formula_safe("") == "" and ledgers.formula_safe("-1") == "'-1" and ledgers.formula_safe("\t=1") == "'\t=1"

@@ -55,6 +55,8 @@ KINDS: Mapping[str, Kind] = {
     for k in (
         _kind("urgent", "Sudden sign", "A sudden sign stands first of all: urgent care, and everything is locked until a clearance is "
               "recorded.", Urgency.FIRST, False),
+        _kind("record", "Record that cannot be worked out", "Something kept of a client cannot be worked out. Their line says so, and "
+              "everybody else's stays.", Urgency.FIRST, False),
         _kind("pain", "Pain", "An exercise that hurt is left out of every session until the coach decides.", Urgency.FIRST, False),
         _kind("lock", "Lock", "A caution locks a region or exercise until a clearance is recorded.", Urgency.FIRST, False),
         _kind("sore", "Soreness", "Next-day soreness above {soreness_ease} of 10 in the last 7 days.", Urgency.TODAY),
@@ -93,6 +95,8 @@ class Known:
     """What is known of a client on their own day ``today``. ``days`` are the planned days of the last two weeks or more."""
 
     today: date
+    unread_record: bool = False
+    """Whether what is kept of them could not be worked out, so that nothing else here is known."""
     urgent: Sequence[str] = ()
     locks: Sequence[str] = ()
     """Reasons of the cautions that lock."""
@@ -131,6 +135,13 @@ Finder = Callable[[Known], Alarm | None]
 
 def _urgent(k: Known) -> Alarm | None:
     return Alarm(KINDS["urgent"], k.urgent[0], "Call", "standing", ("everything is locked",)) if k.urgent else None
+
+
+def _record(k: Known) -> Alarm | None:
+    if not k.unread_record:
+        return None
+    text = "What is kept of them could not be worked out, so nothing here says how they are doing. Look at their page, and ask them."
+    return Alarm(KINDS["record"], text, "Open their page", "standing", ("not worked out",))
 
 
 def _pain(k: Known) -> Alarm | None:
@@ -248,6 +259,7 @@ def _over(k: Known) -> Alarm | None:
 
 _FINDERS: Mapping[str, Finder] = {
     "urgent": _urgent,
+    "record": _record,
     "pain": _pain,
     "lock": _lock,
     "sore": _sore,

@@ -34,7 +34,8 @@ def course_weeks(planned: Iterable[tuple[date, int, int, int]], anchors: Mapping
         found.setdefault(anchor + timedelta(days=(row[0] - anchor).days // DAYS * DAYS), []).append(row)
     firsts = sorted(found)
     out = []
-    for first, after in zip(firsts, [*firsts[1:], None], strict=True):
+    for n, first in enumerate(firsts):
+        after = firsts[n + 1] if n + 1 < len(firsts) else None
         last = first + timedelta(days=DAYS - 1)
         rows = found[first]
         newest = rows[-1]

@@ -1,4 +1,4 @@
-"""Reading a table that somebody else made: encoding, delimiter, and which column is which.
+"""Reading a table that somebody else made: encoding, delimiter, and which column is which; and text that is safe in one.
 
 Pure: bytes in, text and guesses out. What the values mean is checked by whoever imports them.
 """
@@ -28,6 +28,15 @@ class Spreadsheet:
     lines: tuple[int, ...]
     encoding: str
     delimiter: str
+
+
+FORMULA_SIGNS = ("=", "+", "-", "@", "\t", "\r")
+"""What a spreadsheet takes for the beginning of a formula."""
+
+
+def formula_safe(text: str) -> str:
+    """Text as it may stand in a cell: never the beginning of a formula; empty text stays empty."""
+    return f"'{text}" if text.startswith(FORMULA_SIGNS) else text
 
 
 def _decode(data: bytes) -> tuple[str, str]:

@@ -8,9 +8,12 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from uuid import UUID
 
+import structlog
+
 from dimbo.core.adherence import SessionRow
 from dimbo.core.alarms import KINDS, rank
 from dimbo.core.breaks import Pause
+from dimbo.core.review import ReviewRules
 from dimbo.core.schedule import practice_day, zone
 from dimbo.core.text import join_words
 from dimbo.core.travel import Stay
@@ -24,8 +27,10 @@ from dimbo.store.facts import Fact
 
 from .errors import Refused
 from .exercises import shelf
-from .lines import ClientLine, Own, line_of
+from .lines import ClientLine, Own, line_of, unread_line
 from .weekly import Told, practice_rules
+
+log = structlog.get_logger()
 
 WINDOW_DAYS = 16
 """How far back the desk looks: the week to review, and the one that has begun. The course looks at everything."""
@@ -131,8 +136,18 @@ def desk(db: Database, coach: Person, now: datetime) -> Desk:
         names = {i: c.name for i, c in shelf(conn, coach.practice_id).cards.items()}
         coaches = accounts.coaches(conn)
     rows = _Rows(window, values["since"])
-    lines = sorted((line_of(rows.own(client, now), rules, names) for client in people), key=lambda n: (rank(n.alarms), n.client.name))
+    lines = sorted((_line(rows, client, rules, names, now) for client in people), key=lambda n: (rank(n.alarms), n.client.name))
     return Desk(lines, _day(lines, window), window.groups, coaches)
+
+
+def _line(rows: _Rows, client: Client, rules: ReviewRules, names: Mapping[str, str], now: datetime) -> ClientLine:
+    """A client's line. One whose record cannot be worked out gets a line that says so: a page that shows everybody must
+    not be taken down by anybody, whatever is wrong with their record."""
+    try:
+        return line_of(rows.own(client, now), rules, names)
+    except Exception:
+        log.exception("record cannot be worked out", client_id=str(client.id))
+        return unread_line(client, now.date(), rows.facts.get(client.id, []))
 
 
 def _day(lines: Iterable[ClientLine], window: Window) -> list[Appointment]:

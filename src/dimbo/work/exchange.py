@@ -20,6 +20,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from dimbo.core.card import Card
 from dimbo.core.program import Program
 from dimbo.core.schedule import days_in_words
+from dimbo.core.spreadsheet import formula_safe
 from dimbo.store import clients, programs
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database
@@ -190,11 +191,6 @@ def carry_out(db: Database, coach: Person, program_id: UUID) -> tuple[str, str]:
     return stored.title, json.dumps(file.model_dump(mode="json"), indent=1, ensure_ascii=False) + "\n"
 
 
-def safe_cell(text: str) -> str:
-    """A cell that no spreadsheet takes for a formula."""
-    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text
-
-
 def sheet_csv(program: Program) -> str:
     """The sheet as CSV: one row per exercise, one column per week, doses as dose lines."""
     out = io.StringIO()
@@ -203,7 +199,7 @@ def sheet_csv(program: Program) -> str:
     writer.writerow(["", "days a week", "", "", *(days_in_words(s) for s in program.sessions)])
     for line in program.lines:
         cells = [line.stage.value, line.card.name, line.card.family.value, line.when.value, *line.cells]
-        writer.writerow([safe_cell(c) for c in cells])
+        writer.writerow([formula_safe(c) for c in cells])
     return out.getvalue()
 
 

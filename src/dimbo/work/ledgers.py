@@ -12,6 +12,7 @@ from uuid import UUID
 from dimbo.core.adherence import days_of
 from dimbo.core.review import overridden
 from dimbo.core.schedule import practice_day, zone
+from dimbo.core.spreadsheet import formula_safe
 from dimbo.core.travel import off_days
 from dimbo.store import accounts, assignments, clients, ledgers, practice, reviews
 from dimbo.store.accounts import Person
@@ -98,8 +99,7 @@ def _cell(value: object) -> object:
         return "true" if value else "false"
     if isinstance(value, datetime | date):
         return value.isoformat()
-    text = str(value)
-    return f"'{text}" if isinstance(value, str) and text[:1] in "=+-@" else value
+    return formula_safe(value) if isinstance(value, str) else value
 
 
 def _csv(columns: Sequence[str], rows: Iterable[Sequence[Any]]) -> str:

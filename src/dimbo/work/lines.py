@@ -121,6 +121,7 @@ def _line(own: Own, base: ReviewRules, names: Mapping[str, str]) -> ClientLine:
     shots = _shots_due(own.running, own.taken, agreed, today)
     known = Known(
         today,
+        False,
         [h.reason for h in cautions.urgent],
         [h.reason for h in cautions.locks],
         [pain_of(names, *stop[1:]) for stop in own.stopped],
@@ -156,6 +157,16 @@ def _line(own: Own, base: ReviewRules, names: Mapping[str, str]) -> ClientLine:
         len({s[1] for s in own.stopped}),
         missed_in_a_row(past),
     )
+
+
+def unread_line(client: Client, today: date, facts: Iterable[Fact]) -> ClientLine:
+    """The line of a client whose record could not be worked out: that, and what stands over them if that much can be read."""
+    try:
+        cautions = stand(shipped_intake().tables.cautions, *caution_state(list(facts)), today)
+    except (KeyError, TypeError, ValueError):
+        cautions = Cautions((), ())
+    known = Known(today, True, [h.reason for h in cautions.urgent], [h.reason for h in cautions.locks])
+    return ClientLine(client, today, [], Adherence(0, 0), [], alarms(known), [], cautions, [], [], None, None, False, 0, 0, 0)
 
 
 def _program_at(a: Running, today: date) -> ProgramAt:

@@ -10,9 +10,11 @@ export function day(iso: string): Date {
   return new Date(`${iso}T12:00:00Z`)
 }
 
-/** The calendar day that it is now where this device is. */
+/** The calendar day that it is now where this device is, year-month-day. Put together from its numbers: what a locale
+ * writes differs between browsers and is for people to read, never for machines. */
 export function here(at = new Date()): string {
-  return at.toLocaleDateString('en-CA')
+  const two = (n: number) => String(n).padStart(2, '0')
+  return `${String(at.getFullYear()).padStart(4, '0')}-${two(at.getMonth() + 1)}-${two(at.getDate())}`
 }
 
 const make = (options: Intl.DateTimeFormatOptions) =>
