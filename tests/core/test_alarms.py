@@ -34,6 +34,7 @@ DUE = DueReview(UUID(int=1), "Lift", WEEK, FACTS, judge(FACTS, ReviewRules()))
 
 SPEAKS = {
     "urgent": (Known(TODAY, urgent=["The right mouth corner dropped."]), QUIET),
+    "record": (Known(TODAY, unread_record=True), QUIET),
     "pain": (Known(TODAY, hurts=[Pain("circles", "Circles", ago(0), "left", 4)]), QUIET),
     "lock": (Known(TODAY, locks=["Neck disc trouble: the neck is locked."]), QUIET),
     "sore": (Known(TODAY, soreness=[(ago(6), 6, "under the chin")]), Known(TODAY, soreness=[(ago(7), 9, ""), (TODAY, 5, "")])),

@@ -23,7 +23,8 @@ def program(*names):
 
 
 def sheet(*names, clearances=(), **answers):
-    given = {(c := k.replace("_", "-")): CautionAnswer(c, a, NOON) for k, a in answers.items()}
+    given = {r.id: CautionAnswer(r.id, "no", NOON) for r in RULES}
+    given |= {(c := k.replace("_", "-")): CautionAnswer(c, a, NOON) for k, a in answers.items()}
     return compile_sheet(program(*names), Settings(), About(stand(RULES, given, clearances, TODAY)))
 
 

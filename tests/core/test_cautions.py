@@ -67,11 +67,11 @@ def test_skin_locks_hands_and_leaves_the_muscle_alone():
         ("dry-eyes", "bracket-open", Effect.EASE),
         ("contact-lenses", "bracket-open", Effect.REMIND),
         ("neck-injury", "swallow-lift", Effect.LOCK),
-        ("blood-pressure", "swallow-lift", Effect.LOCK),
+        ("blood-pressure", "swallow-lift", Effect.EASE),
         ("blood-pressure", "oval-lift", Effect.REMIND),
         ("jaw-joint", "chewer-circles", Effect.LOCK),
         ("eye-surgery", "warm-palms", Effect.LOCK),
-        ("pregnancy", "swallow-lift", Effect.EASE),
+        ("pregnancy", "tongue-roof", Effect.EASE),
     ],
 )
 def test_each_caution_reaches_what_it_names(caution, card, effect):

@@ -17,6 +17,7 @@ from dimbo.web.app import build_app
 from dimbo.work import consenting
 from dimbo.work.access import hash_password
 
+from ..answered import answer_all
 from ..midday import MIDDAY
 
 PASSWORD = "four plain words here"
@@ -32,7 +33,8 @@ class Practice:
     client_email: str
 
 
-def make_practice(db, owner, name: str, time_zone: str = MIDDAY) -> Practice:
+def make_practice(db, owner, name: str, time_zone: str = MIDDAY, *, asked: bool = True) -> Practice:
+    """A practice with one client, who was asked about their health and agreed to practise unless ``asked`` is False."""
     practice = owner.execute("insert into practices (name) values (%s) returning id", (name,)).fetchone()[0]
     with db.practice(practice) as conn:
         coach = accounts.create(conn, practice, "coach", None, f"Coach of {name}", f"coach@{name}.example", HASH)
@@ -50,6 +52,8 @@ def make_practice(db, owner, name: str, time_zone: str = MIDDAY) -> Practice:
     made = Practice(practice, coach, client, f"coach@{name}.example", f"client@{name}.example")
     person = Person(coach, practice, "coach", None, f"Coach of {name}", name)
     consenting.choose(db, person, client, "photographs", True, datetime.now(UTC), version=1)
+    if asked:
+        answer_all(db, person, client)
     return made
 
 

@@ -14,6 +14,7 @@ from dimbo.work.assigning import Wish, assign
 from dimbo.work.handing_in import ItemReport, PartReport, Report, hand_in
 from dimbo.work.sessions import compile_session, parts_on, standing
 
+from ..answered import answer_all
 from ..midday import MIDDAY
 
 RISING = ("1×5 h3", "1×6 h3", "1×7 h3", "1×8 h3", "1×10 h3", "1×12 h3")
@@ -30,6 +31,7 @@ class Past:
             self.id: UUID = clients.create(
                 conn, practice.id, name, birth_year=1970, time_zone=MIDDAY, minutes=30, concerns=[], goals="", coach_id=practice.coach_id
             )
+        answer_all(db, self.coach, self.id)
         self.person = Person(practice.coach_id, practice.id, "client", self.id, name, "harbour")
         self.today = practice_day(datetime.now(UTC), zone(MIDDAY))
         made = coach.post(f"/api/clients/{self.id}/programs", json={"title": "Lift", "weeks": 6, "source": "empty"}).json()["id"]

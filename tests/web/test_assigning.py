@@ -8,6 +8,7 @@ import pytest
 from dimbo.catalogue import shipped_catalogue
 from dimbo.work import days as client_days
 
+from ..answered import answer_over_wire
 from ..midday import MIDDAY
 from .conftest import new_program
 from .practising import course_day, hand_in, log, todays
@@ -93,6 +94,8 @@ def test_a_group_starts_together_and_who_cannot_is_named(coach, practice, progra
         coach.post("/api/clients", json={"name": name, "time_zone": zone, "minutes": 20}).json()["id"]
         for name, zone in (("Bea", "Asia/Seoul"), ("Cyd", "UTC"))
     ]
+    for other in others:
+        answer_over_wire(coach, other)
     facts = [{"id": "6f1b3c9e-0f6c-4d1c-8f1e-0c9a3b1d2e4f", "kind": "caution", "key": "eye-surgery", "value": {"answer": "yes"}}]
     assert coach.post(f"/api/clients/{others[1]}/facts", json={"entries": facts}).status_code == 200
     body = {"name": "Winter eyes", "clients": [str(practice.client_id), *others], "wish": {"start": program["client_today"]}}

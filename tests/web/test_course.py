@@ -15,6 +15,8 @@ from dimbo.work.handing_in import ItemReport, PartReport, Report, hand_in
 from dimbo.work.intake import Entry, record
 from dimbo.work.sessions import compile_session, parts_on, standing
 
+from ..answered import answer_all
+
 
 @pytest.fixture
 def run(db, practice):
@@ -27,6 +29,7 @@ def run(db, practice):
         start = day_now - timedelta(days=days_ago)
         rating = Entry(uuid4(), "rating", "eye-less-open", {"right": 2, "left": 1})
         record(db, coach, client_id, [rating], now)
+        answer_all(db, coach, client_id)
         program = create(db, coach, client_id, now, weeks=4)
         assign(db, coach, program, Wish(start), now)
         client = Person(practice.coach_id, practice.id, "client", client_id, "Client", "harbour")

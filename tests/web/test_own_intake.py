@@ -1,6 +1,7 @@
 """The intake that a client fills in alone: single-use link, draft, sending in, and the coach's review."""
 
 from datetime import UTC, datetime, timedelta
+from uuid import uuid4
 
 import pytest
 
@@ -8,8 +9,16 @@ from dimbo.catalogue import shipped_intake
 from dimbo.store.accounts import Person
 from dimbo.work import self_filling
 
+from .conftest import make_practice
+
 URGENT = [r.id for r in shipped_intake().tables.cautions if r.group == "urgent"]
+OTHERS = [r.id for r in shipped_intake().tables.cautions if r.group != "urgent"]
 CALM = {u: {"answer": "no"} for u in URGENT}
+
+
+@pytest.fixture
+def practice(db, owner):
+    return make_practice(db, owner, "harbour", asked=False)
 
 
 @pytest.fixture
@@ -43,8 +52,8 @@ def intake(coach, practice):
     return lambda: coach.get(f"/api/clients/{practice.client_id}/intake").json()
 
 
-def submit(anyone, token):
-    return anyone.post(f"/api/self-intakes/{token}/submit")
+def submit(anyone, token, leaves=OTHERS):
+    return anyone.post(f"/api/self-intakes/{token}/submit", json={"leaves": leaves})
 
 
 FULL = {
@@ -152,7 +161,7 @@ def test_nothing_holds_until_the_coach_accepts_it_but_consents(anyone, coach, pr
     items = {i["id"]: i for i in coach.get(path).json()}
     assert items["profile.minutes"]["theirs"] == "12" and items["profile.minutes"]["current"] == "15"
     assert items["cautions.fillers"]["theirs"] == "yes; cheek; 5 January 2026"
-    after = coach.post(f"{path}/accept", json={"ids": ["profile.minutes", "cautions.fillers", "ratings.jowls"]}).json()
+    after = coach.post(f"{path}/accept", json={"ids": ["profile.minutes", "cautions.fillers", "ratings.jowls"]}).json()["intake"]
     assert after["profile"]["minutes"] == 12 and after["ratings"]["jowls"]["left"] == 2
     assert after["conclusions"]["held"][0]["locked"] and after["profile"]["name"] == "Client of harbour"
     same = {i["id"] for i in coach.get(path).json() if i["same"]}
@@ -170,9 +179,10 @@ def test_accepting_cannot_silence_a_lock(anyone, coach, practice, fill, intake):
     token, _ = fill(**(FULL | {"cautions": CALM | {"glaucoma": {"answer": "no"}}}))
     submit(anyone, token)
     path = f"/api/clients/{practice.client_id}/self-intake"
-    refused = coach.post(f"{path}/accept", json={"ids": ["profile.minutes", "cautions.glaucoma"]})
-    assert refused.status_code == 422 and "Only a recorded clearance" in refused.json()["message"]
-    assert intake()["profile"]["minutes"] == 15, "nothing is half accepted"
+    done = coach.post(f"{path}/accept", json={"ids": ["cautions.glaucoma", "profile.minutes"]}).json()
+    assert [r["id"] for r in done["refused"]] == ["cautions.glaucoma"] and "Only a recorded clearance" in done["refused"][0]["message"]
+    assert intake()["profile"]["minutes"] == 12, "what can be taken is taken"
+    assert intake()["cautions"]["glaucoma"]["answer"] == "yes"
     assert coach.post(f"{path}/accept", json={"ids": ["profile.shoe_size"]}).status_code == 422
 
 
@@ -180,3 +190,40 @@ def test_a_draft_may_not_grow_without_end(anyone, send):
     token = send()
     answer = anyone.put(f"/api/self-intakes/{token}", json={"document": {"profile": {"goals": "x" * 70_000}}, "base": 0})
     assert answer.status_code == 422 and "Shorten" in answer.json()["message"]
+
+
+def test_health_that_is_left_open_is_said_and_seen(anyone, coach, practice, fill):
+    token, _ = fill(**(FULL | {"cautions": CALM | {"fillers": {"answer": "no"}}}))
+    forgotten = submit(anyone, token, [c for c in OTHERS if c != "glaucoma"])
+    assert forgotten.status_code == 422 and forgotten.json()["field"] == "cautions.glaucoma"
+    assert "glaucoma" in forgotten.json()["message"] and "fillers" not in forgotten.json()["message"]
+    assert submit(anyone, token).status_code == 204
+    items = {i["id"]: i for i in coach.get(f"/api/clients/{practice.client_id}/self-intake").json()}
+    assert items["cautions.glaucoma"]["open"] and items["cautions.glaucoma"]["theirs"] == "not answered"
+    assert not items["cautions.fillers"]["open"]
+
+
+def test_a_sudden_sign_is_never_left_open(anyone, fill):
+    token, _ = fill(**(FULL | {"cautions": {u: v for u, v in CALM.items() if u != URGENT[-1]}}))
+    assert submit(anyone, token, [*OTHERS, *URGENT]).json()["field"] == f"cautions.{URGENT[-1]}"
+
+
+@pytest.mark.parametrize(
+    ("wrote", "told", "stays"),
+    [
+        ("Philippa Marsh", "Philippa", True),
+        ("Philippa Marsh", "Phil", True),
+        ("Philippa Marsh", "Philippa Marsh-Lee", False),
+        ("Philippa", "Philippa Marsh", False),
+        ("Philippa Marsh", "Greta", False),
+    ],
+)
+def test_accepting_never_shortens_a_name_that_was_written_in_full(anyone, coach, practice, fill, intake, wrote, told, stays):
+    entry = {"id": str(uuid4()), "kind": "profile", "key": "name", "value": {"value": wrote}}
+    assert coach.post(f"/api/clients/{practice.client_id}/facts", json={"entries": [entry]}).status_code == 200
+    token, _ = fill(**(FULL | {"profile": {"name": told}}))
+    submit(anyone, token)
+    done = coach.post(f"/api/clients/{practice.client_id}/self-intake/accept", json={"ids": ["profile.name"]}).json()
+    assert done["refused"] == [] and intake()["profile"]["name"] == (wrote if stays else told)
+    texts = [t["text"] for t in coach.get(f"/api/clients/{practice.client_id}/timeline").json()]
+    assert any(f"called {told}" in t for t in texts) is stays

@@ -73,7 +73,8 @@ def drafted(ratings, *, minutes=15, weeks=6, approach="balanced", answers=None, 
     tables = shipped_intake().tables
     intake = Intake(ratings=ratings, minutes=minutes)
     found = conclude(tables, intake, CARDS, REGIONS, TODAY)
-    cautions = stand(tables.cautions, answers or {}, (), TODAY)
+    no = {r.id: CautionAnswer(r.id, "no", datetime(2026, 3, 2, 12, tzinfo=UTC)) for r in tables.cautions}
+    cautions = stand(tables.cautions, no | (answers or {}), (), TODAY)
     about = About(cautions, tuple(days), cards=CATALOGUE.cards)
     return draft(DraftFrom(found.concerns, about, minutes, weeks, approach), PLAIN, CATALOGUE.cards), about
 

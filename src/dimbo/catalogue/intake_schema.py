@@ -93,6 +93,7 @@ class TouchEntry(Strict):
     needs: tuple[Text, ...] = ()
     marks: tuple[Mark, ...] = ()
     exercises: tuple[Slug, ...] = ()
+    hands: bool = False
 
 
 class CautionEntry(Strict):

@@ -76,6 +76,7 @@ def _touch(t: TouchEntry) -> Touch:
         frozenset(t.needs),
         frozenset(t.marks),
         frozenset(t.exercises),
+        t.hands,
     )
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Container, Iterable, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from pathlib import Path
 from typing import TypeVar
@@ -20,7 +20,7 @@ from dimbo.core.intake import Concern
 from dimbo.core.rungs import ladder
 
 from .intake_schema import ConcernEntry
-from .schema import DirectionEntry, ExerciseEntry, MuscleEntry, PhaseEntry, Strict
+from .schema import DirectionEntry, EasierEntry, ExerciseEntry, MuscleEntry, PhaseEntry, Strict
 from .whole import gaps
 
 SHIPPED = Path(__file__).parent / "data"
@@ -112,14 +112,17 @@ def unique(source: Source, node: yaml.Node, known: Mapping[str, object], entry_i
         raise source.error(node, f"id: “{entry_id}” is used twice", "id")
 
 
-def _phase(entry: PhaseEntry) -> Phase:
-    def direction(given: DirectionEntry | str) -> Direction:
-        if isinstance(given, str):
-            return Direction(given)
-        return Direction(given.name, frozenset(Side) if given.loads == "both" else frozenset({Side(given.loads)}))
+def _ways(given: Iterable[DirectionEntry | str]) -> tuple[Direction, ...]:
+    def direction(way: DirectionEntry | str) -> Direction:
+        if isinstance(way, str):
+            return Direction(way)
+        return Direction(way.name, frozenset(Side) if way.loads == "both" else frozenset({Side(way.loads)}))
 
-    ways = tuple(direction(d) for d in entry.directions) or STRAIGHT
-    return Phase(PhaseKind(entry.kind), lead=Span(entry.lead), release=Span(entry.release), directions=ways)
+    return tuple(direction(d) for d in given) or STRAIGHT
+
+
+def _phase(entry: PhaseEntry) -> Phase:
+    return Phase(PhaseKind(entry.kind), lead=Span(entry.lead), release=Span(entry.release), directions=_ways(entry.directions))
 
 
 def make_card(
@@ -131,8 +134,14 @@ def make_card(
     version: int = 1,
     own: bool = False,
 ) -> Card:
-    """A written card as the core understands it; ``names`` are those of the exercises that it may build on."""
-    return Card(
+    """A written card as the core understands it; ``names`` are those of the exercises that it may build on.
+
+    Its regions are those of its muscles, of every place of its figure's hands and moves, and whatever is written besides:
+    nothing that it touches can be left out by whoever writes it.
+    """
+    figure = e.figure.figure()
+    regions = frozenset(e.regions) | {muscles[m].region for m in (*e.prime_movers, *e.helpers)}
+    card = Card(
         id=e.id,
         name=e.name,
         family=family,
@@ -160,14 +169,39 @@ def make_card(
         stop_rule=e.stop_rule,
         care=e.care,
         schools={str(k): v for k, v in e.schools.items()},
-        figure=e.figure.figure(),
-        regions=frozenset(e.regions) | {muscles[m].region for m in (*e.prime_movers, *e.helpers)},
+        figure=figure,
+        regions=regions | figure.touches | figure.moved,
+        touches=figure.touches,
         home=frozenset(muscles[m].region for m in e.prime_movers),
-        marks=frozenset(e.marks),
+        marks=frozenset(e.marks) | figure.marks,
         start_sessions=e.sessions.start,
         target_sessions=e.sessions.target,
         version=version,
         own=own,
+    )
+    return replace(card, easier=_easier(card, e.easier, regions)) if e.easier else card
+
+
+def _easier(card: Card, e: EasierEntry, regions: frozenset[str]) -> Card:
+    """The eased version of a card: the same exercise with cues, figure, dose and marks of its own, under the same ceiling."""
+    figure = e.figure.figure()
+    ways = card.style.phases if e.directions is None else tuple(replace(p, directions=_ways(e.directions)) for p in card.style.phases)
+    return replace(
+        card,
+        name=f"{card.name}, eased",
+        is_eased=True,
+        style=replace(card.style, phases=ways),
+        start_line=e.dose,
+        target_line=e.dose,
+        cues=e.cues,
+        position=e.position or card.position,
+        needs=card.needs if e.needs is None else e.needs,
+        pressure=e.pressure or card.pressure,
+        felt_at=e.felt_at or card.felt_at,
+        figure=figure,
+        regions=regions | figure.touches | figure.moved,
+        touches=figure.touches,
+        marks=frozenset(e.marks) | figure.marks,
     )
 
 
@@ -183,6 +217,8 @@ def misdosed(card: Card) -> tuple[str, str] | None:
         used = max(card.ceiling.used_s(doses[key], side, DEFAULT_PACE_S) for side in Side)
         if used > card.ceiling.seconds:
             return key, f"{used:g} s a day passes the ceiling of {card.ceiling.seconds:g} s"
+    if card.easier is not None and (wrong := _misdosed_easier(card.easier)):
+        return "easier", wrong
     try:
         steps = ladder(doses["start"], doses["target"], card.axes, pace_s=DEFAULT_PACE_S, ceiling=card.ceiling)
     except ValueError as error:
@@ -190,6 +226,16 @@ def misdosed(card: Card) -> tuple[str, str] | None:
     if steps.rungs[-1].dose != doses["target"]:
         return "axes", "these axes do not lead from start to target"
     return None
+
+
+def _misdosed_easier(card: Card) -> str:
+    """What is wrong with the dose of an eased version; empty when nothing is."""
+    try:
+        dose = parse(card.start_line, card.style)
+    except DoseLineError as error:
+        return error.message
+    used = max(card.ceiling.used_s(dose, side, DEFAULT_PACE_S) for side in Side)
+    return f"{used:g} s a day passes the ceiling of {card.ceiling.seconds:g} s" if used > card.ceiling.seconds else ""
 
 
 def dangling(

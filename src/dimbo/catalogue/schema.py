@@ -12,7 +12,7 @@ Text = Annotated[str, StringConstraints(strip_whitespace=True, min_length=3, max
 Slug = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9_-]*$")]
 
 
-Mark = Literal["head-back", "head-tilt", "head-down", "breath-hold", "wide-open", "lip-stretch"]
+Mark = Literal["head-back", "head-tilt", "neck-turn", "head-down", "breath-hold", "wide-open", "lip-stretch"]
 
 
 class Strict(BaseModel):
@@ -110,6 +110,20 @@ class SessionsEntry(Strict):
     target: int = Field(default=7, ge=1, le=7)
 
 
+class EasierEntry(Strict):
+    """The eased version as an exercise of its own. What is left out is that of the card; ``dose`` is a dose line."""
+
+    cues: tuple[Text, ...] = Field(min_length=2)
+    dose: str
+    figure: FigureEntry
+    directions: tuple[DirectionEntry | Text, ...] | None = None
+    position: Text | None = None
+    needs: tuple[Text, ...] | None = None
+    pressure: Literal["none", "feather", "light", "firm"] | None = None
+    felt_at: Text | None = None
+    marks: tuple[Mark, ...] = ()
+
+
 class ExerciseEntry(Strict):
     """One card. The family is the name of the file that it stands in."""
 
@@ -145,3 +159,4 @@ class ExerciseEntry(Strict):
     regions: tuple[Text, ...] = ()
     marks: tuple[Mark, ...] = ()
     sessions: SessionsEntry = SessionsEntry()
+    easier: EasierEntry | None = None

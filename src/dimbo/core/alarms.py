@@ -95,8 +95,6 @@ class Known:
     """What is known of a client on their own day ``today``. ``days`` are the planned days of the last two weeks or more."""
 
     today: date
-    unread_record: bool = False
-    """Whether what is kept of them could not be worked out, so that nothing else here is known."""
     urgent: Sequence[str] = ()
     locks: Sequence[str] = ()
     """Reasons of the cautions that lock."""
@@ -116,6 +114,8 @@ class Known:
     ended: date | None = None
     """The last planned day of the last program, when nothing runs after it."""
     rules: ReviewRules = SHIPPED
+    unread_record: bool = False
+    """Whether what is kept of them could not be worked out, so that nothing else here is known."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -68,7 +68,7 @@ class Ceiling:
         return dose.hands_on_s(side, pace_s)
 
 
-MARKS = ("head-back", "head-tilt", "head-down", "breath-hold", "wide-open", "lip-stretch")
+MARKS = ("head-back", "head-tilt", "neck-turn", "head-down", "breath-hold", "wide-open", "lip-stretch")
 """Movements that some cautions forbid or ease wherever they occur."""
 
 
@@ -108,7 +108,9 @@ class Card:
     """Notes of schools by approach profile."""
     figure: Figure = field(default_factory=Figure)
     regions: frozenset[str] = frozenset()
-    """Regions of the face that it works or touches."""
+    """Regions that it works, moves or touches: of its muscles, of the places of its figure, and those that are written."""
+    touches: frozenset[str] = frozenset()
+    """Those of them on which hands lie."""
     home: frozenset[str] = frozenset()
     """Regions of its prime movers."""
     marks: frozenset[str] = frozenset()
@@ -118,6 +120,10 @@ class Card:
     version: int = 1
     own: bool = False
     """Whether it is a practice's own, and not one of those that ship."""
+    easier: Card | None = None
+    """Its eased version where that is an exercise of its own (cues, figure, dose), not only a sentence."""
+    is_eased: bool = False
+    """Whether this is the eased version of a card."""
     shares: dict[str, float] = field(init=False, repr=False)
 
     def __post_init__(self) -> None:

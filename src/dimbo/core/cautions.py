@@ -44,6 +44,8 @@ class Touch:
     needs: frozenset[str] = frozenset()
     marks: frozenset[str] = frozenset()
     exercises: frozenset[str] = frozenset()
+    hands: bool = False
+    """Only what lays hands on its regions; on any region where it names none."""
 
     @property
     def by_region(self) -> bool:
@@ -52,7 +54,7 @@ class Touch:
     @property
     def narrowed(self) -> bool:
         """Whether it reaches only some of the exercises of its regions."""
-        return bool(self.families or self.pressures or self.needs or self.marks or self.exercises)
+        return bool(self.families or self.pressures or self.needs or self.marks or self.exercises or self.hands)
 
     def own_regions(self, noted: frozenset[str]) -> frozenset[str]:
         return noted if self.noted else self.regions
@@ -69,10 +71,16 @@ class Touch:
             return False
         if self.exercises and card.id not in self.exercises:
             return False
+        if self.hands and not card.touches:
+            return False
         if not self.by_region:
             return True
         own = self.own_regions(noted)
-        return not own or not card.regions.isdisjoint(own - released)
+        return not own or not (card.touches if self.hands else card.regions).isdisjoint(own - released)
+
+    def may_reach(self, card: Card) -> bool:
+        """Whether it could reach an exercise, whatever regions may yet be noted with a yes."""
+        return self.reaches(card, frozenset(), frozenset())
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,6 +107,10 @@ class CautionRule:
     def effect(self) -> Effect:
         """The gravest effect."""
         return max((t.effect for t in self.touches), key=lambda e: GRAVITY[e])
+
+    def concerns(self, cards: Iterable[Card]) -> bool:
+        """Whether its answer decides on any of the exercises; that of a sudden sign always does."""
+        return self.group == URGENT or any(t.may_reach(c) for t in self.touches for c in cards)
 
 
 @dataclass(frozen=True, slots=True)
@@ -192,10 +204,15 @@ class Held:
 
 @dataclass(frozen=True, slots=True)
 class Verdict:
-    """What all cautions together say of one exercise, the gravest first."""
+    """What all cautions together say of one exercise, the gravest first.
+
+    ``version`` is what may be done of it: the exercise as it is; its eased version where it is eased and has one of its
+    own, or where only that is free of locks; None while it is locked.
+    """
 
     effect: Effect | None
     held: tuple[Held, ...]
+    version: Card | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -227,7 +244,28 @@ class Cautions:
         """What stands over an exercise."""
         found = [(effect, h) for h in self.held if (effect := h.on(card)) is not None]
         found.sort(key=lambda pair: -GRAVITY[pair[0]])
-        return Verdict(found[0][0] if found else None, tuple(h for _, h in found))
+        effect = found[0][0] if found else None
+        held = tuple(h for _, h in found)
+        if effect in (None, Effect.REMIND):
+            return Verdict(effect, held, card)
+        if card.easier is None:
+            return Verdict(effect, held, card if effect is Effect.EASE else None)
+        if any(h.on(card.easier) is Effect.LOCK for h in self.held):
+            return Verdict(Effect.LOCK, held, None)
+        return Verdict(Effect.EASE, held, card.easier)
+
+    def effect_of(self, held: Held, card: Card) -> Effect | None:
+        """What one caution does to an exercise in the end: a lock of which the eased version is free eases."""
+        effect = held.on(card)
+        if effect is Effect.LOCK and card.easier is not None and held.on(card.easier) is not Effect.LOCK:
+            return Effect.EASE
+        return effect
+
+    def missing(self, cards: Iterable[Card]) -> tuple[CautionRule, ...]:
+        """Cautions that must be answered before any of the exercises is practised and are not: the sudden signs, and
+        every one that reaches an exercise."""
+        every = tuple(cards)
+        return tuple(r for r in self.unasked if r.concerns(every))
 
     def regions(self, every: Iterable[str]) -> tuple[RegionState, ...]:
         """What stands over each region, in the order given."""

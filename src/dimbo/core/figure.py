@@ -83,6 +83,84 @@ BEHIND = {
 PLACES: dict[str, dict[str, str]] = {"front": MIDLINE | PAIRED, "behind": BEHIND}
 """Places by view, each with the words that a client can follow."""
 
+
+def _r(*regions: str) -> frozenset[str]:
+    return frozenset(regions)
+
+
+PLACE_REGIONS: dict[str, frozenset[str]] = {
+    "crown": _r("scalp"),
+    "hairline-middle": _r("forehead", "scalp"),
+    "forehead-middle": _r("forehead"),
+    "between-brows": _r("brow"),
+    "nose-bridge": _r("nose"),
+    "nose-base": _r("nose", "mouth"),
+    "upper-lip-middle": _r("mouth"),
+    "mouth-middle": _r("mouth"),
+    "lower-lip-middle": _r("mouth", "chin"),
+    "chin": _r("chin"),
+    "chin-tip": _r("chin"),
+    "under-chin": _r("under the chin"),
+    "throat": _r("front of neck"),
+    "notch": _r("front of neck"),
+    "scalp": _r("scalp"),
+    "scalp-side": _r("scalp"),
+    "hairline": _r("forehead", "scalp"),
+    "forehead": _r("forehead"),
+    "temple-high": _r("temple"),
+    "temple": _r("temple"),
+    "above-brow": _r("forehead", "brow"),
+    "brow-inner": _r("brow"),
+    "brow-middle": _r("brow"),
+    "brow-outer": _r("brow"),
+    "eye-inner": _r("eye"),
+    "eye-outer": _r("eye"),
+    "lid-upper": _r("eye"),
+    "lid-lower": _r("eye"),
+    "under-eye-inner": _r("eye"),
+    "under-eye": _r("eye", "cheek"),
+    "under-eye-outer": _r("eye", "cheek"),
+    "cheekbone": _r("cheek"),
+    "under-cheekbone": _r("cheek"),
+    "cheek": _r("cheek"),
+    "beside-nose": _r("nose", "cheek"),
+    "nostril": _r("nose"),
+    "fold": _r("cheek"),
+    "corner": _r("mouth"),
+    "outside-corner": _r("mouth", "cheek"),
+    "lip-upper": _r("mouth"),
+    "lip-lower": _r("mouth"),
+    "below-corner": _r("mouth", "chin"),
+    "chin-side": _r("chin"),
+    "jaw": _r("jaw"),
+    "under-jaw": _r("under the chin", "jaw"),
+    "jaw-angle": _r("jaw"),
+    "chewing-muscle": _r("jaw"),
+    "ear-front": _r("ear", "jaw"),
+    "ear-behind": _r("ear"),
+    "ear-lobe": _r("ear"),
+    "ear-top": _r("ear"),
+    "ear-side": _r("ear", "scalp"),
+    "neck-high": _r("neck"),
+    "neck-side": _r("neck"),
+    "neck-low": _r("neck"),
+    "collarbone": _r("neck", "shoulder"),
+    "collarbone-outer": _r("shoulder"),
+    "shoulder": _r("shoulder"),
+    "shoulder-top": _r("shoulder"),
+    "skull-edge": _r("neck", "scalp"),
+    "nape": _r("neck"),
+    "nape-low": _r("neck", "shoulder"),
+    "blade": _r("shoulder"),
+}
+"""The regions in which each place lies. At a border it lies in both: a lock of either reaches what is done there."""
+PALM_COVERS: dict[str, frozenset[str]] = {
+    "lid-upper": _r("brow", "cheek"),
+    "cheek": _r("eye"),
+    "jaw": _r("cheek"),
+}
+"""Regions beside a place that a whole palm lies on as well."""
+
 TOOLS = {
     "index": "index finger",
     "fingers": "flat fingers",
@@ -136,6 +214,8 @@ HEADS = {
     "tilt": "ear toward the shoulder",
     "forward": "head forward",
 }
+HEAD_MARKS = {"back": "head-back", "tilt": "head-tilt", "left": "neck-turn"}
+"""What cautions call the states of the head that they may forbid."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -161,6 +241,27 @@ class Figure:
     moves: tuple[tuple[str, ...], ...] = ()
     """Paths along which the face itself moves."""
     one_side: bool = False
+
+    @property
+    def touches(self) -> frozenset[str]:
+        """Regions of the face on which hands lie, or over which they go."""
+        out: set[str] = set()
+        for hand in self.hands:
+            for place in hand.path:
+                out |= PLACE_REGIONS[place]
+                if hand.tool == "palm":
+                    out |= PALM_COVERS.get(place, frozenset())
+        return frozenset(out)
+
+    @property
+    def moved(self) -> frozenset[str]:
+        """Regions that the face itself moves, from and to."""
+        return frozenset(r for path in self.moves for place in path for r in PLACE_REGIONS[place])
+
+    @property
+    def marks(self) -> frozenset[str]:
+        """Movements of the head that some cautions forbid, as far as the figure shows them."""
+        return frozenset(HEAD_MARKS[state] for state in self.head if state in HEAD_MARKS)
 
 
 def misdrawn(figure: Figure) -> str | None:

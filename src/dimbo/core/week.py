@@ -37,6 +37,8 @@ class About:
     beside: tuple[Beside, ...] = ()
     cards: Mapping[str, Card] = field(default_factory=dict)
     """Exercises that a remedy may add."""
+    not_agreed: str = ""
+    """Why consent to practise is not in force, in a sentence; empty when it is, and for a program of nobody."""
 
 
 NOBODY = About()

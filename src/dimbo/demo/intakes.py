@@ -87,6 +87,11 @@ def _no(*but: str) -> tuple[Said, ...]:
     return tuple(("caution", c, {"answer": "no"}) for c in (*URGENT_SIGNS, *OTHERS) if c not in but)
 
 
+def nothing_to_tell() -> tuple[Said, ...]:
+    """A no to every caution."""
+    return _no()
+
+
 def intakes(today: date) -> Mapping[str, IntakeStory]:
     """Intakes by the client's first name."""
 

@@ -10,6 +10,7 @@ from uuid import UUID, uuid5
 
 import psycopg
 
+from dimbo.catalogue import shipped_intake
 from dimbo.core.protocol import NEUTRAL
 from dimbo.core.reading_table import HEADLINES
 from dimbo.core.schedule import practice_day, zone
@@ -37,7 +38,7 @@ from dimbo.work.intake import Entry
 
 from . import history
 from .history import SPACE
-from .intakes import SELF_FILLED, Said, intakes
+from .intakes import SELF_FILLED, Said, intakes, nothing_to_tell
 from .people import COACHES, GROUP, GROUP_DAYS_AGO, PASSWORD, PRACTICE, STORIES, Story
 
 __all__ = ["COACHES", "PASSWORD", "client_logins", "ensure_demo"]
@@ -170,11 +171,11 @@ class _Scenario:
         if first in SELF_FILLED:
             token = self_filling.send(self.db, coach, client_id, self.now - timedelta(days=2))
             self_filling.save(self.db, token, self_filling.Draft.model_validate(SELF_FILLED[first]()), 0, self.now)
-            self_filling.submit(self.db, token, self.now - timedelta(hours=20))
+            every = [r.id for r in shipped_intake().tables.cautions]
+            self_filling.submit(self.db, token, every, self.now - timedelta(hours=20))
         told = intakes(self.now.date()).get(first)
         if told is None:
-            if story.sittings:  # asked at the group's first evening, nothing more
-                consenting.choose(self.db, coach, client_id, consenting.PHOTOGRAPHS, True, self.now - timedelta(days=14), version=1)
+            self._first_evening(coach, client_id, story)
             return
         began = self.now - timedelta(days=told.days_ago)
         intake.begin(self.db, coach, client_id, began)
@@ -187,6 +188,15 @@ class _Scenario:
             consenting.choose(self.db, coach, client_id, choice, True, at, version=1)
         if told.finished:
             intake.finish(self.db, coach, client_id, began + timedelta(minutes=40))
+
+    def _first_evening(self, coach: Person, client_id: UUID, story: Story) -> None:
+        """Whoever starts with the group is asked about their health at its first evening, and nothing more."""
+        at = self.now - timedelta(days=14)
+        if story.name.split()[0] in GROUP:
+            self._enter(coach, client_id, story, 0, nothing_to_tell(), at)
+            consenting.choose(self.db, coach, client_id, consenting.PRACTISE, True, at, version=1)
+        if story.sittings:
+            consenting.choose(self.db, coach, client_id, consenting.PHOTOGRAPHS, True, at, version=1)
 
     def _since(self, coach: Person, client_id: UUID, story: Story, when: Callable[[int], bool]) -> None:
         """What came after the intake, in the days that ``when`` names."""

@@ -160,7 +160,8 @@ def _item(place: int, item: Item, made: Handout, styles: dict[str, ParagraphStyl
     if item.line.note:
         body.append(Paragraph(f"<b>From your coach:</b> {escape(item.line.note)}", styles["fault"]))
     if card.id in made.eased:
-        body.append(Paragraph(f"<b>Eased for you ({escape(made.eased[card.id])}):</b> {escape(card.eased)}", styles["fault"]))
+        how = "this is the eased version." if card.is_eased else escape(card.eased)
+        body.append(Paragraph(f"<b>Eased for you ({escape(made.eased[card.id])}):</b> {how}", styles["fault"]))
     body.append(Paragraph(escape(" ".join((card.stop_rule, *card.care))), styles["fault"]))
     seconds = train.total_s + card.setup_s + card.settle_s
     side = [Paragraph(escape(item.line.stage.value), styles["time"]), Paragraph(clock(seconds), styles["time"])]

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from datetime import datetime, time
 
-from dimbo.catalogue import shipped_catalogue
+from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.anatomy import Side, SideSeconds
+from dimbo.core.cautions import URGENT
 from dimbo.core.dose_line import print_line
 from dimbo.core.playback import Stretch, counts_toward_ceiling, planned_counts
 from dimbo.core.session import Cue, to_prepare
@@ -18,6 +19,7 @@ from dimbo.work.sessions import Part, Session
 from . import sheet_views
 from .schemas import assigning as a
 from .schemas import practice as s
+from .schemas.intake import ConsentTextView
 from .schemas.messaging import MessageView
 
 
@@ -52,7 +54,8 @@ def session(found: Session, changed: tuple[str, ...], first_time: frozenset[str]
                 felt_at=i.card.felt_at,
                 needs=list(i.card.needs),
                 position=i.card.position,
-                eased=i.card.eased,
+                eased="" if i.card.is_eased else i.card.eased,
+                in_eased_version=i.card.is_eased,
                 eased_for=found.eased.get(i.card.id, ""),
                 stop_rule=i.card.stop_rule,
                 muscles=i.card.shares,
@@ -133,6 +136,10 @@ def days(found: Days, now: datetime) -> s.DaysView:
         days=[_day(d) for d in found.days],
         sessions={k: session(x, found.changed[k], found.first_time) for k, x in found.sessions.items()},
         halt=found.halt,
+        questions=[s.HealthQuestion.model_validate(r) for r in found.questions],
+        to_agree=ConsentTextView.model_validate(found.to_agree) if found.to_agree else None,
+        signs=[s.HealthQuestion.model_validate(r) for r in shipped_intake().tables.cautions if r.group == URGENT],
+        regions=list(shipped_intake().tables.regions),
         notes=list(found.notes),
         next_day=found.next_day,
         done=found.done,
@@ -165,6 +172,7 @@ def report(told: s.LogIn, sent_at: datetime) -> Report:
                 i.eased,
                 i.skip_reason,
                 {Side(k): (c.sets, c.reps) for k, c in i.counts.items()} if i.counts is not None else None,
+                i.in_eased_version,
             )
             for i in told.items
         ],
@@ -229,6 +237,7 @@ def prepared(p: Prepared) -> a.PreparedView:
         client_id=p.client.id,
         client_name=p.client.name,
         time_zone=p.client.time_zone,
+        unasked=p.unasked,
         refusals=list(p.refusals),
         weeks=weeks,
         sessions=len(p.days),

@@ -231,6 +231,7 @@ def sheet(compiled: Sheet, settings: Settings) -> s.SheetView:
             "line": n.line,
             "weeks": list(n.weeks),
             "fix": n.fix.label if n.fix else None,
+            "ways": [w.value for w in n.ways],
         }
         for n in compiled.notes
     ]

@@ -21,7 +21,6 @@ from dimbo.store.clients import Client
 from dimbo.store.database import Conn, Database
 from dimbo.store.programs import StoredProgram
 
-from .consenting import PRACTISE, consent_of
 from .documents import ProgramDocument, to_program
 from .errors import Refused
 from .exercises import keep_for_assignment, shelf
@@ -77,6 +76,8 @@ class Prepared:
     plan: NewPlan
     days: tuple[PlannedDay, ...]
     document: ProgramDocument
+    unasked: bool
+    """Whether health questions or consent are missing, which the client or the coach can answer now."""
 
 
 def _checked(wish: Wish, today: date, program: Program) -> None:
@@ -104,21 +105,18 @@ def _clock(text: str) -> time:
 
 def _refusals(
     conn: Conn, coach: Person, client: Client, program: Program, settings: Settings, now: datetime, own: UUID | None
-) -> list[str]:
-    """Why a program may not be assigned to a client now. ``own`` is the program itself, where it is the client's."""
+) -> tuple[list[str], bool]:
+    """Why a program may not be assigned to a client now, and whether something was not asked yet. ``own`` is the program
+    itself, where it is the client's."""
     known = about(conn, coach, client.id, shelf(conn, coach.practice_id), now, own)
     if known.cautions.urgent:
-        return [f"{URGENT_CARE} {known.cautions.urgent[0].reason} {known.cautions.urgent[0].remedy}"]
-    out = []
-    agreed = consent_of(conn, client, PRACTISE, now)
-    if agreed.on and not agreed.in_force:
-        out.append(f"{client.name} has not agreed to practise with guidance. {agreed.sentence} Ask again under Intake.")
+        return [f"{URGENT_CARE} {known.cautions.urgent[0].reason} {known.cautions.urgent[0].remedy}"], False
     sheet = compile_sheet(program, settings, known)
-    out += [f"{n.text} {n.remedy}" for n in sheet.notes if n.weight is Weight.STOP]
+    out = [f"{n.text} {n.remedy}" for n in sheet.notes if n.weight is Weight.STOP]
     if not out and not sheet.assignable:
         out.append(f"Week {next(w.number for w in sheet.weeks if not w.items)} has nothing to practise. Fill it first.")
     out += [f"{n.text} {n.remedy}" for n in sheet.notes if n.rule == "ceiling-beside"]
-    return out
+    return out, any(n.rule == "unasked" for n in sheet.notes)
 
 
 def _calendar(
@@ -152,7 +150,7 @@ def _prepare(conn: Conn, coach: Person, stored: StoredProgram, client: Client, w
     program = to_program(stored.title, document, shelf(conn, coach.practice_id).cards)
     _checked(wish, practice_day(now, zone(client.time_zone)), program)
     own = stored.id if client.id == stored.client_id else None
-    refusals = _refusals(conn, coach, client, program, settings, now, own)
+    refusals, unasked = _refusals(conn, coach, client, program, settings, now, own)
     running = assignments.running_of(conn, client.id)
     if any(a.program_id == own for a in running):
         refusals.append("This program runs already. Let the new version hold from a day on instead.")
@@ -178,7 +176,8 @@ def _prepare(conn: Conn, coach: Person, stored: StoredProgram, client: Client, w
     days = lay(program, settings, plan, 1)
     if not refusals and not days:
         refusals.append("No session lies between the first and the last day. Choose a later last day.")
-    return Prepared(client, tuple(refusals), _calendar(conn, client, wish.start, days, settings, running), plan, tuple(days), document)
+    weeks = _calendar(conn, client, wish.start, days, settings, running)
+    return Prepared(client, tuple(refusals), weeks, plan, tuple(days), document, unasked)
 
 
 def preview(db: Database, coach: Person, program_id: UUID, client_ids: Sequence[UUID], wish: Wish, now: datetime) -> list[Prepared]:
@@ -282,15 +281,14 @@ def _prepare_change(conn: Conn, coach: Person, running: Assignment, wish: Wish, 
     settings = clients.settings(conn, client.id)
     program = to_program(stored.title, document, shelf(conn, coach.practice_id).cards)
     _checked(wish, today, program)
-    refusals = _refusals(conn, coach, client, program, settings, now, stored.id)
+    refusals, unasked = _refusals(conn, coach, client, program, settings, now, stored.id)
     plan = replace(
         changed_plan(running, program.weeks, max(wish.start, running.start_date), wish, settings), program_version=stored.version
     )
     days = lay(program, settings, plan, running.plan + 1)
     beside = [a for a in assignments.running_of(conn, client.id) if a.id != running.id]
-    return Prepared(
-        client, tuple(refusals), _calendar(conn, client, plan.anchor, days, settings, beside), plan, tuple(days), document
-    ), stored
+    weeks = _calendar(conn, client, plan.anchor, days, settings, beside)
+    return Prepared(client, tuple(refusals), weeks, plan, tuple(days), document, unasked), stored
 
 
 def preview_change(db: Database, coach: Person, assignment_id: UUID, wish: Wish, now: datetime) -> Prepared:

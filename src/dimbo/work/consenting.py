@@ -90,8 +90,9 @@ def decide(
     version: int,
     second_coach: str = "",
     deletes: int | None = None,
+    fact_id: UUID | None = None,
 ) -> None:
-    """``choose`` within a transaction."""
+    """``choose`` within a transaction; ``fact_id`` where the one who chose has made an id, so that it is kept once."""
     text = shipped_intake().consents.get(choice)
     if text is None:
         raise Refused(f"There is no consent “{choice}”.", "consent")
@@ -102,7 +103,7 @@ def decide(
         raise Refused("Write the name of the second coach.", "second_coach")
     client = clients.one(conn, client_id)
     value = {"given": given, "on": day_of(client, now).isoformat(), "version": version, "person": second_coach if given else ""}
-    new = [NewFact(uuid4(), "consent", choice, value, now, author.name, author.account_id, author.source)]
+    new = [NewFact(fact_id or uuid4(), "consent", choice, value, now, author.name, author.account_id, author.source)]
     if choice == PHOTOGRAPHS and not given:
         kept = photographs.count(conn, client_id)
         if kept and deletes != kept:

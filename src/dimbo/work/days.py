@@ -9,6 +9,8 @@ from uuid import UUID
 
 from dimbo.core.anatomy import Side, SideSeconds
 from dimbo.core.breaks import paused
+from dimbo.core.cautions import CautionRule
+from dimbo.core.consent import ConsentText
 from dimbo.core.news import news
 from dimbo.core.photo_due import sitting_due
 from dimbo.core.schedule import closes_at, week_of, zone
@@ -70,6 +72,10 @@ class Days:
     """Exercises that were never done yet."""
     titles: tuple[str, ...]
     halt: str
+    questions: tuple[CautionRule, ...]
+    """Health questions that must be answered before practice starts."""
+    to_agree: ConsentText | None
+    """The consent to practise, where it must be given first."""
     next_day: date | None
     done: float
     planned: int
@@ -138,7 +144,7 @@ def _days(conn: Conn, person: Person, client: Client, today: date, now: datetime
             done_at = max((x.ended_at for x in own), default=None)
             seconds, done = sum(p.planned.planned_s for p in parts), sum(x.done_s for x in own)
             key = None
-            if not at.halt and not off:
+            if at.may_practise and not off:
                 found = compile_session(at, parts, {} if done_at else used)
                 key = found.key
                 sessions.setdefault(key, found)
@@ -161,6 +167,8 @@ def _days(conn: Conn, person: Person, client: Client, today: date, now: datetime
         frozenset(o.item.card.id for s in sessions.values() for o in s.items) - practice.known_exercises(conn, client.id),
         tuple(a.title for a in at.running),
         at.halt,
+        () if at.halt else at.questions,
+        None if at.halt or at.agreed.in_force or not at.running else at.agreed.text,
         _next_day(conn, at, today),
         *_this_week(conn, at, logs, today),
         _asked_about(logs, today),

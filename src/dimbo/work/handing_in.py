@@ -11,6 +11,7 @@ from uuid import UUID, uuid5
 from dimbo.core.anatomy import Side
 from dimbo.core.card import Card
 from dimbo.core.dose_line import print_line
+from dimbo.core.easing import eased_item
 from dimbo.core.logged import OVER_S, outcome, over_s, same_practice, stands_before
 from dimbo.core.merging import Owned
 from dimbo.core.playback import ItemWork, Stretch, counted, credit, pauses
@@ -50,7 +51,8 @@ class PartReport:
 
 @dataclass(frozen=True)
 class ItemReport:
-    """One exercise in the order of practice. ``counts`` (sets, repetitions a set) tell practice without the player."""
+    """One exercise in the order of practice. ``counts`` (sets, repetitions a set) tell practice without the player;
+    ``in_eased_version`` that it was played as the eased version that is an exercise of its own."""
 
     assignment_id: UUID
     line_id: str
@@ -61,6 +63,7 @@ class ItemReport:
     eased: bool = False
     skip_reason: str = ""
     counts: Mapping[Side, tuple[int, int]] | None = None
+    in_eased_version: bool = False
 
 
 @dataclass(frozen=True)
@@ -157,7 +160,16 @@ def _played_order(rows: Sequence[Owned[UUID]], report: Report) -> tuple[Owned[UU
             raise Refused(f"Row “{key[1]}” is not part of this session.", "items")
     if not told:
         raise Refused("The log names no exercise.", "items")
-    return tuple(known[i.assignment_id, i.line_id] for i in report.items)
+    return tuple(_as_played(known[i.assignment_id, i.line_id], i) for i in report.items)
+
+
+def _as_played(owned: Owned[UUID], told: ItemReport) -> Owned[UUID]:
+    """The item in the version in which it was played. Raises Refused for a version that its card does not have."""
+    if not told.in_eased_version:
+        return owned
+    if owned.item.card.easier is None:
+        raise Refused(f"{owned.item.card.name} has no eased version of its own.", "items")
+    return replace(owned, item=eased_item(owned.item))
 
 
 def _works(order: Sequence[Owned[UUID]], settings: Settings, report: Report) -> tuple[ItemWork, ...]:
@@ -231,7 +243,7 @@ def _keep(conn: Conn, person: Person, client_id: UUID, report: Report, read: _Re
                 told.pain_side,
                 told.pain_level,
                 told.pain_where,
-                told.eased,
+                told.eased or told.in_eased_version,
                 told.skip_reason,
                 work.pauses,
                 work.paused_s,

@@ -6,8 +6,10 @@ from datetime import datetime
 from uuid import UUID
 
 from dimbo.core.anatomy import Stage
-from dimbo.core.cautions import Effect
+from dimbo.core.cautions import URGENT_CARE, Effect
+from dimbo.core.easing import eased_item
 from dimbo.core.schedule import days_in_words
+from dimbo.core.session import session_s
 from dimbo.core.text import join_words
 from dimbo.core.words import in_words
 from dimbo.printing.handout import PAPERS, Handout, Sheet, handout_pdf
@@ -29,18 +31,23 @@ def print_week(db: Database, coach: Person, program_id: UUID, week: int, paper: 
         raise Refused(f"This program has weeks 1 to {program.weeks}.", "week")
     with db.practice(coach.practice_id) as conn:
         client = clients.one(conn, opened.stored.client_id)
+    if cautions.urgent:
+        raise Refused(f"{URGENT_CARE} {cautions.urgent[0].reason} Nothing is handed out meanwhile.")
+    if missing := next((n for n in opened.sheet.notes if n.rule == "unasked"), None):
+        raise Refused(f"{missing.text} {missing.remedy}")
     verdicts = {n.card.id: cautions.of(n.card) for n in program.lines}
     eased = {i: join_words([h.rule.name.lower() for h in v.held]) for i, v in verdicts.items() if v.effect is Effect.EASE}
     sheets = []
     for plan in opened.sheet.weeks[week - 1].plans:
-        items = tuple(i for i in plan.items if verdicts[i.card.id].effect is not Effect.LOCK)
+        allowed = (i for i in plan.items if verdicts[i.card.id].version is not None)
+        items = tuple(i if verdicts[i.card.id].version is i.card else eased_item(i) for i in allowed)
         part = plan.when.value.capitalize() if len(program.parts) > 1 else "Session"
         days = f", on {len(plan.on)} days" if len(opened.sheet.weeks[week - 1].plans) > len(program.parts) else ""
-        sheets.append(Sheet(f"{part}{days}", items, plan.seconds))
+        sheets.append(Sheet(f"{part}{days}", items, session_s(items, settings)))
     habits = tuple(
         (n.card.name, in_words(cell.dose, settings.pace_s), n.note or " ".join(n.card.cues))
         for n in program.lines
-        if n.stage is Stage.DAY and (cell := opened.sheet.cells[n.id][week - 1]).dose
+        if n.stage is Stage.DAY and verdicts[n.card.id].version is not None and (cell := opened.sheet.cells[n.id][week - 1]).dose
     )
     reminders = tuple(h.rule.text for h in cautions.held if h.effect is not None)
     made = Handout(

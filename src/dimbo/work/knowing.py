@@ -20,7 +20,7 @@ from dimbo.store.assignments import Assignment
 from dimbo.store.clients import Client
 from dimbo.store.database import Conn
 
-from .consenting import may_see
+from .consenting import PRACTISE, consent_of, may_see
 from .documents import ProgramDocument, to_program
 from .exercises import Shelf, cards_of
 from .intake import cautions_of
@@ -87,4 +87,12 @@ def about(conn: Conn, coach: Person, client_id: UUID | None, shelf: Shelf, now: 
     client = clients.one(conn, client_id)
     others = [a for a in assignments.running_of(conn, client_id) if a.program_id != program_id]
     beside = tuple(Beside(a.title, used_a_day(a, cards_of(conn, coach.practice_id, a))) for a in others)
-    return About(cautions_of(conn, client, now), tuple(client.days), bias_of(conn, coach, client, now), beside, shelf.offered)
+    agreed = consent_of(conn, client, PRACTISE, now)
+    return About(
+        cautions=cautions_of(conn, client, now),
+        weekdays=tuple(client.days),
+        bias=bias_of(conn, coach, client, now),
+        beside=beside,
+        cards=shelf.offered,
+        not_agreed="" if agreed.in_force else agreed.sentence,
+    )

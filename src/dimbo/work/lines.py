@@ -121,7 +121,6 @@ def _line(own: Own, base: ReviewRules, names: Mapping[str, str]) -> ClientLine:
     shots = _shots_due(own.running, own.taken, agreed, today)
     known = Known(
         today,
-        False,
         [h.reason for h in cautions.urgent],
         [h.reason for h in cautions.locks],
         [pain_of(names, *stop[1:]) for stop in own.stopped],
@@ -165,7 +164,7 @@ def unread_line(client: Client, today: date, facts: Iterable[Fact]) -> ClientLin
         cautions = stand(shipped_intake().tables.cautions, *caution_state(list(facts)), today)
     except (KeyError, TypeError, ValueError):
         cautions = Cautions((), ())
-    known = Known(today, True, [h.reason for h in cautions.urgent], [h.reason for h in cautions.locks])
+    known = Known(today, [h.reason for h in cautions.urgent], [h.reason for h in cautions.locks], unread_record=True)
     return ClientLine(client, today, [], Adherence(0, 0), [], alarms(known), [], cautions, [], [], None, None, False, 0, 0, 0)
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import secrets
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
@@ -15,6 +15,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from dimbo.catalogue import shipped_intake
 from dimbo.core.cautions import URGENT, URGENT_CARE, CautionRule
 from dimbo.core.intake import Tables
+from dimbo.core.text import join_words
 from dimbo.store import clients, self_intakes
 from dimbo.store import reasoning as reasoning_store
 from dimbo.store.accounts import Person
@@ -32,6 +33,7 @@ LINK_DAYS = 14
 MOST_BYTES = 60_000
 SELF_PROFILE = ("name", "email", "phone", "birth_year", "minutes", "days", "goals")
 """What a client tells of themselves."""
+KEPT_NAME = "Your longer form stays; accepting notes how they like to be called."
 _SECTIONS = {"profile": "profile", "ratings": "rating", "answers": "answer", "tests": "test", "cautions": "caution"}
 """Sections of the draft, and the kind of fact that each becomes."""
 
@@ -149,9 +151,10 @@ def save(db: Database, token: str, draft: Draft, base: int, now: datetime) -> in
     return base + 1
 
 
-def submit(db: Database, token: str, now: datetime) -> None:
+def submit(db: Database, token: str, leaves: Collection[str], now: datetime) -> None:
     """Check everything and send it in, once. Consents are the client's own word and hold from now.
 
+    ``leaves`` names the health questions that the client leaves open on purpose; the sudden signs are never left open.
     Raises Refused that names the field; then nothing is sent in and the draft stays.
     """
     link = opened(db, token)
@@ -174,9 +177,7 @@ def submit(db: Database, token: str, now: datetime) -> None:
                     check_caution(tables, key, shaped, today)
             except Refused as error:
                 raise Refused(error.message, f"{section}.{key}") from error
-        unasked = [r for r in tables.cautions if r.group == URGENT and not draft.cautions.get(r.id, {}).get("answer")]
-        if unasked:
-            raise Refused(f"Please answer: {unasked[0].ask}", f"cautions.{unasked[0].id}")
+        _nothing_forgotten(draft, tables, leaves)
         if not self_intakes.submit(conn, link.id, now):
             raise Refused("This intake has been sent in already.")
         for choice, word in draft.consents.items():
@@ -184,6 +185,25 @@ def submit(db: Database, token: str, now: datetime) -> None:
                 decide(conn, _author(link), link.client_id, choice, word.given, now, version=word.version, second_coach=word.person)
             except Refused as error:
                 raise Refused(error.message, f"consents.{choice}") from error
+
+
+def unanswered(draft: Draft, tables: Tables) -> list[CautionRule]:
+    """Health questions that the draft does not answer, in the order in which they are asked."""
+    return [r for r in tables.cautions if not draft.cautions.get(r.id, {}).get("answer")]
+
+
+def _nothing_forgotten(draft: Draft, tables: Tables, leaves: Collection[str]) -> None:
+    """Raises Refused for a health question that is neither answered nor left open on purpose."""
+    open_ones = unanswered(draft, tables)
+    urgent = next((r for r in open_ones if r.group == URGENT), None)
+    if urgent:
+        raise Refused(f"Please answer: {urgent.ask}", f"cautions.{urgent.id}")
+    forgotten = [r for r in open_ones if r.id not in set(leaves)]
+    if forgotten:
+        names = join_words([r.name.lower() for r in forgotten])
+        what = "1 health question is" if len(forgotten) == 1 else f"{len(forgotten)} health questions are"
+        said = f"{what} not answered: {names}. Answer them, or say that you leave them open; your coach then asks you before you begin."
+        raise Refused(said, f"cautions.{forgotten[0].id}")
 
 
 def _own_field(key: str) -> None:
@@ -201,6 +221,17 @@ class ReviewItem:
     theirs: str
     current: str
     same: bool
+    """Whether nothing is left to decide."""
+    open: bool = False
+    """Whether it is a health question that the client did not answer."""
+    remark: str = ""
+
+
+def called(current: str, told: str) -> bool:
+    """Whether a name that a client told is only a shorter form of the one that the coach wrote in full: fewer words, each
+    the beginning of one of its words. It is how they like to be called, and no correction."""
+    full, short = current.casefold().split(), told.casefold().split()
+    return len(short) < len(full) and all(any(word.startswith(part) or part[:3] == word[:3] for word in full) for part in short)
 
 
 def review(opened: OpenIntake) -> list[ReviewItem]:
@@ -210,7 +241,8 @@ def review(opened: OpenIntake) -> list[ReviewItem]:
         return []
     tables, intake, out = opened.tables, opened.intake, []
     order = {k: i for i, k in enumerate((*SELF_PROFILE, *tables.concerns, *tables.tests, *(r.id for r in tables.cautions)))}
-    for section, key, value in Draft.model_validate(sent.document).items():
+    draft = Draft.model_validate(sent.document)
+    for section, key, value in draft.items():
         theirs, current, label = "", "", key
         if section == "profile":
             label = key.replace("_", " ")
@@ -235,24 +267,52 @@ def review(opened: OpenIntake) -> list[ReviewItem]:
             if now := intake.cautions.get(key):
                 day = now.event_on.isoformat() if now.event_on else None
                 current = caution_words({"answer": now.answer, "regions": now.regions, "event_on": day, "note": now.note})
-        if theirs:
+        if section == "profile" and key == "name" and called(current, theirs):
+            out.append(ReviewItem("profile.name", section, label, theirs, current, True, remark=KEPT_NAME))
+        elif theirs:
             out.append(ReviewItem(f"{section}.{key}", section, label, theirs, current, theirs == current))
+    for rule in unanswered(draft, tables):
+        now = intake.cautions.get(rule.id)
+        current = caution_words({"answer": now.answer, "regions": now.regions}) if now else ""
+        remark = "" if now else "Ask before a program is assigned."
+        out.append(ReviewItem(f"cautions.{rule.id}", "cautions", rule.ask, "not answered", current, True, True, remark))
     return sorted(out, key=lambda i: (list(_SECTIONS).index(i.section), order.get(i.id.partition(".")[2], 0)))
 
 
-def accept(db: Database, coach: Person, client_id: UUID, ids: list[str], now: datetime) -> OpenIntake:
-    """Take over the named fields of what the client sent in, all or none. Raises NotThere, Refused."""
+@dataclass(frozen=True)
+class Accepted:
+    """What became of accepting: the intake as it stands now, and what could not be taken over with the reason."""
+
+    intake: OpenIntake
+    refused: tuple[tuple[str, str], ...]
+    """Field and sentence."""
+
+
+def accept(db: Database, coach: Person, client_id: UUID, ids: Sequence[str], now: datetime) -> Accepted:
+    """Take over the named fields of what the client sent in. What cannot be (a no that would silence a lock) stays as it is
+    and is told; everything else is taken. A name that the coach wrote in full is never shortened. Raises NotThere, Refused.
+    """
     with db.practice(coach.practice_id) as conn:
         draft = _sent(conn, client_id)
         found = {f"{section}.{key}": (section, key, value) for section, key, value in draft.items()}
-        entries = []
-        for wanted in ids:
+        refused = []
+        for wanted in dict.fromkeys(ids):
             if wanted not in found:
                 raise Refused(f"The client's intake has no field “{wanted}”.", "ids")
-            section, key, value = found[wanted]
-            entries.append(Entry(uuid4(), _SECTIONS[section], key, value))
-        enter(conn, coach_author(coach, "self-intake"), client_id, entries, now)
-        return open_intake(conn, client_id, now)
+            try:
+                with conn.transaction():
+                    enter(conn, coach_author(coach, "self-intake"), client_id, [_taken_over(conn, client_id, *found[wanted])], now)
+            except Refused as error:
+                refused.append((wanted, error.message))
+        return Accepted(open_intake(conn, client_id, now), tuple(refused))
+
+
+def _taken_over(conn: Conn, client_id: UUID, section: str, key: str, value: dict[str, Any]) -> Entry:
+    """A field of the client's as a fact; a shorter name becomes a note of how they like to be called."""
+    told = str(value.get("value") or "").strip()
+    if section == "profile" and key == "name" and called(clients.one(conn, client_id).name, told):
+        return Entry(uuid4(), "note", "", {"text": f"Likes to be called {told}."})
+    return Entry(uuid4(), _SECTIONS[section], key, value)
 
 
 def close(db: Database, coach: Person, client_id: UUID, now: datetime) -> OpenIntake:

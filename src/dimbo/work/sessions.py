@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, datetime
 from uuid import UUID
 
 from dimbo.core.anatomy import SideSeconds, Stage
 from dimbo.core.breaks import Pause
 from dimbo.core.card import Card
-from dimbo.core.cautions import URGENT_CARE, Cautions, Effect
+from dimbo.core.cautions import URGENT_CARE, CautionRule, Cautions, Effect, Verdict
+from dimbo.core.consent import Consent, ConsentState
+from dimbo.core.easing import eased_item
 from dimbo.core.merging import Owned, merged, spare, within_ceilings
 from dimbo.core.program import Settings, read_cell
 from dimbo.core.session import Cue, Item, session_s, timeline
@@ -50,7 +52,8 @@ class Session:
     left_out: tuple[tuple[str, str], ...]
     """Name and reason."""
     eased: Mapping[str, str]
-    """Cautions because of which the eased version is done, by exercise."""
+    """Cautions because of which the eased version is done, by exercise; an exercise whose eased version is one of its own
+    is in ``items`` as that."""
     spare: Mapping[str, SideSeconds]
     """What may still be repeated today, in seconds of the daily ceiling, by exercise."""
 
@@ -65,7 +68,7 @@ class Session:
     @property
     def key(self) -> str:
         """Changes when anything changes that a phone plays; sessions that are alike on several days share it."""
-        rows = [(str(o.owner), o.item.line.id, o.item.card.id, o.item.line.note, repr(o.item.dose)) for o in self.items]
+        rows = [(str(o.owner), o.item.line.id, o.item.card.id, o.item.card.name, o.item.line.note, repr(o.item.dose)) for o in self.items]
         spare = [(k, v.right, v.left) for k, v in sorted(self.spare.items())]
         told = repr((self.part, rows, self.left_out, sorted(self.eased.items()), spare, self.settings))
         return hashlib.sha256(told.encode()).hexdigest()[:16]
@@ -81,9 +84,18 @@ class Standing:
     stopped: frozenset[str]
     halt: str
     """Why nothing may be practised; empty when it may."""
+    questions: tuple[CautionRule, ...]
+    """What must be answered before anything is practised, the sudden signs first; empty when all is known."""
+    agreed: Consent
+    """Consent to practise."""
     pauses: tuple[Pause, ...]
     cards: Mapping[tuple[UUID, int], Mapping[str, Card]]
     plans: Mapping[tuple[UUID, int], Assignment]
+
+    @property
+    def may_practise(self) -> bool:
+        """Whether practice may start: nothing stops it, all that touches it was asked, and it was agreed to."""
+        return not self.halt and not self.questions and self.agreed.in_force
 
 
 def standing(conn: Conn, practice_id: UUID, client: Client, now: datetime) -> Standing:
@@ -93,14 +105,21 @@ def standing(conn: Conn, practice_id: UUID, client: Client, now: datetime) -> St
     halt = ""
     if cautions.urgent:
         halt = f"{URGENT_CARE} No exercises until your coach has recorded a clearance."
-    elif agreed.on and not agreed.in_force:
+    elif agreed.state in (ConsentState.REFUSED, ConsentState.WITHDRAWN):
         halt = "You have not agreed to practise with guidance. Open your agreements to change that."
     running = tuple(assignments.running_of(conn, client.id))
     plans = {(p.id, p.plan): p for a in running for p in ([a] if a.plan == 1 else assignments.plans(conn, a.id))}
     cards = {key: cards_of(conn, practice_id, plan) for key, plan in plans.items()}
     stopped = frozenset(s.exercise_id for s in practice.stopped(conn, client.id))
     pauses = tuple(p.pause for p in assignments.pauses(conn, client.id))
-    return Standing(client, running, cautions, stopped, halt, pauses, cards, plans)
+    known = {c for a in running for c in program_cards(a, cards[a.id, a.plan])}
+    questions = cautions.missing(sorted(known, key=lambda c: c.id)) if running else ()
+    return Standing(client, running, cautions, stopped, halt, questions, agreed, pauses, cards, plans)
+
+
+def program_cards(plan: Assignment, cards: Mapping[str, Card]) -> frozenset[Card]:
+    """The exercises of a plan's program."""
+    return frozenset(line.card for line in program_of(plan, cards).lines)
 
 
 def merged_items(parts: Sequence[Part], cards: Mapping[tuple[UUID, int], Mapping[str, Card]]) -> tuple[tuple[Owned[UUID], ...], Settings]:
@@ -111,6 +130,11 @@ def merged_items(parts: Sequence[Part], cards: Mapping[tuple[UUID, int], Mapping
         items = items_of(part.assignment, program_of(part.assignment, cards[key]), part.planned)
         rows = merged(rows, [Owned(part.assignment.id, i) for i in items])
     return rows, Settings(**parts[0].assignment.settings)
+
+
+def _in_version(owned: Owned[UUID], verdict: Verdict) -> Owned[UUID]:
+    """An item as it may be done: as it is, or in the eased version that the verdict names."""
+    return owned if verdict.version is owned.item.card else replace(owned, item=eased_item(owned.item))
 
 
 def compile_session(at: Standing, parts: Sequence[Part], used: Mapping[str, SideSeconds] | None = None) -> Session:
@@ -125,7 +149,7 @@ def compile_session(at: Standing, parts: Sequence[Part], used: Mapping[str, Side
     eased = {i: join_words([h.rule.name for h in v.held]) for i, v in verdicts.items() if v.effect is Effect.EASE}
     spent = dict(used or {})
     locked = {i for i, v in verdicts.items() if v.effect is Effect.LOCK}
-    may = tuple(o for o in rows if o.item.card.id not in at.stopped | locked)
+    may = tuple(_in_version(o, verdicts[o.item.card.id]) for o in rows if o.item.card.id not in at.stopped | locked)
     kept, beyond = within_ceilings(may, settings, spent)
     left_out = [(o.item.card.name, "it hurt, and waits for your coach") for o in rows if o.item.card.id in at.stopped]
     left_out += [(o.item.card.name, "a clearance is missing") for o in rows if o.item.card.id in locked - at.stopped]

@@ -21,6 +21,13 @@ CHECKS: tuple[Check, ...] = (
         "A lock refuses assignment, eased exercises are shown eased, the rest is remembered. From the table of cautions.",
         client.cautions,
     ),
+    Check(
+        "unasked",
+        "Asked before moved",
+        STOP,
+        "The sudden signs and every caution that touches an exercise are answered, and practising is agreed to, before it is practised.",
+        client.unasked,
+    ),
     Check("unreadable", "Dose that cannot be read", STOP, "Every cell is empty or a dose line.", dose.unreadable),
     Check("empty-week", "Week without practice", STOP, "Every week has something to practise.", client.no_weeks),
     Check(

@@ -27,6 +27,15 @@ class Fix:
     apply: Callable[[Program], Program]
 
 
+class Way(StrEnum):
+    """A next step that lies outside the program."""
+
+    ANSWER_HEALTH = "answer-health"
+    """Answer the open health questions under Intake, with the client."""
+    SEND_QUESTIONS = "send-questions"
+    """Send the client the link to their own intake."""
+
+
 @dataclass(frozen=True, slots=True)
 class Note:
     """One sentence in the margin with its next step, and the cells that it speaks of."""
@@ -38,6 +47,7 @@ class Note:
     line: str | None = None
     weeks: tuple[int, ...] = ()
     fix: Fix | None = field(default=None, compare=False)
+    ways: tuple[Way, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

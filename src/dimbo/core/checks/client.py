@@ -7,12 +7,12 @@ from dataclasses import replace
 from functools import partial
 
 from ..approach import approach
-from ..cautions import Effect
+from ..cautions import URGENT, Effect
 from ..program import Program
 from ..schedule import most_days
 from ..text import join_words, list_weeks
 from ..week import Compiled
-from .base import Fix, Note, Weight
+from .base import Fix, Note, Way, Weight
 
 USUAL_EXPECTATIONS = (
     "Give it two to four weeks before you look for a change, and eight to twelve for a real look. Everybody’s face is "
@@ -31,12 +31,40 @@ def _without(program: Program, ids: frozenset[str]) -> Program:
     return replace(program, lines=lines, circuits=circuits)
 
 
+MOST_NAMED = 4
+"""So many open questions are named; of more, their number is enough."""
+
+
+def unasked(c: Compiled) -> Iterator[Note]:
+    """What must be known before anybody practises this: the sudden signs, every caution that reaches an exercise of the
+    program, and the client's consent to practise. One note for all that is missing."""
+    missing = c.about.cautions.missing(line.card for line in c.program.lines)
+    if not missing and not c.about.not_agreed:
+        return
+    said = []
+    if missing:
+        urgent = sum(r.group == URGENT for r in missing)
+        others = [r.name.lower() for r in missing if r.group != URGENT]
+        named = join_words(others) if len(others) <= MOST_NAMED else f"{len(others)} conditions that touch this program"
+        told = join_words([t for t in (f"{urgent} sudden sign{'s' if urgent > 1 else ''}" if urgent else "", named) if t])
+        said.append(f"Not asked yet: {told}.")
+    if c.about.not_agreed:
+        said.append(f"Practising with guidance is not agreed to. {c.about.not_agreed}")
+    yield Note(
+        "unasked",
+        Weight.STOP,
+        " ".join(said),
+        "Answer with the client, or send them the questions.",
+        ways=(Way.ANSWER_HEALTH, Way.SEND_QUESTIONS),
+    )
+
+
 def cautions(c: Compiled) -> Iterator[Note]:
     """What the client's cautions say of this program: one note for each caution and effect, with the exercises it
     reaches. A lock refuses assignment and cannot be silenced here."""
     for held in c.about.cautions.held:
         for effect in Effect:
-            reached = [line for line in c.program.lines if held.on(line.card) is effect]
+            reached = [line for line in c.program.lines if c.about.cautions.effect_of(held, line.card) is effect]
             if not reached:
                 continue
             names = list(dict.fromkeys(line.card.name for line in reached))

@@ -91,10 +91,12 @@ def review(client_id: UUID, coach: Coach, ctx: Ctx) -> list[s.ReviewItemView]:
     return [s.ReviewItemView.model_validate(i) for i in found]
 
 
-@router.post("/clients/{client_id}/self-intake/accept", operation_id="acceptSelfIntake", response_model=s.IntakeView)
+@router.post("/clients/{client_id}/self-intake/accept", operation_id="acceptSelfIntake", response_model=s.AcceptedView)
 def accept(client_id: UUID, body: s.AcceptIn, coach: Coach, ctx: Ctx) -> Response:
     now = ctx.now
-    return plain(views.intake(self_filling.accept(ctx.db, coach, client_id, body.ids, now), now))
+    done = self_filling.accept(ctx.db, coach, client_id, body.ids, now)
+    refused = [s.NotTakenView(id=field, message=said) for field, said in done.refused]
+    return plain(s.AcceptedView.model_construct(intake=views.intake(done.intake, now), refused=refused))
 
 
 @router.post("/clients/{client_id}/self-intake/close", operation_id="closeSelfIntake", response_model=s.IntakeView)
@@ -125,8 +127,8 @@ def save_draft(token: str, body: s.DraftIn, ctx: Ctx) -> s.DraftSaved:
 
 
 @router.post("/self-intakes/{token}/submit", operation_id="submitSelfIntake", status_code=204)
-def submit(token: str, ctx: Ctx) -> None:
-    self_filling.submit(ctx.db, token, ctx.now)
+def submit(token: str, ctx: Ctx, body: s.SubmitIn | None = None) -> None:
+    self_filling.submit(ctx.db, token, body.leaves if body else [], ctx.now)
 
 
 @router.get("/reasoning", operation_id="reasoning")

@@ -11,7 +11,7 @@ from fastapi import APIRouter, Response
 
 from dimbo.store.accounts import Person
 from dimbo.store.database import NotThere
-from dimbo.work import checking_in, days, handing_in, messaging, reading_logs, travelling
+from dimbo.work import answering, checking_in, days, handing_in, messaging, reading_logs, travelling
 from dimbo.work.errors import Refused
 from dimbo.work.handing_in import Kept
 
@@ -42,6 +42,11 @@ def _hand_in(ctx: Context, client: Person, body: s.HandInRequest, entry: s.Entry
     if isinstance(entry, s.TickIn):
         tick = checking_in.TickSaid(entry.id, entry.assignment_id, entry.exercise_id, entry.amount, entry.said_at, body.sent_at)
         return Kept(checking_in.tick(ctx.db, client, tick, now))
+    if isinstance(entry, s.AnswerIn):
+        told = answering.Answer(entry.id, entry.caution, entry.answer, entry.regions, entry.event_on)
+        return Kept(*answering.answer(ctx.db, client, told, now))
+    if isinstance(entry, s.AgreeIn):
+        return Kept(answering.agree(ctx.db, client, answering.Agreement(entry.id, entry.given, entry.version), now))
     message = messaging.Said(entry.id, entry.text, entry.written_at, entry.about_day, entry.exercise_id)
     return Kept(messaging.write_as_client(ctx.db, client, days.own_client(client), message, now))
 

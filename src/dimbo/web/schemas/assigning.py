@@ -57,6 +57,8 @@ class PreparedView(Wire):
     client_id: UUID
     client_name: str
     time_zone: str
+    unasked: bool
+    """Whether health questions or consent are missing: they can be answered now, or sent to the client."""
     refusals: list[str]
     weeks: list[CalendarWeekView]
     sessions: int

@@ -340,10 +340,32 @@ class ReviewItemView(Wire):
     theirs: str
     current: str
     same: bool
+    """Nothing is left to decide."""
+    open: bool
+    """A health question that the client did not answer."""
+    remark: str
 
 
 class AcceptIn(Wire):
     ids: Annotated[list[str], Field(min_length=1, max_length=200)]
+
+
+class NotTakenView(Wire):
+    """A field that could not be taken over, and why."""
+
+    id: str
+    message: str
+
+
+class AcceptedView(Wire):
+    intake: IntakeView
+    refused: list[NotTakenView]
+
+
+class SubmitIn(Wire):
+    """``leaves`` names the health questions that the client leaves open on purpose."""
+
+    leaves: Annotated[list[Annotated[str, Field(max_length=60)]], Field(max_length=200, default_factory=list)]
 
 
 class ReasoningEntryView(Wire):

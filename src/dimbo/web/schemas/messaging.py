@@ -33,7 +33,7 @@ class PostedView(Wire):
     id: UUID
     to_coach: bool
     address: str
-    kind: Literal["reminder", "message", "pain"]
+    kind: Literal["reminder", "message", "pain", "urgent", "health"]
     subject: str
     body: str
     due_at: datetime

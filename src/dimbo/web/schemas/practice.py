@@ -9,6 +9,7 @@ from uuid import UUID
 from pydantic import Field
 
 from .catalogue import FigureView, TrainView
+from .intake import ConsentTextView
 from .messaging import MessageView
 from .wire import Wire
 
@@ -59,6 +60,9 @@ class SessionItem(Wire):
     needs: list[str]
     position: str
     eased: str
+    """How to do it easier, in words; empty when this is its eased version."""
+    in_eased_version: bool
+    """Whether this is its eased version: cues, figure and dose are that version's own."""
     eased_for: str
     """The cautions because of which the eased version is done; empty when it is done as written."""
     stop_rule: str
@@ -149,6 +153,19 @@ class MuscleName(Wire):
     name: str
 
 
+class HealthQuestion(Wire):
+    """A caution as it is asked, and what is asked with a yes."""
+
+    id: str
+    name: str
+    group: str
+    ask: str
+    text: str
+    dated: bool
+    noted_regions: bool
+    locks: bool
+
+
 class DaysView(Wire):
     """All that a client's phone needs for today and the days that it may have to do without a connection."""
 
@@ -163,6 +180,14 @@ class DaysView(Wire):
     sessions: dict[str, SessionView]
     halt: str
     """Why nothing may be practised now; empty when it may."""
+    questions: list[HealthQuestion]
+    """Asked before practice starts, the sudden signs first; without them nothing is compiled."""
+    to_agree: ConsentTextView | None
+    """The consent to practise, where it must be given first."""
+    signs: list[HealthQuestion]
+    """The sudden signs, so that one can be told at any moment, also without a connection."""
+    regions: list[str]
+    """Regions of the face that an answer may name."""
     notes: list[str]
     next_day: date | None
     done: float
@@ -201,6 +226,7 @@ class ItemIn(Wire):
     skip_reason: Annotated[str, Field(max_length=200)] = ""
     counts: dict[OneSide, CountsIn] | None = None
     """For practice without the player."""
+    in_eased_version: bool = False
 
 
 class LogIn(Wire):
@@ -246,7 +272,29 @@ class MessageIn(Wire):
     written_at: datetime
 
 
-Entry = Annotated[LogIn | CheckInIn | TickIn | MessageIn, Field(discriminator="kind")]
+class AnswerIn(Wire):
+    """An answer to a caution: an open question, something that has changed, a sudden sign."""
+
+    kind: Literal["answer"]
+    id: UUID
+    caution: Annotated[str, Field(max_length=60)]
+    answer: Literal["yes", "no", "unsure"]
+    regions: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=30, default_factory=list)]
+    event_on: date | None = None
+    said_at: datetime
+
+
+class AgreeIn(Wire):
+    """The client's word on practising with guidance."""
+
+    kind: Literal["agree"]
+    id: UUID
+    given: bool
+    version: int
+    said_at: datetime
+
+
+Entry = Annotated[LogIn | CheckInIn | TickIn | MessageIn | AnswerIn | AgreeIn, Field(discriminator="kind")]
 
 
 class HandInRequest(Wire):

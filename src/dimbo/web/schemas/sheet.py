@@ -103,6 +103,8 @@ class NoteView(Wire):
     weeks: list[int]
     fix: str | None
     """What the one-key remedy says; None when there is none."""
+    ways: list[Literal["answer-health", "send-questions"]]
+    """Next steps outside the program."""
 
 
 class SheetView(Wire):

@@ -2150,12 +2150,43 @@ export interface components {
             /** Ids */
             ids: string[];
         };
+        /** AcceptedView */
+        AcceptedView: {
+            intake: components["schemas"]["IntakeView"];
+            /** Refused */
+            refused: components["schemas"]["NotTakenView"][];
+        };
         /** AdherenceView */
         AdherenceView: {
             /** Done */
             done: number;
             /** Planned */
             planned: number;
+        };
+        /**
+         * AgreeIn
+         * @description The client's word on practising with guidance.
+         */
+        AgreeIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "agree";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Given */
+            given: boolean;
+            /** Version */
+            version: number;
+            /**
+             * Said At
+             * Format: date-time
+             */
+            said_at: string;
         };
         /**
          * AlarmView
@@ -2181,6 +2212,38 @@ export interface components {
             marks: string[];
             /** May Settle */
             may_settle: boolean;
+        };
+        /**
+         * AnswerIn
+         * @description An answer to a caution: an open question, something that has changed, a sudden sign.
+         */
+        AnswerIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "answer";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Caution */
+            caution: string;
+            /**
+             * Answer
+             * @enum {string}
+             */
+            answer: "yes" | "no" | "unsure";
+            /** Regions */
+            regions?: string[];
+            /** Event On */
+            event_on?: string | null;
+            /**
+             * Said At
+             * Format: date-time
+             */
+            said_at: string;
         };
         /**
          * Appointment
@@ -3129,6 +3192,13 @@ export interface components {
             };
             /** Halt */
             halt: string;
+            /** Questions */
+            questions: components["schemas"]["HealthQuestion"][];
+            to_agree: components["schemas"]["ConsentTextView"] | null;
+            /** Signs */
+            signs: components["schemas"]["HealthQuestion"][];
+            /** Regions */
+            regions: string[];
             /** Notes */
             notes: string[];
             /** Next Day */
@@ -3781,7 +3851,7 @@ export interface components {
              */
             sent_at: string;
             /** Entries */
-            entries: (components["schemas"]["LogIn"] | components["schemas"]["CheckInIn"] | components["schemas"]["TickIn"] | components["schemas"]["MessageIn"])[];
+            entries: (components["schemas"]["LogIn"] | components["schemas"]["CheckInIn"] | components["schemas"]["TickIn"] | components["schemas"]["MessageIn"] | components["schemas"]["AnswerIn"] | components["schemas"]["AgreeIn"])[];
         };
         /** HandView */
         HandView: {
@@ -3808,6 +3878,28 @@ export interface components {
             state: "kept" | "had" | "refused";
             /** Said */
             said: string[];
+        };
+        /**
+         * HealthQuestion
+         * @description A caution as it is asked, and what is asked with a yes.
+         */
+        HealthQuestion: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Group */
+            group: string;
+            /** Ask */
+            ask: string;
+            /** Text */
+            text: string;
+            /** Dated */
+            dated: boolean;
+            /** Noted Regions */
+            noted_regions: boolean;
+            /** Locks */
+            locks: boolean;
         };
         /** HeldView */
         HeldView: {
@@ -4019,6 +4111,11 @@ export interface components {
             counts?: {
                 [key: string]: components["schemas"]["CountsIn"];
             } | null;
+            /**
+             * In Eased Version
+             * @default false
+             */
+            in_eased_version: boolean;
         };
         /**
          * KeepTemplate
@@ -4640,6 +4737,16 @@ export interface components {
              */
             note: string;
         };
+        /**
+         * NotTakenView
+         * @description A field that could not be taken over, and why.
+         */
+        NotTakenView: {
+            /** Id */
+            id: string;
+            /** Message */
+            message: string;
+        };
         /** NoteView */
         NoteView: {
             /** Rule */
@@ -4659,6 +4766,8 @@ export interface components {
             weeks: number[];
             /** Fix */
             fix: string | null;
+            /** Ways */
+            ways: ("answer-health" | "send-questions")[];
         };
         /** OpenWeekView */
         OpenWeekView: {
@@ -4996,7 +5105,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "reminder" | "message" | "pain";
+            kind: "reminder" | "message" | "pain" | "urgent" | "health";
             /** Subject */
             subject: string;
             /** Body */
@@ -5043,6 +5152,8 @@ export interface components {
             client_name: string;
             /** Time Zone */
             time_zone: string;
+            /** Unasked */
+            unasked: boolean;
             /** Refusals */
             refusals: string[];
             /** Weeks */
@@ -5494,6 +5605,10 @@ export interface components {
             current: string;
             /** Same */
             same: boolean;
+            /** Open */
+            open: boolean;
+            /** Remark */
+            remark: string;
         };
         /**
          * ReviewLineView
@@ -5740,6 +5855,8 @@ export interface components {
             position: string;
             /** Eased */
             eased: string;
+            /** In Eased Version */
+            in_eased_version: boolean;
             /** Eased For */
             eased_for: string;
             /** Stop Rule */
@@ -6129,6 +6246,14 @@ export interface components {
              * Format: date-time
              */
             at: string;
+        };
+        /**
+         * SubmitIn
+         * @description ``leaves`` names the health questions that the client leaves open on purpose.
+         */
+        SubmitIn: {
+            /** Leaves */
+            leaves?: string[];
         };
         /** SuggestionView */
         SuggestionView: {
@@ -7409,7 +7534,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["IntakeView"];
+                    "application/json": components["schemas"]["AcceptedView"];
                 };
             };
             /** @description Validation Error */
@@ -7529,7 +7654,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["SubmitIn"] | null;
+            };
+        };
         responses: {
             /** @description Successful Response */
             204: {

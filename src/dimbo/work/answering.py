@@ -1,0 +1,83 @@
+"""What a client tells of their health from the phone: open questions, something that has changed, a sudden sign; and
+agreeing to practise. Each is a fact like any other, kept once, and what it locks is locked from that moment."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, datetime
+from uuid import UUID
+
+from dimbo.catalogue import shipped_intake
+from dimbo.core.cautions import URGENT, URGENT_CARE
+from dimbo.store import facts
+from dimbo.store.accounts import Person
+from dimbo.store.database import Conn, Database
+
+from .consenting import PRACTISE, decide
+from .days import own_client
+from .intake import Author, Entry, enter
+from .messaging import tell_coach
+
+SOURCE = "client"
+
+
+@dataclass(frozen=True)
+class Answer:
+    """A client's answer to one caution; ``id`` is made on the device, so that sending it twice is harmless."""
+
+    id: UUID
+    caution: str
+    answer: str
+    regions: Sequence[str] = ()
+    event_on: date | None = None
+
+
+@dataclass(frozen=True)
+class Agreement:
+    """A client's word on practising with guidance, to the version of the text that was read."""
+
+    id: UUID
+    given: bool
+    version: int
+
+
+def _author(person: Person) -> Author:
+    return Author(person.practice_id, person.name, person.id, SOURCE)
+
+
+def answer(db: Database, person: Person, said: Answer, now: datetime) -> tuple[bool, tuple[str, ...]]:
+    """Keep an answer once; a sudden sign stops everything at once and goes to the coach.
+
+    Returns whether it was new, and what the client is told. Raises Refused, also for a no that would silence a lock.
+    """
+    client_id = own_client(person)
+    with db.practice(person.practice_id, client_id) as conn:
+        if facts.known(conn, client_id, [said.id]):
+            return False, ()
+        value = {"answer": said.answer, "regions": list(said.regions), "event_on": said.event_on.isoformat() if said.event_on else None}
+        enter(conn, _author(person), client_id, [Entry(said.id, "caution", said.caution, value)], now)
+        return True, _told(conn, person, client_id, said, now)
+
+
+def _told(conn: Conn, person: Person, client_id: UUID, said: Answer, now: datetime) -> tuple[str, ...]:
+    if said.answer == "no":
+        return ()
+    rule = next(r for r in shipped_intake().tables.cautions if r.id == said.caution)
+    if rule.group == URGENT:
+        tell_coach(conn, person, client_id, "urgent", f"urgent:{said.id}", f"{person.name} reported a sudden sign", rule.name, now)
+        return (f"{URGENT_CARE} {rule.text}",)
+    if rule.locks:
+        tell_coach(conn, person, client_id, "health", f"health:{said.id}", f"{person.name} told of a change in health", rule.name, now)
+        return (f"{rule.name}: {rule.text} What it touches is left out until a clearance is recorded. Your coach is told.",)
+    return ()
+
+
+def agree(db: Database, person: Person, said: Agreement, now: datetime) -> bool:
+    """Give or refuse consent to practise, once. Raises Refused for a text that has changed."""
+    client_id = own_client(person)
+    with db.practice(person.practice_id, client_id) as conn:
+        if facts.known(conn, client_id, [said.id]):
+            return False
+        decide(conn, _author(person), client_id, PRACTISE, said.given, now, version=said.version, fact_id=said.id)
+        return True
