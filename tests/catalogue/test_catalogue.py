@@ -9,8 +9,9 @@ from dimbo.catalogue import CatalogueError, load_catalogue, shipped_intake
 from dimbo.catalogue.load import SHIPPED
 from dimbo.catalogue.templates import load_templates, ramp, shipped_templates
 from dimbo.catalogue.whole import gaps
-from dimbo.core.anatomy import Family, Side
+from dimbo.core.anatomy import Family
 from dimbo.core.approach import APPROACHES, DEFAULT_APPROACH
+from dimbo.core.ceilings import fits
 from dimbo.core.checks import Weight
 from dimbo.core.dose import DEFAULT_PACE_S
 from dimbo.core.dose_line import parse, print_line
@@ -29,13 +30,17 @@ def test_every_card_can_be_taught_and_climbed(card):
     assert len(card.cues) >= 2 and card.faults and card.stop_rule and card.eased
     assert (card.family.contracts and card.prime_movers) or not card.family.contracts
     steps = ladder(
-        parse(card.start_line, card.style), parse(card.target_line, card.style), card.axes, pace_s=DEFAULT_PACE_S, ceiling=card.ceiling
+        parse(card.start_line, card.style),
+        parse(card.target_line, card.style),
+        card.axes,
+        pace_s=DEFAULT_PACE_S,
+        fits=lambda dose: fits(card, dose, Settings()),
     )
     assert not steps.capped
     assert not any(r.steep for r in steps.rungs)
     for rung in steps.rungs:
         assert parse(print_line(rung.dose, card.style), card.style) == rung.dose
-        assert max(card.ceiling.used_s(rung.dose, s, DEFAULT_PACE_S) for s in Side) <= card.ceiling.seconds
+        assert fits(card, rung.dose, Settings())
 
 
 @every_card

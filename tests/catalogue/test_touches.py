@@ -10,6 +10,7 @@ from dimbo.catalogue.schema import ExerciseEntry, FigureEntry
 from dimbo.core.anatomy import Family
 from dimbo.core.card import MARKS
 from dimbo.core.cautions import CautionAnswer, Clearance, Effect, stand
+from dimbo.core.ceilings import takes
 from dimbo.core.dose_line import parse, print_line
 from dimbo.core.easing import eased_item
 from dimbo.core.figure import BEHIND, HEADS, MIDLINE, PAIRED, PALM_COVERS, PLACE_REGIONS, Figure, Hand
@@ -162,7 +163,7 @@ def test_an_eased_version_is_dosed_by_itself_and_asks_for_less(card):
 
 
 def vars_of(item):
-    used = item.of_ceiling(1.0)
+    used = takes(item.card, item.dose, 1.0).exercises[item.card.id]
     return used.right, used.left
 
 

@@ -7,6 +7,7 @@ import pytest
 from dimbo.catalogue import shipped_catalogue
 from dimbo.core.anatomy import Side, SideSeconds, Stage
 from dimbo.core.approach import APPROACHES
+from dimbo.core.ceilings import Spent
 from dimbo.core.change import Bias
 from dimbo.core.checks import CHECKS, Weight, check
 from dimbo.core.checks.client import USUAL_EXPECTATIONS
@@ -85,10 +86,10 @@ def test_rounds_and_evenings_share_the_daily_ceiling():
 
 def test_programs_of_one_client_share_the_ceilings():
     made = program(*calm(line("oval-lift", "2×8 h6")))
-    beside = replace(KNOWN, beside=(Beside("Spring", {"oval-lift": SideSeconds(100, 100)}),))
+    beside = replace(KNOWN, beside=(Beside("Spring", Spent({"oval-lift": SideSeconds(100, 100)})),))
     note = notes(made, beside)["ceiling-beside"]
     assert "“Spring”" in note.text and note.weight is Weight.WATCH
-    assert "ceiling-beside" not in notes(made, replace(KNOWN, beside=(Beside("Spring", {"oval-lift": SideSeconds(60, 60)}),)))
+    assert "ceiling-beside" not in notes(made, replace(KNOWN, beside=(Beside("Spring", Spent({"oval-lift": SideSeconds(60, 60)})),)))
 
 
 def test_a_lighter_week_is_passed_over_when_the_rise_is_judged():

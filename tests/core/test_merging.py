@@ -5,8 +5,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dimbo.core.anatomy import STAGE_ORDER, Side, SideSeconds, Stage
+from dimbo.core.ceilings import Spent
 from dimbo.core.dose_line import parse
-from dimbo.core.merging import Owned, merged, spare, use_of, within_ceilings
+from dimbo.core.merging import Owned, day_of, merged, spare, within_ceilings
 from dimbo.core.program import Line, Settings
 from dimbo.core.session import Item
 
@@ -48,25 +49,25 @@ def test_each_program_keeps_its_own_order_and_nothing_is_lost(one, two):
 
 def test_what_would_pass_a_shared_ceiling_is_left_out():
     entries = [owned(1, "lift", ceiling_s=30), owned(2, "lift", ceiling_s=30), owned(2, "press")]
-    kept, beyond = within_ceilings(entries, SETTINGS, {})
-    assert names(kept) == ["1lift", "2press"] and names(beyond) == ["2lift"]
-    kept, beyond = within_ceilings(entries[2:], SETTINGS, {"press": SideSeconds(590, 0)})
-    assert names(beyond) == ["2press"]
+    kept, beyond = within_ceilings(entries, SETTINGS)
+    assert names(kept) == ["1lift", "2press"] and names(b.owned for b in beyond) == ["2lift"]
+    kept, beyond = within_ceilings(entries[2:], SETTINGS, Spent({"press": SideSeconds(590, 0)}))
+    assert names(b.owned for b in beyond) == ["2press"] and beyond[0].passed.side is Side.RIGHT
 
 
-def test_a_program_alone_is_played_as_it_was_written():
-    too_much = owned(1, "lift", text="3×15 h10", ceiling_s=30)
-    kept, beyond = within_ceilings([too_much], SETTINGS, {})
-    assert kept == (too_much,) and beyond == ()
+def test_a_row_that_passes_its_ceiling_by_itself_is_never_played():
+    """However it came into a plan: an import, an old card, another pace."""
+    kept, beyond = within_ceilings([owned(1, "lift", text="3×15 h10", ceiling_s=30)], SETTINGS)
+    assert kept == () and len(beyond) == 1
 
 
 @given(st.integers(1, 6), st.integers(30, 400), st.floats(0, 300))
 def test_what_may_be_repeated_never_passes_the_ceiling(reps, ceiling, before):
     items = [owned(1, "lift", text=f"1×{reps} h5", ceiling_s=ceiling).item]
-    used = {"lift": SideSeconds(before, before / 2)}
-    left = spare(items, SETTINGS, used)["lift"]
-    planned = use_of(items, SETTINGS)["lift"]
+    used = Spent({"lift": SideSeconds(before, before / 2)})
+    left = spare(items, SETTINGS, used)["lift"].exercise
+    planned = day_of(items, SETTINGS).exercises["lift"]
     for side in Side:
         assert left.of(side) >= 0
-        total = planned.of(side) + used["lift"].of(side) + left.of(side)
-        assert total == pytest.approx(max(ceiling, planned.of(side) + used["lift"].of(side)))
+        total = planned.of(side) + used.exercises["lift"].of(side) + left.of(side)
+        assert total == pytest.approx(max(ceiling, planned.of(side) + used.exercises["lift"].of(side)))

@@ -9,9 +9,10 @@ from hypothesis import HealthCheck, example, given, settings
 from hypothesis import strategies as st
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
-from dimbo.core.anatomy import STAGE_ORDER, Side, Stage
+from dimbo.core.anatomy import STAGE_ORDER, Stage
 from dimbo.core.approach import APPROACHES
 from dimbo.core.cautions import CautionAnswer, Effect, stand
+from dimbo.core.ceilings import fits
 from dimbo.core.checks import Weight
 from dimbo.core.climb import fill_right, first_cells
 from dimbo.core.difference import differences
@@ -41,7 +42,7 @@ unhurried = settings(max_examples=settings.default.max_examples * 2 // 5, suppre
 
 
 def over_ceiling(card, cell, pace_s):
-    return max(card.ceiling.used_s(parse(cell, card.style), s, pace_s) for s in Side) > card.ceiling.seconds + 1e-6
+    return not fits(card, parse(cell, card.style), Settings(pace_s=pace_s))
 
 
 @st.composite
@@ -140,9 +141,8 @@ def test_filling_right_keeps_what_is_before_and_never_passes_the_ceiling(card, c
     cells = list(first_cells(card, count, PLAIN))
     filled = fill_right(card, cells, week, PLAIN, times_a_day=times)
     assert filled.cells[:week] == cells[:week] and len(filled.cells) == count
-    used = [max(times * card.ceiling.used_s(parse(c, card.style), s, 1.0) for s in Side) for c in filled.cells[week:]]
     changed = filled.cells[week:] != cells[week:]
-    assert not changed or all(u <= card.ceiling.seconds + 1e-6 for u in used)
+    assert not changed or all(fits(card, parse(c, card.style), PLAIN, times=times) for c in filled.cells[week:])
 
 
 @pytest.mark.parametrize("concern", CONCERNS)

@@ -14,9 +14,11 @@ from pydantic import ValidationError
 
 from dimbo.core.anatomy import Family, Muscle, Side, Stage
 from dimbo.core.card import Axis, Card, Ceiling, CeilingBasis, DoseStyle, SideRule
-from dimbo.core.dose import DEFAULT_PACE_S, STRAIGHT, Direction, Phase, PhaseKind, Span
+from dimbo.core.ceilings import fits, passed, takes
+from dimbo.core.dose import DEFAULT_PACE_S, STRAIGHT, Direction, Dose, Phase, PhaseKind, Span
 from dimbo.core.dose_line import DoseLineError, parse
 from dimbo.core.intake import Concern
+from dimbo.core.program import Settings
 from dimbo.core.rungs import ladder
 
 from .intake_schema import ConcernEntry
@@ -172,6 +174,7 @@ def make_card(
         figure=figure,
         regions=regions | figure.touches | figure.moved,
         touches=figure.touches,
+        muscles={m: muscles[m] for m in (*e.prime_movers, *e.helpers)},
         home=frozenset(muscles[m].region for m in e.prime_movers),
         marks=frozenset(e.marks) | figure.marks,
         start_sessions=e.sessions.start,
@@ -214,13 +217,12 @@ def misdosed(card: Card) -> tuple[str, str] | None:
             doses[key] = parse(text, card.style)
         except DoseLineError as error:
             return key, error.message
-        used = max(card.ceiling.used_s(doses[key], side, DEFAULT_PACE_S) for side in Side)
-        if used > card.ceiling.seconds:
-            return key, f"{used:g} s a day passes the ceiling of {card.ceiling.seconds:g} s"
+        if over := _over(card, doses[key]):
+            return key, over
     if card.easier is not None and (wrong := _misdosed_easier(card.easier)):
         return "easier", wrong
     try:
-        steps = ladder(doses["start"], doses["target"], card.axes, pace_s=DEFAULT_PACE_S, ceiling=card.ceiling)
+        steps = ladder(doses["start"], doses["target"], card.axes, pace_s=DEFAULT_PACE_S, fits=lambda d: fits(card, d, Settings()))
     except ValueError as error:
         return "target", str(error)
     if steps.rungs[-1].dose != doses["target"]:
@@ -234,8 +236,15 @@ def _misdosed_easier(card: Card) -> str:
         dose = parse(card.start_line, card.style)
     except DoseLineError as error:
         return error.message
-    used = max(card.ceiling.used_s(dose, side, DEFAULT_PACE_S) for side in Side)
-    return f"{used:g} s a day passes the ceiling of {card.ceiling.seconds:g} s" if used > card.ceiling.seconds else ""
+    return _over(card, dose)
+
+
+def _over(card: Card, dose: Dose) -> str:
+    """The ceiling that a dose passes by itself, in words; empty when it passes none."""
+    for over in passed(card, takes(card, dose, DEFAULT_PACE_S), Settings()):
+        whose = f"the ceiling of {over.muscle}, " if over.muscle else "the ceiling of "
+        return f"{over.used:g} s a day passes {whose}{over.most:g} s"
+    return ""
 
 
 def dangling(

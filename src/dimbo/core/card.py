@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from .anatomy import HELPER_SHARE, PRIME_SHARE, Family, Side, Stage
+from .anatomy import HELPER_SHARE, PRIME_SHARE, Family, Muscle, Side, Stage
 from .dose import Dose, Phase, Span
 from .figure import Figure
 
@@ -111,6 +111,8 @@ class Card:
     """Regions that it works, moves or touches: of its muscles, of the places of its figure, and those that are written."""
     touches: frozenset[str] = frozenset()
     """Those of them on which hands lie."""
+    muscles: Mapping[str, Muscle] = field(default_factory=dict)
+    """Its prime movers and helpers by id, with name and region."""
     home: frozenset[str] = frozenset()
     """Regions of its prime movers."""
     marks: frozenset[str] = frozenset()

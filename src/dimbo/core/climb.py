@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from .anatomy import Side
 from .approach import Approach
 from .card import Axis, Card
+from .ceilings import fits
 from .dose import Apart, Dose, Phase, Span, Together
 from .dose_line import parse, print_line
 from .program import Line, Program, Settings, read_cell
@@ -41,7 +41,7 @@ def card_ladder(
         last,
         card.axes if axes is None else axes,
         pace_s=settings.pace_s,
-        ceiling=replace(card.ceiling, seconds=card.ceiling.seconds / times_a_day),
+        fits=lambda dose: fits(card, dose, settings, times=times_a_day),
         sessions=(card.start_sessions, card.target_sessions),
         growth=settings.line_growth,
     )
@@ -61,10 +61,6 @@ class Filled:
     remark: str
 
 
-def _passes_ceiling(dose: Dose, card: Card, times: int, settings: Settings) -> bool:
-    return max(times * card.ceiling.used_s(dose, s, settings.pace_s) for s in Side) > card.ceiling.seconds + 1e-9
-
-
 def fill_right(
     card: Card, cells: Sequence[str], week: int, settings: Settings, *, axes: Sequence[Axis] | None = None, times_a_day: int = 1
 ) -> Filled:
@@ -78,7 +74,7 @@ def fill_right(
         return Filled([*cells[:week], *([""] * rest)], "An empty cell fills as rest.")
     here = parse(text, card.style)
     line = print_line(here, card.style)
-    if _passes_ceiling(here, card, times_a_day, settings):
+    if not fits(card, here, settings, times=times_a_day):
         return Filled([*cells[: week - 1], line, *cells[week:]], "This dose passes the daily ceiling, so nothing was filled.")
     try:
         steps = card_ladder(card, settings, line, axes=axes, times_a_day=times_a_day)

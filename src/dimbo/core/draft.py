@@ -48,7 +48,7 @@ _BECAUSE: Mapping[str, str] = {
     "balance": "Lifts the corners, so that what pulls them down does not work alone.",
 }
 _COMPLETES = ("balance", "foundation", "prepared", "loosened", "released", "drained", "ends-calm")
-_TAMES = ("unreadable", "ceiling", "steep-line", "one-axis", "steep-session", "rest-days", "days")
+_TAMES = ("unreadable", "ceiling", "muscle-ceiling", "steep-line", "one-axis", "steep-session", "rest-days", "days")
 
 
 @dataclass(frozen=True, slots=True)

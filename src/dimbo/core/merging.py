@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Generic, TypeVar
 
-from .anatomy import STAGE_ORDER, Side, SideSeconds
-from .card import CeilingBasis
+from .anatomy import STAGE_ORDER
+from .ceilings import NOTHING, Left, Passed, Spent, counted_in_times, left, passed, spent, takes
 from .program import Settings
 from .session import Item
 
@@ -51,40 +51,39 @@ def merged(first: Sequence[Owned[Owner]], second: Sequence[Owned[Owner]]) -> tup
     return tuple(out)
 
 
-def use_of(items: Sequence[Item], settings: Settings) -> dict[str, SideSeconds]:
-    """Seconds of each exercise's daily ceiling that a session takes, by card id and side."""
-    out: dict[str, SideSeconds] = {}
-    for item in items:
-        used, known = item.of_ceiling(settings.pace_s), out.get(item.card.id, SideSeconds(0.0, 0.0))
-        out[item.card.id] = SideSeconds(known.right + used.right, known.left + used.left)
-    return out
+def day_of(items: Sequence[Item], settings: Settings) -> Spent:
+    """What the items of a session take of a day."""
+    return spent(((i.card, i.dose, 1) for i in items), settings)
+
+
+@dataclass(frozen=True, slots=True)
+class Beyond(Generic[Owner]):
+    """An item that would pass a ceiling of the day, and which."""
+
+    owned: Owned[Owner]
+    passed: Passed
 
 
 def within_ceilings(
-    items: Sequence[Owned[Owner]], settings: Settings, used: dict[str, SideSeconds]
-) -> tuple[tuple[Owned[Owner], ...], tuple[Owned[Owner], ...]]:
-    """What may be practised and what would pass a daily ceiling, given what the day has ``used`` already by card id."""
-    spent = dict(used)
-    kept, beyond = [], []
+    items: Sequence[Owned[Owner]], settings: Settings, used: Spent = NOTHING
+) -> tuple[tuple[Owned[Owner], ...], tuple[Beyond[Owner], ...]]:
+    """What may be practised of a session, in its order, and what would pass a ceiling of the day that has had ``used``."""
+    day = used
+    kept: list[Owned[Owner]] = []
+    beyond: list[Beyond[Owner]] = []
     for entry in items:
         card = entry.item.card
-        own, known = entry.item.of_ceiling(settings.pace_s), spent.get(card.id, SideSeconds(0.0, 0.0))
-        total = SideSeconds(known.right + own.right, known.left + own.left)
-        passes = any(total.of(s) > card.ceiling.seconds + 0.5 for s in Side) and (known.right > 0 or known.left > 0)
-        if passes and card.ceiling.basis is not CeilingBasis.TIMES:
-            beyond.append(entry)
+        total = day.plus(takes(card, entry.item.dose, settings.pace_s))
+        over = () if counted_in_times(card) else passed(card, total, settings)
+        if over:
+            beyond.append(Beyond(entry, over[0]))
         else:
             kept.append(entry)
-            spent[card.id] = total
+            day = total
     return tuple(kept), tuple(beyond)
 
 
-def spare(items: Sequence[Item], settings: Settings, used: dict[str, SideSeconds]) -> dict[str, SideSeconds]:
-    """What may still be repeated of each exercise today, beyond the session itself, in seconds of its ceiling by side."""
-    out = {}
-    planned = use_of(items, settings)
-    for item in items:
-        own, before = planned[item.card.id], used.get(item.card.id, SideSeconds(0.0, 0.0))
-        limit = item.card.ceiling.seconds
-        out[item.card.id] = SideSeconds(max(limit - own.right - before.right, 0.0), max(limit - own.left - before.left, 0.0))
-    return out
+def spare(items: Sequence[Item], settings: Settings, used: Spent = NOTHING) -> dict[str, Left]:
+    """What may still be repeated of each exercise today, beyond the session itself, by card id."""
+    day = used.plus(day_of(items, settings))
+    return {i.card.id: left(i.card, day, settings) for i in items}

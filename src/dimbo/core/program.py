@@ -11,6 +11,7 @@ from .approach import DEFAULT_APPROACH, approach
 from .card import Card
 from .dose import DEFAULT_PACE_S, MAX_PACE_S, MIN_PACE_S, Dose
 from .dose_line import DoseLineError, parse
+from .muscle_ceilings import MUSCLES
 
 MAX_WEEKS, MAX_LINES, MAX_ROUNDS = 26, 60, 4
 
@@ -45,6 +46,23 @@ class Settings:
     """How many times as much one side of a pair of opposing muscles may work before the margin speaks."""
     lighter: float = 0.6
     """Load of a lighter week, as a share of the week before it."""
+    # Most contraction of a muscle of each region, a side and a day, in seconds; see muscle_ceilings.
+    most_forehead_s: float = MUSCLES["forehead"].seconds
+    most_brow_s: float = MUSCLES["brow"].seconds
+    most_eye_s: float = MUSCLES["eye"].seconds
+    most_nose_s: float = MUSCLES["nose"].seconds
+    most_cheek_s: float = MUSCLES["cheek"].seconds
+    most_mouth_s: float = MUSCLES["mouth"].seconds
+    most_chin_s: float = MUSCLES["chin"].seconds
+    most_jaw_s: float = MUSCLES["jaw"].seconds
+    most_temple_s: float = MUSCLES["temple"].seconds
+    most_under_the_chin_s: float = MUSCLES["under the chin"].seconds
+    most_front_of_neck_s: float = MUSCLES["front of neck"].seconds
+    most_mouth_floor_s: float = MUSCLES["mouth floor"].seconds
+    most_neck_s: float = MUSCLES["neck"].seconds
+    most_shoulder_s: float = MUSCLES["shoulder"].seconds
+    most_ear_s: float = MUSCLES["ear"].seconds
+    most_scalp_s: float = MUSCLES["scalp"].seconds
 
 
 LIMITS: Mapping[str, Limit] = {
@@ -61,7 +79,7 @@ LIMITS: Mapping[str, Limit] = {
     "early_weeks": Limit("Early weeks", "weeks", 0, 8, "In these weeks no muscle works hard on two days in a row."),
     "balance": Limit("Balance of opposing muscles", "×", 1.5, 10, "How many times as much one may work as the one against it."),
     "lighter": Limit("Lighter week", "× the week before", 0.3, 0.9, "Load of a week that is made lighter."),
-}
+} | {m.setting: Limit(f"Most a day, muscles of: {m.region}", "s", 30, 900, m.why) for m in MUSCLES.values()}
 """Every setting of ``Settings`` with its bounds."""
 
 

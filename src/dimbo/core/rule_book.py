@@ -7,6 +7,8 @@ from collections.abc import Mapping, Sequence
 
 from . import adherence, alarms, breaks, cohort, review
 from .checks import CHECKS
+from .muscle_ceilings import MUSCLES
+from .program import LIMITS
 from .rules import Rule
 
 _BIAS = Rule(
@@ -58,6 +60,13 @@ def page() -> str:
     words = review.in_words(review.SHIPPED)
     for key, limit in review.REVIEW_LIMITS.items():
         out.append(f"| `{key}` | {limit.name} | {words[key]} | {limit.least:g} to {limit.most:g} {limit.unit} | {limit.about} |")
+    out += ["", "## Most work of a muscle", ""]
+    out += ["Contraction of one muscle on one side in one day, all exercises, rounds and programs together: starting values, which a"]
+    out += ["practice may set under Practice settings. An exercise has a ceiling of its own besides, on its card.", ""]
+    out += ["| muscles of | ships as | may be | why |", "| --- | --- | --- | --- |"]
+    for m in MUSCLES.values():
+        limit = LIMITS[m.setting]
+        out.append(f"| {m.region} | {m.seconds:g} s | {limit.least:g} to {limit.most:g} s | {m.why} |")
     return "\n".join(out) + "\n"
 
 

@@ -10,11 +10,10 @@ made smaller (the smallest hold, one repetition without a hold, one session) is 
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from .anatomy import Side
-from .card import Axis, Ceiling
+from .card import Axis
 from .dose import Apart, Dose, Phase, PhaseKind, SidePlan, Span, Together
 
 GROWTH_LIMIT = 4 / 3
@@ -183,13 +182,13 @@ def ladder(
     axes: Sequence[Axis],
     *,
     pace_s: float,
-    ceiling: Ceiling | None = None,
+    fits: Callable[[Dose], bool] | None = None,
     sessions: tuple[int, int] = (1, 1),
     growth: float = GROWTH_LIMIT,
 ) -> Ladder:
     """All rungs from start to target, raising ``axes`` in their order.
 
-    A rung that would pass the daily ceiling on either side ends the ladder and marks it ``capped``. The
+    A rung that does not fit (``ceilings.fits``: it would pass a daily ceiling) ends the ladder and marks it ``capped``. The
     start is always the first rung. Raises ValueError when the two doses differ in more than hold,
     repetitions, sets and sessions.
     """
@@ -199,7 +198,7 @@ def ladder(
         climb.climb(axis)
     kept: list[Rung] = [climb.rungs[0]]
     for rung in climb.rungs[1:]:
-        if ceiling and max(ceiling.used_s(rung.dose, s, pace_s) for s in Side) > ceiling.seconds + 1e-9:
+        if fits is not None and not fits(rung.dose):
             return Ladder(tuple(kept), capped=True)
         kept.append(rung)
     return Ladder(tuple(kept))

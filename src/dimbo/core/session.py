@@ -10,7 +10,7 @@ from functools import lru_cache
 from typing import NamedTuple, TypeVar
 
 from .anatomy import Side, SideSeconds
-from .card import Card, CeilingBasis
+from .card import Card
 from .dose import Dose, Phase, PhaseKind, Together, exercise_s
 from .program import Line, Settings
 from .rungs import load_s
@@ -46,12 +46,6 @@ class Item:
         if not self.card.family.contracts:
             return NOTHING
         return self._once(("c", pace_s), lambda: self.dose.loaded(pace_s))
-
-    def of_ceiling(self, pace_s: float) -> SideSeconds:
-        """Seconds that a session takes of the exercise's daily ceiling, on each side."""
-        if self.card.ceiling.basis is CeilingBasis.CONTRACTION:
-            return self._once(("c", pace_s), lambda: self.dose.loaded(pace_s))
-        return self._once(("u", pace_s), lambda: SideSeconds(*(self.card.ceiling.used_s(self.dose, s, pace_s) for s in Side)))
 
     def hands_on(self, pace_s: float) -> SideSeconds:
         """Seconds in which each side is worked on, rests left out."""

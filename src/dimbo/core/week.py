@@ -9,9 +9,10 @@ from .anatomy import SideSeconds, Stage
 from .breaks import eased_line
 from .card import Card
 from .cautions import Cautions
+from .ceilings import Spent, spent
 from .change import Bias
 from .load import added, muscle_contraction, muscle_hands_on, session_contraction
-from .program import Cell, Program, Settings, When, read_cell, read_sheet
+from .program import Cell, Line, Program, Settings, When, read_cell, read_sheet
 from .schedule import most_days, nested
 from .session import Item, session_s
 
@@ -20,10 +21,10 @@ NOTHING_HELD = Cautions((), ())
 
 @dataclass(frozen=True, slots=True)
 class Beside:
-    """What another program of the same client takes of an exercise's daily ceiling, at most on one day."""
+    """What another program of the same client takes of the daily ceilings, at most on one day."""
 
     title: str
-    used: Mapping[str, SideSeconds]
+    used: Spent
 
 
 @dataclass(frozen=True)
@@ -101,6 +102,15 @@ class Compiled:
     items: Mapping[str, Mapping[int, Item]]
     """Items by line and week."""
     weeks: tuple[Week, ...]
+
+    def times_a_day(self, line: Line) -> int:
+        """How often a line is gone through on one day: rounds of its circuit, morning and evening."""
+        return self.program.rounds_of(line.id) * len(line.when.parts)
+
+    def day(self, week: int) -> Spent:
+        """What a day of a week takes of the ceilings at most: all rows, rounds and parts of the day."""
+        rows = ((n.card, self.items[n.id][week].dose, self.times_a_day(n)) for n in self.program.lines if week in self.items[n.id])
+        return spent(rows, self.settings)
 
 
 def arranged(program: Program, items: Iterable[tuple[str, Item]]) -> tuple[Item, ...]:

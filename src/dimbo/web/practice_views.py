@@ -8,7 +8,7 @@ from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.anatomy import Side, SideSeconds
 from dimbo.core.cautions import URGENT
 from dimbo.core.dose_line import print_line
-from dimbo.core.playback import Stretch, counts_toward_ceiling, planned_counts
+from dimbo.core.playback import LOADING, Stretch, counts_toward_ceiling, planned_counts
 from dimbo.core.session import Cue, to_prepare
 from dimbo.work.assigning import Prepared, Wish
 from dimbo.work.days import ClientDay, Days
@@ -27,6 +27,10 @@ def _clock(at: time | None) -> str | None:
     return f"{at:%H:%M}" if at else None
 
 
+def _sides(seconds: SideSeconds) -> dict[s.OneSide, float]:
+    return {"right": round(seconds.right, 1), "left": round(seconds.left, 1)}
+
+
 def session(found: Session, changed: tuple[str, ...], first_time: frozenset[str]) -> s.SessionView:
     pace_s = found.settings.pace_s
     cards = [None, *(i.card for i in found.plain)]
@@ -36,7 +40,7 @@ def session(found: Session, changed: tuple[str, ...], first_time: frozenset[str]
     items = []
     for n, owned in enumerate(found.items):
         i = owned.item
-        spare = found.spare.get(i.card.id, SideSeconds(0.0, 0.0))
+        spare = found.spare[i.card.id]
         items.append(
             s.SessionItem(
                 assignment_id=owned.owner,
@@ -65,7 +69,8 @@ def session(found: Session, changed: tuple[str, ...], first_time: frozenset[str]
                 counts={
                     side.value: s.PlannedCounts(sets=sets, reps=reps) for side, (sets, reps) in planned_counts(i, cues.get(n, [])).items()
                 },
-                spare_s={"right": round(spare.right, 1), "left": round(spare.left, 1)},
+                spare_s=_sides(spare.exercise),
+                spare_muscles={m: _sides(s) for m, s in spare.muscles.items()},
             )
         )
     return s.SessionView(
@@ -89,6 +94,7 @@ def session(found: Session, changed: tuple[str, ...], first_time: frozenset[str]
                 phase=c.phase,
                 direction=c.direction,
                 counts=counts_toward_ceiling(found.plain[c.item], c),
+                loads=found.plain[c.item].card.family.contracts and c.beat in LOADING,
             )
             for c in found.cues
         ],

@@ -7,12 +7,15 @@ from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 from uuid import UUID
 
-from dimbo.core.anatomy import Side, SideSeconds
 from dimbo.core.breaks import paused
+from dimbo.core.card import Card
 from dimbo.core.cautions import CautionRule
+from dimbo.core.ceilings import NOTHING, Spent, practised
 from dimbo.core.consent import ConsentText
+from dimbo.core.dose import Dose
 from dimbo.core.news import news
 from dimbo.core.photo_due import sitting_due
+from dimbo.core.program import Settings, read_cell
 from dimbo.core.schedule import closes_at, week_of, zone
 from dimbo.core.session import Item
 from dimbo.core.travel import day_at
@@ -21,7 +24,7 @@ from dimbo.store.accounts import Person
 from dimbo.store.assignments import PlannedDay
 from dimbo.store.clients import Client
 from dimbo.store.database import Conn, Database, NotThere
-from dimbo.store.practice import Log
+from dimbo.store.practice import Line, Log
 
 from .pausing import settle_breaks
 from .sessions import HabitTask, Part, Session, Standing, compile_session, habits_of, merged_items, parts_on, standing
@@ -96,19 +99,33 @@ def own_client(person: Person) -> UUID:
     return person.client_id
 
 
-def _used(conn: Conn, logs: Sequence[Log], day: date) -> dict[str, SideSeconds]:
-    """What was done on a day, in seconds of work by exercise and side."""
-    ids = [x.id for x in logs if x.day == day]
-    if not ids:
-        return {}
-    names = {(n.log_id, n.place): n.exercise_id for n in practice.lines_of(conn, ids)}
-    out: dict[str, SideSeconds] = {}
-    for place, works in practice.sides(conn, ids).items():
-        for work in works:
-            known = out.get(names[place], SideSeconds(0.0, 0.0))
-            right, left = (work.done_s, 0.0) if work.side is Side.RIGHT else (0.0, work.done_s)
-            out[names[place]] = SideSeconds(known.right + right, known.left + left)
-    return out
+def _used(conn: Conn, at: Standing, logs: Sequence[Log], day: date) -> Spent:
+    """What was done on a day, as its ceilings count it: each logged exercise by its own dose and the share that was done."""
+    today = {x.id: x for x in logs if x.day == day}
+    if not today:
+        return NOTHING
+    sides = practice.sides(conn, list(today))
+    total = NOTHING
+    for line in practice.lines_of(conn, list(today)):
+        log = today[line.log_id]
+        plan = at.plans.get((log.assignment_id, log.plan))
+        card = at.cards[plan.id, plan.plan].get(line.exercise_id) if plan else None
+        works = sides.get((line.log_id, line.place), ())
+        if plan is None or card is None or not works:
+            continue
+        dose = _logged_dose(card, line)
+        if dose is not None:
+            share = {w.side: w.done_s / w.planned_s if w.planned_s else 0.0 for w in works}
+            total = total.plus(practised(card, dose, share, Settings(**plan.settings).pace_s))
+    return total
+
+
+def _logged_dose(card: Card, line: Line) -> Dose | None:
+    """The dose that a logged exercise was done with, in the version in which it was done."""
+    for version in (card.easier, card) if line.eased else (card,):
+        if version is not None and (dose := read_cell(line.dose, version).dose) is not None:
+            return dose
+    return None
 
 
 def days(db: Database, person: Person, now: datetime) -> Days:
@@ -134,7 +151,7 @@ def _days(conn: Conn, person: Person, client: Client, today: date, now: datetime
     for offset in range(DAYS_AHEAD):
         day = today + timedelta(days=offset)
         off = paused(at.pauses, day)
-        used = _used(conn, logs, day) if day == today else {}
+        used = _used(conn, at, logs, day) if day == today else NOTHING
         due = []
         for part in ("morning", "evening"):
             parts = planned.get((day, part), [])
@@ -145,7 +162,7 @@ def _days(conn: Conn, person: Person, client: Client, today: date, now: datetime
             seconds, done = sum(p.planned.planned_s for p in parts), sum(x.done_s for x in own)
             key = None
             if at.may_practise and not off:
-                found = compile_session(at, parts, {} if done_at else used)
+                found = compile_session(at, parts, NOTHING if done_at else used)
                 key = found.key
                 sessions.setdefault(key, found)
             time_of_day = parts[0].assignment.at(part)

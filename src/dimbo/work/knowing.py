@@ -7,8 +7,8 @@ from collections.abc import Mapping
 from datetime import datetime
 from uuid import UUID
 
-from dimbo.core.anatomy import SideSeconds
 from dimbo.core.card import Card
+from dimbo.core.ceilings import NOTHING, Spent
 from dimbo.core.change import Bias, bias_advice
 from dimbo.core.checks.body import SPEAKS_FOR
 from dimbo.core.program import Settings
@@ -60,23 +60,13 @@ def bias_of(conn: Conn, coach: Person, client: Client, now: datetime) -> Mapping
     return told
 
 
-def used_a_day(running: Assignment, cards: Mapping[str, Card]) -> Mapping[str, SideSeconds]:
-    """What a running assignment takes of each exercise's daily ceiling at most."""
-    settings = Settings(**running.settings)
+def used_a_day(running: Assignment, cards: Mapping[str, Card]) -> Spent:
+    """What a running assignment takes of the daily ceilings at most."""
     program = to_program(running.title, ProgramDocument.model_validate(running.document), cards)
-    compiled = work_out(program, settings)
-    most: dict[str, SideSeconds] = {}
+    compiled = work_out(program, Settings(**running.settings))
+    most = NOTHING
     for week in range(1, program.weeks + 1):
-        day: dict[str, SideSeconds] = {}
-        for line in program.lines:
-            item = compiled.items[line.id].get(week)
-            if item:
-                times, own = program.rounds_of(line.id) * len(line.when.parts), item.of_ceiling(settings.pace_s)
-                known = day.get(line.card.id, SideSeconds(0.0, 0.0))
-                day[line.card.id] = SideSeconds(known.right + times * own.right, known.left + times * own.left)
-        for card_id, used in day.items():
-            known = most.get(card_id, SideSeconds(0.0, 0.0))
-            most[card_id] = SideSeconds(max(known.right, used.right), max(known.left, used.left))
+        most = most.most(compiled.day(week))
     return most
 
 

@@ -8,10 +8,11 @@ from dataclasses import dataclass, replace
 from datetime import date, datetime
 from uuid import UUID
 
-from dimbo.core.anatomy import SideSeconds, Stage
+from dimbo.core.anatomy import Stage
 from dimbo.core.breaks import Pause
 from dimbo.core.card import Card
 from dimbo.core.cautions import URGENT_CARE, CautionRule, Cautions, Effect, Verdict
+from dimbo.core.ceilings import NOTHING, Left, Passed, Spent
 from dimbo.core.consent import Consent, ConsentState
 from dimbo.core.easing import eased_item
 from dimbo.core.merging import Owned, merged, spare, within_ceilings
@@ -54,8 +55,8 @@ class Session:
     eased: Mapping[str, str]
     """Cautions because of which the eased version is done, by exercise; an exercise whose eased version is one of its own
     is in ``items`` as that."""
-    spare: Mapping[str, SideSeconds]
-    """What may still be repeated today, in seconds of the daily ceiling, by exercise."""
+    spare: Mapping[str, Left]
+    """What may still be repeated today, of the ceilings of each exercise and its muscles."""
 
     @property
     def plain(self) -> tuple[Item, ...]:
@@ -69,7 +70,7 @@ class Session:
     def key(self) -> str:
         """Changes when anything changes that a phone plays; sessions that are alike on several days share it."""
         rows = [(str(o.owner), o.item.line.id, o.item.card.id, o.item.card.name, o.item.line.note, repr(o.item.dose)) for o in self.items]
-        spare = [(k, v.right, v.left) for k, v in sorted(self.spare.items())]
+        spare = [(k, v.exercise, sorted(v.muscles.items(), key=str)) for k, v in sorted(self.spare.items())]
         told = repr((self.part, rows, self.left_out, sorted(self.eased.items()), spare, self.settings))
         return hashlib.sha256(told.encode()).hexdigest()[:16]
 
@@ -132,28 +133,32 @@ def merged_items(parts: Sequence[Part], cards: Mapping[tuple[UUID, int], Mapping
     return rows, Settings(**parts[0].assignment.settings)
 
 
+def _enough(card: Card, over: Passed) -> str:
+    """Why an exercise is left out of a day that has had enough."""
+    return "you have had enough of it today" if over.muscle is None else f"{card.muscles[over.muscle].name} has had enough today"
+
+
 def _in_version(owned: Owned[UUID], verdict: Verdict) -> Owned[UUID]:
     """An item as it may be done: as it is, or in the eased version that the verdict names."""
     return owned if verdict.version is owned.item.card else replace(owned, item=eased_item(owned.item))
 
 
-def compile_session(at: Standing, parts: Sequence[Part], used: Mapping[str, SideSeconds] | None = None) -> Session:
+def compile_session(at: Standing, parts: Sequence[Part], used: Spent = NOTHING) -> Session:
     """The session of a day and part of the day out of what each running program plans for it.
 
-    Exercises that wait for the coach or a clearance are left out, and those that would pass a daily ceiling which two
-    programs share. ``used`` is what the day has taken of the ceilings already.
+    Exercises that wait for the coach or a clearance are left out, and those that would pass a daily ceiling. ``used`` is
+    what the day has had already.
     """
     first = parts[0]
     rows, settings = merged_items(parts, at.cards)
     verdicts = {o.item.card.id: at.cautions.of(o.item.card) for o in rows}
     eased = {i: join_words([h.rule.name for h in v.held]) for i, v in verdicts.items() if v.effect is Effect.EASE}
-    spent = dict(used or {})
     locked = {i for i, v in verdicts.items() if v.effect is Effect.LOCK}
     may = tuple(_in_version(o, verdicts[o.item.card.id]) for o in rows if o.item.card.id not in at.stopped | locked)
-    kept, beyond = within_ceilings(may, settings, spent)
+    kept, beyond = within_ceilings(may, settings, used)
     left_out = [(o.item.card.name, "it hurt, and waits for your coach") for o in rows if o.item.card.id in at.stopped]
     left_out += [(o.item.card.name, "a clearance is missing") for o in rows if o.item.card.id in locked - at.stopped]
-    left_out += [(o.item.card.name, "you have had enough of it today") for o in beyond]
+    left_out += [(b.owned.item.card.name, _enough(b.owned.item.card, b.passed)) for b in beyond]
     items = tuple(o.item for o in kept)
     return Session(
         tuple(parts),
@@ -165,7 +170,7 @@ def compile_session(at: Standing, parts: Sequence[Part], used: Mapping[str, Side
         settings,
         tuple(dict.fromkeys(left_out)),
         eased,
-        spare(items, settings, spent),
+        spare(items, settings, used),
     )
 
 

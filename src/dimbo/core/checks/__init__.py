@@ -8,7 +8,7 @@ from __future__ import annotations
 from ..approach import approach
 from ..program import Program, Settings
 from ..week import Compiled, work_out
-from . import body, client, dose, session
+from . import body, client, daily, dose, session
 from .base import Check, Fix, Note, Weight
 
 STOP, WATCH, REMARK = Weight.STOP, Weight.WATCH, Weight.REMARK
@@ -35,9 +35,16 @@ CHECKS: tuple[Check, ...] = (
         "Daily ceiling",
         STOP,
         "What one day asks of an exercise, all rows, rounds, morning and evening together, stays under its ceiling.",
-        dose.ceiling,
+        daily.ceiling,
     ),
-    Check("ceiling-beside", "Ceiling over all programs", WATCH, "Programs of one client share the daily ceilings.", dose.ceiling_beside),
+    Check(
+        "muscle-ceiling",
+        "Daily ceiling of a muscle",
+        STOP,
+        "What one day asks of a muscle on a side, all its exercises together, stays under the ceiling of its region.",
+        daily.muscle_ceiling,
+    ),
+    Check("ceiling-beside", "Ceiling over all programs", WATCH, "Programs of one client share the daily ceilings.", daily.ceiling_beside),
     Check("school", "School conflict", STOP, "An approach forbids what it holds harmful, such as stretching the upper lip.", client.school),
     Check("budget", "Minutes", WATCH, "The longest session of a week fits the minutes that the client really has.", dose.over_budget),
     Check("days", "Days", WATCH, "No week asks for more days than the client has.", client.days),

@@ -1,15 +1,11 @@
-"""Checks of doses: what can be read, how long it takes, how much it loads, how fast it rises."""
+"""Checks of doses: what can be read, how long it takes, how fast it rises."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from functools import partial
 
-from ..anatomy import Side, SideSeconds
-from ..card import CeilingBasis
-from ..climb import within
 from ..dose import Dose
-from ..dose_line import print_line
 from ..program import Line, Program
 from ..rungs import load_s
 from ..text import clock, list_weeks, percent
@@ -38,97 +34,10 @@ def unreadable(c: Compiled) -> Iterator[Note]:
             )
 
 
-def _with_cells(program: Program, line_id: str, cells: dict[int, str]) -> Program:
+def with_cells(program: Program, line_id: str, cells: dict[int, str]) -> Program:
+    """The program with some cells of a row changed, by week."""
     line = next(n for n in program.lines if n.id == line_id)
     return program.with_line(line_id, cells=tuple(cells.get(w, text) for w, text in enumerate(line.cells, start=1)))
-
-
-def _times_a_day(c: Compiled, line: Line) -> int:
-    """How often a line is gone through on one day: rounds of its circuit, morning and evening."""
-    return c.program.rounds_of(line.id) * len(line.when.parts)
-
-
-def _amount(line: Line, value: float) -> str:
-    return f"{value:.0f} times" if line.card.ceiling.basis is CeilingBasis.TIMES else clock(value)
-
-
-def _daily(c: Compiled) -> dict[str, dict[int, SideSeconds]]:
-    """What one day takes of each exercise's ceiling by week, all its rows of this program together."""
-    used: dict[str, dict[int, SideSeconds]] = {}
-    for line in c.program.lines:
-        times = _times_a_day(c, line)
-        weeks = used.setdefault(line.card.id, {})
-        for week, item in c.items[line.id].items():
-            now, own = weeks.get(week, SideSeconds(0, 0)), item.of_ceiling(c.settings.pace_s)
-            weeks[week] = SideSeconds(now.right + times * own.right, now.left + times * own.left)
-    return used
-
-
-def ceiling(c: Compiled) -> Iterator[Note]:
-    """An exercise that passes its daily ceiling, all its rows and rounds of the day together."""
-    daily = _daily(c)
-    said: set[str] = set()
-    for line in c.program.lines:
-        limit, card = line.card.ceiling, line.card
-        over = {w: max(s.right, s.left) for w, s in daily[card.id].items() if max(s.right, s.left) > limit.seconds + 1e-9}
-        if not over or card.id in said:
-            continue
-        said.add(card.id)
-        worst = max(over, key=lambda week: over[week])
-        side = daily[card.id][worst].busier
-        who = "each side" if card.style.side_rule.value == "together" else f"the {side.value} side"
-        what = {CeilingBasis.CONTRACTION: "works", CeilingBasis.HANDS_ON: "is handled", CeilingBasis.TIMES: "is asked"}[limit.basis]
-        rows = sum(n.card.id == card.id for n in c.program.lines)
-        lowered = _lowered(c, line, tuple(over), limit.seconds / _times_a_day(c, line)) if rows == 1 else None
-        yield Note(
-            "ceiling",
-            Weight.STOP,
-            f"{card.name}, {list_weeks(tuple(over))}: {who} {what} {_amount(line, over[worst])} a day; "
-            f"the ceiling is {_amount(line, limit.seconds)}.",
-            "Shorten the hold, or take a set or repetitions away.",
-            line.id,
-            tuple(over),
-            Fix(f"Keep {next(iter(lowered.values()))}", partial(_with_cells, line_id=line.id, cells=lowered)) if lowered else None,
-        )
-
-
-def _lowered(c: Compiled, line: Line, weeks: tuple[int, ...], seconds: float) -> dict[int, str] | None:
-    """The cells of weeks that pass a ceiling, each lowered until it fits; None when one cannot be."""
-
-    def fits(dose: Dose) -> bool:
-        return max(line.card.ceiling.used_s(dose, s, c.settings.pace_s) for s in Side) <= seconds + 1e-9
-
-    out = {}
-    for week in weeks:
-        dose = within(c.items[line.id][week].dose, fits)
-        if dose is None:
-            return None
-        out[week] = print_line(dose, line.card.style)
-    return out
-
-
-def ceiling_beside(c: Compiled) -> Iterator[Note]:
-    """An exercise that passes its daily ceiling together with another program of the client."""
-    daily = _daily(c) if c.about.beside else {}
-    for line in {n.card.id: n for n in c.program.lines}.values():
-        for other in c.about.beside:
-            taken, limit = other.used.get(line.card.id), line.card.ceiling.seconds
-            if taken is None:
-                continue
-            both = {w: max(s.right + taken.right, s.left + taken.left) for w, s in daily[line.card.id].items()}
-            alone = {w for w, s in daily[line.card.id].items() if max(s.right, s.left) > limit + 1e-9}
-            over = tuple(w for w, most in both.items() if most > limit + 1e-9 and w not in alone)
-            if over:
-                most = max(both[w] for w in over)
-                yield Note(
-                    "ceiling-beside",
-                    Weight.WATCH,
-                    f"{line.card.name}, {list_weeks(over)}: with “{other.title}”, which runs now, a day takes {_amount(line, most)}; "
-                    f"the ceiling is {_amount(line, limit)}.",
-                    "Start after it has ended, or leave the exercise out of one of them.",
-                    line.id,
-                    over,
-                )
 
 
 def _before(c: Compiled, week: int, weeks: Iterable[int]) -> int | None:
@@ -280,7 +189,7 @@ def over_budget(c: Compiled) -> Iterator[Note]:
         else "Leave an exercise out, or take a set away.",
         None,
         weeks,
-        Fix(f"Rest {least.card.name} in {list_weeks(weeks)}", partial(_rests, line_id=least.id, weeks=weeks)) if least else None,
+        Fix(f"Rest {least.card.name} in {list_weeks(weeks)}", partial(rests, line_id=least.id, weeks=weeks)) if least else None,
     )
 
 
@@ -302,5 +211,6 @@ def least_missed(c: Compiled, week: int) -> Line | None:
     return max(soft or spare, key=lambda n: _takes(c, n, week), default=None)
 
 
-def _rests(program: Program, line_id: str, weeks: tuple[int, ...]) -> Program:
-    return _with_cells(program, line_id, dict.fromkeys(weeks, ""))
+def rests(program: Program, line_id: str, weeks: tuple[int, ...]) -> Program:
+    """The program with a row that rests in some weeks."""
+    return with_cells(program, line_id, dict.fromkeys(weeks, ""))

@@ -32,6 +32,8 @@ class CueView(Wire):
     direction: str
     counts: bool
     """Whether its time counts toward the daily ceiling of its exercise."""
+    loads: bool
+    """Whether its time is contraction of the exercise's muscles."""
 
 
 class PlannedCounts(Wire):
@@ -76,6 +78,8 @@ class SessionItem(Wire):
     """What the dose plans on each side that it works, for telling practice without the player."""
     spare_s: dict[OneSide, float]
     """Seconds that may still be repeated today before the daily ceiling is reached, by side."""
+    spare_muscles: dict[str, dict[OneSide, float]]
+    """The same for each of its muscles, in seconds of contraction."""
 
 
 class PlayedPart(Wire):

@@ -3115,6 +3115,8 @@ export interface components {
             direction: string;
             /** Counts */
             counts: boolean;
+            /** Loads */
+            loads: boolean;
         };
         /** DayMark */
         DayMark: {
@@ -5876,6 +5878,12 @@ export interface components {
             /** Spare S */
             spare_s: {
                 [key: string]: number;
+            };
+            /** Spare Muscles */
+            spare_muscles: {
+                [key: string]: {
+                    [key: string]: number;
+                };
             };
         };
         /**

@@ -1,0 +1,160 @@
+"""How much of a day an exercise, a muscle and a side have had, and what is left of it.
+
+Everybody who gives or allows work asks here: the checks, the rungs, filling a row, the review, the day that is compiled,
+and "once more" in the player. All rows, rounds, parts of the day and running programs of one day are added up; an exercise
+is counted by the basis of its own ceiling (contraction, hands-on time by the clock, or times), a muscle by contraction with
+the share that it has in each exercise.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from functools import lru_cache
+
+from .anatomy import Side, SideSeconds
+from .card import Card, CeilingBasis
+from .dose import Dose
+from .muscle_ceilings import MUSCLES
+from .program import Settings
+
+TOLERANCE_S = 0.5
+"""What may lie above a ceiling without passing it: logs are kept in tenths of a second, and the rounding of a dozen rows
+stays below this. A whole second passes."""
+
+NONE = SideSeconds(0.0, 0.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Spent:
+    """What a day has had, by side: of each exercise in the unit of its ceiling (seconds, habits: times), and of each muscle
+    in seconds of contraction."""
+
+    exercises: Mapping[str, SideSeconds] = field(default_factory=dict)
+    muscles: Mapping[str, SideSeconds] = field(default_factory=dict)
+
+    def plus(self, other: Spent, times: float = 1) -> Spent:
+        """Both together, the other so many times."""
+        return Spent(_added(self.exercises, other.exercises, times), _added(self.muscles, other.muscles, times))
+
+    def most(self, other: Spent) -> Spent:
+        """The larger of both for every exercise, muscle and side."""
+        return Spent(_larger(self.exercises, other.exercises), _larger(self.muscles, other.muscles))
+
+
+NOTHING = Spent()
+
+
+def _added(a: Mapping[str, SideSeconds], b: Mapping[str, SideSeconds], times: float) -> dict[str, SideSeconds]:
+    out = dict(a)
+    for key, more in b.items():
+        known = out.get(key, NONE)
+        out[key] = SideSeconds(known.right + times * more.right, known.left + times * more.left)
+    return out
+
+
+def _larger(a: Mapping[str, SideSeconds], b: Mapping[str, SideSeconds]) -> dict[str, SideSeconds]:
+    out = dict(a)
+    for key, other in b.items():
+        known = out.get(key, NONE)
+        out[key] = SideSeconds(max(known.right, other.right), max(known.left, other.left))
+    return out
+
+
+@lru_cache(maxsize=20_000)
+def takes(card: Card, dose: Dose, pace_s: float) -> Spent:
+    """What going once through a dose takes of the day."""
+    used = SideSeconds(*(card.ceiling.used_s(dose, side, pace_s) for side in Side))
+    if not card.family.contracts:
+        return Spent({card.id: used})
+    load = dose.loaded(pace_s)
+    return Spent({card.id: used}, {m: SideSeconds(share * load.right, share * load.left) for m, share in card.shares.items()})
+
+
+def spent(rows: Iterable[tuple[Card, Dose, int]], settings: Settings) -> Spent:
+    """What rows take of one day together, each gone through so many times."""
+    exercises: dict[str, list[float]] = {}
+    muscles: dict[str, list[float]] = {}
+    for card, dose, times in rows:
+        own = takes(card, dose, settings.pace_s)
+        for totals, more in ((exercises, own.exercises), (muscles, own.muscles)):
+            for key, side in more.items():
+                sums = totals.setdefault(key, [0.0, 0.0])
+                sums[0] += times * side.right
+                sums[1] += times * side.left
+    return Spent({k: SideSeconds(*v) for k, v in exercises.items()}, {k: SideSeconds(*v) for k, v in muscles.items()})
+
+
+def practised(card: Card, dose: Dose, share: Mapping[Side, float], pace_s: float) -> Spent:
+    """What practice of a dose took of the day, of which ``share`` was done on each side."""
+    own = takes(card, dose, pace_s)
+
+    def of(seconds: SideSeconds) -> SideSeconds:
+        return SideSeconds(share.get(Side.RIGHT, 0.0) * seconds.right, share.get(Side.LEFT, 0.0) * seconds.left)
+
+    return Spent({k: of(v) for k, v in own.exercises.items()}, {k: of(v) for k, v in own.muscles.items()})
+
+
+def muscle_ceiling_s(card: Card, muscle: str, settings: Settings) -> float | None:
+    """Most contraction of a muscle of a card in a day, in seconds; None where its region has no ceiling."""
+    lies = card.muscles.get(muscle)
+    known = MUSCLES.get(lies.region) if lies else None
+    return None if known is None else float(getattr(settings, known.setting))
+
+
+@dataclass(frozen=True, slots=True)
+class Passed:
+    """A ceiling that a day passes: of an exercise, or of one of its muscles (its id); on the side that has had more."""
+
+    muscle: str | None
+    side: Side
+    used: float
+    most: float
+
+
+def passed(card: Card, day: Spent, settings: Settings) -> tuple[Passed, ...]:
+    """The ceilings that concern a card and that the day passes; its own first."""
+    limits: list[tuple[str | None, SideSeconds, float]] = [(None, day.exercises.get(card.id, NONE), card.ceiling.seconds)]
+    if card.family.contracts:
+        for muscle in card.shares:
+            most = muscle_ceiling_s(card, muscle, settings)
+            if most is not None:
+                limits.append((muscle, day.muscles.get(muscle, NONE), most))
+    return tuple(
+        Passed(muscle, used.busier, max(used.right, used.left), most)
+        for muscle, used, most in limits
+        if max(used.right, used.left) > most + TOLERANCE_S
+    )
+
+
+def fits(card: Card, dose: Dose, settings: Settings, *, times: int = 1, before: Spent = NOTHING) -> bool:
+    """Whether a dose, gone through so many times, passes no ceiling of the day that has had ``before`` already."""
+    return not passed(card, before.plus(takes(card, dose, settings.pace_s), times), settings)
+
+
+@dataclass(frozen=True, slots=True)
+class Left:
+    """What is left of a day for an exercise, by side: in the unit of its own ceiling, and of each of its muscles in seconds
+    of contraction. Never below zero."""
+
+    exercise: SideSeconds
+    muscles: Mapping[str, SideSeconds]
+
+
+def left(card: Card, day: Spent, settings: Settings) -> Left:
+    """What a day that has had so much leaves of a card's ceilings."""
+
+    def rest(used: SideSeconds, most: float) -> SideSeconds:
+        return SideSeconds(max(most - used.right, 0.0), max(most - used.left, 0.0))
+
+    muscles = {
+        m: rest(day.muscles.get(m, NONE), most)
+        for m in (card.shares if card.family.contracts else ())
+        if (most := muscle_ceiling_s(card, m, settings)) is not None
+    }
+    return Left(rest(day.exercises.get(card.id, NONE), card.ceiling.seconds), muscles)
+
+
+def counted_in_times(card: Card) -> bool:
+    """Whether a card's ceiling counts times a day and not seconds."""
+    return card.ceiling.basis is CeilingBasis.TIMES
