@@ -56,6 +56,10 @@ class Family(StrEnum):
         return self in (Family.CONTRACT, Family.RESIST, Family.ALIGN)
 
 
+STAYS = (Family.RELEASE, Family.PRESS)
+"""Families that linger at a tender spot: held longer, they let go."""
+
+
 class Stage(StrEnum):
     """A stage of a session, in the order in which stages are practised."""
 

@@ -95,6 +95,15 @@ def practised(card: Card, dose: Dose, share: Mapping[Side, float], pace_s: float
     return Spent({k: of(v) for k, v in own.exercises.items()}, {k: of(v) for k, v in own.muscles.items()})
 
 
+def stayed(card: Card, stays: Iterable[tuple[Side | None, float]]) -> Spent:
+    """What holding a release or press longer takes of its card's day: seconds by side, None for both."""
+    total = [0.0, 0.0]
+    for side, seconds in stays:
+        total[0] += 0.0 if side is Side.LEFT else seconds
+        total[1] += 0.0 if side is Side.RIGHT else seconds
+    return Spent({card.id: SideSeconds(*total)})
+
+
 def muscle_ceiling_s(card: Card, muscle: str, settings: Settings) -> float | None:
     """Most contraction of a muscle of a card in a day, in seconds; None where its region has no ceiling."""
     lies = card.muscles.get(muscle)

@@ -291,6 +291,37 @@ def misdrawn(figure: Figure) -> str | None:
     return None
 
 
+def _on(place: str) -> str:
+    """A place as a hand lies on it: "on the temple", but "beside the nostril" as it is."""
+    return f"on {place}" if place.startswith("the ") else place
+
+
+def hands_in_short(figure: Figure) -> str:
+    """Where the hands go, in a few words; empty when no hand is on the face."""
+    out = []
+    for hand in figure.hands:
+        places = [PLACES[figure.view][p] for p in hand.path]
+        where = _on(places[0]) if len(places) == 1 else f"from {places[0]} to {places[-1]}"
+        out.append(f"{TOOLS[hand.tool].capitalize()} {where}{', on the other side' if hand.other else ''}.")
+    return " ".join(out)
+
+
+def hands_at_length(figure: Figure) -> str:
+    """Where the hands go and what they do there, for the first time."""
+    out = []
+    for hand in figure.hands:
+        places = [PLACES[figure.view][p] for p in hand.path]
+        way = _on(places[0]) if len(places) == 1 else f"from {places[0]} {''.join(f'over {p} ' for p in places[1:-1])}to {places[-1]}"
+        side = " of the other side" if hand.other else ""
+        out.append(f"{TOOLS[hand.tool].capitalize()} {way}{side}; it {DOES[hand.does]}.")
+    return " ".join(out)
+
+
+def places_of_hands(figure: Figure) -> tuple[str, ...]:
+    """The places along which the first hand goes, in words."""
+    return tuple(PLACES[figure.view][p] for p in figure.hands[0].path) if figure.hands else ()
+
+
 def words(figure: Figure) -> tuple[str, ...]:
     """The figure in words, for those who cannot see it and for print."""
     out = []

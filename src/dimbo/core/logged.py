@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from datetime import datetime
 from typing import Protocol
 
-from .playback import ItemWork
+from .playback import DONE, ItemWork
 
-WHOLE, NOTHING = 0.98, 0.02
+WHOLE, NOTHING = DONE, 0.02
 """Shares of an exercise's time from which it counts as done, and below which as skipped."""
+DONE_FOR_TODAY = 0.5
+"""Share of a session, without what hurt, from which it is done for today; one that was mostly skipped stays due."""
 OVER_S = 20.0
 """Seconds above plan from which a client is cautioned."""
 PLAYER = "player"
@@ -46,6 +49,14 @@ def outcome(work: ItemWork, *, hurt: bool, told_by_hand: bool) -> str:
     if told_by_hand and (planned := sum(s.planned_reps for s in work.sides)):
         share = sum(s.done_reps for s in work.sides) / planned
     return "done" if share >= WHOLE else "skipped" if share < NOTHING else "partly"
+
+
+def share_done(lines: Iterable[tuple[float, float, str]]) -> float:
+    """Share of a session that was done, 0 to 1, of lines (planned and done seconds, outcome). What hurt was rightly
+    stopped and is left out; extra time in one exercise never pays for another."""
+    mine = [(planned, min(done, planned)) for planned, done, what in lines if what != "hurt"]
+    planned = sum(p for p, _ in mine)
+    return sum(d for _, d in mine) / planned if planned else 1.0
 
 
 def over_s(works: tuple[ItemWork, ...]) -> float:

@@ -105,22 +105,39 @@ STOOD_STILL_S = 0.5
 """A shorter gap between two stretches is a jump, not a pause."""
 
 
-def _gaps(stretches: Sequence[Stretch]) -> list[tuple[float, float]]:
-    """Every pause: the place of the timeline at which the session stood still, and for how many seconds."""
-    gaps = [(a.to_s, (b.at - a.ended).total_seconds()) for a, b in itertools.pairwise(stretches)]
-    return [(at, s) for at, s in gaps if s > STOOD_STILL_S]
+@dataclass(frozen=True, slots=True)
+class Stay:
+    """A release or press that was held longer on purpose, at a tender spot: the session stands still at ``at_s`` of its
+    timeline for so many seconds. ``where`` is the place of the face in words; ``side`` None for both."""
+
+    at_s: float
+    seconds: float
+    side: Side | None
+    where: str = ""
 
 
-def pauses(stretches: Sequence[Stretch]) -> tuple[int, float]:
+def _gaps(stretches: Sequence[Stretch], stays: Sequence[Stay] = ()) -> list[tuple[float, float]]:
+    """Every pause: the place of the timeline at which the session stood still, and for how many seconds; what was stayed
+    there on purpose is no pause."""
+    out = []
+    for a, b in itertools.pairwise(stretches):
+        stayed = sum(s.seconds for s in stays if abs(s.at_s - a.to_s) <= STOOD_STILL_S)
+        gap = (b.at - a.ended).total_seconds() - stayed
+        if gap > STOOD_STILL_S:
+            out.append((a.to_s, gap))
+    return out
+
+
+def pauses(stretches: Sequence[Stretch], stays: Sequence[Stay] = ()) -> tuple[int, float]:
     """How often a session stood still between its stretches, and for how many seconds in all."""
-    gaps = _gaps(stretches)
+    gaps = _gaps(stretches, stays)
     return len(gaps), sum(s for _, s in gaps)
 
 
-def pauses_by_item(cues: Sequence[Cue], stretches: Sequence[Stretch]) -> dict[int, tuple[int, float]]:
+def pauses_by_item(cues: Sequence[Cue], stretches: Sequence[Stretch], stays: Sequence[Stay] = ()) -> dict[int, tuple[int, float]]:
     """The same by the item of the session in which it stood still; items without a pause are left out."""
     out: dict[int, tuple[int, float]] = {}
-    for at, seconds in _gaps(stretches):
+    for at, seconds in _gaps(stretches, stays):
         cue = next((c for c in cues if c.start_s <= at < c.start_s + c.length_s), cues[-1])
         count, total = out.get(cue.item, (0, 0.0))
         out[cue.item] = (count + 1, total + seconds)
@@ -163,7 +180,9 @@ def _side(item: Item, side: Side, cues: Sequence[tuple[Cue, float]]) -> SideWork
     )
 
 
-def credit(items: Sequence[Item], cues: Sequence[Cue], stretches: Sequence[Stretch], settings: Settings) -> tuple[ItemWork, ...]:
+def credit(
+    items: Sequence[Item], cues: Sequence[Cue], stretches: Sequence[Stretch], settings: Settings, stays: Sequence[Stay] = ()
+) -> tuple[ItemWork, ...]:
     """What a played session amounts to, item by item.
 
     A repetition counts when 95 % of each of its beats was played, once for every time; a set when all its repetitions
@@ -173,13 +192,43 @@ def credit(items: Sequence[Item], cues: Sequence[Cue], stretches: Sequence[Stret
     for cue, done in zip(cues, played_s(cues, stretches), strict=True):
         if cue.beat is not Beat.CHANGE:
             own[cue.item].append((cue, done))
-    stood = pauses_by_item(cues, stretches)
+    stood = pauses_by_item(cues, stretches, stays)
     out = []
     for n, (item, mine) in enumerate(zip(items, own, strict=True)):
         sides = tuple(w for s in Side if (w := _side(item, s, mine)) is not None)
         count, paused_s = stood.get(n, (0, 0.0))
         out.append(ItemWork(round(item.seconds(settings), 1), round(sum(p for _, p in mine), 1), sides, count, round(paused_s, 1)))
     return tuple(out)
+
+
+DONE = 0.98
+"""Share of an exercise's time from which it counts as done; the rest is rounding and the last beat of a settle."""
+
+
+@dataclass(frozen=True, slots=True)
+class Progress:
+    """How far a session has come: where it goes on in its timeline, and which of its items are done."""
+
+    at_s: float
+    done: tuple[int, ...]
+
+
+def progress(items: Sequence[Item], cues: Sequence[Cue], stretches: Sequence[Stretch], settings: Settings) -> Progress:
+    """Where a session that was begun goes on: at the first item that is not done, from its beginning, or, in the item in
+    which it stopped, from the very place."""
+    own = [0.0] * len(items)
+    for cue, played in zip(cues, played_s(cues, stretches), strict=True):
+        if cue.beat is not Beat.CHANGE:
+            own[cue.item] += min(played, cue.length_s)
+    done = tuple(n for n, item in enumerate(items) if own[n] >= DONE * item.seconds(settings))
+    end = cues[-1].start_s + cues[-1].length_s if cues else 0.0
+    first = next((n for n in range(len(items)) if n not in done), None)
+    if first is None:
+        return Progress(end, done)
+    mine = [c for c in cues if c.item == first]
+    stopped = stretches[-1].to_s if stretches else 0.0
+    inside = mine[0].start_s <= stopped < mine[-1].start_s + mine[-1].length_s
+    return Progress(stopped if inside else mine[0].start_s, done)
 
 
 def planned_counts(item: Item, cues: Sequence[Cue]) -> dict[Side, tuple[int, int]]:

@@ -120,6 +120,8 @@ class Pain:
     side: str | None
     level: int | None
     where: str = ""
+    since: str = ""
+    """Since when, in the client's words; empty when it was not told."""
 
     @property
     def short(self) -> str:
@@ -130,7 +132,8 @@ class Pain:
     @property
     def sentence(self) -> str:
         at = join_words([x for x in (f"{self.side} side" if self.side in ("left", "right") else self.side or "", self.where) if x])
-        return f"{self.name} hurt{f', {at}' if at else ''}{f', {self.level} of 10' if self.level is not None else ''}"
+        level = f", {self.level} of 10" if self.level is not None else ""
+        return f"{self.name} hurt{f', {at}' if at else ''}{level}{f', since {self.since}' if self.since else ''}"
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,6 +15,8 @@ from .schedule import closes_at, practice_day
 
 CLOCK_TOLERANCE = timedelta(minutes=2)
 """How far a phone's clock may be off before its times are corrected and marked."""
+KEPT_AT_MOST = timedelta(days=60)
+"""How long something may wait on a phone before the clock that dated it is disbelieved."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,13 +54,18 @@ def has_moments(stays: Sequence[Stay], day: date) -> bool:
 def clock_error(sent_at: datetime, told: datetime, received_at: datetime) -> timedelta:
     """How far a phone's clock was behind (positive) or ahead; nothing within the tolerance, which is mere delay.
 
-    What was ``told`` of a moment after the sending was told by a clock that was set right in between: it can have been at
-    the latest when it was received.
+    What was ``told`` of a moment after the sending, or of one long before it, was told by a clock that was set right in
+    between: it can have been at the latest when it was received.
     """
-    if told > sent_at + CLOCK_TOLERANCE:
+    if clock_jumped(sent_at, told):
         return received_at - told
     error = received_at - sent_at
     return error if abs(error) > CLOCK_TOLERANCE else timedelta(0)
+
+
+def clock_jumped(sent_at: datetime, told: datetime) -> bool:
+    """Whether a phone's clock was set to another time between a moment and the sending of it."""
+    return told > sent_at + CLOCK_TOLERANCE or told < sent_at - KEPT_AT_MOST
 
 
 def off_days(pauses: Sequence[Pause], stays: Sequence[Stay]) -> Callable[[date], bool]:

@@ -56,12 +56,12 @@ SORENESS = """select distinct on (client_id, day) client_id, day, soreness, null
     where practice_id = current_practice() and day >= %(lately)s order by client_id, day, said_at desc, received_at desc"""
 """The newest check-in of each day."""
 
-HURTS = f"""select l.client_id, l.assignment_id, l.day, n.exercise_id, n.pain_side, n.pain_level, n.pain_where
+HURTS = f"""select l.client_id, l.assignment_id, l.day, n.exercise_id, n.pain_side, n.pain_level, n.pain_where, n.pain_since
     from practice_logs l join practice_log_lines n on n.log_id = l.id and n.outcome = 'hurt'
     where l.practice_id = current_practice() and l.day >= %(since)s and {STANDS.format("l")} order by l.day"""
 """Exercises that hurt in the window, whatever the coach has decided since."""
 
-STOPPED = """select s.client_id, s.exercise_id, l.day, n.pain_side, n.pain_level, coalesce(n.pain_where, '')
+STOPPED = """select s.client_id, s.exercise_id, l.day, n.pain_side, n.pain_level, coalesce(n.pain_where, ''), coalesce(n.pain_since, '')
     from stopped_exercises s join practice_logs l on l.id = s.log_id
     left join lateral (select * from practice_log_lines n where n.log_id = s.log_id and n.exercise_id = s.exercise_id
         and n.outcome = 'hurt' limit 1) n on true
@@ -147,8 +147,8 @@ class Window:
     sessions: list[SessionRow]
     anchors: list[tuple[UUID, int, date]]
     soreness: list[tuple[UUID, date, int, list[dict[str, Any]]]]
-    hurts: list[tuple[UUID, UUID, date, str, str | None, int | None, str]]
-    stopped: list[tuple[UUID, str, date, str | None, int | None, str]]
+    hurts: list[tuple[UUID, UUID, date, str, str | None, int | None, str, str]]
+    stopped: list[tuple[UUID, str, date, str | None, int | None, str, str]]
     facts: list[tuple[UUID, Fact]]
     taken: list[tuple[UUID, date]]
     pauses: list[tuple[UUID, date, date | None]]

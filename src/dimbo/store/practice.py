@@ -37,6 +37,11 @@ class LogLine:
     pauses: int = 0
     paused_s: float = 0.0
     sides: tuple[SideWork, ...] = ()
+    pain_since: str = ""
+    stays: list[dict[str, Any]] = field(default_factory=list)
+    """Where a release was held longer: side, seconds, at_s, where."""
+    known_pain: bool = False
+    """Whether the pain was told before, in the part of the session that this log goes on with; it stops nothing anew."""
 
 
 @dataclass(frozen=True)
@@ -71,6 +76,15 @@ class Log:
     work_done_s: float = 0.0
     over_s: float = 0.0
     """Work above plan, exercise by exercise."""
+
+
+@dataclass(frozen=True)
+class Tender:
+    """Where an exercise was last held longer."""
+
+    exercise_id: str
+    day: date
+    stays: list[dict[str, Any]]
 
 
 @dataclass(frozen=True)
@@ -129,8 +143,8 @@ def add(conn: Conn, practice_id: UUID, client_id: UUID, log: Log, lines: list[Lo
     with conn.cursor() as cur:
         cur.executemany(
             "insert into practice_log_lines (log_id, practice_id, client_id, place, exercise_id, dose, planned_s, done_s, outcome, "
-            "pain_side, pain_level, pain_where, eased, skip_reason, pauses, paused_s, work_planned_s, work_done_s) "
-            "values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+            "pain_side, pain_level, pain_where, eased, skip_reason, pauses, paused_s, work_planned_s, work_done_s, pain_since, stays) "
+            "values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
             [
                 (
                     log.id,
@@ -151,6 +165,8 @@ def add(conn: Conn, practice_id: UUID, client_id: UUID, log: Log, lines: list[Lo
                     n.paused_s,
                     sum(w.planned_s for w in n.sides),
                     sum(w.done_s for w in n.sides),
+                    n.pain_since,
+                    Jsonb(n.stays),
                 )
                 for n in lines
             ],
@@ -181,7 +197,7 @@ def add(conn: Conn, practice_id: UUID, client_id: UUID, log: Log, lines: list[Lo
         cur.executemany(
             "insert into stopped_exercises (practice_id, client_id, exercise_id, log_id, stopped_at) values (%s, %s, %s, %s, %s) "
             "on conflict do nothing",
-            [(practice_id, client_id, n.exercise_id, log.id, log.ended_at) for n in lines if n.outcome == "hurt"],
+            [(practice_id, client_id, n.exercise_id, log.id, log.ended_at) for n in lines if n.outcome == "hurt" and not n.known_pain],
         )
     return True
 
@@ -375,6 +391,20 @@ class Line:
     skip_reason: str
     pauses: int
     paused_s: float
+    pain_since: str
+    stays: list[dict[str, Any]]
+
+
+TENDER = f"""select distinct on (n.exercise_id) n.exercise_id, l.day, n.stays
+    from practice_logs l join practice_log_lines n on n.log_id = l.id
+    where l.client_id = %(client)s and n.stays <> '[]' and l.day >= %(since)s and {STANDS.format("l")}
+    order by n.exercise_id, l.started_at desc"""
+"""The last time that each exercise was held longer at a tender spot."""
+
+
+def tender(conn: Conn, client_id: UUID, since: date) -> list[Tender]:
+    """The tender spots of a client since a day, one for each exercise."""
+    return [Tender(*r) for r in conn.execute(TENDER.encode(), {"client": client_id, "since": since}).fetchall()]
 
 
 def lines_of(conn: Conn, log_ids: list[UUID]) -> list[Line]:
@@ -383,7 +413,7 @@ def lines_of(conn: Conn, log_ids: list[UUID]) -> list[Line]:
         conn,
         Line,
         "select log_id, place, exercise_id, dose, planned_s::float8, done_s::float8, outcome, pain_side, pain_level, pain_where, eased, "
-        "skip_reason, pauses, paused_s::float8 from practice_log_lines where log_id = any(%s) order by log_id, place",
+        "skip_reason, pauses, paused_s::float8, pain_since, stays from practice_log_lines where log_id = any(%s) order by log_id, place",
         (log_ids,),
     )
 
@@ -417,10 +447,10 @@ def exercise_days(conn: Conn, assignment_id: UUID, first: date, last: date) -> l
     return [ExerciseDay(*r) for r in rows]
 
 
-def pains_of(conn: Conn, assignment_id: UUID, first: date, last: date) -> list[tuple[str, date, str | None, int | None, str]]:
-    """Exercises that hurt in a span of days: which, day, side, level of 10 and where."""
+def pains_of(conn: Conn, assignment_id: UUID, first: date, last: date) -> list[tuple[str, date, str | None, int | None, str, str]]:
+    """Exercises that hurt in a span of days: which, day, side, level of 10, where, and since when."""
     return conn.execute(
-        "select n.exercise_id, l.day, n.pain_side, n.pain_level, n.pain_where from practice_logs l "
+        "select n.exercise_id, l.day, n.pain_side, n.pain_level, n.pain_where, n.pain_since from practice_logs l "
         "join practice_log_lines n on n.log_id = l.id and n.outcome = 'hurt' "
         f"where l.assignment_id = %s and l.day between %s and %s and {STANDS.format('l')} order by l.day",
         (assignment_id, first, last),

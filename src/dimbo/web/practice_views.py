@@ -5,10 +5,11 @@ from __future__ import annotations
 from datetime import datetime, time
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
-from dimbo.core.anatomy import Side, SideSeconds
+from dimbo.core.anatomy import STAYS, Side, SideSeconds
 from dimbo.core.cautions import URGENT
 from dimbo.core.dose_line import print_line
-from dimbo.core.playback import LOADING, Stretch, counts_toward_ceiling, planned_counts
+from dimbo.core.figure import hands_at_length, hands_in_short, places_of_hands
+from dimbo.core.playback import LOADING, Stay, Stretch, counts_toward_ceiling, planned_counts
 from dimbo.core.session import Cue, to_prepare
 from dimbo.work.assigning import Prepared, Wish
 from dimbo.work.days import ClientDay, Days
@@ -55,6 +56,12 @@ def session(found: Session, changed: tuple[str, ...], first_time: frozenset[str]
                 key_cue=i.card.key_cue,
                 first_time=i.card.id in first_time,
                 prepare=list(to_prepare(cards[n], i.card)),
+                hands=hands_in_short(i.card.figure),
+                hands_long=hands_at_length(i.card.figure),
+                places=list(places_of_hands(i.card.figure)),
+                regions=sorted(i.card.regions),
+                tender=found.tender.get(i.card.id, ""),
+                may_stay=i.card.family in STAYS and bool(i.card.touches),
                 felt_at=i.card.felt_at,
                 needs=list(i.card.needs),
                 position=i.card.position,
@@ -121,6 +128,9 @@ def _day(d: ClientDay) -> s.DayView:
                 parts=[_part(x) for x in p.parts],
                 done_at=p.done_at,
                 done_share=round(p.done_share, 3),
+                begun=s.BegunView(log=p.begun.log, at_s=round(p.begun.progress.at_s, 3), done=list(p.begun.progress.done))
+                if p.begun
+                else None,
             )
             for p in d.parts
         ],
@@ -179,6 +189,8 @@ def report(told: s.LogIn, sent_at: datetime) -> Report:
                 i.skip_reason,
                 {Side(k): (c.sets, c.reps) for k, c in i.counts.items()} if i.counts is not None else None,
                 i.in_eased_version,
+                i.pain_since,
+                tuple(Stay(x.at_s, x.seconds, Side(x.side) if x.side else None, x.where) for x in i.stays),
             )
             for i in told.items
         ],
@@ -190,6 +202,7 @@ def report(told: s.LogIn, sent_at: datetime) -> Report:
         told.form,
         told.note,
         told.replaces,
+        told.continues,
     )
 
 

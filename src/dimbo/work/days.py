@@ -8,14 +8,11 @@ from datetime import date, datetime, time, timedelta
 from uuid import UUID
 
 from dimbo.core.breaks import paused
-from dimbo.core.card import Card
 from dimbo.core.cautions import CautionRule
-from dimbo.core.ceilings import NOTHING, Spent, practised
 from dimbo.core.consent import ConsentText
-from dimbo.core.dose import Dose
+from dimbo.core.logged import DONE_FOR_TODAY, WHOLE
 from dimbo.core.news import news
 from dimbo.core.photo_due import sitting_due
-from dimbo.core.program import Settings, read_cell
 from dimbo.core.schedule import closes_at, week_of, zone
 from dimbo.core.session import Item
 from dimbo.core.travel import day_at
@@ -24,8 +21,9 @@ from dimbo.store.accounts import Person
 from dimbo.store.assignments import PlannedDay
 from dimbo.store.clients import Client
 from dimbo.store.database import Conn, Database, NotThere
-from dimbo.store.practice import Line, Log
+from dimbo.store.practice import Log
 
+from .day_logs import TENDER_DAYS, Begun, begun_part, share_of, tender_words, used_on
 from .pausing import settle_breaks
 from .sessions import HabitTask, Part, Session, Standing, compile_session, habits_of, merged_items, parts_on, standing
 from .waiting import settle_waiting
@@ -44,7 +42,9 @@ class DuePart:
     parts: tuple[Part, ...]
     planned_s: float
     done_at: datetime | None
+    """When it was done; None while it is due, also when it was mostly left out."""
     done_share: float
+    begun: Begun | None
 
 
 @dataclass(frozen=True)
@@ -99,35 +99,6 @@ def own_client(person: Person) -> UUID:
     return person.client_id
 
 
-def _used(conn: Conn, at: Standing, logs: Sequence[Log], day: date) -> Spent:
-    """What was done on a day, as its ceilings count it: each logged exercise by its own dose and the share that was done."""
-    today = {x.id: x for x in logs if x.day == day}
-    if not today:
-        return NOTHING
-    sides = practice.sides(conn, list(today))
-    total = NOTHING
-    for line in practice.lines_of(conn, list(today)):
-        log = today[line.log_id]
-        plan = at.plans.get((log.assignment_id, log.plan))
-        card = at.cards[plan.id, plan.plan].get(line.exercise_id) if plan else None
-        works = sides.get((line.log_id, line.place), ())
-        if plan is None or card is None or not works:
-            continue
-        dose = _logged_dose(card, line)
-        if dose is not None:
-            share = {w.side: w.done_s / w.planned_s if w.planned_s else 0.0 for w in works}
-            total = total.plus(practised(card, dose, share, Settings(**plan.settings).pace_s))
-    return total
-
-
-def _logged_dose(card: Card, line: Line) -> Dose | None:
-    """The dose that a logged exercise was done with, in the version in which it was done."""
-    for version in (card.easier, card) if line.eased else (card,):
-        if version is not None and (dose := read_cell(line.dose, version).dose) is not None:
-            return dose
-    return None
-
-
 def days(db: Database, person: Person, now: datetime) -> Days:
     """The client's day in their own time zone, and the next ones."""
     client_id = own_client(person)
@@ -146,27 +117,20 @@ def _days(conn: Conn, person: Person, client: Client, today: date, now: datetime
     planned = parts_on(conn, at, today, last)
     logs = [x for a in at.running for x in practice.logs(conn, a.id)]
     ticks = daily.counts(conn, client.id, today - timedelta(days=1))
+    tender = {t.exercise_id: tender_words(t) for t in practice.tender(conn, client.id, today - timedelta(days=TENDER_DAYS))}
     sessions: dict[str, Session] = {}
     out = []
     for offset in range(DAYS_AHEAD):
         day = today + timedelta(days=offset)
         off = paused(at.pauses, day)
-        used = _used(conn, at, logs, day) if day == today else NOTHING
         due = []
         for part in ("morning", "evening"):
-            parts = planned.get((day, part), [])
-            if not parts:
-                continue
-            own = [x for x in logs if x.day == day and x.part == part]
-            done_at = max((x.ended_at for x in own), default=None)
-            seconds, done = sum(p.planned.planned_s for p in parts), sum(x.done_s for x in own)
-            key = None
-            if at.may_practise and not off:
-                found = compile_session(at, parts, NOTHING if done_at else used)
-                key = found.key
-                sessions.setdefault(key, found)
-            time_of_day = parts[0].assignment.at(part)
-            due.append(DuePart(part, time_of_day, key, tuple(parts), seconds, done_at, min(done / seconds, 1.0) if seconds else 0.0))
+            if parts := planned.get((day, part), []):
+                of_day = [x for x in logs if x.day == day]
+                found, entry = _due(conn, at, parts, of_day, tender, off)
+                due.append(entry)
+                if found is not None:
+                    sessions.setdefault(found.key, found)
         opens = closes_at(day - timedelta(days=1), tz)
         out.append(ClientDay(day, opens, closes_at(day, tz), tuple(due), _habits(conn, at, day, ticks, off), off))
     before = {part: _practised_last(conn, at, [x for x in logs if x.part == part], today) for part in ("morning", "evening")}
@@ -194,6 +158,29 @@ def _days(conn: Conn, person: Person, client: Client, today: date, now: datetime
         tuple(messages.of_client(conn, client.id, 30)),
         _notes(at, today),
     )
+
+
+def _due(
+    conn: Conn, at: Standing, parts: Sequence[Part], logs: Sequence[Log], tender: Mapping[str, str], off: bool
+) -> tuple[Session | None, DuePart]:
+    """A session of a day as it is due, compiled unless nothing may be practised; ``logs`` are those of the day."""
+    first = parts[0].planned
+    own = [x for x in logs if x.part == first.part]
+    share = share_of(conn, own)
+    done_at = max((x.ended_at for x in own), default=None) if share >= DONE_FOR_TODAY else None
+    found, begun = None, None
+    if at.may_practise and not off:
+        # What was done of this very session already takes nothing away from it: it goes on where it stopped.
+        others = [x for x in logs if x.part != first.part]
+        found = compile_session(at, parts, used_on(conn, at, others, first.day), tender)
+        begun = begun_part(conn, found, own) if share < WHOLE else None
+        if own and begun is None and done_at is None:  # it is another session now, so all that was done counts
+            found = compile_session(at, parts, used_on(conn, at, logs, first.day), tender)
+    seconds = sum(p.planned.planned_s for p in parts)
+    entry = DuePart(
+        first.part, parts[0].assignment.at(first.part), found.key if found else None, tuple(parts), seconds, done_at, share, begun
+    )
+    return found, entry
 
 
 def _habits(conn: Conn, at: Standing, day: date, ticks: Mapping[tuple[date, str], int], off: bool) -> tuple[HabitTask, ...]:

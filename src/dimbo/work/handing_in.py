@@ -14,16 +14,16 @@ from dimbo.core.dose_line import print_line
 from dimbo.core.easing import eased_item
 from dimbo.core.logged import OVER_S, outcome, over_s, same_practice, stands_before
 from dimbo.core.merging import Owned
-from dimbo.core.playback import ItemWork, Stretch, counted, credit, pauses
+from dimbo.core.playback import ItemWork, Stay, Stretch, counted, credit, pauses
 from dimbo.core.program import Settings
 from dimbo.core.session import timeline
 from dimbo.core.text import join_words
-from dimbo.core.travel import clock_error, day_at
+from dimbo.core.travel import clock_error, clock_jumped, day_at
 from dimbo.store import assignments, practice
 from dimbo.store.accounts import Person
 from dimbo.store.assignments import PlannedDay
 from dimbo.store.database import Conn, Database, NotThere
-from dimbo.store.practice import Log, LogLine
+from dimbo.store.practice import Line, Log, LogLine
 
 from .days import own_client
 from .errors import Refused
@@ -64,6 +64,10 @@ class ItemReport:
     skip_reason: str = ""
     counts: Mapping[Side, tuple[int, int]] | None = None
     in_eased_version: bool = False
+    pain_since: str = ""
+    stays: Sequence[Stay] = ()
+    known_pain: bool = False
+    """Whether the pain was told in an earlier part of the same session."""
 
 
 @dataclass(frozen=True)
@@ -87,6 +91,12 @@ class Report:
     form: str | None = None
     note: str = ""
     replaces: UUID | None = None
+    continues: UUID | None = None
+    """The report of the first part of the same session, which this one goes on with; both become one log."""
+
+    @property
+    def stays(self) -> tuple[Stay, ...]:
+        return tuple(s for i in self.items for s in i.stays)
 
 
 @dataclass(frozen=True)
@@ -103,7 +113,8 @@ class _Read:
 
     parts: Sequence[Part]
     works: tuple[ItemWork, ...]
-    items: Sequence[ItemReport]
+    report: Report
+    """The whole session: with what came before, where it goes on with an earlier part."""
     started_at: datetime
     ended_at: datetime
     off: timedelta
@@ -179,7 +190,7 @@ def _works(order: Sequence[Owned[UUID]], settings: Settings, report: Report) -> 
         end = cues[-1].start_s + cues[-1].length_s if cues else 0.0
         if any(s.to_s > end + 1 for s in report.stretches):
             raise Refused("A stretch lies beyond the end of the session.", "stretches")
-        return credit(items, cues, report.stretches, settings)
+        return credit(items, cues, report.stretches, settings, report.stays)
     out = []
     for n, (item, told) in enumerate(zip(items, report.items, strict=True)):
         try:
@@ -189,13 +200,69 @@ def _works(order: Sequence[Owned[UUID]], settings: Settings, report: Report) -> 
     return tuple(out)
 
 
+MOST_STAYED_S = 600.0
+"""Most seconds that one exercise can be held longer in a session."""
+
+
+def _check_stays(report: Report) -> None:
+    for item in report.items:
+        if any(s.seconds <= 0 or s.at_s < 0 for s in item.stays) or sum(s.seconds for s in item.stays) > MOST_STAYED_S:
+            raise Refused(f"A release is held at most {MOST_STAYED_S / 60:.0f} minutes longer in one session.", "stays")
+
+
+def _joined(conn: Conn, client_id: UUID, report: Report, order: Sequence[Owned[UUID]], off: timedelta) -> Report:
+    """The report together with the earlier part that it goes on with: their stretches one after the other, and what was told
+    in either. Alone, where that part is not there, or was of another plan.
+
+    Times stay those of the device's clock, by which the report was made; what is kept of the earlier part is set back to it.
+    """
+    logs = practice.of_report(conn, client_id, report.continues) if report.continues else []
+    lines = sorted(practice.lines_of(conn, [x.id for x in logs]), key=lambda n: n.place)
+    if not logs or [(n.exercise_id, n.dose) for n in lines] != [
+        (o.item.card.id, print_line(o.item.dose, o.item.card.style)) for o in order
+    ]:
+        return report
+    first = logs[0]
+    before = [Stretch(float(s["from_s"]), float(s["to_s"]), datetime.fromisoformat(s["at"]) - off) for s in first.stretches]
+    return replace(
+        report,
+        started_at=min(first.started_at - off, report.started_at),
+        stretches=[*before, *report.stretches],
+        items=[_with_earlier(now, then) for now, then in zip(report.items, lines, strict=True)],
+        effort=report.effort if report.effort is not None else first.effort,
+        form=report.form or first.form,
+        note=" ".join(t for t in (first.note, report.note.strip()) if t)[:2000],
+        replaces=report.continues,
+    )
+
+
+def _with_earlier(now: ItemReport, then: Line) -> ItemReport:
+    """What was told of an exercise in both parts of a session; pain that was told before stays told, once."""
+    stays = [Stay(s["at_s"], s["seconds"], Side(s["side"]) if s["side"] else None, s["where"]) for s in then.stays]
+    both = replace(now, eased=now.eased or then.eased, skip_reason=now.skip_reason or then.skip_reason, stays=(*stays, *now.stays))
+    if now.hurt or then.outcome != "hurt":
+        return both
+    return replace(
+        both,
+        hurt=True,
+        pain_side=then.pain_side,
+        pain_level=then.pain_level,
+        pain_where=then.pain_where,
+        pain_since=then.pain_since,
+        known_pain=True,
+    )
+
+
 def _day(conn: Conn, client_id: UUID, report: Report, started: datetime, off: timedelta, now: datetime) -> date:
-    """The day to which the session counts. Raises Refused for a day that has not begun by a clock that is right."""
+    """The day to which the session counts. Raises Refused for a day that has not begun by a clock that is right.
+
+    Of a clock that was set to another time in between, only the day that the phone had from its plan can be believed.
+    """
     stays = assignments.stays(conn, client_id)
     today = day_at(stays, now)
     if report.day > today and not off:
         raise Refused(f"{report.day:%d %B %Y} has not begun yet. A session is handed in on its own day, or later.", "day")
-    if report.source == "manual":
+    if report.source == "manual" or clock_jumped(report.sent_at, report.ended_at):
         return min(report.day, today)
     return min(day_at(stays, started), today)
 
@@ -208,26 +275,21 @@ def hand_in(db: Database, person: Person, report: Report, now: datetime) -> Kept
         if practice.has(conn, report.id):
             return Kept(False)
         _check_times(report)
+        _check_stays(report)
         parts, cards, changed = _parts(conn, person.practice_id, client_id, report)
         rows, settings = merged_items(parts, cards)
         order = _played_order(rows, report)
         off = clock_error(report.sent_at, report.ended_at, now)
-        started = report.started_at + off
-        read = _Read(
-            parts,
-            _works(order, settings, report),
-            report.items,
-            started,
-            report.ended_at + off,
-            off,
-            _day(conn, client_id, report, started, off, now),
-            changed,
-        )
-        return _keep(conn, person, client_id, report, read, order, now)
+        day = _day(conn, client_id, report, report.started_at + off, off, now)
+        whole = _joined(conn, client_id, report, order, off)
+        works = _works(order, settings, whole)
+        read = _Read(parts, works, whole, whole.started_at + off, report.ended_at + off, off, day, changed)
+        return _keep(conn, person, client_id, read, order, now)
 
 
-def _keep(conn: Conn, person: Person, client_id: UUID, report: Report, read: _Read, order: Sequence[Owned[UUID]], now: datetime) -> Kept:
-    count, paused_s = pauses(report.stretches)
+def _keep(conn: Conn, person: Person, client_id: UUID, read: _Read, order: Sequence[Owned[UUID]], now: datetime) -> Kept:
+    report = read.report
+    count, paused_s = pauses(report.stretches, report.stays)
     said: list[str] = []
     pain: list[str] = []
     new = False
@@ -248,8 +310,11 @@ def _keep(conn: Conn, person: Person, client_id: UUID, report: Report, read: _Re
                 work.pauses,
                 work.paused_s,
                 work.sides,
+                told.pain_since,
+                [{"at_s": s.at_s, "seconds": s.seconds, "side": s.side, "where": s.where} for s in told.stays],
+                told.known_pain,
             )
-            for place, (owned, told, work) in enumerate(zip(order, read.items, read.works, strict=True))
+            for place, (owned, told, work) in enumerate(zip(order, report.items, read.works, strict=True))
             if owned.owner == part.assignment.id
         ]
         if not lines:
@@ -280,7 +345,7 @@ def _keep(conn: Conn, person: Person, client_id: UUID, report: Report, read: _Re
         said += twin
         new = practice.add(conn, person.practice_id, client_id, log, lines) or new
         names = {o.item.card.id: o.item.card.name for o in order}
-        pain += [_pain(names[n.exercise_id], n) for n in lines if n.outcome == "hurt"]
+        pain += [_pain(names[n.exercise_id], n) for n in lines if n.outcome == "hurt" and not n.known_pain]
     if new and pain:
         tell_coach(conn, person, client_id, "pain", f"pain:{report.id}", f"{person.name} reported pain", " ".join(pain), now)
     return Kept(new, tuple(dict.fromkeys([*said, *_remarks(report, read)])))
@@ -289,7 +354,8 @@ def _keep(conn: Conn, person: Person, client_id: UUID, report: Report, read: _Re
 def _pain(name: str, line: LogLine) -> str:
     where = join_words([x for x in (f"{line.pain_side} side" if line.pain_side else "", line.pain_where) if x])
     level = f"{line.pain_level} of 10" if line.pain_level is not None else "no level told"
-    return f"{name} hurt: {level}{', ' + where if where else ''}. It is stopped until you decide."
+    since = f", since {line.pain_since}" if line.pain_since else ""
+    return f"{name} hurt: {level}{', ' + where if where else ''}{since}. It is stopped until you decide."
 
 
 def _replaced(conn: Conn, client_id: UUID, report: Report, assignment_id: UUID) -> UUID | None:

@@ -191,7 +191,7 @@ def _reviews(
     for a in own.running:
         rules = checked_rules(a.review, base) if a.review else base
         of = weeks_of(sessions.get(a.id, ()), own.anchors[a.id], own.today, off, days if len(sessions) == 1 and a.id in sessions else None)
-        pains = [pain_of(names, h[3], h[2], h[4], h[5], h[6]) for h in own.hurts.get(a.id, ())]
+        pains = [pain_of(names, h[3], h[2], *h[4:]) for h in own.hurts.get(a.id, ())]
         last = own.reviewed.get(a.id)
         if last is not None:
             week = next((w for w in of.weeks if w.first == last[1]), None)

@@ -6,6 +6,7 @@ import hashlib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime
+from types import MappingProxyType
 from uuid import UUID
 
 from dimbo.core.anatomy import Stage
@@ -57,6 +58,8 @@ class Session:
     is in ``items`` as that."""
     spare: Mapping[str, Left]
     """What may still be repeated today, of the ceilings of each exercise and its muscles."""
+    tender: Mapping[str, str]
+    """Where an exercise was held longer last time, in a sentence."""
 
     @property
     def plain(self) -> tuple[Item, ...]:
@@ -71,7 +74,7 @@ class Session:
         """Changes when anything changes that a phone plays; sessions that are alike on several days share it."""
         rows = [(str(o.owner), o.item.line.id, o.item.card.id, o.item.card.name, o.item.line.note, repr(o.item.dose)) for o in self.items]
         spare = [(k, v.exercise, sorted(v.muscles.items(), key=str)) for k, v in sorted(self.spare.items())]
-        told = repr((self.part, rows, self.left_out, sorted(self.eased.items()), spare, self.settings))
+        told = repr((self.part, rows, self.left_out, sorted(self.eased.items()), spare, sorted(self.tender.items()), self.settings))
         return hashlib.sha256(told.encode()).hexdigest()[:16]
 
 
@@ -143,11 +146,13 @@ def _in_version(owned: Owned[UUID], verdict: Verdict) -> Owned[UUID]:
     return owned if verdict.version is owned.item.card else replace(owned, item=eased_item(owned.item))
 
 
-def compile_session(at: Standing, parts: Sequence[Part], used: Spent = NOTHING) -> Session:
+def compile_session(
+    at: Standing, parts: Sequence[Part], used: Spent = NOTHING, tender: Mapping[str, str] = MappingProxyType({})
+) -> Session:
     """The session of a day and part of the day out of what each running program plans for it.
 
     Exercises that wait for the coach or a clearance are left out, and those that would pass a daily ceiling. ``used`` is
-    what the day has had already.
+    what the day has had already; ``tender`` says of an exercise where it was held longer last time.
     """
     first = parts[0]
     rows, settings = merged_items(parts, at.cards)
@@ -171,6 +176,7 @@ def compile_session(at: Standing, parts: Sequence[Part], used: Spent = NOTHING) 
         tuple(dict.fromkeys(left_out)),
         eased,
         spare(items, settings, used),
+        {i.card.id: tender[i.card.id] for i in items if i.card.id in tender},
     )
 
 

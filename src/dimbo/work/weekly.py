@@ -104,8 +104,10 @@ def practice_rules(conn: Conn) -> ReviewRules:
     return checked_rules(own_rules(conn))
 
 
-def pain_of(names: Mapping[str, str], exercise_id: str, day: date, side: str | None, level: int | None, where: str) -> Pain:
-    return Pain(exercise_id, names.get(exercise_id, exercise_id), day, side, level, where or "")
+def pain_of(
+    names: Mapping[str, str], exercise_id: str, day: date, side: str | None, level: int | None, where: str, since: str = ""
+) -> Pain:
+    return Pain(exercise_id, names.get(exercise_id, exercise_id), day, side, level, where or "", since or "")
 
 
 def by_assignment(rows: Iterable[SessionRow]) -> dict[UUID, list[SessionRow]]:

@@ -6,8 +6,11 @@ from datetime import date
 from functools import lru_cache
 from uuid import UUID
 
+import structlog
 from anyio import CapacityLimiter, to_thread
 from fastapi import APIRouter, Response
+from psycopg import DataError, OperationalError
+from psycopg_pool import PoolTimeout
 
 from dimbo.store.accounts import Person
 from dimbo.store.database import NotThere
@@ -20,6 +23,7 @@ from ..context import Client, Coach, Context, Ctx, plain
 from ..schemas import practice as s
 from ..schemas.people import ZoneRequest
 
+log = structlog.get_logger()
 router = APIRouter(prefix="/api")
 AT_ONCE = 4
 """Deliveries that a web server works on at the same time."""
@@ -74,6 +78,17 @@ def _hand_all_in(ctx: Context, client: Person, body: s.HandInRequest) -> s.HandI
             results.append(s.HandedIn(id=entry.id, state="kept" if kept.new else "had", said=list(kept.said)))
         except (Refused, NotThere) as error:
             results.append(s.HandedIn(id=entry.id, state="refused", said=[str(error)]))
+        except DataError as error:
+            log.warning("value cannot be stored", entry_id=str(entry.id), error=str(error))
+            said = "Something in it cannot be stored, such as an invisible sign in a text."
+            results.append(s.HandedIn(id=entry.id, state="refused", said=[said]))
+        except (OperationalError, PoolTimeout):
+            raise  # the database is away, for all of them
+        except Exception:
+            # One entry that trips over a fault here must not hold up the others; the phone keeps it and tries again.
+            log.exception("entry could not be taken", entry_id=str(entry.id), kind=entry.kind)
+            said = "This could not be taken just now. It is kept on the phone and tried again."
+            results.append(s.HandedIn(id=entry.id, state="later", said=[said]))
     return s.HandInAnswer(results=results)
 
 

@@ -58,6 +58,18 @@ class SessionItem(Wire):
     """Never done before: everything is said; later the key cue is enough."""
     prepare: list[str]
     """What the change-over to it asks for."""
+    hands: str
+    """Where the hands go, in a few words; empty when no hand is on the face."""
+    hands_long: str
+    """The same at length, for the first time."""
+    places: list[str]
+    """The places of the face along which the first hand goes, in words."""
+    regions: list[str]
+    """Regions of the face that it works or touches."""
+    tender: str
+    """Where it was held longer last time; empty when it was not."""
+    may_stay: bool
+    """Whether it can be held longer: hands rest on or knead a place, and nothing contracts."""
     felt_at: str
     needs: list[str]
     position: str
@@ -122,6 +134,14 @@ class HabitView(Wire):
     count: int
 
 
+class BegunView(Wire):
+    """A session that was begun: its log, where it goes on in the timeline, and which items are done."""
+
+    log: UUID
+    at_s: float
+    done: list[int]
+
+
 class DuePartView(Wire):
     part: PartOfDay
     at: str | None
@@ -130,7 +150,11 @@ class DuePartView(Wire):
     """Key of its session; none while nothing may be practised."""
     parts: list[PlayedPart]
     done_at: datetime | None
+    """When it was done; none while it is due, also when it was mostly left out."""
     done_share: float
+    """Share of it that was done, 0 to 1, without what hurt."""
+    begun: BegunView | None
+    """The part that was handed in of a session that is not done, so that it can be gone on with."""
 
 
 class DayView(Wire):
@@ -219,6 +243,15 @@ class CountsIn(Wire):
     reps: Annotated[int, Field(ge=0, le=200)]
 
 
+class StayIn(Wire):
+    """A release or press that was held longer, at a tender spot."""
+
+    at_s: Annotated[float, Field(ge=0, le=4 * 3600)]
+    seconds: Annotated[float, Field(gt=0, le=600)]
+    side: OneSide | None = None
+    where: Annotated[str, Field(max_length=120)] = ""
+
+
 class ItemIn(Wire):
     assignment_id: UUID
     line_id: Annotated[str, Field(max_length=40)]
@@ -226,6 +259,8 @@ class ItemIn(Wire):
     pain_side: Literal["right", "left", "both"] | None = None
     pain_level: Effort = None
     pain_where: Annotated[str, Field(max_length=200)] = ""
+    pain_since: Annotated[str, Field(max_length=60)] = ""
+    stays: Annotated[list[StayIn], Field(max_length=60, default_factory=list)]
     eased: bool = False
     skip_reason: Annotated[str, Field(max_length=200)] = ""
     counts: dict[OneSide, CountsIn] | None = None
@@ -248,6 +283,8 @@ class LogIn(Wire):
     form: Literal["yes", "partly", "no"] | None = None
     note: Annotated[str, Field(max_length=2000)] = ""
     replaces: UUID | None = None
+    continues: UUID | None = None
+    """The log of the first part of this session, with which it becomes one."""
 
 
 class CheckInIn(Wire):
@@ -311,8 +348,8 @@ class HandInRequest(Wire):
 
 class HandedIn(Wire):
     id: UUID
-    state: Literal["kept", "had", "refused"]
-    """``had``: this very entry had arrived before."""
+    state: Literal["kept", "had", "refused", "later"]
+    """``had``: this very entry had arrived before. ``later``: it could not be taken now and is to be sent again."""
     said: list[str]
     """For the client: cautions, corrections, or why it was refused."""
 
@@ -347,6 +384,8 @@ class LoggedItem(Wire):
     pain_side: str | None
     pain_level: int | None
     pain_where: str
+    pain_since: str
+    stays: list[StayIn]
     sides: list[SideView]
 
 

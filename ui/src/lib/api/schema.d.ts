@@ -2343,6 +2343,21 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /**
+         * BegunView
+         * @description A session that was begun: its log, where it goes on in the timeline, and which items are done.
+         */
+        BegunView: {
+            /**
+             * Log
+             * Format: uuid
+             */
+            log: string;
+            /** At S */
+            at_s: number;
+            /** Done */
+            done: number[];
+        };
         /** Body_importClients */
         Body_importClients: {
             /** File */
@@ -3497,6 +3512,7 @@ export interface components {
             done_at: string | null;
             /** Done Share */
             done_share: number;
+            begun: components["schemas"]["BegunView"] | null;
         };
         /**
          * DueReviewView
@@ -3877,7 +3893,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "kept" | "had" | "refused";
+            state: "kept" | "had" | "refused" | "later";
             /** Said */
             said: string[];
         };
@@ -4099,6 +4115,13 @@ export interface components {
              * @default
              */
             pain_where: string;
+            /**
+             * Pain Since
+             * @default
+             */
+            pain_since: string;
+            /** Stays */
+            stays?: components["schemas"]["StayIn"][];
             /**
              * Eased
              * @default false
@@ -4327,6 +4350,8 @@ export interface components {
             note: string;
             /** Replaces */
             replaces?: string | null;
+            /** Continues */
+            continues?: string | null;
         };
         /** LogView */
         LogView: {
@@ -4396,6 +4421,10 @@ export interface components {
             pain_level: number | null;
             /** Pain Where */
             pain_where: string;
+            /** Pain Since */
+            pain_since: string;
+            /** Stays */
+            stays: components["schemas"]["StayIn"][];
             /** Sides */
             sides: components["schemas"]["SideView"][];
         };
@@ -5849,6 +5878,18 @@ export interface components {
             first_time: boolean;
             /** Prepare */
             prepare: string[];
+            /** Hands */
+            hands: string;
+            /** Hands Long */
+            hands_long: string;
+            /** Places */
+            places: string[];
+            /** Regions */
+            regions: string[];
+            /** Tender */
+            tender: string;
+            /** May Stay */
+            may_stay: boolean;
             /** Felt At */
             felt_at: string;
             /** Needs */
@@ -6221,6 +6262,23 @@ export interface components {
             client_id: string;
             /** Name */
             name: string;
+        };
+        /**
+         * StayIn
+         * @description A release or press that was held longer, at a tender spot.
+         */
+        StayIn: {
+            /** At S */
+            at_s: number;
+            /** Seconds */
+            seconds: number;
+            /** Side */
+            side?: ("right" | "left") | null;
+            /**
+             * Where
+             * @default
+             */
+            where: string;
         };
         /** StoppedView */
         StoppedView: {
