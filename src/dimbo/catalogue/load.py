@@ -13,7 +13,7 @@ import yaml
 from pydantic import ValidationError
 
 from dimbo.core.anatomy import Family, Muscle, Side, Stage
-from dimbo.core.card import Axis, Card, Ceiling, CeilingBasis, DoseStyle, SideRule
+from dimbo.core.card import Axis, Card, Ceiling, CeilingBasis, DoseStyle, Rhythm, SideRule
 from dimbo.core.ceilings import fits, passed, takes
 from dimbo.core.dose import DEFAULT_PACE_S, STRAIGHT, Direction, Dose, Phase, PhaseKind, Span
 from dimbo.core.dose_line import DoseLineError, parse
@@ -181,6 +181,7 @@ def make_card(
         target_sessions=e.sessions.target,
         version=version,
         own=own,
+        rhythm=Rhythm(e.rhythm.word, e.rhythm.every) if e.rhythm else None,
     )
     return replace(card, easier=_easier(card, e.easier, regions)) if e.easier else card
 

@@ -110,6 +110,13 @@ class SessionsEntry(Strict):
     target: int = Field(default=7, ge=1, le=7)
 
 
+class RhythmEntry(Strict):
+    """What the movement is called while it is done, and the seconds from one soft beat to the next; 0 for none."""
+
+    word: Annotated[str, StringConstraints(strip_whitespace=True, min_length=2, max_length=24)]
+    every: float = Field(default=0, ge=0, le=10)
+
+
 class EasierEntry(Strict):
     """The eased version as an exercise of its own. What is left out is that of the card; ``dose`` is a dose line."""
 
@@ -159,4 +166,5 @@ class ExerciseEntry(Strict):
     regions: tuple[Text, ...] = ()
     marks: tuple[Mark, ...] = ()
     sessions: SessionsEntry = SessionsEntry()
+    rhythm: RhythmEntry | None = None
     easier: EasierEntry | None = None

@@ -52,6 +52,14 @@ class DoseStyle:
         return self.phases[min(index, len(self.phases) - 1)]
 
 
+@dataclass(frozen=True, slots=True)
+class Rhythm:
+    """What a movement is called while it is done, and the seconds from one soft beat of it to the next; 0 for none."""
+
+    word: str
+    every_s: float
+
+
 @dataclass(frozen=True)
 class Ceiling:
     """Most that one day may hold, on either side: seconds, or for habits times a day."""
@@ -122,6 +130,8 @@ class Card:
     version: int = 1
     own: bool = False
     """Whether it is a practice's own, and not one of those that ship."""
+    rhythm: Rhythm | None = None
+    """Word and beat of its movement, where they are not those of its kind."""
     easier: Card | None = None
     """Its eased version where that is an exercise of its own (cues, figure, dose), not only a sentence."""
     is_eased: bool = False

@@ -123,12 +123,20 @@ _Run = tuple[int, Beat, int, int, int, str]
 """The same with its length in milliseconds."""
 
 
+_COUNTED = (PhaseKind.HOLD, PhaseKind.REPS, PhaseKind.BREATHS)
+
+
+def _only_timed(phase: Phase) -> bool:
+    """Whether repetitions are dosed in time alone, such as twenty seconds of winks: a movement, and nothing that is held."""
+    return phase.kind is PhaseKind.REPS and not phase.lead.amount and not phase.release.amount
+
+
 def _phase_moments(number: int, phase: Phase, pace_s: float) -> Iterator[_Moment]:
     if phase.kind is PhaseKind.PAUSE:
         yield phase.hold.seconds(pace_s), Beat.PAUSE, 0, 0, number, ""
         return
     reps = phase.count(pace_s)
-    timed = phase.kind not in (PhaseKind.HOLD, PhaseKind.REPS, PhaseKind.BREATHS) and phase.reps == 1 and not phase.window
+    timed = phase.reps == 1 and not phase.window and (phase.kind not in _COUNTED or _only_timed(phase))
     parts = [
         (length, Beat.MOVE if timed and beat is Beat.HOLD else beat)
         for span, beat in ((phase.lead, Beat.LEAD), (phase.hold, Beat.HOLD), (phase.release, Beat.RELEASE))

@@ -7,6 +7,7 @@ from datetime import datetime, time
 from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.anatomy import STAYS, Side, SideSeconds
 from dimbo.core.cautions import URGENT
+from dimbo.core.cue_words import rhythm, word, works
 from dimbo.core.dose_line import print_line
 from dimbo.core.figure import hands_at_length, hands_in_short, places_of_hands
 from dimbo.core.playback import LOADING, Stay, Stretch, counts_toward_ceiling, planned_counts
@@ -60,6 +61,7 @@ def session(found: Session, changed: tuple[str, ...], first_time: frozenset[str]
                 hands_long=hands_at_length(i.card.figure),
                 places=list(places_of_hands(i.card.figure)),
                 regions=sorted(i.card.regions),
+                beat_s=rhythm(i).every_s,
                 tender=found.tender.get(i.card.id, ""),
                 may_stay=i.card.family in STAYS and bool(i.card.touches),
                 felt_at=i.card.felt_at,
@@ -101,6 +103,8 @@ def session(found: Session, changed: tuple[str, ...], first_time: frozenset[str]
                 phase=c.phase,
                 direction=c.direction,
                 counts=counts_toward_ceiling(found.plain[c.item], c),
+                word=word(found.plain[c.item], c),
+                works=side.value if (side := works(found.plain[c.item], c)) else None,
                 loads=found.plain[c.item].card.family.contracts and c.beat in LOADING,
             )
             for c in found.cues

@@ -34,6 +34,10 @@ class CueView(Wire):
     """Whether its time counts toward the daily ceiling of its exercise."""
     loads: bool
     """Whether its time is contraction of the exercise's muscles."""
+    word: str
+    """What is done now, in a word: Hold, Stroke, Wink, Breathe in."""
+    works: OneSide | None
+    """The one side that works now: whose turn it is, or that the direction loads; none for both."""
 
 
 class PlannedCounts(Wire):
@@ -66,6 +70,8 @@ class SessionItem(Wire):
     """The places of the face along which the first hand goes, in words."""
     regions: list[str]
     """Regions of the face that it works or touches."""
+    beat_s: float
+    """Seconds from one soft beat of its movement to the next; 0 for none."""
     tender: str
     """Where it was held longer last time; empty when it was not."""
     may_stay: bool

@@ -3132,6 +3132,10 @@ export interface components {
             counts: boolean;
             /** Loads */
             loads: boolean;
+            /** Word */
+            word: string;
+            /** Works */
+            works: ("right" | "left") | null;
         };
         /** DayMark */
         DayMark: {
@@ -5886,6 +5890,8 @@ export interface components {
             places: string[];
             /** Regions */
             regions: string[];
+            /** Beat S */
+            beat_s: number;
             /** Tender */
             tender: string;
             /** May Stay */
