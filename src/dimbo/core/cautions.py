@@ -27,6 +27,8 @@ GRAVITY: Mapping[Effect, int] = {Effect.LOCK: 2, Effect.EASE: 1, Effect.REMIND: 
 URGENT = "urgent"
 URGENT_CARE = "Seek urgent medical care now."
 """What is said first, before anything else, when an urgent sign is reported."""
+URGENT_STEPS = "Call your local emergency number. Do not drive yourself. Note when it began."
+"""What to do then. No number ships: it differs from place to place."""
 
 
 @dataclass(frozen=True, slots=True)

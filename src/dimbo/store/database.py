@@ -7,12 +7,16 @@ from contextlib import contextmanager
 from typing import Any, TypeVar
 from uuid import UUID
 
-from psycopg import Connection
+from psycopg import Connection, DataError, OperationalError
 from psycopg.rows import TupleRow, class_row
-from psycopg_pool import ConnectionPool
+from psycopg_pool import ConnectionPool, PoolTimeout
 
 Conn = Connection[TupleRow]
 Row = TypeVar("Row")
+AWAY = (OperationalError, PoolTimeout)
+"""The database does not answer, or not in time: nothing is wrong with what was asked."""
+UNSTORABLE = DataError
+"""A value that no column takes, such as an invisible sign in a text."""
 
 
 class NotThere(LookupError):

@@ -10,13 +10,11 @@ import structlog
 from fastapi import FastAPI, HTTPException, Request, Response
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import FileResponse, JSONResponse
-from psycopg import DataError, OperationalError
-from psycopg_pool import PoolTimeout
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from dimbo.ops.settings import Settings
-from dimbo.store.database import Conflict, Database, NotThere
+from dimbo.store.database import AWAY, UNSTORABLE, Conflict, Database, NotThere
 from dimbo.work.errors import Refused, TooMany
 
 from .context import Context
@@ -80,16 +78,17 @@ def _handlers(app: FastAPI) -> None:
         field = ".".join(str(p) for p in first["loc"] if p not in ("body", "query", "path"))
         return _problem(422, f"{field or 'The request'}: {first['msg']}", field or None)
 
-    @app.exception_handler(DataError)
-    async def unstorable(_: Request, error: DataError) -> Response:
+    @app.exception_handler(UNSTORABLE)
+    async def unstorable(_: Request, error: Exception) -> Response:
         log.warning("value cannot be stored", error=str(error))
         return _problem(422, "Something in the text cannot be stored, such as an invisible sign. Type it anew; nothing was saved.")
 
-    @app.exception_handler(PoolTimeout)
-    @app.exception_handler(OperationalError)
     async def no_database(_: Request, error: Exception) -> Response:
         log.error("database unreachable", error=str(error))
         return _problem(503, "The database does not answer. Nothing was saved; try again in a moment.")
+
+    for kind in AWAY:
+        app.add_exception_handler(kind, no_database)
 
 
 class _Guard:

@@ -9,11 +9,9 @@ from uuid import UUID
 import structlog
 from anyio import CapacityLimiter, to_thread
 from fastapi import APIRouter, Response
-from psycopg import DataError, OperationalError
-from psycopg_pool import PoolTimeout
 
 from dimbo.store.accounts import Person
-from dimbo.store.database import NotThere
+from dimbo.store.database import AWAY, UNSTORABLE, NotThere
 from dimbo.work import answering, checking_in, days, handing_in, messaging, reading_logs, travelling
 from dimbo.work.errors import Refused
 from dimbo.work.handing_in import Kept
@@ -78,11 +76,11 @@ def _hand_all_in(ctx: Context, client: Person, body: s.HandInRequest) -> s.HandI
             results.append(s.HandedIn(id=entry.id, state="kept" if kept.new else "had", said=list(kept.said)))
         except (Refused, NotThere) as error:
             results.append(s.HandedIn(id=entry.id, state="refused", said=[str(error)]))
-        except DataError as error:
+        except UNSTORABLE as error:
             log.warning("value cannot be stored", entry_id=str(entry.id), error=str(error))
             said = "Something in it cannot be stored, such as an invisible sign in a text."
             results.append(s.HandedIn(id=entry.id, state="refused", said=[said]))
-        except (OperationalError, PoolTimeout):
+        except AWAY:
             raise  # the database is away, for all of them
         except Exception:
             # One entry that trips over a fault here must not hold up the others; the phone keeps it and tries again.

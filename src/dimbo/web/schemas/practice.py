@@ -218,6 +218,8 @@ class DaysView(Wire):
     """Asked before practice starts, the sudden signs first; without them nothing is compiled."""
     to_agree: ConsentTextView | None
     """The consent to practise, where it must be given first."""
+    stop_words: str
+    """What is shown when a sudden sign is told, also without a connection."""
     signs: list[HealthQuestion]
     """The sudden signs, so that one can be told at any moment, also without a connection."""
     regions: list[str]

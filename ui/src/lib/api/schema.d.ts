@@ -3216,6 +3216,8 @@ export interface components {
             /** Questions */
             questions: components["schemas"]["HealthQuestion"][];
             to_agree: components["schemas"]["ConsentTextView"] | null;
+            /** Stop Words */
+            stop_words: string;
             /** Signs */
             signs: components["schemas"]["HealthQuestion"][];
             /** Regions */

@@ -3,6 +3,7 @@
   import { handIn, put, queue } from '$lib/offline/queue.svelte'
   import type { Fills, Side } from '$lib/signature/face-map'
   import FaceMap from '$lib/signature/FaceMap.svelte'
+  import SignsLink from './SignsLink.svelte'
 
   /** How sore after the last practice: one tap for the number, one for the place. What was said holds until said anew. */
   let { view }: { view: Days } = $props()
@@ -61,6 +62,9 @@
 </script>
 
 <section class="mt-7" aria-label="Check-in">
+  {#if open || view.check_in_about}<p class="mb-1">
+      <SignsLink {view} words="Not sore, but suddenly uneven, numb or weak?" />
+    </p>{/if}
   {#if said && !open}
     <h2 class="text-[21px]">Sore today: {said.soreness} of 10</h2>
     <p class="mt-1">

@@ -3,7 +3,14 @@
   import { signIn } from '$lib/session.svelte'
 
   /** What waits on this device, what was not taken and why, and what the server said of what it took. */
-  const names = { log: 'session', 'check-in': 'check-in', habit: 'habit', message: 'message' } as const
+  const names = {
+    log: 'session',
+    'check-in': 'check-in',
+    habit: 'habit',
+    message: 'message',
+    answer: 'answer',
+    agree: 'agreement'
+  } as const
   const told = $derived.by(() => {
     const count = new Map<string, number>()
     for (const { entry } of queue.waiting)
@@ -19,7 +26,9 @@
       You are signed out; it is handed in once you sign in again.
       <button class="min-h-[44px] link" onclick={signIn}>Sign in</button>
     {:else}
-      It is handed in by itself when there is a connection.
+      {queue.held === 'server'
+        ? 'The server cannot take it just now; it is tried again by itself.'
+        : 'It is handed in by itself when there is a connection.'}
       <button class="min-h-[44px] link" onclick={handIn}>Try now</button>
     {/if}
   </div>

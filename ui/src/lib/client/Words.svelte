@@ -4,6 +4,7 @@
   import { longDay, shortDay } from '$lib/format'
   import type { Days } from '$lib/offline/db'
   import { handIn, put, queue } from '$lib/offline/queue.svelte'
+  import SignsLink from './SignsLink.svelte'
 
   /** Words between client and coach, beside the day's session or one of its exercises. */
   let { view, exercises, day }: { view: Days; exercises: [string, string][]; day: string | null } = $props()
@@ -84,6 +85,7 @@
         </select></label
       >
       <button class="act min-h-[52px]">Send</button>
+      <SignsLink {view} words="Something sudden? Do not write, touch here" />
     {/if}
   </form>
 </section>

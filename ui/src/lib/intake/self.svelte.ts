@@ -102,12 +102,18 @@ export class SelfIntake {
     }
   }
 
-  async submit() {
+  /** Send it in; ``leaves`` names the health questions that are left open on purpose. */
+  async submit(leaves: string[]) {
     this.refused = null
     while (this.#sending) await new Promise((done) => setTimeout(done, 100))
     if (!(await this.save())) return
     try {
-      await ask(api.POST('/api/self-intakes/{token}/submit', { params: { path: { token: this.token } } }))
+      await ask(
+        api.POST('/api/self-intakes/{token}/submit', {
+          params: { path: { token: this.token } },
+          body: { leaves }
+        })
+      )
       this.sent = true
       localStorage.removeItem(this.#place)
     } catch (error) {

@@ -13,38 +13,79 @@ export const days = $state<{ view: Days | null; offline: boolean; problem: strin
   problem: ''
 })
 
-/** Read the days; hands in first, so that what was done is in them. */
+/** How far this device's clock is off (ms to be added), as it was when the server last told the time. */
+let off = 0
+
+/** Read the days; hands in first, so that what was done is in them. When there is no connection, or no server or database
+ * behind it, they are shown as they were kept. */
 export async function load(account: string): Promise<void> {
   days.problem = ''
   const kept = await (await db()).get('days', account)
-  if (kept && !days.view) days.view = kept
+  if (kept && !days.view) {
+    days.view = kept.view
+    off = kept.off
+  }
   await handIn()
   try {
     const fresh = await ask(api.GET('/api/my-days'))
     days.view = fresh
     days.offline = false
-    await (await db()).put('days', fresh, account)
+    off = Date.parse(fresh.made_at) - Date.now()
+    await (await db()).put('days', { view: fresh, off }, account)
   } catch (error) {
-    if (!(error instanceof Problem) || error.status !== 0) throw error
+    if (!(error instanceof Problem) || (error.status !== 0 && error.status < 500)) throw error
     days.offline = true
     if (!kept)
       days.problem =
-        'No connection, and this phone has no plan yet. Open this page once while you are online.'
+        error.status === 0
+          ? 'No connection, and this phone has no plan yet. Open this page once while you are online.'
+          : 'Your practice’s server does not answer, and this phone has no plan yet. Try again in a few minutes.'
   }
 }
 
-/** The day that it is now by this device's clock, of those that were kept; none when they have run out. */
-export function now(view: Days, at = Date.now()): Day | undefined {
+/** The day that it is now, of those that were kept, by this device's clock set right; none when they have run out. */
+export function now(view: Days, at = Date.now() + off): Day | undefined {
   if (!days.offline) return view.days[0]
   return view.days.find((d) => at >= Date.parse(d.opens_at) && at < Date.parse(d.closes_at))
 }
 
-/** Whether a session is done, by the server or by what waits here. */
-export function done(day: Day, part: Day['parts'][number]): boolean {
-  const waits = queue.waiting.some(
-    ({ entry }) => entry.kind === 'log' && entry.day === day.day && entry.part === part.part
+/** The sudden signs that were told on this device and have not been handed in: they stop everything at once. */
+export function stopped(view: Days): boolean {
+  const signs = new Set(view.signs.map((s) => s.id))
+  return queue.waiting.some(
+    ({ entry }) => entry.kind === 'answer' && entry.answer !== 'no' && signs.has(entry.caution)
   )
-  return part.done_at !== null || waits
+}
+
+/** Why nothing may be practised now; empty when it may. */
+export const haltOf = (view: Days) => view.halt || (stopped(view) ? view.stop_words : '')
+
+/** What waits here of a session. */
+const waitingLog = (day: Day, part: Day['parts'][number]) =>
+  queue.waiting.find(({ entry }) => entry.kind === 'log' && entry.day === day.day && entry.part === part.part)
+
+export type Begun = NonNullable<Day['parts'][number]['begun']>
+/** Share of a session from which a log that still waits here passes for done; the server says it of what it has. */
+const HALF = 0.5
+
+/** The part of a session that was handed in, or waits to be, and is not the whole: where it goes on. */
+export function begun(view: Days, day: Day, part: Day['parts'][number]): Begun | null {
+  const entry = waitingLog(day, part)?.entry
+  const session = view.sessions[part.session ?? '']
+  if (entry?.kind !== 'log' || !session) return part.begun
+  const last = entry.stretches?.at(-1)
+  if (!last || last.to_s >= session.seconds - 1) return null
+  return { log: entry.id, at_s: last.to_s, done: [] }
+}
+
+/** Whether a session is done, by the server or by what waits here; one that was mostly left out is not. */
+export function done(view: Days, day: Day, part: Day['parts'][number]): boolean {
+  if (part.done_at !== null) return true
+  const entry = waitingLog(day, part)?.entry
+  if (entry?.kind !== 'log') return false
+  const session = view.sessions[part.session ?? '']
+  if (entry.source === 'manual' || !session) return true
+  return (entry.stretches ?? []).reduce((sum, s) => sum + s.to_s - s.from_s, 0) >= HALF * session.seconds
 }
 
 /** The hour from which the evening's session is offered first; a morning that was missed is not made up. */
@@ -58,7 +99,7 @@ export function due(
 ): { part: Day['parts'][number]; session: Session } | null {
   const open = day.parts.flatMap((part) => {
     const session = part.session ? view.sessions[part.session] : undefined
-    return session && !done(day, part) ? [{ part, session }] : []
+    return session && !done(view, day, part) ? [{ part, session }] : []
   })
   const hour = Number(
     new Intl.DateTimeFormat('en-GB', { hour: 'numeric', hourCycle: 'h23', timeZone: view.time_zone }).format(

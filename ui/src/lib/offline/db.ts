@@ -13,12 +13,56 @@ export interface Waiting {
   account: string
   entry: Entry
   refused?: string
+  /** How often the server could not take it for a fault of its own, and the moment (ms) before which it is not tried again. */
+  tries?: number
+  after?: number
+}
+
+/** The days as they were kept, and how far this device's clock was off then (ms to be added to it). */
+export interface KeptDays {
+  view: Days
+  off: number
+}
+
+/** A session that was begun and not handed in: written as it is played, so that whatever ends the page loses nothing. */
+export interface Play {
+  /** Of the log that it becomes; the same however often it is picked up. */
+  id: string
+  account: string
+  day: string
+  part: Days['days'][number]['parts'][number]
+  session: Days['sessions'][string]
+  /** The log of an earlier part of this session that was handed in, and what of it is done. */
+  continues: string | null
+  before: number[]
+  at: number
+  stretches: Stretch[]
+  stays: { item: number; stay: Stay }[]
+  skips: [number, string][]
+  hurt: [string, Pain][]
+  eased: string[]
+  spent: [string, Sides][]
+  worked: [string, Sides][]
+  finished: boolean
+  /** When it was written last (ms); the newest of two copies holds. */
+  written: number
+}
+
+type Log = Extract<Entry, { kind: 'log' }>
+export type Stretch = NonNullable<Log['stretches']>[number]
+export type Stay = NonNullable<Log['items'][number]['stays']>[number]
+export type Sides = Record<'right' | 'left', number>
+export interface Pain {
+  side: 'right' | 'left' | 'both'
+  level: number
+  where: string
+  since: string
 }
 
 interface Kept extends DBSchema {
   queue: { key: number; value: Waiting; indexes: { account: string } }
-  days: { key: string; value: Days }
-  plays: { key: string; value: unknown }
+  days: { key: string; value: KeptDays }
+  plays: { key: string; value: Play }
   /** The client's own course as it was when there last was a connection. */
   courses: { key: string; value: Course }
 }
@@ -26,7 +70,7 @@ interface Kept extends DBSchema {
 let opened: Promise<IDBPDatabase<Kept>> | null = null
 
 export function db(): Promise<IDBPDatabase<Kept>> {
-  opened ??= openDB<Kept>('dimbo', 2, {
+  opened ??= openDB<Kept>('dimbo', 3, {
     upgrade(made, from) {
       if (from < 1) {
         const queue = made.createObjectStore('queue', { keyPath: 'seq', autoIncrement: true })
@@ -35,6 +79,13 @@ export function db(): Promise<IDBPDatabase<Kept>> {
         made.createObjectStore('plays')
       }
       if (from < 2) made.createObjectStore('courses')
+      if (from === 1 || from === 2) {
+        // Days and plays are kept in another shape now; both are read from the server again.
+        made.deleteObjectStore('days')
+        made.createObjectStore('days')
+        made.deleteObjectStore('plays')
+        made.createObjectStore('plays')
+      }
     },
     blocking() {
       // A newer version of the application wants to open it in another tab: make room, what is kept stays.

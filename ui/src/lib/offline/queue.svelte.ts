@@ -7,6 +7,10 @@ import { db, type Entry, type Waiting } from './db'
 
 /** Most entries in one delivery. */
 const MOST = 50
+/** How long an entry rests that the server could not take, and a server that does not answer: doubled each time. */
+const FIRST_PAUSE_MS = 30_000
+const LONGEST_PAUSE_MS = 15 * 60_000
+const pauseOf = (tries: number) => Math.min(FIRST_PAUSE_MS * 2 ** Math.max(0, tries - 1), LONGEST_PAUSE_MS)
 
 export const queue = $state<{
   /** What waits, the oldest first. */
@@ -15,12 +19,15 @@ export const queue = $state<{
   /** What the server said of the last entries that it took. */
   said: string[]
   sending: boolean
-  /** Why nothing can be handed in now: no connection, or nobody is signed in. */
-  held: 'offline' | 'signed-out' | ''
+  /** Why nothing can be handed in now: no connection, the server does not answer, or nobody is signed in. */
+  held: 'offline' | 'server' | 'signed-out' | ''
 }>({ waiting: [], refused: [], said: [], sending: false, held: '' })
 
 let account = ''
 let running: Promise<void> | null = null
+/** How often in a row nobody answered, and the moment before which nobody is asked again by the clock alone. */
+let silent = 0
+let quietUntil = 0
 
 async function read(): Promise<void> {
   const all = await (await db()).getAllFromIndex('queue', 'account', account)
@@ -47,15 +54,39 @@ export function handIn(): Promise<void> {
   return running
 }
 
-/** One delivery. An entry that makes the whole of it unreadable is found by sending one at a time, and set aside. */
-async function send(batch: Waiting[]): Promise<Schemas['HandedIn'][]> {
+type Result = Schemas['HandedIn']
+const alike = (batch: Waiting[], state: Result['state'], said: string): Result[] =>
+  batch.map((w) => ({ id: w.entry.id, state, said: [said] }))
+
+/**
+ * One delivery. An entry that makes the whole of it unreadable, or that trips the server up, is found by sending one at a
+ * time: what cannot be is set aside, what fails for a fault of the server rests and is tried again, the others go on.
+ */
+async function send(batch: Waiting[]): Promise<Result[]> {
   try {
     const body = { sent_at: new Date().toISOString(), entries: batch.map((w) => w.entry) }
     return (await ask(api.POST('/api/hand-in', { body }))).results
   } catch (error) {
-    if (!(error instanceof Problem) || error.status !== 422) throw error
+    const status = error instanceof Problem ? error.status : -1
+    const about = status === 422 || status === 413 || (status >= 500 && status !== 502 && status !== 503)
+    if (!about) throw error
     if (batch.length > 1) return send(batch.slice(0, 1))
-    return batch.map((w) => ({ id: w.entry.id, state: 'refused', said: [error.message] }))
+    return alike(batch, status >= 500 ? 'later' : 'refused', (error as Problem).message)
+  }
+}
+
+async function settle(batch: Waiting[], results: Result[]): Promise<void> {
+  const store = await db()
+  for (const result of results) {
+    const mine = batch.find((w) => w.entry.id === result.id)
+    if (!mine?.seq) continue
+    const kept = $state.snapshot(mine) as Waiting
+    if (result.state === 'refused') await store.put('queue', { ...kept, refused: result.said.join(' ') })
+    else if (result.state === 'later') {
+      const tries = (kept.tries ?? 0) + 1
+      await store.put('queue', { ...kept, tries, after: Date.now() + pauseOf(tries) })
+    } else await store.delete('queue', mine.seq)
+    if (result.state === 'kept') queue.said = [...queue.said, ...result.said]
   }
 }
 
@@ -64,25 +95,20 @@ async function deliver(): Promise<void> {
   try {
     for (;;) {
       await read()
-      const batch = queue.waiting.slice(0, MOST)
-      if (!batch.length) {
-        queue.held = ''
+      const due = queue.waiting.filter((w) => (w.after ?? 0) <= Date.now())
+      if (!due.length) {
+        queue.held = queue.waiting.length ? 'server' : ''
+        silent = 0
         return
       }
-      const results = await send(batch)
-      const store = await db()
-      for (const result of results) {
-        const mine = batch.find((w) => w.entry.id === result.id)
-        if (!mine?.seq) continue
-        if (result.state === 'refused')
-          await store.put('queue', { ...$state.snapshot(mine), refused: result.said.join(' ') } as Waiting)
-        else await store.delete('queue', mine.seq)
-        if (result.state === 'kept') queue.said = [...queue.said, ...result.said]
-      }
+      const batch = due.slice(0, MOST)
+      await settle(batch, await send(batch))
     }
   } catch (error) {
     if (!(error instanceof Problem)) throw error
-    queue.held = error.status === 401 || error.status === 403 ? 'signed-out' : 'offline'
+    queue.held =
+      error.status === 401 || error.status === 403 ? 'signed-out' : error.status === 0 ? 'offline' : 'server'
+    quietUntil = Date.now() + pauseOf(++silent)
   } finally {
     queue.sending = false
     await read()
@@ -103,5 +129,5 @@ if (typeof window !== 'undefined') {
   const again = () => account && void handIn()
   window.addEventListener('online', again)
   document.addEventListener('visibilitychange', () => document.visibilityState === 'visible' && again())
-  setInterval(() => queue.waiting.length && again(), 30_000)
+  setInterval(() => queue.waiting.length && Date.now() >= quietUntil && again(), 30_000)
 }

@@ -1,5 +1,6 @@
 /** How practice is helped: tones, voice, trembling, the mirror. Kept on this device. */
 import type { Cue, Player } from './player.svelte'
+import { spokenAloud } from './say'
 import { sound, soundOf, tremble, type Sound } from './tones'
 
 const KEY = 'dimbo-practice-helps'
@@ -29,18 +30,16 @@ export function hush(): void {
   if ('speechSynthesis' in window) speechSynthesis.cancel()
 }
 
-/** Everything that is heard or felt of a cue. */
+/** Everything that is heard or felt of a cue. The voice says what the eyes, shut or without glasses, do not see: where the
+ * hands go, the change of side, the direction, in and out of a breath. */
 export function announce(player: Player, cue: Cue, before: Cue | undefined): void {
   const which: Sound = soundOf(cue, before)
   if (helps.tones) sound(which)
   if (helps.tremble) tremble(which)
   const item = player.session.items[cue.item]
   if (!item) return
-  if (cue.beat === 'change') say(['Next:', item.name, ...item.prepare].join('. '))
-  else if (cue.beat === 'setup') say(item.first_time ? `${item.name}. ${item.cues[0] ?? ''}` : item.name)
-  else if (cue.rep === 1 && cue.side && (before?.side !== cue.side || before.item !== cue.item))
-    say(`Your ${cue.side} side. ${item.key_cue}`)
-  else if (cue.rep === 1 && cue.set_number === 1 && cue.beat === 'lead' && !cue.side) say(item.key_cue)
+  const said = spokenAloud(cue, before, item)
+  if (said) say(said)
 }
 
 /** The screen stays on while one practises; asked for again when the page comes back. */

@@ -53,6 +53,11 @@ const NOTES: Record<Exclude<Sound, ''>, [number[], number]> = {
   end: [[523, 659, 523, 392], 0.24]
 }
 
+/** A soft tick in the beat of a movement. */
+export function tick(): void {
+  play([660], 0.05, 0.05)
+}
+
 export function sound(which: Sound): void {
   if (which) play(...NOTES[which])
 }

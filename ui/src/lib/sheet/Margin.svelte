@@ -2,6 +2,7 @@
   import { tick } from 'svelte'
   import type { Schemas } from '../api/client'
   import Mark from '../parts/Mark.svelte'
+  import MissingAnswers from '../parts/MissingAnswers.svelte'
   import type { SheetEditor } from './editor.svelte'
 
   /**
@@ -71,6 +72,7 @@
           {n.text}
           {#if n.remedy}<b class="font-semibold">{n.remedy}</b>{/if}
         </p>
+        {#if n.ways.length && editor.clientId}<MissingAnswers client={editor.clientId} />{/if}
         {#if n.fix}
           <button class="text-left link" onclick={() => editor.fix(n)}
             >{n.fix}{#if (numbered.get(n) ?? 10) <= 9}&nbsp;<kbd class="text-[12px] font-normal no-underline"
@@ -83,7 +85,7 @@
   {:else}
     <div class="flex gap-2 text-[13px] leading-[1.36]">
       <Mark weight="fine" />
-      <p>Nothing to settle: minutes, ceilings, rises and order are within their limits.</p>
+      <p>No warnings: minutes, ceilings, rises and order are within their limits.</p>
     </div>
   {/each}
 </div>

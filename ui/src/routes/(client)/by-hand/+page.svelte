@@ -56,7 +56,9 @@
       line_id: item.line_id,
       hurt: false,
       pain_where: '',
-      eased: false,
+      pain_since: '',
+      in_eased_version: item.in_eased_version,
+      eased: item.in_eased_version,
       skip_reason: '',
       counts: told(rows, n)
     }))

@@ -3,10 +3,13 @@
   import { page } from '$app/state'
   import { onDestroy, onMount } from 'svelte'
   import { words } from '$lib/api/client'
-  import { days, done, due, load, now } from '$lib/offline/days.svelte'
+  import Signs from '$lib/client/Signs.svelte'
+  import { begun, days, done, due, haltOf, load, now } from '$lib/offline/days.svelte'
+  import { handIn, put } from '$lib/offline/queue.svelte'
   import { announce, Awake, hush, recall, helps } from '$lib/practice/helps.svelte'
   import { Mirror } from '$lib/practice/mirror.svelte'
   import { Player } from '$lib/practice/player.svelte'
+  import { alone, drop, keep, keepNow, recall as recallPlay } from '$lib/practice/plays'
   import { wake } from '$lib/practice/tones'
   import { session } from '$lib/session.svelte'
   import Finish from './Finish.svelte'
@@ -17,40 +20,73 @@
 
   let player = $state.raw<Player | null>(null)
   let problem = $state('')
-  let asking = $state<'' | 'hurts' | 'skip'>('')
+  let elsewhere = $state(false)
+  let asking = $state<'' | 'hurts' | 'skip' | 'sign'>('')
+  let free: (() => void) | null = null
+  const account = session.me?.client_id ?? ''
   const awake = new Awake()
   const mirror = new Mirror()
+
+  /** The session to play: the one that was begun on this device, or what is due. */
+  async function found(): Promise<Player | null> {
+    const view = days.view
+    const day = view ? now(view) : undefined
+    if (!view || !day || haltOf(view)) return null
+    const kept = await recallPlay(account)
+    if (kept && !kept.finished && kept.day === day.day) {
+      const part = day.parts.find((p) => p.part === kept.part.part)
+      // Only what still is the same session goes on: a plan or a lock that has changed meanwhile comes first.
+      if (part?.session === kept.session.key) return Player.of(kept)
+    }
+    const wanted = day.parts.find((p) => p.part === page.url.searchParams.get('part') && p.session)
+    const next =
+      wanted && (!done(view, day, wanted) || begun(view, day, wanted))
+        ? { part: wanted, session: view.sessions[wanted.session ?? ''] }
+        : due(view, day)
+    if (!next?.session) return null
+    return new Player(next.session, next.part, day.day, account, begun(view, day, next.part))
+  }
 
   onMount(async () => {
     document.documentElement.style.background = 'var(--color-night)'
     document.addEventListener('visibilitychange', awake.again)
+    document.addEventListener('visibilitychange', leaving)
+    window.addEventListener('pagehide', leaving)
     recall()
     try {
-      await load(session.me?.client_id ?? '')
-      if (!days.view) return (problem = days.problem)
-      const day = now(days.view)
-      const wanted = day?.parts.find(
-        (p) => p.part === page.url.searchParams.get('part') && p.session && !done(day, p)
-      )
-      const found =
-        day && wanted
-          ? { part: wanted, session: days.view.sessions[wanted.session ?? ''] }
-          : day && due(days.view, day)
-      if (!day || !found?.session) return goto('/today')
-      player = new Player(found.session, found.part, day.day)
+      free = await alone(account)
+      if (!free) {
+        elsewhere = true
+        return
+      }
+      await load(account)
+      if (!days.view) {
+        problem = days.problem
+        return
+      }
+      player = await found()
+      if (!player) return void goto('/today')
       player.heard = (cue, before) => player && announce(player, cue, before)
+      player.kept = (play, last) => (last ? keepNow(play) : void keep(play))
     } catch (error) {
       problem = words(error)
     }
   })
   onDestroy(() => {
     player?.pause()
+    player?.leave()
     hush()
     mirror.close()
     awake.release()
+    free?.()
     document.removeEventListener('visibilitychange', awake.again)
+    document.removeEventListener('visibilitychange', leaving)
+    window.removeEventListener('pagehide', leaving)
     document.documentElement.style.background = ''
   })
+  function leaving(event: Event) {
+    if (event.type === 'pagehide' || document.visibilityState === 'hidden') player?.leave()
+  }
 
   function begin() {
     wake()
@@ -70,6 +106,17 @@
     player?.start()
   }
 
+  /** A sudden sign was told: everything stops, and what was done until then is handed in. */
+  async function halted() {
+    hush()
+    player?.end()
+    if (player?.started) await put(player.log(null, null, ''))
+    await drop(account)
+    player = null
+    void handIn()
+    await goto('/today')
+  }
+
   function keys(event: KeyboardEvent) {
     if (!player || asking || player.finished || event.ctrlKey || event.metaKey || event.altKey) return
     const button = event.target instanceof HTMLButtonElement || event.target instanceof HTMLInputElement
@@ -81,6 +128,7 @@
     else if (event.key === 'ArrowLeft') player.back()
     else if (event.key === 'ArrowRight') ask('skip')
     else if (event.key.toLowerCase() === 'e') player.ease()
+    else if (event.key.toLowerCase() === 's') player.stay()
     else if (event.key.toLowerCase() === 'h') ask('hurts')
   }
 </script>
@@ -92,15 +140,31 @@
     {#if problem}
       <p role="alert" class="mt-10 text-[22px]">{problem}</p>
       <a class="mt-6 text-[22px] underline" href="/today">Back</a>
+    {:else if elsewhere}
+      <h1 class="mt-10 text-[29px]">It runs in another window</h1>
+      <p role="status" class="mt-3 text-[22px]">
+        A session of yours is open in another window or tab of this device. Go on there, or close it and open
+        this one again; so nothing counts twice.
+      </p>
+      <button
+        class="mt-6 min-h-[64px] rounded bg-night-text text-[22px] font-bold text-night"
+        onclick={() => location.reload()}>I have closed it</button
+      >
+      <a class="mt-4 flex min-h-[48px] items-center justify-center text-[20px] underline" href="/today"
+        >Back to today</a
+      >
+    {:else if player && asking === 'sign' && days.view}
+      <Signs view={days.view} night told={halted} back={() => (asking = 'hurts')} />
     {:else if player?.finished}
       <Finish {player} />
     {:else if player && asking === 'hurts' && player.item}
       <Hurts
-        item={player.item}
-        stop={(pain) => {
+        {player}
+        stop={(exercise, pain) => {
           asking = ''
-          player?.stop(pain)
+          player?.stop(exercise, pain)
         }}
+        sign={() => (asking = 'sign')}
         back={goOn}
       />
     {:else if player && asking === 'skip' && player.item}

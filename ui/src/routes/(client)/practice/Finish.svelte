@@ -4,11 +4,17 @@
   import { handIn, heard, put, queue } from '$lib/offline/queue.svelte'
   import { helps, say } from '$lib/practice/helps.svelte'
   import type { Form, Player } from '$lib/practice/player.svelte'
+  import { drop } from '$lib/practice/plays'
   import { sound, tremble } from '$lib/practice/tones'
+  import { clock } from '$lib/format'
 
   /** The end: where it was felt, effort and a note, then the log is kept here first and handed in once. */
   let { player }: { player: Player } = $props()
-  const id = crypto.randomUUID()
+  // svelte-ignore state_referenced_locally
+  const { id, account, at } = player.play()
+  /** Ended before its end: it can be gone on with, now or later. */
+  // svelte-ignore state_referenced_locally
+  const early = at < player.session.seconds - 1
   let note = $state('')
   let form = $state<Form | null>(null)
   let phase = $state<'asking' | 'sending' | 'waiting' | 'told'>('asking')
@@ -22,13 +28,14 @@
   onMount(() => {
     if (helps.tones) sound('end')
     if (helps.tremble) tremble('end')
-    say('That was all. Thank you.')
+    say(early ? 'What you did is kept.' : 'That was all. Thank you.')
   })
 
   async function done(effort: number | null) {
     phase = 'sending'
     heard()
-    await put(player.log(id, effort, form, note))
+    await put(player.log(effort, form, note))
+    await drop(account)
     await handIn()
     const waits = queue.waiting.some((w) => w.entry.id === id)
     phase = waits ? 'waiting' : 'told'
@@ -36,8 +43,12 @@
   }
 </script>
 
-<h1 class="mt-4 text-[34px]">That was all</h1>
+<h1 class="mt-4 text-[34px]">{early ? 'Ended for today' : 'That was all'}</h1>
 {#if phase === 'asking'}
+  {#if early}<p class="mt-2 text-[20px]">
+      What you did is kept, {clock(at)} of {clock(player.session.seconds)}. The rest can wait.
+      <button class="min-h-[48px] font-bold underline" onclick={() => player.unend()}>Go on instead</button>
+    </p>{/if}
   <p class="mt-3 text-[22px] font-bold">Felt in the right place?</p>
   <div class="mt-2 grid grid-cols-3 gap-3">
     {#each forms as [value, name] (value)}

@@ -16,10 +16,12 @@
   >
   <button class={key} onclick={() => player.back()}>One back</button>
   <button class={key} onclick={skip}>Skip this</button>
-  <button class={key} onclick={() => player.ease()} disabled={player.isEased}
-    >{player.isEased ? 'Easier, on' : 'Easier version'}</button
-  >
+  {#if player.item?.in_eased_version}<p class="{key} flex items-center justify-center border-transparent">
+      Eased for you
+    </p>{:else}<button class={key} onclick={() => player.ease()} disabled={player.isEased}
+      >{player.isEased ? 'Easier, on' : 'Easier version'}</button
+    >{/if}
   <button class={key} aria-expanded={more} onclick={() => (more = !more)}>Sound and mirror</button>
 </div>
 {#if more}<div class="mb-3"><Helps {mirror} /></div>{/if}
-{#if player.isEased && player.item}<p class="mb-3 text-[20px]">Easier: {player.item.eased}</p>{/if}
+{#if player.isEased && player.item?.eased}<p class="mb-3 text-[20px]">Easier: {player.item.eased}</p>{/if}

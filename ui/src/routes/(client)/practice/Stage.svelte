@@ -7,7 +7,9 @@
   import type { FigureData } from '$lib/signature/figure'
   import PulseTrain from '$lib/signature/PulseTrain.svelte'
   import Paused from './Paused.svelte'
-  import { spokenOf, verbOf } from './say'
+  import { helps } from '$lib/practice/helps.svelte'
+  import { spokenOf } from '$lib/practice/say'
+  import { tick } from '$lib/practice/tones'
 
   /** One cue at a time: side, count, what to do, and where the session stands. A tap anywhere pauses. */
   let {
@@ -25,25 +27,45 @@
   const leftOf = $derived(cue ? cue.length_s - into : 0)
   /** Counting up while holding, down while waiting. */
   const count = $derived(
-    cue && (cue.beat === 'hold' || cue.beat === 'move')
-      ? Math.min(Math.floor(into / pace) + 1, Math.max(1, Math.round(cue.length_s / pace)))
-      : Math.max(1, Math.ceil(leftOf / (cue?.beat === 'change' || cue?.beat === 'setup' ? 1 : pace)))
+    player.staying
+      ? Math.ceil(player.staying)
+      : cue && (cue.beat === 'hold' || cue.beat === 'move')
+        ? Math.min(Math.floor(into / pace) + 1, Math.max(1, Math.round(cue.length_s / pace)))
+        : Math.max(1, Math.ceil(leftOf / (cue?.beat === 'change' || cue?.beat === 'setup' ? 1 : pace)))
   )
   const total = $derived(cue ? Math.max(1, Math.round(cue.length_s / pace)) : 1)
-  const breathes = $derived(item?.train.phases[0]?.kind === 'breaths')
-  const verb = $derived(cue ? verbOf(cue, breathes) : '')
+  const breathes = $derived(cue?.word.startsWith('Breathe') ?? false)
+  const verb = $derived(player.staying ? 'Stay' : (cue?.word ?? ''))
   const waiting = $derived(cue?.beat === 'change' || cue?.beat === 'setup')
   const after = $derived(
-    cue?.beat === 'hold'
-      ? `of ${total} counts, then let go`
-      : cue?.beat === 'move'
-        ? `of ${total} counts`
-        : waiting
-          ? 'seconds to get ready'
-          : 'counts left'
+    player.staying
+      ? 'seconds longer here'
+      : cue?.beat === 'hold'
+        ? `of ${total} counts, then let go`
+        : cue?.beat === 'move'
+          ? `of ${total} counts`
+          : waiting
+            ? 'seconds to get ready'
+            : 'counts left'
   )
-  const spoken = $derived(cue && item ? spokenOf(cue, item, breathes) : '')
-  const said = $derived(waiting && item?.prepare.length ? `${item.prepare.join('. ')}.` : spoken)
+  const spoken = $derived(cue && item ? spokenOf(cue, item) : '')
+  /** While one changes over, what has to be at hand; then where the hands go. */
+  const said = $derived(
+    player.staying
+      ? 'Breathe out, and wait until it gives way.'
+      : cue?.beat === 'change' && item?.prepare.length
+        ? `${item.prepare.join('. ')}.`
+        : spoken
+  )
+  /** A movement has its own beat, softly. */
+  const beat = $derived(
+    player.playing && !player.staying && cue?.beat === 'move' && item?.beat_s
+      ? Math.floor((into + 1e-6) / item.beat_s)
+      : -1
+  )
+  $effect(() => {
+    if (beat > 0 && helps.tones) tick()
+  })
   /** What works now: both sides, or the side whose turn it is. */
   const targets = $derived.by((): Fills => {
     const muscles = Object.entries(item?.muscles ?? {})
@@ -53,8 +75,8 @@
   })
   /** The side whose turn it is; while one gets ready, the side that comes first. */
   const side = $derived(
-    cue?.side ??
-      (waiting ? (player.session.cues.find((c) => c.item === cue?.item && c.rep)?.side ?? null) : null)
+    cue?.works ??
+      (waiting ? (player.session.cues.find((c) => c.item === cue?.item && c.rep)?.works ?? null) : null)
   )
   const sideWord = $derived(side ? `Your ${side} side` : 'Both sides')
   const sideInk = $derived(
@@ -73,8 +95,11 @@
   })
 </script>
 
-<div class="flex items-baseline justify-between text-[22px]">
+<div class="flex items-center justify-between gap-3 text-[22px]">
   <span><b>{clock(player.left)}</b> <span class="text-night-soft">left</span></span>
+  <button class="min-h-[44px] px-2 text-[18px] text-night-soft underline" onclick={() => player.end()}
+    >End for today</button
+  >
   <span class="text-night-soft">{(cue?.item ?? 0) + 1} of {player.session.items.length}</span>
 </div>
 <svg
@@ -133,7 +158,7 @@
         {/if}
         {#if item}<span class="absolute {mirror.stream ? 'right-1 bottom-1 h-2/5 w-2/5' : 'inset-0'}"
             ><Figure
-              figure={item.figure as FigureData}
+              figure={{ ...(item.figure as FigureData), one_side: item.figure.one_side || !!side }}
               fills={targets}
               side={side ?? 'right'}
               mirror
@@ -168,7 +193,7 @@
   {#if player.playing}
     <span class="said mt-4 mb-3 block min-h-[62px] text-[25px] leading-[1.22] font-semibold">
       {said}
-      {#if player.isEased && item && !waiting}<span class="block text-[21px] leading-tight font-normal"
+      {#if player.isEased && item?.eased && !waiting}<span class="block text-[21px] leading-tight font-normal"
           >Easier: {item.eased}</span
         >{/if}
     </span>
@@ -177,7 +202,20 @@
 {#if player.notice}<p class="mb-2 rounded bg-night-raised px-3 py-2 text-[20px] leading-tight" role="status">
     {player.notice}
   </p>{/if}
+{#if player.told}<p
+    class="mb-2 flex items-center justify-between gap-3 rounded bg-night-raised px-3 py-1 text-[20px]"
+    role="status"
+  >
+    <span>{player.told.name} is stopped; your coach is told.</span>
+    <button class="min-h-[48px] shrink-0 font-bold underline" onclick={() => player.takeBack()}
+      >Take it back</button
+    >
+  </p>{/if}
 {#if !player.playing}<Paused {player} {mirror} {skip} />{/if}
+{#if player.canStay}<button
+    class="mb-2 min-h-[56px] shrink-0 rounded border-2 border-night-soft text-[21px] font-semibold"
+    onclick={() => player.stay()}>Tender? Stay here, 10 s longer</button
+  >{/if}
 <div class="bar grid shrink-0 grid-cols-[1fr_auto] items-center gap-4">
   <button
     class="flex min-h-[68px] items-center justify-center gap-3 rounded bg-night-text text-[25px] font-bold text-stop"

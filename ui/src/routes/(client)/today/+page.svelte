@@ -6,19 +6,42 @@
   import Waiting from '$lib/client/Waiting.svelte'
   import Words from '$lib/client/Words.svelte'
   import Zone from '$lib/client/Zone.svelte'
-  import { longDay, share } from '$lib/format'
+  import { clock, longDay, share } from '$lib/format'
   import Logo from '$lib/parts/Logo.svelte'
-  import { days, done, due, load, now } from '$lib/offline/days.svelte'
-  import { heard, queue } from '$lib/offline/queue.svelte'
+  import SignsLink from '$lib/client/SignsLink.svelte'
+  import { begun, days, done, due, haltOf, load, now } from '$lib/offline/days.svelte'
+  import type { Play } from '$lib/offline/db'
+  import { handIn, heard, put, queue } from '$lib/offline/queue.svelte'
+  import { Player } from '$lib/practice/player.svelte'
+  import { alone, drop, playedOf, recall } from '$lib/practice/plays'
   import { leave, session as signed, signIn } from '$lib/session.svelte'
+  import Asked from './Asked.svelte'
+  import Left from './Left.svelte'
   import Session from './Session.svelte'
 
   let problem = $state('')
+  /** A session that was begun on this phone and neither ended nor handed in. */
+  let left = $state.raw<Play | null>(null)
+  const account = signed.me?.client_id ?? ''
   const view = $derived(days.view)
   const day = $derived(view ? now(view) : undefined)
   const next = $derived(view && day ? due(view, day) : null)
   const planned = $derived(day?.parts.filter((p) => p.session || p.done_at) ?? [])
-  const finished = $derived(!!day && planned.length > 0 && planned.every((p) => done(day, p)))
+  const finished = $derived(!!day && planned.length > 0 && planned.every((p) => view && done(view, day, p)))
+  const halt = $derived(view ? haltOf(view) : '')
+  const asks = $derived(!!view && !halt && (view.questions.length > 0 || !!view.to_agree))
+  /** A session of today that is done for the most part, and can be gone on with all the same. */
+  const rest = $derived(
+    finished && view && day
+      ? day.parts.flatMap((part) => {
+          const from = view && part.session ? begun(view, day, part) : null
+          return from ? [{ part: part.part, at: from.at_s }] : []
+        })[0]
+      : undefined
+  )
+  const leftIsSame = $derived(
+    !!left && !!day?.parts.some((p) => p.part === left?.part.part && p.session === left?.session.key)
+  )
   const exercises = $derived([
     ...new Map(
       Object.values(view?.sessions ?? {}).flatMap((s) =>
@@ -29,12 +52,35 @@
 
   async function read() {
     try {
-      await load(signed.me?.client_id ?? '')
+      await load(account)
+      await pickUp()
     } catch (error) {
       if (error instanceof Problem && error.status === 401) await signIn()
       else problem = words(error)
     }
   }
+  /** What was played and never handed in: that of a session that was ended, or of a day that is over, goes by itself; the
+   * rest can be gone on with. A page that plays right now is left alone. */
+  async function pickUp() {
+    const free = await alone(account)
+    if (!free) return
+    free()
+    const play = await recall(account)
+    const today = days.view ? now(days.view) : undefined
+    if (play && playedOf(play) < 1) await drop(account)
+    else if (play && today && (play.finished || play.day !== today.day || haltOf(days.view!)))
+      await handOver(play)
+    else left = play
+  }
+
+  async function handOver(play: Play) {
+    await put(Player.of(play).log(null, null, ''))
+    await drop(account)
+    left = null
+    await handIn()
+    await load(account)
+  }
+
   onMount(() => {
     void read()
     const again = () => document.visibilityState === 'visible' && void read()
@@ -66,12 +112,12 @@
     {#if day}<p class="mt-5 text-soft">
         {longDay(day.day)}{days.offline ? ', without a connection' : ''}
       </p>{/if}
-    {#if view.halt}
+    {#if halt}
       <p
         role="alert"
         class="mt-2 border-[4px] border-stop bg-sheet p-4 text-[22px] leading-[1.25] font-bold text-stop"
       >
-        {view.halt}
+        {halt}
       </p>
       <p class="mt-3">Nothing is planned until then, and nothing has to be made up.</p>
     {:else if !day}
@@ -80,11 +126,21 @@
         The days that this phone had kept are over. Open this page while you are online, and the next ones are
         here.
       </p>
+    {:else if asks}
+      <Asked {view} />
+    {:else if left}
+      <Left play={left} same={leftIsSame} handOver={() => left && handOver(left)} />
     {:else if next}
       <Session {view} {day} part={next.part} session={next.session} />
     {:else if finished}
       <h1 class="mt-1 text-[34px]">Done for today</h1>
-      <p class="mt-2">Nothing more is planned today; resting is part of the plan.</p>
+      <p class="mt-2">
+        Nothing more is planned today; resting is part of the plan.
+        {#if rest}You left off at {clock(rest.at)}:
+          <a class="inline-flex min-h-[44px] items-center link" href="/practice?part={rest.part}"
+            >go on with the rest</a
+          >, if you like.{/if}
+      </p>
     {:else if day.paused}
       <h1 class="mt-1 text-[34px]">A pause</h1>
     {:else if view.titles.length}
@@ -100,7 +156,7 @@
         Your coach at {view.practice_name} has not assigned a program yet. It appears here when it begins.
       </p>
     {/if}
-    {#if !next && view.next_day && !view.halt}<p class="mt-2">Next: {longDay(view.next_day)}.</p>{/if}
+    {#if !next && view.next_day && !halt && !asks}<p class="mt-2">Next: {longDay(view.next_day)}.</p>{/if}
     {#each view.notes as note (note)}<p class="mt-3 border-l-4 border-mark-fine pl-3">{note}</p>{/each}
     {#if view.missed && !finished && view.titles.length}
       <p class="mt-3">
@@ -108,7 +164,7 @@
         the plan stands. Nothing is made up.
       </p>
     {/if}
-    {#if !view.halt}
+    {#if !halt}
       <CheckIn {view} />
       {#if day?.habits.length}<Habits {day} />{/if}
       {#if view.photo_due && day && view.photo_due <= day.day}
@@ -122,6 +178,7 @@
       {/if}
     {/if}
     <Words {view} {exercises} day={next ? (day?.day ?? null) : null} />
+    {#if !halt}<p class="mt-6"><SignsLink {view} /></p>{/if}
     <footer class="mt-8 flex flex-wrap gap-x-6 border-t border-rule pt-2 text-[16px]">
       {#if view.titles.length}<a class="inline-flex min-h-[44px] items-center link" href="/by-hand"
           >Practised without the phone?</a

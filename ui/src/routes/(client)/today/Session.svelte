@@ -1,7 +1,7 @@
 <script lang="ts">
   import { clock } from '$lib/format'
   import type { Days } from '$lib/offline/db'
-  import { done, type Day, type Session } from '$lib/offline/days.svelte'
+  import { begun, done, type Day, type Session } from '$lib/offline/days.svelte'
   import PulseTrain from '$lib/signature/PulseTrain.svelte'
 
   /** The session that is due: how long it really takes, start, what is new, and what is in it. */
@@ -11,7 +11,11 @@
   const first = $derived(view.coach_name ? view.coach_name.split(' ')[0] : 'your coach')
   const other = $derived(day.parts.find((p) => p.part !== part.part))
   /** The morning's session, when its time is past and the evening's is offered first. */
-  const instead = $derived(part.part === 'evening' && other?.session && !done(day, other) ? other : null)
+  const instead = $derived(
+    part.part === 'evening' && other?.session && !done(view, day, other) ? other : null
+  )
+  /** A part of it was done and handed in, here or on another device. */
+  const started = $derived(begun(view, day, part))
   const word = $derived(view.messages.findLast((m) => m.by_coach && !m.read_at))
 </script>
 
@@ -22,12 +26,20 @@
 </h1>
 <p class="mt-1">
   {session.items.length} exercises, {clock(session.seconds)} to the second.
-  {#if other && done(day, other)}The other session of today is done.{:else if other && !instead}A second
+  {#if other && done(view, day, other)}The other session of today is done.{:else if other && !instead}A second
     session is due {other.part === 'evening' ? 'this evening' : 'this morning'}{other.at
       ? `, at ${other.at}`
       : ''}.{/if}
 </p>
-<a href="/practice?part={part.part}" class="mt-4 act min-h-[76px] w-full text-[26px]">Start</a>
+{#if started}
+  <a href="/practice?part={part.part}" class="mt-4 act min-h-[76px] w-full text-[26px]"
+    >Go on from {clock(started.at_s)}</a
+  >
+  <p class="mt-2 text-[16px] text-soft">
+    You have done {clock(started.at_s)} of {clock(session.seconds)}; it is handed in and counts. The rest is
+    due today, if you like. Nothing has to be made up.
+  </p>
+{:else}<a href="/practice?part={part.part}" class="mt-4 act min-h-[76px] w-full text-[26px]">Start</a>{/if}
 {#if instead}
   <a
     href="/practice?part={instead.part}"
@@ -60,7 +72,7 @@
           label="pulse train of {item.name}"
         /><span class="text-right text-[15px] text-soft">{clock(item.seconds)}</span>
         {#if item.eased_for}<span class="col-span-2 text-[16px]"
-            >Eased, for {item.eased_for.toLowerCase()}: {item.eased}</span
+            >Eased, for {item.eased_for.toLowerCase()}{item.eased ? `: ${item.eased}` : ''}</span
           >{/if}
       </li>
     {/each}

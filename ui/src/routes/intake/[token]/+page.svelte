@@ -54,9 +54,10 @@
       { name: STEPS[5], words: `${of(ids(tables?.consents ?? []), d.consents)} decided` }
     ]
   })
-  const none = () => {
-    for (const c of urgent) if (!answer(c.id)) self.set('cautions', c.id, { answer: 'no' })
-  }
+  /** Health questions without an answer: they may be left open, but never without saying which. */
+  const open = $derived(
+    (tables?.cautions ?? []).filter((c) => c.group !== 'urgent' && !self.draft.cautions[c.id])
+  )
 </script>
 
 <svelte:head><title>Your intake · Dimbo</title></svelte:head>
@@ -102,7 +103,7 @@
     {#if step === 0}
       <p class="mt-2">
         {self.view.client_name}, {self.view.practice_name} would like to know you before you begin. It takes about
-        ten minutes and is saved as you go. Dimbo does not diagnose. These seven signs come first:
+        ten minutes and is saved as you go. Dimbo does not diagnose. These {urgent.length} signs come first:
       </p>
       <div class="mt-2">
         {#each urgent as c (c.id)}
@@ -115,7 +116,9 @@
             big
           />
         {/each}
-        <button class="mt-4 act min-h-[48px] w-full act-quiet" onclick={none}>None of these</button>
+        {#if urgent.some((c) => !answer(c.id))}<p class="mt-3 text-[16px] text-soft">
+            Each of the {urgent.length} is answered by itself.
+          </p>{/if}
       </div>
     {:else if step === 1}<About {self} />
     {:else if step === 2}<Wishes {self} {tables} />
@@ -156,9 +159,27 @@
           </li>
         {/each}
       </ul>
-      <button class="mt-4 act min-h-[56px] w-full text-[20px]" onclick={() => self.submit()}
-        >Send it in</button
+      {#if open.length}
+        <div class="mt-4 border-l-[4px] border-mark-watch pl-3">
+          <b
+            >{open.length === 1
+              ? 'One health question is not answered'
+              : `${open.length} health questions are not answered`}:</b
+          >
+          {open.map((c) => c.name.toLowerCase()).join('; ')}.
+          <button class="block min-h-[44px] link" onclick={() => go(4)}>Answer them now</button>
+        </div>
+      {/if}
+      <button
+        class="mt-4 act min-h-[56px] w-full text-[20px] {open.length ? 'act-quiet' : ''}"
+        onclick={() => self.submit(open.map((c) => c.id))}
+        >{open.length
+          ? `Send it in and leave ${open.length === 1 ? 'this one' : `these ${open.length}`} open`
+          : 'Send it in'}</button
       >
+      {#if open.length}<p class="mt-2 text-[16px] text-soft">
+          Your coach asks you what is open before you begin.
+        </p>{/if}
     {/if}
     <div class="fixed inset-x-0 bottom-0 z-20 border-t border-rule bg-paper">
       <div class="mx-auto flex max-w-[560px] gap-3 px-5 py-3">

@@ -9,7 +9,16 @@
   type Given = { answer: string; regions?: string[]; event_on?: string | null }
   const rules = $derived(tables.cautions.filter((c) => c.group !== 'urgent'))
   const given = (id: string) => self.draft.cautions[id] as unknown as Given | undefined
-  const open = $derived(rules.filter((r) => !given(r.id)))
+  /** Few enough at a time that each is read before all are answered with no. */
+  const AT_ONCE = 5
+  const blocks = $derived(
+    rules.reduce<(typeof rules)[]>((out, rule) => {
+      const last = out.at(-1)
+      if (last && last.length < AT_ONCE && last[0]?.group === rule.group) last.push(rule)
+      else out.push([rule])
+      return out
+    }, [])
+  )
   const change = (id: string, part: Partial<Given>) => self.set('cautions', id, { ...given(id), ...part })
 
   function toggle(id: string, region: string) {
@@ -22,52 +31,55 @@
   Some things need a word from your own clinician first. A yes is no reason to worry; it tells your coach what
   to leave out until then.
 </p>
-{#each rules as rule (rule.id)}
-  {@const now = given(rule.id)}
-  <Question
-    ask={rule.ask}
-    options={YES_NO}
-    value={now?.answer ?? ''}
-    id={rule.id}
-    choose={(v) => self.set('cautions', rule.id, v === 'no' ? { answer: v } : { ...now, answer: v })}
-    big
-  />
-  {#if now && now.answer !== 'no'}
-    <div class="border-b border-rule bg-sheet px-3 py-3">
-      {#if rule.noted_regions}
-        <p class="text-[16px]">Where?</p>
-        <div class="mt-1 flex flex-wrap gap-2">
-          {#each tables.regions as region (region)}
-            <button
-              type="button"
-              aria-pressed={now.regions?.includes(region) ?? false}
-              class="min-h-[44px] rounded-[4px] border px-3 text-[16px] {now.regions?.includes(region)
-                ? 'border-action bg-action font-bold text-sheet'
-                : 'border-[#8b7f90]'}"
-              onclick={() => toggle(rule.id, region)}>{region}</button
-            >
-          {/each}
-        </div>
-      {/if}
-      {#if rule.dated}
-        <label class="mt-2 grid gap-1 text-[16px]"
-          >When?<input
-            class="field min-h-[48px]"
-            type="date"
-            max={here()}
-            value={now.event_on ?? ''}
-            onchange={(e) => change(rule.id, { event_on: e.currentTarget.value || null })}
-          /></label
-        >
-      {/if}
-      <p class="text-[15px] text-soft {rule.dated || rule.noted_regions ? 'mt-2' : ''}">{rule.text}</p>
-    </div>
+{#each blocks as block (block[0]?.id)}
+  {#each block as rule (rule.id)}
+    {@const now = given(rule.id)}
+    <Question
+      ask={rule.ask}
+      options={YES_NO}
+      value={now?.answer ?? ''}
+      id={rule.id}
+      choose={(v) => self.set('cautions', rule.id, v === 'no' ? { answer: v } : { ...now, answer: v })}
+      big
+    />
+    {#if now && now.answer !== 'no'}
+      <div class="border-b border-rule bg-sheet px-3 py-3">
+        {#if rule.noted_regions}
+          <p class="text-[16px]">Where?</p>
+          <div class="mt-1 flex flex-wrap gap-2">
+            {#each tables.regions as region (region)}
+              <button
+                type="button"
+                aria-pressed={now.regions?.includes(region) ?? false}
+                class="min-h-[44px] rounded-[4px] border px-3 text-[16px] {now.regions?.includes(region)
+                  ? 'border-action bg-action font-bold text-sheet'
+                  : 'border-[#8b7f90]'}"
+                onclick={() => toggle(rule.id, region)}>{region}</button
+              >
+            {/each}
+          </div>
+        {/if}
+        {#if rule.dated}
+          <label class="mt-2 grid gap-1 text-[16px]"
+            >When?<input
+              class="field min-h-[48px]"
+              type="date"
+              max={here()}
+              value={now.event_on ?? ''}
+              onchange={(e) => change(rule.id, { event_on: e.currentTarget.value || null })}
+            /></label
+          >
+        {/if}
+        <p class="text-[15px] text-soft {rule.dated || rule.noted_regions ? 'mt-2' : ''}">{rule.text}</p>
+      </div>
+    {/if}
+  {/each}
+  {@const left = block.filter((r) => !given(r.id))}
+  {#if left.length > 1}
+    <button
+      class="mt-3 mb-6 act min-h-[48px] w-full act-quiet"
+      onclick={() => left.forEach((r) => self.set('cautions', r.id, { answer: 'no' }))}
+      >No to these {left.length}: {left.map((r) => r.name.toLowerCase()).join('; ')}</button
+    >
   {/if}
 {/each}
-{#if open.length}
-  <button
-    class="mt-4 act min-h-[48px] w-full act-quiet"
-    onclick={() => open.forEach((r) => self.set('cautions', r.id, { answer: 'no' }))}
-    >No to {open.length === rules.length ? 'all of these' : `the other ${open.length}`}</button
-  >
-{/if}

@@ -58,9 +58,16 @@
     { key: 'notes', name: 'Notes, changes', count: '' }
   ])
 
+  /** Where the next health answer is missing: the signs, the other cautions, or consent. */
+  function firstOpen(): string {
+    const missing = (groups: string[]) =>
+      (t?.cautions ?? []).some((r) => groups.includes(r.group) && !v?.cautions[r.id])
+    return missing(['urgent']) ? 'urgent' : missing(HEALTH) ? 'cautions' : 'consent'
+  }
+
   /** The address may name a section, as links from other pages do. */
   async function fromAddress() {
-    const asked = location.hash.slice(1)
+    const asked = location.hash === '#health' ? firstOpen() : location.hash.slice(1)
     if (sections.some((s) => s.key === asked)) await open(asked)
   }
 

@@ -32,11 +32,13 @@
   <section class="mb-5" aria-label={NAMES[group]}>
     <div class="flex items-end gap-4 border-b border-ink pb-1">
       <h2>{NAMES[group]}</h2>
-      {#if open(list).length}
+      {#if open(list).length && group !== 'urgent'}
         <button class="ml-auto text-[13px] link" onclick={() => open(list).forEach((r) => set(r, 'no'))}
           >No to {open(list).length === list.length ? 'all' : 'the other'} {open(list).length}</button
         >
-      {:else}<span class="ml-auto text-[13px] text-soft">all {list.length} answered</span>{/if}
+      {:else if open(list).length}<span class="ml-auto text-[13px] text-soft"
+          >{list.length - open(list).length} of {list.length} answered, each by itself</span
+        >{:else}<span class="ml-auto text-[13px] text-soft">all {list.length} answered</span>{/if}
     </div>
     {#if group === 'urgent'}
       <p class="mt-1 text-[13px] text-soft">

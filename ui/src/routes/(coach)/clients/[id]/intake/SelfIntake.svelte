@@ -13,6 +13,8 @@
   let problem = $state('')
   let items = $state<Schemas['ReviewItemView'][]>([])
   let left = $state<string[]>([])
+  /** What could not be taken over, and why. */
+  let refused = $state<Record<string, string>>({})
 
   const self = $derived(intake.view?.self_intake)
   const path = $derived({ path: { client_id: intake.client } })
@@ -57,9 +59,16 @@
     }
   }
   async function accept(ids: string[]) {
+    let told: Schemas['NotTakenView'][] = []
     problem = await intake.run(
-      ask(api.POST('/api/clients/{client_id}/self-intake/accept', { params: path, body: { ids } }))
+      ask(api.POST('/api/clients/{client_id}/self-intake/accept', { params: path, body: { ids } })).then(
+        (done) => {
+          told = done.refused
+          return done.intake
+        }
+      )
     )
+    refused = Object.fromEntries(told.map((r) => [r.id, r.message]))
     if (!problem) await review()
   }
   async function close() {
@@ -67,6 +76,7 @@
     if (!problem) reviewing = false
   }
   const differing = $derived(items.filter((i) => !i.same))
+  const unanswered = $derived(items.filter((i) => i.open && !i.current))
   const waiting = $derived(differing.filter((i) => !left.includes(i.id)))
 </script>
 
@@ -118,6 +128,14 @@
     Sent in {shortDay(self?.submitted_at?.slice(0, 10) ?? '')}. Consents are the client’s own word and hold
     already. Nothing else holds until you accept it{waiting.length ? `; ${waiting.length} fields wait` : ''}.
   </p>
+  {#if unanswered.length}<p class="mt-2 border-l-4 border-mark-watch pl-3">
+      <b>{unanswered.length} health questions are not answered.</b> They are marked below; ask them before a program
+      is assigned.
+    </p>{/if}
+  {#if waiting.length > 1}<button
+      class="mt-3 act !min-h-[34px]"
+      onclick={() => accept(waiting.map((i) => i.id))}>Accept all {waiting.length}</button
+    >{/if}
   {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}
   <table class="mt-3 w-full text-[14px]">
     <thead class="text-left text-[13px] text-soft">
@@ -146,10 +164,20 @@
               class="border-b border-rule align-top {item.same || left.includes(item.id) ? 'text-soft' : ''}"
             >
               <td class="py-1 pr-3 first-letter:uppercase">{item.label}</td>
-              <td class="py-1 pr-3 {item.same ? '' : 'font-bold'}">{item.theirs}</td>
+              <td class="py-1 pr-3 {item.open ? 'text-watch' : item.same ? '' : 'font-bold'}"
+                >{item.theirs}{#if item.remark}<span class="block text-[13px] font-normal text-soft"
+                    >{item.remark}</span
+                  >{/if}{#if refused[item.id]}<span
+                    role="alert"
+                    class="block text-[13px] font-normal text-stop">{refused[item.id]}</span
+                  >{/if}</td
+              >
               <td class="py-1 pr-3">{item.current || 'nothing'}</td>
               <td class="py-1 text-right whitespace-nowrap">
-                {#if item.same}accepted{:else if left.includes(item.id)}kept as it was{:else}
+                {#if item.open}{item.current ? '' : 'to ask'}{:else if item.same && item.remark}<button
+                    class="link"
+                    onclick={() => accept([item.id])}>Note it</button
+                  >{:else if item.same}accepted{:else if left.includes(item.id)}kept as it was{:else}
                   <button class="link" onclick={() => accept([item.id])}>Accept</button>
                   <button class="ml-3 link" onclick={() => (left = [...left, item.id])}>Keep mine</button>
                 {/if}

@@ -4,6 +4,7 @@
   import { onMount } from 'svelte'
   import { words } from '$lib/api/client'
   import { longDay } from '$lib/format'
+  import MissingAnswers from '$lib/parts/MissingAnswers.svelte'
   import Note from '$lib/parts/Note.svelte'
   import Calendar from './Calendar.svelte'
   import Others from './Others.svelte'
@@ -180,11 +181,12 @@
     <aside class="border-l border-[#b9a8bd] pt-2 pl-4" aria-label="Margin">
       <div class="grid gap-5">
         {#each seen?.refusals ?? [] as refusal (refusal)}<Note weight="stop">{refusal}</Note>{/each}
+        {#if seen?.unasked}<div class="pl-6 text-[13px]"><MissingAnswers client={seen.client_id} /></div>{/if}
         {#each plan.prepared.filter((p) => p.client_id !== seen?.client_id && p.refusals.length) as p (p.client_id)}
           <Note weight="watch">{p.client_name} cannot start yet: {p.refusals[0]}</Note>
         {/each}
         {#if seen && !seen.refusals.length}<Note weight="fine"
-            >Nothing stands against it. Minutes are those of the exercises; changing over comes on top.</Note
+            >No conflicts. Minutes are those of the exercises; changing over comes on top.</Note
           >{/if}
         {#if plan.running && program.version > plan.running.version}<Note weight="remark"
             >Version {plan.running.version} holds now, version {program.version} is the newest. What was practised

@@ -1,0 +1,61 @@
+<script lang="ts">
+  import type { Days } from '$lib/offline/db'
+  import { handIn, put } from '$lib/offline/queue.svelte'
+
+  /**
+   * The sudden signs, to be told at any moment. One that is told stops everything on this device at once, whether there is
+   * a connection or not; a second touch makes sure that it was meant.
+   */
+  let {
+    view,
+    told,
+    back,
+    night = false
+  }: { view: Days; told: () => void; back: () => void; night?: boolean } = $props()
+  let asked = $state<Days['signs'][number] | null>(null)
+  const edge = $derived(night ? 'border-night-soft' : 'border-[#8b7f90]')
+
+  async function tell(sign: Days['signs'][number]) {
+    await put({
+      kind: 'answer',
+      id: crypto.randomUUID(),
+      caution: sign.id,
+      answer: 'yes',
+      regions: [],
+      said_at: new Date().toISOString()
+    })
+    void handIn()
+    told()
+  }
+</script>
+
+{#if asked}
+  <h1 class="mt-3 text-[29px] leading-tight">{asked.ask}</h1>
+  <p class="mt-3 text-[20px]">New, and sudden? Then this comes before anything else.</p>
+  <div class="mt-6 grid gap-4">
+    <button
+      class="min-h-[84px] rounded bg-stop px-4 text-[25px] leading-tight font-bold text-white"
+      onclick={() => asked && tell(asked)}>Yes. Stop everything</button
+    >
+    <button class="min-h-[64px] rounded border-2 {edge} text-[22px]" onclick={() => (asked = null)}
+      >No, go back</button
+    >
+  </div>
+  <p class="mt-5 text-[18px] {night ? 'text-night-soft' : 'text-soft'}">
+    A face that has always been a little uneven is no sudden sign.
+  </p>
+{:else}
+  <h1 class="mt-3 text-[29px] leading-tight">Is one of these new?</h1>
+  <ul class="mt-3 grid gap-2">
+    {#each view.signs as sign (sign.id)}
+      <li>
+        <button
+          class="min-h-[64px] w-full rounded border-2 {edge} px-3 py-2 text-left text-[20px] leading-tight font-semibold"
+          onclick={() => (asked = sign)}>{sign.name}</button
+        >
+      </li>
+    {/each}
+  </ul>
+  <button class="mt-4 min-h-[56px] w-full text-[20px] underline" onclick={back}>None of these; go back</button
+  >
+{/if}

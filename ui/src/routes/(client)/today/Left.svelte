@@ -1,0 +1,21 @@
+<script lang="ts">
+  import { clock } from '$lib/format'
+  import type { Play } from '$lib/offline/db'
+  import { playedOf } from '$lib/practice/plays'
+
+  /** A session that was begun on this phone and not ended: go on with it, or hand in what was done. */
+  let { play, same, handOver }: { play: Play; same: boolean; handOver: () => void } = $props()
+</script>
+
+<h1 class="mt-1 text-[34px]">You were in the middle</h1>
+<p class="mt-1">
+  {clock(playedOf(play))} of {clock(play.session.seconds)} minutes are kept on this phone.{same
+    ? ''
+    : ' Your session has changed meanwhile, so hand in what you did first.'}
+</p>
+{#if same}<a href="/practice?part={play.part.part}" class="mt-4 act min-h-[76px] w-full text-[26px]"
+    >Go on from {clock(play.at)}</a
+  >{/if}
+<button class="mt-3 act min-h-[60px] w-full text-[20px] {same ? 'act-quiet' : ''}" onclick={handOver}
+  >Hand in what was done</button
+>
