@@ -150,3 +150,10 @@ def histories(visit, site):
     db.open()
     yield coach, lambda name, **how: Past(db, site.practice, Wire(coach), f"{name} {uuid4().hex[:5]}", **how)
     db.close()
+
+
+def answer_signs(within):
+    """A no to each sudden sign of the page or the part of it, one by one, as there is no other way."""
+    expect(within.get_by_role("radiogroup").first).to_be_visible()
+    for question in within.get_by_role("radiogroup").all():
+        question.get_by_role("radio", name="no", exact=True).click()

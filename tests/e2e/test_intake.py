@@ -5,6 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from .conftest import answer_signs
 from .test_sheet_and_practice import post
 
 
@@ -135,7 +136,7 @@ def test_the_client_fills_it_in_alone_and_the_coach_accepts_field_by_field(intak
     link = coach.get_by_label("Intake link").input_value()
     phone = visit(link, phone=True)
     expect(phone.get_by_role("heading", name="First of all")).to_be_visible()
-    phone.get_by_role("button", name="None of these").click()
+    answer_signs(phone)
     phone.get_by_role("button", name="Next: About you").click()
     phone.get_by_label("How would you like to be called?").fill("Nellie")
     phone.get_by_label("Minutes a day").fill("12")
@@ -151,7 +152,8 @@ def test_the_client_fills_it_in_alone_and_the_coach_accepts_field_by_field(intak
         phone.get_by_role("button", name=f"Next: {name}").click()
     phone.get_by_role("radiogroup", name="Keep photographs").get_by_role("radio", name="I agree").click()
     phone.get_by_role("button", name="Next: Send it").click()
-    phone.get_by_role("button", name="Send it in").click()
+    expect(phone.get_by_role("main")).to_contain_text("health questions are not answered")
+    phone.get_by_role("button", name=re.compile(r"^Send it in and leave these \d+ open")).click()
     expect(phone.get_by_role("heading", name="Thank you, Nellie")).to_be_visible()
     phone.goto(link)
     expect(phone.get_by_role("alert")).to_contain_text("sent in already")

@@ -5,6 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from .conftest import answer_signs
 from .test_sheet_and_practice import post
 
 
@@ -72,18 +73,18 @@ def test_two_windows_are_told_apart(link, visit):
 def test_a_refusal_leads_to_the_step_where_it_stands(link, visit):
     _, _, path = link
     phone = visit(path, phone=True)
-    phone.get_by_role("button", name="None of these").click()
+    answer_signs(phone)
     forward(phone, "About you")
     phone.get_by_label("How would you like to be called?").fill("Oda")
     phone.get_by_label("Year of birth").fill("19740")
     forward(phone, "Your face", "Habits", "Health", "Agreements", "Send it")
     expect(phone.get_by_role("listitem").filter(has_text="First of all")).to_contain_text("7 of 7 answered")
-    phone.get_by_role("button", name="Send it in").click()
+    phone.get_by_role("button", name=re.compile("^Send it in and leave")).click()
     expect(phone.get_by_role("alert")).to_contain_text("cannot be a birth year")
     phone.get_by_role("button", name="Go to “About you”").click()
     phone.get_by_label("Year of birth").fill("1974")
     forward(phone, "Your face", "Habits", "Health", "Agreements", "Send it")
-    phone.get_by_role("button", name="Send it in").click()
+    phone.get_by_role("button", name=re.compile("^Send it in and leave")).click()
     expect(phone.get_by_role("heading", name="Thank you, Oda")).to_be_visible()
 
 

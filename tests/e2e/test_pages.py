@@ -5,7 +5,9 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from ..answered import answer_over_wire
 from ..web.conftest import PASSWORD
+from .conftest import Wire
 from .test_sheet_and_practice import draft, post
 
 LOOK = """() => {
@@ -39,6 +41,7 @@ def look(page, *, client=False):
 def program(visit, site):
     coach = visit("/", site.practice.coach_email)
     client = post(coach, "/api/clients", {"name": "Looked At", "time_zone": "UTC", "minutes": 15, "concerns": ["low-brow"]})["id"]
+    answer_over_wire(Wire(coach), client)
     program = draft(coach, client, "low-brow", weeks=12)
     return coach, client, program
 

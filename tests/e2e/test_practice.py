@@ -7,8 +7,10 @@ from datetime import datetime
 import pytest
 from playwright.sync_api import expect
 
+from ..answered import answer_over_wire
 from ..midday import MIDDAY
 from ..web.conftest import PASSWORD
+from .conftest import Wire
 from .test_sheet_and_practice import post
 
 EAR = """() => {
@@ -49,6 +51,7 @@ def practising(visit, site):
     def begin(lines=SHORT, *, source="empty"):
         coach = visit("/", site.practice.coach_email)
         client = post(coach, "/api/clients", {"name": "Ida Practising", "time_zone": MIDDAY, "minutes": 30})["id"]
+        answer_over_wire(Wire(coach), client)
         made = post(coach, f"/api/clients/{client}/programs", {"title": "Own", "weeks": 4, "source": source})["id"]
         program = coach.request.get(f"/api/programs/{made}").json()
         if source == "empty":

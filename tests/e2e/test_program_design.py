@@ -8,6 +8,8 @@ from playwright.sync_api import expect
 
 from dimbo.catalogue import shipped_catalogue
 
+from ..answered import answer_over_wire
+from .conftest import Wire
 from .test_sheet_and_practice import draft, post
 from .test_walk import cell
 
@@ -19,7 +21,9 @@ def coach(visit, site):
 
 @pytest.fixture
 def client(coach):
-    return post(coach, "/api/clients", {"name": "Design Client", "time_zone": "UTC", "minutes": 20})["id"]
+    made = post(coach, "/api/clients", {"name": "Design Client", "time_zone": "UTC", "minutes": 20})["id"]
+    answer_over_wire(Wire(coach), made)
+    return made
 
 
 @pytest.fixture

@@ -6,8 +6,10 @@ from uuid import uuid4
 import pytest
 from playwright.sync_api import expect
 
+from ..answered import answer_over_wire
 from ..midday import MIDDAY
 from ..web.conftest import PASSWORD
+from .conftest import Wire
 from .test_walk import cell, play_through
 
 
@@ -27,6 +29,7 @@ def program(visit, site):
     """A fresh client's fresh program, opened by the coach."""
     coach = visit("/", site.practice.coach_email)
     made = post(coach, "/api/clients", {"name": "Fresh Client", "time_zone": MIDDAY, "minutes": 15})["id"]
+    answer_over_wire(Wire(coach), made)
     program = draft(coach, made, "flat-cheeks")
     coach.goto(f"/programs/{program}")
     expect(coach.get_by_role("grid")).to_be_visible()
@@ -90,7 +93,7 @@ def test_the_sheet_by_keyboard_alone(program):
 def test_pain_is_told_and_a_lost_connection_loses_nothing(visit, program):
     coach, client, _ = program
     coach.get_by_role("button", name="Assign").click()
-    expect(coach.get_by_label("Margin")).to_contain_text("Nothing stands against it")
+    expect(coach.get_by_label("Margin")).to_contain_text("No conflicts")
     coach.get_by_role("button", name="Assign", exact=True).click()
     expect(coach.get_by_role("button", name="Make an invitation")).to_be_visible()
     link = post(coach, f"/api/clients/{client}/invitation", {"email": f"{client[:8]}@mail.example"})["path"]

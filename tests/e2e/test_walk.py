@@ -7,8 +7,10 @@ from playwright.sync_api import expect
 
 from dimbo.vision.stand_in_camera import Scene, shoot
 
+from ..answered import answer_over_wire
 from ..midday import MIDDAY
 from ..web.conftest import PASSWORD
+from .conftest import Wire, answer_signs
 
 
 def cell(page, exercise, week):
@@ -32,7 +34,8 @@ def test_from_the_first_program_to_a_reading_with_its_noise(visit, site, tmp_pat
 
     # The intake opens first; what she came with waits to be rated.
     expect(coach.get_by_role("region", name="Sudden signs")).to_be_visible()
-    coach.get_by_role("region", name="Sudden signs").get_by_role("button", name="No to all 7").click()
+    answer_signs(coach.get_by_role("region", name="Sudden signs"))
+    expect(coach.get_by_role("region", name="Sudden signs")).to_contain_text("all 7 answered")
     coach.get_by_role("navigation", name="Sections of the intake").get_by_role("button", name=re.compile("^Concerns")).click()
     coach.get_by_role("radiogroup", name="One eye less open, right, severity 0 to 4").get_by_role("radio", name="3").click()
     expect(coach.get_by_text("Everything is saved.")).to_be_visible()
@@ -60,8 +63,15 @@ def test_from_the_first_program_to_a_reading_with_its_noise(visit, site, tmp_pat
     expect(cell(coach, "Finger-bracket wide open", 2)).to_contain_text("R2 L1 ×2 h8")
     expect(coach.get_by_text(re.compile("saved, version [2-9]"))).to_be_visible()
 
+    # Nothing is assigned before the rest of the health questions is answered, and practising agreed to.
+    expect(margin).to_contain_text("Not asked yet")
+    expect(coach.get_by_role("button", name=re.compile("Assign: 1"))).to_be_disabled()
+    client = coach.request.get(f"/api/programs/{coach.url.split('/')[-1]}").json()["client"]["id"]
+    answer_over_wire(Wire(coach), client)
+    coach.reload()
+    expect(coach.get_by_label("Margin")).not_to_contain_text("Not asked yet")
     coach.get_by_role("button", name="Assign").click()
-    expect(coach.get_by_label("Margin")).to_contain_text("Nothing stands against it")
+    expect(coach.get_by_label("Margin")).to_contain_text("No conflicts")
     coach.get_by_role("button", name="Assign", exact=True).click()
     expect(coach.get_by_role("heading", name="Wilhelmina Oort")).to_be_visible()
     expect(coach.get_by_role("row", name=re.compile("due, until 03:00"))).to_be_visible()
