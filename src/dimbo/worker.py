@@ -10,9 +10,9 @@ import structlog
 from procrastinate import App, PsycopgConnector, RetryStrategy
 
 from dimbo.store.database import Database
-from dimbo.work import analysing, reminding
+from dimbo.work import analysing, keeping, reminding
 from dimbo.work.messenger import StandIn
-from dimbo.work.queue import ANALYSE, REMIND
+from dimbo.work.queue import ANALYSE, FORGET, REMIND
 
 log = structlog.get_logger()
 
@@ -33,6 +33,14 @@ def build(database_url: str, db: Database) -> App:
         tried = await asyncio.to_thread(reminding.work_off, db, StandIn(), datetime.now(UTC))
         if tried:
             log.info("letters carried", letters=tried)
+
+    @app.periodic(cron="17 * * * *")
+    @app.task(name=FORGET, queueing_lock=FORGET)
+    async def forget(timestamp: int) -> None:
+        """Every hour: delete for good what was removed 30 days ago."""
+        gone = await asyncio.to_thread(keeping.forget, db, datetime.now(UTC))
+        if gone:
+            log.info("removed for good", rows=gone)
 
     return app
 

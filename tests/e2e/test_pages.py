@@ -98,7 +98,10 @@ def test_the_clients_pages_on_a_phone(program, visit, site):
     )
     assert min(sizes) >= 20 and max(sizes) >= 100
     phone.get_by_role("button", name="It hurts").click()
-    expect(phone.get_by_text("is stopped")).to_be_visible()
+    expect(phone.get_by_role("heading", name="What hurts?")).to_be_visible()
+    look(phone, client=True)
+    phone.get_by_role("button", name="Touch here").click()
+    expect(phone.get_by_role("heading", name="Is one of these new?")).to_be_visible()
     look(phone, client=True)
 
 

@@ -272,7 +272,7 @@ def test_two_programs_are_one_session_in_sequence_order_and_one_log_each(coach, 
     third = daily(coach, practice)
     refused = coach.post(f"/api/programs/{third['id']}/assignment", json={"start": third["client_today"]})
     assert refused.status_code == 422 and "two programs at once are the most" in refused.json()["message"]
-    assert coach.post(f"/api/assignments/{other}/end").status_code == 204
+    assert coach.post(f"/api/assignments/{other}/end", json={"follows": "rest"}).status_code == 204
 
 
 def _exercises(program):

@@ -29,7 +29,7 @@ def test_a_client_without_program_is_on_the_desk_and_needs_nobody(coach, practic
 
 def test_a_program_that_has_not_begun_shows_its_first_day(past, coach):
     p = past(days_ago=0)
-    moved = coach.post(f"/api/assignments/{p.assignment}/end")
+    moved = coach.post(f"/api/assignments/{p.assignment}/end", json={"follows": "rest"})
     assert moved.status_code == 204
     later = (p.today + timedelta(days=3)).isoformat()
     assert coach.post(f"/api/programs/{p.program_id}/assignment", json={"start": later}).status_code == 201
@@ -147,7 +147,7 @@ def test_an_exercise_can_be_opened_to_the_days_behind_its_number(past, coach):
 def test_blocks_that_ended_stay_on_the_course(past, coach):
     p = past(days_ago=20)
     p.practise(20, 19)
-    coach.post(f"/api/assignments/{p.assignment}/end")
+    coach.post(f"/api/assignments/{p.assignment}/end", json={"follows": "rest"})
     assert coach.post(f"/api/programs/{p.program_id}/assignment", json={"start": p.today.isoformat()}).status_code == 201
     page = p.course()
     assert [a["running"] for a in page["assignments"]] == [False, True]
@@ -176,7 +176,7 @@ def test_the_client_reads_their_course_in_plain_words(client, coach, practice, d
 def trio(past, coach):
     people = [past(name=n, days_ago=0) for n in ("Ada", "Bo", "Cy")]
     for p in people:
-        coach.post(f"/api/assignments/{p.assignment}/end")
+        coach.post(f"/api/assignments/{p.assignment}/end", json={"follows": "rest"})
     wish = {"start": people[0].day(6).isoformat()}
     body = {"wish": wish, "clients": [str(p.id) for p in people], "name": "Harbour spring"}
     made = coach.post(f"/api/programs/{people[0].program_id}/group", json=body)
@@ -266,7 +266,7 @@ def test_the_desk_finds_logs_by_index(past, owner, db, practice):
 @pytest.mark.parametrize("days_ago", [-8, -40, -366, 60, 200])
 def test_a_program_far_ahead_or_long_past_never_takes_the_desk_down(past, coach, days_ago):
     p = past(days_ago=0)
-    assert coach.post(f"/api/assignments/{p.assignment}/end").status_code == 204
+    assert coach.post(f"/api/assignments/{p.assignment}/end", json={"follows": "rest"}).status_code == 204
     start = (p.today - timedelta(days=days_ago)).isoformat()
     assert coach.post(f"/api/programs/{p.program_id}/assignment", json={"start": start}).status_code == 201
     assert coach.get("/api/clients").status_code == 200

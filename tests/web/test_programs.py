@@ -195,7 +195,7 @@ def test_an_assignment_keeps_its_plan_whatever_is_edited_after(coach, practice, 
     course = coach.get(f"/api/clients/{practice.client_id}").json()
     assert course["days"][0]["planned_s"] > 60
     assert (course["assignments"][0]["version"], course["assignments"][0]["newest_version"]) == (1, 2)
-    assert coach.post(f"/api/assignments/{made.json()['id']}/end").status_code == 204
+    assert coach.post(f"/api/assignments/{made.json()['id']}/end", json={"follows": "rest"}).status_code == 204
     assert coach.get(f"/api/clients/{practice.client_id}").json()["assignments"][0]["running"] is False
     assert coach.post(path, json={"start": start}).status_code == 201
 

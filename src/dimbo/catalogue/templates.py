@@ -16,7 +16,7 @@ from dimbo.core.card import Card
 from dimbo.core.checks import gentle
 from dimbo.core.climb import axes_for, card_ladder, lighten
 from dimbo.core.dose_line import print_line
-from dimbo.core.program import Circuit, Line, Mode, Program, Settings, When, read_cell
+from dimbo.core.program import MAX_WEEKS, Circuit, Line, Mode, Program, Settings, When, read_cell
 
 from .load import SHIPPED, Catalogue, Source, shipped_catalogue, unique
 from .schema import School, Slug, Strict, Text
@@ -47,7 +47,7 @@ class TemplateEntry(Strict):
     about: Annotated[str, StringConstraints(strip_whitespace=True, min_length=20, max_length=1000)]
     concerns: tuple[Slug, ...] = Field(min_length=1)
     school: School = "balanced"
-    weeks: int = Field(ge=1, le=26)
+    weeks: int = Field(ge=1, le=MAX_WEEKS)
     days: str = Field(max_length=80)
     minutes: int | None = Field(default=None, ge=1, le=120)
     mode: Literal["calendar", "earned"] = "calendar"

@@ -13,7 +13,7 @@ from .dose import DEFAULT_PACE_S, MAX_PACE_S, MIN_PACE_S, Dose
 from .dose_line import DoseLineError, parse
 from .muscle_ceilings import MUSCLES
 
-MAX_WEEKS, MAX_LINES, MAX_ROUNDS = 26, 60, 4
+MAX_WEEKS, MAX_LINES, MAX_ROUNDS = 52, 60, 4
 
 
 @dataclass(frozen=True, slots=True)

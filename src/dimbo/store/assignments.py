@@ -57,6 +57,10 @@ class Assignment(NewPlan):
     group_id: UUID | None
     start_date: date
     ended_at: datetime | None
+    ended_from: date | None
+    """The first day that was no longer due."""
+    follows: str
+    """What the coach said comes after it."""
     plan: int
     title: str
     document: dict[str, Any]
@@ -172,15 +176,34 @@ def _unplan(conn: Conn, assignment_id: UUID, from_day: date) -> None:
     )
 
 
-def end(conn: Conn, assignment_id: UUID, on: date) -> None:
+def end(conn: Conn, assignment_id: UUID, on: date, follows: str, at: datetime) -> None:
     """End an assignment: days from ``on`` that were not practised are no longer planned. Raises NotThere."""
     _unplan(conn, assignment_id, on)
-    done = conn.execute("update assignments set ended_at = now() where id = %s and ended_at is null", (assignment_id,))
+    done = conn.execute(
+        "update assignments set ended_at = %s, ended_from = %s, follows = %s where id = %s and ended_at is null",
+        (at, on, follows, assignment_id),
+    )
     if done.rowcount == 0:
         raise NotThere("This assignment has ended already.")
 
 
-_COLUMNS = """select a.id, a.client_id, a.group_id, a.program_id, a.start_date, a.ended_at, p.number as plan, p.from_day, p.anchor, p.steps,
+def take_ending_back(conn: Conn, assignment_id: UUID) -> None:
+    """Let an assignment run again. Raises NotThere."""
+    done = conn.execute(
+        "update assignments set ended_at = null, ended_from = null, follows = '' where id = %s and ended_at is not null", (assignment_id,)
+    )
+    if done.rowcount == 0:
+        raise NotThere("This assignment is running.")
+
+
+def has_been_assigned(conn: Conn, program_id: UUID) -> bool:
+    """Whether any client ever had this program, running or ended."""
+    row = conn.execute("select exists (select from plans where program_id = %s)", (program_id,)).fetchone()
+    return bool(row and row[0])
+
+
+_COLUMNS = """select a.id, a.client_id, a.group_id, a.program_id, a.start_date, a.ended_at, a.ended_from, a.follows,
+    p.number as plan, p.from_day, p.anchor, p.steps,
     p.program_version, v.title, v.document, p.settings, p.cards, p.weekdays, p.times, p.remind_min, p.as_part, p.end_date, p.kind,
     p.reason, p.made_at
     from assignments a join plans p on p.assignment_id = a.id

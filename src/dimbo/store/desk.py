@@ -212,3 +212,8 @@ def settle(conn: Conn, practice_id: UUID, client_id: UUID, kind: str, key: str, 
         (practice_id, client_id, kind, key, by),
     )
     return done.rowcount == 1
+
+
+def unsettle(conn: Conn, client_id: UUID, kind: str, key: str) -> None:
+    """Let an alarm speak again."""
+    conn.execute("delete from settled_alarms where client_id = %s and kind = %s and key = %s", (client_id, kind, key))

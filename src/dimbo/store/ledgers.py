@@ -13,7 +13,7 @@ from .practice import STANDS
 LOGS = f"""select c.name, l.day, l.part, l.id, l.source, {STANDS.format("l")} as stands, l.replaces, l.started_at, l.ended_at,
     v.title, l.plan, l.effort, l.form, n.place, n.exercise_id, n.dose, n.outcome, n.planned_s::float8, n.done_s::float8, s.side,
     s.planned_sets, s.done_sets, s.planned_reps, s.done_reps, s.planned_hold_s::float8, s.done_hold_s::float8, s.planned_s::float8,
-    s.done_s::float8, n.eased, n.skip_reason, n.pain_side, n.pain_level, n.pain_where, l.note
+    s.done_s::float8, n.eased, n.skip_reason, n.pain_side, n.pain_level, n.pain_where, n.pain_since, l.note
     from practice_logs l join clients c on c.id = l.client_id join assignments a on a.id = l.assignment_id
     join programs v on v.id = a.program_id join practice_log_lines n on n.log_id = l.id
     left join practice_log_sides s on s.log_id = n.log_id and s.place = n.place

@@ -204,11 +204,6 @@ def move_points(
         )
 
 
-def delete(conn: Conn, photograph_id: UUID) -> None:
-    if conn.execute("delete from photographs where id = %s", (photograph_id,)).rowcount == 0:
-        raise NotThere("There is no such photograph.")
-
-
 def outdated(conn: Conn, client_id: UUID, method: str) -> list[UUID]:
     """Photographs that were analysed, but not by this method."""
     rows = conn.execute(

@@ -98,6 +98,8 @@ class Stopped:
     pain_side: str | None
     pain_level: int | None
     pain_where: str
+    pain_since: str
+    """In the client's words."""
 
 
 _LOG = """id, assignment_id, day, started_at, ended_at, planned_s, done_s, effort, note, part, plan, source, session_id, form, pauses,
@@ -475,8 +477,8 @@ def stopped(conn: Conn, client_id: UUID) -> list[Stopped]:
     return many(
         conn,
         Stopped,
-        "select s.id, s.exercise_id, s.stopped_at, l.day, n.pain_side, n.pain_level, n.pain_where "
-        "from stopped_exercises s join practice_logs l on l.id = s.log_id "
+        "select s.id, s.exercise_id, s.stopped_at, l.day, n.pain_side, n.pain_level, n.pain_where, "
+        "coalesce(n.pain_since, '') as pain_since from stopped_exercises s join practice_logs l on l.id = s.log_id "
         "left join lateral (select * from practice_log_lines n where n.log_id = s.log_id and n.exercise_id = s.exercise_id "
         "and n.outcome = 'hurt' limit 1) n on true "
         "where s.client_id = %s and s.cleared_at is null order by s.stopped_at desc",

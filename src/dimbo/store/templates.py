@@ -58,9 +58,3 @@ def save(conn: Conn, template_id: UUID, base_version: int, title: str, document:
         now = one(conn, template_id)
         raise Conflict(f"{now.saved_by} saved version {now.version} of this template meanwhile. Nothing of yours is lost here.")
     return int(row[0])
-
-
-def delete(conn: Conn, template_id: UUID) -> None:
-    """Programs that were made from it stay. Raises NotThere."""
-    if conn.execute("delete from templates where id = %s", (template_id,)).rowcount == 0:
-        raise NotThere("There is no such template.")

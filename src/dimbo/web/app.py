@@ -30,6 +30,7 @@ from .routes import (
     people,
     practice,
     programs,
+    removing,
     reviewing,
     sittings,
 )
@@ -170,6 +171,7 @@ def build_app(settings: Settings) -> FastAPI:
         judging,
         desk,
         reviewing,
+        removing,
     ):
         app.include_router(place.router)
 

@@ -157,6 +157,7 @@ def group(g: GroupAt) -> d.GroupView:
                 whole=p.AdherenceView.model_validate(m.whole),
                 last_week=p.AdherenceView.model_validate(m.last_week),
                 missed=m.missed,
+                has_account=m.member.has_account,
                 behind=m.behind,
             )
             for m in g.members

@@ -12,6 +12,7 @@ from dimbo.core.schedule import week_of, zone
 from dimbo.store.assignments import Assignment
 from dimbo.store.clients import Client
 from dimbo.work.course import Course
+from dimbo.work.keeping import KEPT
 from dimbo.work.weekly import in_places
 
 from . import intake_views, review_views, sheet_views, sitting_views
@@ -46,7 +47,7 @@ _KINDS: dict[str, Literal["assigned", "changed", "resumed", "break", "review", "
 }
 
 
-def _assignment(x: Assignment, newest: int, group: str | None) -> s.AssignmentView:
+def _assignment(x: Assignment, newest: int, group: str | None, now: datetime) -> s.AssignmentView:
     part: Literal["morning", "evening"] | None = "morning" if x.as_part == "morning" else "evening" if x.as_part else None
     plan = s.WishView(weekdays=x.weekdays, times=x.times, remind_min=x.remind_min, as_part=part, end_date=x.end_date)
     return s.AssignmentView(
@@ -56,6 +57,8 @@ def _assignment(x: Assignment, newest: int, group: str | None) -> s.AssignmentVi
         start_date=x.start_date,
         weeks=int(x.document["weeks"]),
         running=x.ended_at is None,
+        ended_at=x.ended_at,
+        may_run_again=x.ended_at is not None and now - x.ended_at < KEPT,
         version=x.program_version,
         newest_version=newest,
         group=group,
@@ -134,7 +137,7 @@ def course(c: Course, now: datetime) -> s.CourseView:
         goals=c.client.goals,
         has_account=c.client.has_account,
         today=c.today,
-        assignments=[_assignment(x, newest.get(x.program_id, x.program_version), c.groups.get(x.group_id)) for x in c.assignments],
+        assignments=[_assignment(x, newest.get(x.program_id, x.program_version), c.groups.get(x.group_id), now) for x in c.assignments],
         start_date=start if c.assignments else None,
         weeks=max([d.week for d in days] + blocks, default=0),
         days=days,
@@ -166,6 +169,7 @@ def course(c: Course, now: datetime) -> s.CourseView:
                 side=x.pain_side,
                 level=x.pain_level,
                 where=x.pain_where,
+                since=x.pain_since,
             )
             for x in c.stopped
         ],

@@ -103,7 +103,7 @@ def _clock(text: str) -> time:
         raise Refused(f"“{text}” is not a time of day; write it like 07:30.", "times") from error
 
 
-def _refusals(
+def standing_against(
     conn: Conn, coach: Person, client: Client, program: Program, settings: Settings, now: datetime, own: UUID | None
 ) -> tuple[list[str], bool]:
     """Why a program may not be assigned to a client now, and whether something was not asked yet. ``own`` is the program
@@ -150,7 +150,7 @@ def _prepare(conn: Conn, coach: Person, stored: StoredProgram, client: Client, w
     program = to_program(stored.title, document, shelf(conn, coach.practice_id).cards)
     _checked(wish, practice_day(now, zone(client.time_zone)), program)
     own = stored.id if client.id == stored.client_id else None
-    refusals, unasked = _refusals(conn, coach, client, program, settings, now, own)
+    refusals, unasked = standing_against(conn, coach, client, program, settings, now, own)
     running = assignments.running_of(conn, client.id)
     if any(a.program_id == own for a in running):
         refusals.append("This program runs already. Let the new version hold from a day on instead.")
@@ -281,7 +281,7 @@ def _prepare_change(conn: Conn, coach: Person, running: Assignment, wish: Wish, 
     settings = clients.settings(conn, client.id)
     program = to_program(stored.title, document, shelf(conn, coach.practice_id).cards)
     _checked(wish, today, program)
-    refusals, unasked = _refusals(conn, coach, client, program, settings, now, stored.id)
+    refusals, unasked = standing_against(conn, coach, client, program, settings, now, stored.id)
     plan = replace(
         changed_plan(running, program.weeks, max(wish.start, running.start_date), wish, settings), program_version=stored.version
     )
@@ -320,11 +320,3 @@ def follow(
     days = [replace(d, plan=number) for d in days]
     assignments.replan(conn, practice_id, running.client_id, running.id, plan.from_day, days)
     return number
-
-
-def end(db: Database, coach: Person, assignment_id: UUID, now: datetime) -> None:
-    """End a running assignment today; what was done stays. Raises NotThere."""
-    with db.practice(coach.practice_id) as conn:
-        running = assignments.one(conn, assignment_id)
-        client = clients.one(conn, running.client_id)
-        assignments.end(conn, assignment_id, practice_day(now, zone(client.time_zone)))

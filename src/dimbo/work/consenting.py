@@ -7,7 +7,7 @@ from uuid import UUID, uuid4
 
 from dimbo.catalogue import shipped_intake
 from dimbo.core.consent import Consent
-from dimbo.store import clients, facts, photographs
+from dimbo.store import clients, facts, photographs, removed
 from dimbo.store.accounts import Person
 from dimbo.store.clients import Client
 from dimbo.store.database import Conn, Database
@@ -109,6 +109,7 @@ def decide(
         if kept and deletes != kept:
             what = "1 photograph" if kept == 1 else f"{kept} photographs"
             raise Refused(f"This deletes {what} and what was measured. Confirm the number.", "deletes")
+        removed.forget_photographs(conn, client_id)
         if kept:
             photographs.delete_of_client(conn, client_id)
             new.append(NewFact(uuid4(), "photographs", "deleted", {"count": kept}, now, author.name, author.account_id, author.source))

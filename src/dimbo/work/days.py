@@ -24,6 +24,7 @@ from dimbo.store.database import Conn, Database, NotThere
 from dimbo.store.practice import Log
 
 from .day_logs import TENDER_DAYS, Begun, begun_part, share_of, tender_words, used_on
+from .ending import last_ended
 from .pausing import settle_breaks
 from .sessions import HabitTask, Part, Session, Standing, compile_session, habits_of, merged_items, parts_on, standing
 from .waiting import settle_waiting
@@ -156,7 +157,7 @@ def _days(conn: Conn, person: Person, client: Client, today: date, now: datetime
         told[-1] if told and told[-1].day == today else None,
         min((d for s, w in starts if (d := sitting_due(s, w, taken)) is not None), default=None),
         tuple(messages.of_client(conn, client.id, 30)),
-        _notes(at, today),
+        tuple(x for x in (last_ended(conn, client.id, now), *_notes(at, today)) if x),
     )
 
 

@@ -181,3 +181,9 @@ def settle(db: Database, coach: Person, client_id: UUID, kind: str, key: str) ->
     with db.practice(coach.practice_id) as conn:
         clients.one(conn, client_id)
         store.settle(conn, coach.practice_id, client_id, kind, key, coach.id)
+
+
+def unsettle(db: Database, coach: Person, client_id: UUID, kind: str, key: str) -> None:
+    """Let an alarm speak again that was put aside; one that was not stays as it is."""
+    with db.practice(coach.practice_id) as conn:
+        store.unsettle(conn, client_id, kind, key)

@@ -54,6 +54,7 @@ LOGS: Mapping[str, str] = {
     "pain_side": "where it hurt: right, left, both; empty",
     "pain_level": "pain 0 to 10; empty",
     "pain_where": "where it hurt, in words",
+    "pain_since": "since when it hurts, in words",
     "note": "what the client wrote about the session",
 }
 ADHERENCE: Mapping[str, str] = {

@@ -66,8 +66,9 @@ def say_as_coach(conn: Conn, coach: Person, client_id: UUID, said: Said, now: da
     if new:
         address = messages.addresses_of(conn, client_id).client_email
         body = said.text.strip()
-        letter = Letter(client_id, False, address, "message", f"{coach.name} wrote", body, f"message:{said.id}", now)
-        messages.post(conn, coach.practice_id, letter)
+        if address:  # without an account it waits on their first day; the page said so before it was written
+            letter = Letter(client_id, False, address, "message", f"{coach.name} wrote", body, f"message:{said.id}", now)
+            messages.post(conn, coach.practice_id, letter)
     return new
 
 

@@ -6,6 +6,7 @@ from procrastinate import App, SyncPsycopgConnector
 
 ANALYSE = "analyse-photograph"
 REMIND = "remind-and-carry"
+FORGET = "forget-removed"
 
 queue = App(connector=SyncPsycopgConnector())
 """Defers only, on a connection that the caller brings; docs/architecture.md shows the road of a photograph."""

@@ -270,11 +270,6 @@ def _must_see(conn: Conn, person: Person, client_id: UUID, now: datetime) -> Non
         raise NotThere(f"{client.name}'s photographs are seen by the coach who took them on, unless the client agrees to a second one.")
 
 
-def remove(db: Database, coach: Person, photograph_id: UUID) -> None:
-    with db.practice(coach.practice_id) as conn:
-        photographs.delete(conn, photograph_id)
-
-
 def today_of(db: Database, person: Person, client_id: UUID, now: datetime) -> date:
     """The client's own day."""
     with db.practice(person.practice_id, person.client_id) as conn:

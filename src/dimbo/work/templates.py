@@ -149,9 +149,3 @@ def save(db: Database, coach: Person, template_id: UUID, base_version: int, titl
         at = desk(conn, coach, None, now)
         to_program(title, document, at.shelf.cards)
         return templates.save(conn, template_id, base_version, title.strip(), plain(relative(document, at)), coach.name)
-
-
-def remove(db: Database, coach: Person, template_id: UUID) -> None:
-    """Programs that were made from it stay. Raises NotThere."""
-    with db.practice(coach.practice_id) as conn:
-        templates.delete(conn, template_id)

@@ -10,3 +10,41 @@ alter table practice_log_lines
 
 -- A phone's clock may be wrong by decades; a log is read all the same, and says by how much it was set right.
 alter table practice_logs alter clock_off_s type numeric(14, 1);
+
+-- What a coach removes lies out of every road's sight for 30 days and can be brought back; then the worker deletes it. Only a
+-- transaction that lists, brings back or deletes it says that it wants to see it.
+create function sees_removed() returns boolean language sql stable
+as $$ select coalesce(current_setting('dimbo.removed', true), '') = 'on' $$;
+
+do $$
+declare t text;
+begin
+    foreach t in array array['photographs', 'programs', 'templates']
+    loop
+        execute format('alter table %I add removed_at timestamptz, add removed_by uuid references accounts', t);
+        execute format('create index on %I (practice_id, removed_at) where removed_at is not null', t);
+        execute format('drop policy own on %I', t);
+    end loop;
+    foreach t in array array['photographs', 'programs']
+    loop
+        execute format('create policy own on %I using (practice_id = current_practice() and (current_client() is null'
+            ' or client_id = current_client()) and (removed_at is null or sees_removed()))', t);
+    end loop;
+end $$;
+create policy own on templates using (practice_id = current_practice() and current_client() is null
+    and (removed_at is null or sees_removed()));
+-- The same file may come again while its removed copy is still kept.
+alter table photographs drop constraint photographs_sitting_id_source_hash_key;
+create unique index photographs_once on photographs (sitting_id, source_hash) where removed_at is null;
+
+-- With a program that is deleted for good its versions go; one that was ever assigned cannot be.
+alter table program_versions drop constraint program_versions_practice_id_program_id_fkey,
+    add foreign key (practice_id, program_id) references programs (practice_id, id) on delete cascade;
+-- What was put aside by mistake speaks again.
+grant delete on settled_alarms to dimbo_app;
+
+-- What the coach said comes after a program that was ended, and a word about it; both go back when the ending is taken back.
+alter table assignments
+    add follows text not null default '' check (follows in ('', 'next', 'rest', 'done')),
+    add ended_from date;
+comment on column assignments.ended_from is 'The first day that was no longer due; null for programs that were ended before this was kept.';

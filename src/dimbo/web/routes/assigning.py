@@ -6,7 +6,7 @@ from uuid import UUID
 
 from fastapi import APIRouter
 
-from dimbo.work import assigning, pausing, stopping
+from dimbo.work import assigning, ending, pausing, stopping
 
 from .. import practice_views as views
 from ..context import Coach, Ctx
@@ -48,9 +48,24 @@ def change(assignment_id: UUID, body: s.ChangeRequest, coach: Coach, ctx: Ctx) -
     return s.Changed(plan=assigning.change(ctx.db, coach, assignment_id, views.wish(body.wish), body.reason, ctx.now))
 
 
+@router.get("/assignments/{assignment_id}/end", operation_id="previewEnd")
+def preview_end(assignment_id: UUID, coach: Coach, ctx: Ctx) -> s.EndingView:
+    """What would no longer be due."""
+    found = ending.preview(ctx.db, coach, assignment_id, ctx.now)
+    return s.EndingView(
+        sessions=found.sessions, last_day=found.last, follows=[s.FollowsView(id=k, says=v) for k, v in ending.FOLLOWS.items()]
+    )
+
+
 @router.post("/assignments/{assignment_id}/end", operation_id="endAssignment", status_code=204)
-def end(assignment_id: UUID, coach: Coach, ctx: Ctx) -> None:
-    assigning.end(ctx.db, coach, assignment_id, ctx.now)
+def end(assignment_id: UUID, body: s.EndRequest, coach: Coach, ctx: Ctx) -> None:
+    ending.end(ctx.db, coach, assignment_id, body.follows, ctx.now)
+
+
+@router.post("/assignments/{assignment_id}/end/take-back", operation_id="takeEndBack", status_code=204)
+def take_end_back(assignment_id: UUID, coach: Coach, ctx: Ctx) -> None:
+    """Let a program that was ended in the last 30 days run again, as it was."""
+    ending.take_back(ctx.db, coach, assignment_id, ctx.now)
 
 
 @router.post("/clients/{client_id}/pause", operation_id="pauseClient", status_code=204)

@@ -75,11 +75,6 @@ def save(template_id: UUID, body: s.SaveRequest, coach: Coach, ctx: Ctx) -> s.Sa
     return s.Saved(version=templates.save(ctx.db, coach, template_id, body.base_version, body.title, body.document, ctx.now))
 
 
-@router.delete("/templates/{template_id}", operation_id="deleteTemplate", status_code=204)
-def delete(template_id: UUID, coach: Coach, ctx: Ctx) -> None:
-    templates.remove(ctx.db, coach, template_id)
-
-
 def _approach(a: Approach) -> s.ApproachView:
     titles = {c.id: c.title for c in CHECKS}
     return s.ApproachView(

@@ -28,6 +28,12 @@ def settle(body: d.SettleRequest, coach: Coach, ctx: Ctx) -> None:
     desk.settle(ctx.db, coach, body.client_id, body.kind, body.key)
 
 
+@router.post("/desk/unsettled", operation_id="unsettleAlarm", status_code=204)
+def unsettle(body: d.SettleRequest, coach: Coach, ctx: Ctx) -> None:
+    """Let an alarm that was put aside speak again."""
+    desk.unsettle(ctx.db, coach, body.client_id, body.kind, body.key)
+
+
 @router.get("/groups/{group_id}", operation_id="group")
 def group(group_id: UUID, coach: Coach, ctx: Ctx) -> d.GroupView:
     return views.group(groups.group(ctx.db, coach, group_id, ctx.now))

@@ -185,11 +185,6 @@ def preview_points(photograph_id: UUID, body: v.MovesIn, coach: Coach, ctx: Ctx)
     )
 
 
-@router.delete("/photographs/{photograph_id}", operation_id="removePhotograph", status_code=204)
-def remove(photograph_id: UUID, coach: Coach, ctx: Ctx) -> None:
-    work.remove(ctx.db, coach, photograph_id)
-
-
 def _jpeg(data: bytes) -> Response:
     """Photographs never change, so a browser may keep its own copy; no shared cache may."""
     return Response(data, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=31536000, immutable"})

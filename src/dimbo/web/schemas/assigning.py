@@ -128,3 +128,21 @@ class PlanView(Wire):
     kind: Literal["assigned", "changed", "resumed", "break", "review", "repeat"]
     reason: str
     made_at: datetime
+
+
+class EndRequest(Wire):
+    follows: str
+    """What comes after it: "next", "rest" or "done"."""
+
+
+class FollowsView(Wire):
+    id: str
+    says: str
+    """What the client reads."""
+
+
+class EndingView(Wire):
+    sessions: int
+    """Sessions that were still planned."""
+    last_day: date | None
+    follows: list[FollowsView]

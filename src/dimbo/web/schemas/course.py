@@ -66,6 +66,9 @@ class AssignmentView(Wire):
     start_date: date
     weeks: int
     running: bool
+    ended_at: datetime | None
+    may_run_again: bool
+    """Ended so lately that the ending can still be taken back."""
     version: int
     newest_version: int
     """A newer version of the program is not in force yet when it is larger."""
@@ -80,6 +83,7 @@ class StoppedView(Wire):
     side: str | None
     level: int | None
     where: str
+    since: str
 
 
 class DoseShare(Wire):

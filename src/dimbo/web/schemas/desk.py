@@ -110,6 +110,8 @@ class GroupMember(Wire):
     whole: AdherenceView
     last_week: AdherenceView
     missed: int
+    has_account: bool
+    """Whether they can sign in and read what is written to them."""
     behind: str
     """Why they are behind; empty when they are not."""
 

@@ -8,6 +8,7 @@ from uuid import UUID
 
 from pydantic import Field
 
+from dimbo.core.program import MAX_WEEKS
 from dimbo.work.documents import ProgramDocument
 
 from .catalogue import TrainView
@@ -135,7 +136,7 @@ class NewProgram(Wire):
     """``source``: the intake, a template (its id), or empty."""
 
     title: Annotated[str, Field(max_length=120)] = ""
-    weeks: Annotated[int, Field(ge=1, le=26)] = 12
+    weeks: Annotated[int, Field(ge=1, le=MAX_WEEKS)] = 12
     source: Annotated[str, Field(max_length=60)] = "intake"
     approach: Annotated[str | None, Field(max_length=40)] = None
 
@@ -166,7 +167,7 @@ class FixRequest(CheckRequest):
 
 
 class WeekRequest(CheckRequest):
-    week: Annotated[int, Field(ge=1, le=26)]
+    week: Annotated[int, Field(ge=1, le=MAX_WEEKS)]
 
 
 class SideRequest(CheckRequest):
@@ -220,7 +221,7 @@ class Saved(Wire):
 
 class FillRequest(CheckRequest):
     line: Annotated[str, Field(max_length=40)]
-    week: Annotated[int, Field(ge=1, le=26)]
+    week: Annotated[int, Field(ge=1, le=MAX_WEEKS)]
 
 
 class FillView(Wire):

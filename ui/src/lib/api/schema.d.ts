@@ -763,8 +763,7 @@ export interface paths {
         /** Save */
         put: operations["saveTemplate"];
         post?: never;
-        /** Delete */
-        delete: operations["deleteTemplate"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1029,10 +1028,34 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Preview End
+         * @description What would no longer be due.
+         */
+        get: operations["previewEnd"];
         put?: never;
         /** End */
         post: operations["endAssignment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/end/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take End Back
+         * @description Let a program that was ended in the last 30 days run again, as it was.
+         */
+        post: operations["takeEndBack"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1634,8 +1657,7 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        /** Remove */
-        delete: operations["removePhotograph"];
+        delete?: never;
         options?: never;
         head?: never;
         /** Answer */
@@ -1969,6 +1991,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/desk/unsettled": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Unsettle
+         * @description Let an alarm that was put aside speak again.
+         */
+        post: operations["unsettleAlarm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/groups/{group_id}": {
         parameters: {
             query?: never;
@@ -2116,6 +2158,60 @@ export interface paths {
         };
         /** Table */
         get: operations["exportTable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/{kind}/{row_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove
+         * @description Out of sight at once; kept for 30 days.
+         */
+        delete: operations["remove"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/{kind}/{row_id}/bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring Back */
+        post: operations["bringBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/removed/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Removed */
+        get: operations["removed"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2326,6 +2422,10 @@ export interface components {
             weeks: number;
             /** Running */
             running: boolean;
+            /** Ended At */
+            ended_at: string | null;
+            /** May Run Again */
+            may_run_again: boolean;
             /** Version */
             version: number;
             /** Newest Version */
@@ -3572,6 +3672,20 @@ export interface components {
             /** Settles */
             settles: string[];
         };
+        /** EndRequest */
+        EndRequest: {
+            /** Follows */
+            follows: string;
+        };
+        /** EndingView */
+        EndingView: {
+            /** Sessions */
+            sessions: number;
+            /** Last Day */
+            last_day: string | null;
+            /** Follows */
+            follows: components["schemas"]["FollowsView"][];
+        };
         /** EntriesIn */
         EntriesIn: {
             /** Entries */
@@ -3752,6 +3866,13 @@ export interface components {
             /** Line */
             line?: string | null;
         };
+        /** FollowsView */
+        FollowsView: {
+            /** Id */
+            id: string;
+            /** Says */
+            says: string;
+        };
         /** GroupMember */
         GroupMember: {
             /**
@@ -3776,6 +3897,8 @@ export interface components {
             last_week: components["schemas"]["AdherenceView"];
             /** Missed */
             missed: number;
+            /** Has Account */
+            has_account: boolean;
             /** Behind */
             behind: string;
         };
@@ -4222,6 +4345,12 @@ export interface components {
             /** Differs */
             differs: string;
         };
+        /**
+         * Kind
+         * @description What can be removed and brought back; each is the name of its table.
+         * @enum {string}
+         */
+        Kind: "photographs" | "programs" | "templates";
         /** LeftOutOfSession */
         LeftOutOfSession: {
             /** Name */
@@ -5591,6 +5720,28 @@ export interface components {
             /** Places */
             places: string[];
         };
+        /** RemovedView */
+        RemovedView: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Client Id */
+            client_id: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Removed At
+             * Format: date-time
+             */
+            removed_at: string;
+            /**
+             * Gone At
+             * Format: date-time
+             */
+            gone_at: string;
+        };
         /** RestoreRequest */
         RestoreRequest: {
             /** Version */
@@ -6305,6 +6456,8 @@ export interface components {
             level: number | null;
             /** Where */
             where: string;
+            /** Since */
+            since: string;
         };
         /**
          * StretchIn
@@ -8669,35 +8822,6 @@ export interface operations {
             };
         };
     };
-    deleteTemplate: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                template_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
     copyTemplate: {
         parameters: {
             query?: never;
@@ -9212,7 +9336,71 @@ export interface operations {
             };
         };
     };
+    previewEnd: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EndingView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     endAssignment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EndRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    takeEndBack: {
         parameters: {
             query?: never;
             header?: never;
@@ -10485,35 +10673,6 @@ export interface operations {
             };
         };
     };
-    removePhotograph: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                photograph_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
     answerPhotograph: {
         parameters: {
             query?: never;
@@ -11139,6 +11298,37 @@ export interface operations {
             };
         };
     };
+    unsettleAlarm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettleRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     group: {
         parameters: {
             query?: never;
@@ -11447,6 +11637,99 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: components["schemas"]["Kind"];
+                row_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    bringBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: components["schemas"]["Kind"];
+                row_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    removed: {
+        parameters: {
+            query?: {
+                client_id?: string | null;
+            };
+            header?: never;
+            path: {
+                kind: components["schemas"]["Kind"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemovedView"][];
+                };
             };
             /** @description Validation Error */
             422: {

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { forget, handIn, queue } from '$lib/offline/queue.svelte'
   import { signIn } from '$lib/session.svelte'
+  import { offer } from '$lib/undo.svelte'
 
   /** What waits on this device, what was not taken and why, and what the server said of what it took. */
   const names = {
@@ -11,6 +12,9 @@
     answer: 'answer',
     agree: 'agreement'
   } as const
+  async function read(w: (typeof queue.refused)[number]) {
+    offer(`The ${names[w.entry.kind]} is taken away.`, await forget(w))
+  }
   const told = $derived.by(() => {
     const count = new Map<string, number>()
     for (const { entry } of queue.waiting)
@@ -36,7 +40,7 @@
 {#each queue.refused as w (w.seq)}
   <div role="alert" class="mt-4 border-l-4 border-stop pl-3">
     A {names[w.entry.kind]} could not be taken: {w.refused}
-    <button class="min-h-[44px] link" onclick={() => forget(w)}>I have read it</button>
+    <button class="min-h-[44px] link" onclick={() => read(w)}>I have read it</button>
   </div>
 {/each}
 {#each queue.said as text (text)}

@@ -1,17 +1,21 @@
 <script lang="ts">
   import { words } from '../api/client'
   import Sheet from '../parts/Sheet.svelte'
+  import Unread from '../parts/Unread.svelte'
 
   /** A message with its first words; Ctrl and Enter sends it. */
   let {
     open = $bindable(false),
     to,
     text = $bindable(''),
+    unread = [],
     send
   }: {
     open?: boolean
     to: string
     text?: string
+    /** Names of those who cannot sign in. */
+    unread?: string[]
     /** Sends the text under an id; raises what the server refuses. */
     send: (id: string, text: string) => Promise<void>
   } = $props()
@@ -41,6 +45,7 @@
 
 <Sheet bind:open title="Write to {to}" width={560}>
   <form onsubmit={go}>
+    <Unread names={unread} />
     <textarea class="h-[150px] field py-2" bind:value={text} onkeydown={keys} aria-label="Message to {to}"
     ></textarea>
     {#if problem}<p role="alert" class="mt-2 text-stop">{problem}</p>{/if}

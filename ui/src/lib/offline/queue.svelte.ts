@@ -115,10 +115,15 @@ async function deliver(): Promise<void> {
   }
 }
 
-/** Take a refused entry away, once the client has read why. */
-export async function forget(entry: Waiting): Promise<void> {
+/** Take a refused entry away, once the client has read why; returns what brings it back. */
+export async function forget(entry: Waiting): Promise<() => Promise<void>> {
+  const kept = $state.snapshot(entry) as Waiting
   if (entry.seq) await (await db()).delete('queue', entry.seq)
   await read()
+  return async () => {
+    await (await db()).put('queue', kept)
+    await read()
+  }
 }
 
 export function heard(): void {

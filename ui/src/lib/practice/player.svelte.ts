@@ -70,8 +70,9 @@ export class Player {
   private timer: ReturnType<typeof setInterval> | undefined
 
   constructor(session: Session, part: Part, day: string, account = '', goesOn: Part['begun'] = null) {
-    this.session = session
-    this.part = part
+    // Plain copies: what is kept on the device must not hold the page's own watched values.
+    this.session = $state.snapshot(session) as Session
+    this.part = $state.snapshot(part) as Part
     this.day = day
     this.account = account
     this.id = crypto.randomUUID()
@@ -201,7 +202,7 @@ export class Player {
   pause(): void {
     if (!this.playing) return
     this.advance()
-    this.close()
+    this.endStretch()
     if (this.staying) this.endStay(this.staying)
     this.playing = false
     cancelAnimationFrame(this.frame)
@@ -224,7 +225,7 @@ export class Player {
   }
 
   /** End the stretch that runs. */
-  private close(): void {
+  private endStretch(): void {
     const open = this.stretches.at(-1)
     if (this.staying || !open) return
     open.to_s = Math.round(this.at * 1000) / 1000
@@ -246,7 +247,7 @@ export class Player {
     const gap = now - this.ticked
     this.ticked = now
     if (gap > SLEPT_S) {
-      this.close()
+      this.endStretch()
       if (this.staying) this.endStay(0)
       this.open()
       this.notice = 'The phone slept. We go on where you were.'
@@ -291,7 +292,7 @@ export class Player {
   /** Go on at another place of the timeline. */
   private jump(to: number): void {
     const playing = this.playing
-    if (playing) this.close()
+    if (playing) this.endStretch()
     if (this.staying) this.endStay(this.staying)
     this.at = to
     this.last = -1
@@ -430,7 +431,7 @@ export class Player {
     this.notice = ''
     this.advance()
     if (!this.staying) {
-      this.close()
+      this.endStretch()
       const at_s = Math.round(this.at * 1000) / 1000
       const part = Math.min(0.999, Math.max(0, (this.at - cue.start_s) / cue.length_s))
       const where = item.places[Math.floor(part * item.places.length)] ?? ''
@@ -453,7 +454,7 @@ export class Player {
   /** Stop an exercise for good, and go on with what is safe. */
   stop(exercise: string, pain: Pain): void {
     const index = this.cue?.item ?? 0
-    this.hurt.set(exercise, pain)
+    this.hurt.set(exercise, { ...pain })
     const name = this.session.items.find((i) => i.exercise === exercise)?.name ?? ''
     this.told = { exercise, name, at: this.at }
     setTimeout(() => (this.told = this.told?.exercise === exercise ? null : this.told), TAKE_BACK_MS)
@@ -482,13 +483,18 @@ export class Player {
 
   finish(): void {
     if (this.playing) {
-      this.close()
+      this.endStretch()
       this.playing = false
     }
     cancelAnimationFrame(this.frame)
     clearInterval(this.timer)
     this.finished = true
     this.write()
+  }
+
+  /** It is in the queue now; nothing of it is kept as a play any more. */
+  close(): void {
+    this.kept = () => undefined
   }
 
   /** The log of it, under the id that it has had from its beginning. */

@@ -2,7 +2,7 @@
   import { catalogue } from '../catalogue.svelte'
   import ReviewThresholds from './ReviewThresholds.svelte'
   import Sheet from '../parts/Sheet.svelte'
-  import { withWeeks } from './document'
+  import { MOST_WEEKS, withWeeks } from './document'
   import type { SheetEditor } from './editor.svelte'
 
   /** What holds for the whole program: weeks, minutes, approach, what moves it on, and what the client is told. */
@@ -17,8 +17,8 @@
   }
   let problem = $state('')
   async function weeks(event: Event) {
-    const value = number(event, 1, 26)
-    problem = value === null ? 'A program has 1 to 26 weeks.' : ''
+    const value = number(event, 1, MOST_WEEKS)
+    problem = value === null ? `A program has 1 to ${MOST_WEEKS} weeks.` : ''
     if (value !== null) await editor.change((x) => withWeeks(x, value))
   }
   async function minutes(event: Event) {
@@ -33,7 +33,14 @@
   <div class="grid gap-4">
     <div class="grid grid-cols-2 gap-4">
       <label class="grid gap-1"
-        >Weeks<input class="field" type="number" min="1" max="26" value={d.weeks} onchange={weeks} /></label
+        >Weeks<input
+          class="field"
+          type="number"
+          min="1"
+          max={MOST_WEEKS}
+          value={d.weeks}
+          onchange={weeks}
+        /></label
       >
       <label class="grid gap-1"
         >Minutes a session<input

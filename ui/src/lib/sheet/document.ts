@@ -4,6 +4,8 @@ import type { Schemas } from '../api/client'
 /** The document with everything present, as the server always sends it. */
 export type Row = Required<Schemas['LineDocument']>
 export type Doc = Omit<Required<Schemas['ProgramDocument']>, 'lines'> & { lines: Row[] }
+/** The longest program, in weeks; the core refuses a longer one. */
+export const MOST_WEEKS = 52
 export type Place = { row: number; week: number }
 export type Range = { top: number; bottom: number; first: number; last: number }
 export type CellEdit = [row: number, week: number, text: string]

@@ -3,6 +3,7 @@
  * The same editor serves programs and templates; rules and remedies are the server's.
  */
 import { api, ask, Problem, words, type Schemas } from '../api/client'
+import { offer } from '../undo.svelte'
 import { cellsOf, pasted, range, withCells, type Doc, type Place, type Range, type Row } from './document'
 import { Paper, type Kind, type Stored } from './paper'
 
@@ -251,9 +252,12 @@ export class SheetEditor {
       await this.save()
       return
     }
+    const mine = this.document
     this.paper.forget()
+    this.remember()
     this.lay(newest)
     this.saving = 'saved'
+    offer('Yours is dropped; theirs stands on the sheet.', () => this.change(() => mine))
   }
 
   /** Show a version that was made the newest elsewhere. */

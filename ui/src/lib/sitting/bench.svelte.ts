@@ -1,5 +1,6 @@
 /** The sitting bench: two sittings, the pictures chosen of each, and points on their way to the core. */
 import { api, ask, words, type Schemas } from '../api/client'
+import { offer } from '../undo.svelte'
 import { align, back, fit, forward, layout, type Place, type Points, type Similarity } from './geometry'
 
 export type Photo = Schemas['PhotographView']
@@ -248,10 +249,13 @@ export class Bench {
 
   async remove(photo: string): Promise<void> {
     try {
-      await ask(
-        api.DELETE('/api/photographs/{photograph_id}', { params: { path: { photograph_id: photo } } })
-      )
+      const path = { kind: 'photographs', row_id: photo } as const
+      await ask(api.DELETE('/api/{kind}/{row_id}', { params: { path } }))
       await this.load()
+      offer('The photograph is removed, and kept for 30 days.', async () => {
+        await ask(api.POST('/api/{kind}/{row_id}/bring-back', { params: { path } }))
+        await this.load()
+      })
     } catch (error) {
       this.problem = words(error)
     }

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { onMount, type Snippet } from 'svelte'
   import { words } from '$lib/api/client'
+  import Undo from '$lib/parts/Undo.svelte'
   import { begin } from '$lib/offline/queue.svelte'
   import { need, session } from '$lib/session.svelte'
 
@@ -17,4 +18,6 @@
   })
 </script>
 
-{#if ready}{@render children()}{:else if problem}<p role="alert" class="p-6 text-[20px]">{problem}</p>{/if}
+{#if ready}{@render children()}<Undo big />{:else if problem}<p role="alert" class="p-6 text-[20px]">
+    {problem}
+  </p>{/if}

@@ -2,6 +2,7 @@
   import { page } from '$app/state'
   import { onMount, type Snippet } from 'svelte'
   import Logo from '$lib/parts/Logo.svelte'
+  import Undo from '$lib/parts/Undo.svelte'
   import { leave, need, session } from '$lib/session.svelte'
 
   let { children }: { children: Snippet } = $props()
@@ -40,4 +41,5 @@
     </div>
   </header>
   {@render children()}
+  <Undo />
 {/if}

@@ -111,6 +111,7 @@
     hush()
     player?.end()
     if (player?.started) await put(player.log(null, null, ''))
+    player?.close()
     await drop(account)
     player = null
     void handIn()

@@ -35,6 +35,7 @@
     phase = 'sending'
     heard()
     await put(player.log(effort, form, note))
+    player.close()
     await drop(account)
     await handIn()
     const waits = queue.waiting.some((w) => w.entry.id === id)

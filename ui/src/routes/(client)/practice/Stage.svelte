@@ -97,7 +97,7 @@
 
 <div class="flex items-center justify-between gap-3 text-[22px]">
   <span><b>{clock(player.left)}</b> <span class="text-night-soft">left</span></span>
-  <button class="min-h-[44px] px-2 text-[18px] text-night-soft underline" onclick={() => player.end()}
+  <button class="min-h-[44px] px-2 text-[20px] text-night-soft underline" onclick={() => player.end()}
     >End for today</button
   >
   <span class="text-night-soft">{(cue?.item ?? 0) + 1} of {player.session.items.length}</span>

@@ -9,6 +9,8 @@
   import Write from '$lib/desk/Write.svelte'
   import { firstWords } from '$lib/desk/write'
   import { here, longDay } from '$lib/format'
+  import { confirmLater, isDecided } from '$lib/reviewing'
+  import { offer } from '$lib/undo.svelte'
   import NewClient from '../clients/NewClient.svelte'
 
   let view = $state<Schemas['DeskView'] | null>(null)
@@ -61,6 +63,7 @@
     if (!alarm) return
     at = row.id
     const action = actionOf(row, alarm)
+    if (decided(row)) return
     if (action.does === 'open') await goto(action.href)
     else if (action.does === 'write') {
       text = firstWords(row, alarm)
@@ -68,14 +71,10 @@
     } else {
       problem = ''
       try {
-        const { assignment_id, first_day } = action.review
-        await ask(
-          api.POST('/api/assignments/{assignment_id}/review', {
-            params: { path: { assignment_id } },
-            body: { id: crypto.randomUUID(), first_day, verdicts: {}, bias: [], reason: '', words: '' }
-          })
-        )
-        done(row, `${action.review.verdict}, confirmed`)
+        const { assignment_id, first_day, verdict } = action.review
+        const body = { id: crypto.randomUUID(), first_day, verdicts: {}, bias: [], reason: '', words: '' }
+        confirmLater(row.name, verdict, assignment_id, body, load)
+        done(row, `${verdict}, confirmed`)
       } catch (error) {
         problem = words(error)
       }
@@ -91,10 +90,22 @@
         api.POST('/api/desk/settled', { body: { client_id: row.id, kind: alarm.kind, key: alarm.key } })
       )
       done(row, 'put aside')
+      offer(`Put aside: ${row.name}, ${alarm.name.toLowerCase()}.`, async () => {
+        await ask(
+          api.POST('/api/desk/unsettled', { body: { client_id: row.id, kind: alarm.kind, key: alarm.key } })
+        )
+        await load()
+      })
     } catch (error) {
       problem = words(error)
     }
   }
+
+  /** What was decided and can still be taken back. */
+  const decided = (row: Schemas['DeskRow']) =>
+    row.reviews[0] && isDecided(row.reviews[0].assignment_id, row.reviews[0].first_day)
+      ? `${row.reviews[0].verdict}, confirmed`
+      : ''
 
   /** Say it on the line, go to the next one, and read the desk again. */
   function done(row: Schemas['DeskRow'], what: string) {
@@ -210,7 +221,7 @@
               row={r}
               rules={view?.rules ?? {}}
               chosen={r.id === at}
-              said={said[r.id] ?? ''}
+              said={said[r.id] ?? decided(r)}
               act={() => act(r)}
               settle={() => settle(r)}
               choose={() => (at = r.id)}
@@ -232,5 +243,11 @@
     {/if}
   </aside>
 </main>
-<Write bind:open={writing} to={chosen?.name.split(' ')[0] ?? ''} bind:text {send} />
+<Write
+  bind:open={writing}
+  to={chosen?.name.split(' ')[0] ?? ''}
+  bind:text
+  unread={chosen && !chosen.has_account ? [chosen.name] : []}
+  {send}
+/>
 <NewClient bind:open={adding} done={(id) => goto(`/clients/${id}/intake`)} />

@@ -3,6 +3,7 @@
   import { page } from '$app/state'
   import { onMount } from 'svelte'
   import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { offer } from '$lib/undo.svelte'
   import { catalogue } from '$lib/catalogue.svelte'
   import FacePicker from '$lib/signature/FacePicker.svelte'
   import type { Fills, View } from '$lib/signature/face-map'
@@ -95,17 +96,22 @@
       problem = words(error)
     }
   }
+  async function put(exercise: string, is: boolean) {
+    await ask(
+      api.POST('/api/exercises/{exercise_id}/retire', {
+        params: { path: { exercise_id: exercise } },
+        body: { retired: is }
+      })
+    )
+    retired = retired || is
+    saves++
+    await catalogue.again()
+  }
   async function retire(is: boolean) {
+    const [exercise, name] = [id, card?.name ?? '']
     try {
-      await ask(
-        api.POST('/api/exercises/{exercise_id}/retire', {
-          params: { path: { exercise_id: id } },
-          body: { retired: is }
-        })
-      )
-      retired = retired || is
-      saves++
-      await catalogue.again()
+      await put(exercise, is)
+      if (is) offer(`${name} is retired; programs that have it keep it.`, () => put(exercise, false))
     } catch (error) {
       problem = words(error)
     }

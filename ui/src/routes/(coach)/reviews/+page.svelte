@@ -27,8 +27,7 @@
       reason?.focus()
       return
     }
-    if (!(await desk.confirm()) && desk.field === 'reason') reason?.focus()
-    else window.scrollTo(0, 0)
+    if (await desk.confirm()) window.scrollTo(0, 0)
   }
 
   async function keys(event: KeyboardEvent) {
@@ -133,12 +132,7 @@
             ><span
               >Why {desk.changed.length ? 'otherwise than suggested' : 'the sides change'}
               <span class="text-soft">(kept with the review)</span></span
-            ><input
-              class="field {desk.field === 'reason' ? 'border-stop' : ''}"
-              maxlength="400"
-              bind:this={reason}
-              bind:value={desk.reason}
-            /></label
+            ><input class="field" maxlength="400" bind:this={reason} bind:value={desk.reason} /></label
           >{/if}
         <label class="grid gap-1"
           ><span>Words to {v.client_name.split(' ')[0]} <span class="text-soft">(optional, w)</span></span
@@ -147,12 +141,8 @@
         >
         {#if desk.problem}<p role="alert" class="text-stop">{desk.problem}</p>{/if}
         <div class="flex items-center gap-4">
-          <button class="act" type="button" disabled={desk.busy || !!v.refused} onclick={confirm}
-            >{desk.busy
-              ? 'Keeping …'
-              : desk.changed.length
-                ? 'Decide otherwise'
-                : `Confirm: ${v.suggested}`}</button
+          <button class="act" type="button" disabled={!!v.refused} onclick={confirm}
+            >{desk.changed.length ? 'Decide otherwise' : `Confirm: ${v.suggested}`}</button
           >
           <button class="act act-quiet" type="button" onclick={() => desk.skip()}
             >{left > 1 ? 'Next, without deciding' : 'Leave it'}</button
@@ -197,7 +187,7 @@
     {/if}
     {#if desk.done.length}
       <ul class="mt-5 text-[14px] text-soft" aria-label="Decided just now">
-        {#each desk.done as d, i (i)}<li>
+        {#each desk.done as d (d.id)}<li>
             {d.client}: {d.decided}{d.holds ? `, from ${shortDay(d.holds)}` : ''}
           </li>{/each}
       </ul>

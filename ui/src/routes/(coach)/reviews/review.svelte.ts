@@ -1,5 +1,6 @@
 /** One review at a time, out of those that are due: verdicts by line, what differs from the suggestion, and the decision. */
-import { api, ask, Problem, words, type Schemas } from '$lib/api/client'
+import { api, ask, words, type Schemas } from '$lib/api/client'
+import { confirmLater, decideNow, isDecided } from '$lib/reviewing'
 
 export type Verdict = Schemas['ReviewLineView']['suggested']
 export type Due = { client: string; assignment_id: string; first_day: string | null }
@@ -18,9 +19,7 @@ export class ReviewDesk {
   words = $state('')
   line = $state(0)
   problem = $state('')
-  field = $state('')
-  busy = $state(false)
-  done = $state<{ client: string; decided: string; holds: string | null }[]>([])
+  done = $state<{ id: string; client: string; decided: string; holds: string | null }[]>([])
   private id = crypto.randomUUID()
 
   readonly due = $derived(this.queue[this.place])
@@ -33,6 +32,7 @@ export class ReviewDesk {
   async begin(asked: Due | null): Promise<void> {
     this.problem = ''
     try {
+      if (asked) await decideNow(asked.assignment_id, asked.first_day)
       const desk = await ask(api.GET('/api/desk'))
       const due = desk.clients.flatMap((c) =>
         c.reviews.map((r) => ({
@@ -41,8 +41,10 @@ export class ReviewDesk {
           first_day: r.first_day as string | null
         }))
       )
-      const others = due.filter((d) => d.assignment_id !== asked?.assignment_id)
-      this.queue = asked ? [asked, ...others] : due
+      const open = due.filter(
+        (d) => d.assignment_id !== asked?.assignment_id && !isDecided(d.assignment_id, d.first_day)
+      )
+      this.queue = asked ? [asked, ...open] : open
       this.begun = true
       await this.open()
     } catch (error) {
@@ -53,7 +55,7 @@ export class ReviewDesk {
   async open(): Promise<void> {
     const due = this.due
     this.view = null
-    this.problem = this.field = ''
+    this.problem = ''
     this.verdicts = {}
     this.bias = []
     this.reason = this.words = ''
@@ -91,33 +93,36 @@ export class ReviewDesk {
 
   async confirm(): Promise<boolean> {
     const view = this.view
-    if (!view || this.busy || view.refused) return false
-    this.busy = true
-    this.problem = this.field = ''
-    try {
-      const verdicts = Object.fromEntries(view.lines.map((n) => [n.line_id, this.of(n)]))
-      const kept = await ask(
-        api.POST('/api/assignments/{assignment_id}/review', {
-          params: { path: { assignment_id: view.assignment_id } },
-          body: {
-            id: this.id,
-            first_day: view.first_day,
-            verdicts,
-            bias: this.bias,
-            reason: this.reason.trim(),
-            words: this.words.trim()
-          }
-        })
-      )
-      this.done = [{ client: view.client_name, decided: kept.decided, holds: kept.holds_from }, ...this.done]
-      await this.skip()
-      return true
-    } catch (error) {
-      this.problem = words(error)
-      this.field = error instanceof Problem ? (error.field ?? '') : ''
-      return false
-    } finally {
-      this.busy = false
+    if (!view || view.refused) return false
+    const chosen = { ...this.verdicts }
+    const body = {
+      id: this.id,
+      first_day: view.first_day,
+      verdicts: Object.fromEntries(view.lines.map((n) => [n.line_id, this.of(n)])),
+      bias: [...this.bias],
+      reason: this.reason.trim(),
+      words: this.words.trim()
     }
+    const decided = this.changed.length ? 'otherwise than suggested' : view.suggested
+    this.done = [{ id: this.id, client: view.client_name, decided, holds: view.holds_from }, ...this.done]
+    confirmLater(
+      view.client_name,
+      decided,
+      view.assignment_id,
+      body,
+      (kept) => {
+        const entry = this.done.find((d) => d.id === body.id)
+        if (kept && entry) Object.assign(entry, { decided: kept.decided, holds: kept.holds_from })
+      },
+      async () => {
+        this.done = this.done.filter((d) => d.id !== body.id)
+        const due = { client: view.client_name, assignment_id: view.assignment_id, first_day: view.first_day }
+        this.queue = [...this.queue.slice(0, this.place), due, ...this.queue.slice(this.place)]
+        await this.open()
+        Object.assign(this, { verdicts: chosen, bias: body.bias, reason: body.reason, words: body.words })
+      }
+    )
+    await this.skip()
+    return true
   }
 }

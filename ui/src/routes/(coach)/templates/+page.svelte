@@ -2,12 +2,13 @@
   import { goto } from '$app/navigation'
   import { onMount } from 'svelte'
   import { api, ask, words, type Schemas } from '$lib/api/client'
+  import Removed from '$lib/parts/Removed.svelte'
+  import { offer } from '$lib/undo.svelte'
 
   /** Programs to begin from: the practice's own, and those that ship. */
   let rows = $state.raw<Schemas['TemplateRow'][] | null>(null)
   let wanted = $state('')
   let problem = $state('')
-  let leaving = $state('')
 
   async function load() {
     try {
@@ -36,9 +37,13 @@
   }
   async function remove(id: string) {
     try {
-      await ask(api.DELETE('/api/templates/{template_id}', { params: { path: { template_id: id } } }))
-      leaving = ''
+      const path = { kind: 'templates', row_id: id } as const
+      await ask(api.DELETE('/api/{kind}/{row_id}', { params: { path } }))
       await load()
+      offer('The template is removed, and kept for 30 days.', async () => {
+        await ask(api.POST('/api/{kind}/{row_id}/bring-back', { params: { path } }))
+        await load()
+      })
     } catch (error) {
       problem = words(error)
     }
@@ -87,9 +92,7 @@
           <a class="link" href="/templates/{t.id}">Open</a>
           <button class="link" onclick={() => copy(t.id)}>Copy</button>
           {#if t.own}
-            {#if leaving === t.id}
-              <button class="link text-stop" onclick={() => remove(t.id)}>Really delete</button>
-            {:else}<button class="link" onclick={() => (leaving = t.id)}>Delete</button>{/if}
+            <button class="link" onclick={() => remove(t.id)}>Remove</button>
           {/if}
         </div>
       </li>
@@ -97,4 +100,5 @@
           No template is like that.
         </li>{/if}{/each}
   </ul>
+  <Removed kind="templates" name={['template', 'templates']} changed={load} of={rows} />
 </main>

@@ -3,6 +3,7 @@
   import { page } from '$app/state'
   import { onMount } from 'svelte'
   import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { shortDay } from '$lib/format'
   import Adherence from './Adherence.svelte'
   import ClientHead from './ClientHead.svelte'
   import CourseNotes from './CourseNotes.svelte'
@@ -11,6 +12,8 @@
   import OpenWeek from './OpenWeek.svelte'
   import Pause from './Pause.svelte'
   import Words from './Words.svelte'
+  import Removed from '$lib/parts/Removed.svelte'
+  import { offer } from '$lib/undo.svelte'
   import WeekRuler from '$lib/signature/WeekRuler.svelte'
 
   const id = $derived(page.params.id ?? '')
@@ -38,12 +41,40 @@
       const today = course.today
       const { cards } = await ask(api.GET('/api/catalogue'))
       names = new Map(cards.map((c) => [c.id, c.name]))
+      if (location.hash === '#new-program') drafting = true
       week = Math.max(1, ...course.days.filter((d) => d.day <= today).map((d) => d.week))
     } catch (error) {
       problem = words(error)
     }
   }
   onMount(load)
+
+  /** A program that nobody ever practised by can be discarded. */
+  const isDraft = (program: string) => !course?.assignments.some((a) => a.program_id === program)
+  async function discard(p: { id: string; title: string }) {
+    problem = ''
+    try {
+      const path = { kind: 'programs', row_id: p.id } as const
+      await ask(api.DELETE('/api/{kind}/{row_id}', { params: { path } }))
+      await load()
+      offer(`The draft “${p.title}” is discarded, and kept for 30 days.`, async () => {
+        await ask(api.POST('/api/{kind}/{row_id}/bring-back', { params: { path } }))
+        await load()
+      })
+    } catch (error) {
+      problem = words(error)
+    }
+  }
+  async function again(assignment: string) {
+    problem = ''
+    try {
+      const path = { assignment_id: assignment }
+      await ask(api.POST('/api/assignments/{assignment_id}/end/take-back', { params: { path } }))
+      await load()
+    } catch (error) {
+      problem = words(error)
+    }
+  }
 </script>
 
 <svelte:head><title>{course?.name ?? 'Client'} · Dimbo</title></svelte:head>
@@ -79,10 +110,15 @@
           {#each course.assignments.filter((a) => a.running || a === course?.assignments.at(-1)) as a (a.id)}
             <h2><a class="hover:underline" href="/programs/{a.program_id}">{a.title}</a></h2>
             <span class="text-[14px] text-soft"
-              >{a.weeks} weeks{a.running ? '' : ', ended'}{a.group ? `, ${a.group}` : ''}{a.running
-                ? practised(a)
-                : ''}</span
+              >{a.weeks} weeks{a.running
+                ? ''
+                : `, ended${a.ended_at ? ` on ${shortDay(a.ended_at.slice(0, 10))}` : ''}`}{a.group
+                ? `, ${a.group}`
+                : ''}{a.running ? practised(a) : ''}</span
             >
+            {#if a.may_run_again}<button class="text-[14px] link" onclick={() => again(a.id)}
+                >Let it run again</button
+              >{/if}
           {/each}
           {#each course.assignments.filter((a) => a.running) as a (a.id)}<a
               class="text-[14px] link"
@@ -124,11 +160,15 @@
           {#each course.programs as p (p.id)}
             <li class="flex items-baseline gap-3 border-b border-rule py-1.5">
               <a class="link" href="/programs/{p.id}">{p.title}</a><span class="text-[13px] text-soft"
-                >{p.weeks} weeks, version {p.version}</span
+                >{p.weeks} weeks, version {p.version}{isDraft(p.id) ? ', a draft' : ''}</span
               >
+              {#if isDraft(p.id)}<button class="ml-auto text-[13px] link" onclick={() => discard(p)}
+                  >Discard</button
+                >{/if}
             </li>
           {/each}
         </ul>
+        <Removed kind="programs" client={id} name={['draft', 'drafts']} changed={load} of={course.programs} />
       </section>
       <Words {course} {names} {week} />
     </div>

@@ -53,8 +53,9 @@
     <Note weight="stop"
       ><b>{s.name} hurt</b> on {shortDay(s.day)}{s.side
         ? `, ${s.side === 'both' ? 'both sides' : `${s.side} side`}`
-        : ''}{s.level !== null ? `, ${s.level} of 10` : ''}{s.where ? `: ${s.where}` : ''}. It is left out
-      until you decide. Pain that stays belongs to a clinician.
+        : ''}{s.level !== null ? `, ${s.level} of 10` : ''}{s.where ? `: ${s.where}` : ''}{s.since
+        ? `, since ${s.since}`
+        : ''}. It is left out until you decide. Pain that stays belongs to a clinician.
       <button class="link" {@attach i === 0 ? decide : undefined} onclick={() => clear(s.exercise_id)}
         >Let it go on</button
       ></Note

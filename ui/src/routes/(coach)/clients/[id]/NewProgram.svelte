@@ -2,6 +2,7 @@
   import { api, ask, words, type Schemas } from '$lib/api/client'
   import { clock } from '$lib/format'
   import Sheet from '$lib/parts/Sheet.svelte'
+  import { MOST_WEEKS } from '$lib/sheet/document'
   import FromFile from './FromFile.svelte'
 
   /** A new program: drafted from the intake, from a template, from a file, or empty; looked at before it is written. */
@@ -27,7 +28,7 @@
   $effect(() => {
     draft = null
     problem = ''
-    if (!open || source === 'empty' || source === 'file' || !(weeks >= 1 && weeks <= 26)) return
+    if (!open || source === 'empty' || source === 'file' || !(weeks >= 1 && weeks <= MOST_WEEKS)) return
     let gone = false
     const body = { source, weeks, title: '' }
     ask(
@@ -81,7 +82,7 @@
         </select></label
       >
       {#if source === 'intake' || source === 'empty'}<label class="grid gap-1"
-          >Weeks<input class="field" type="number" min="1" max="26" bind:value={weeks} /></label
+          >Weeks<input class="field" type="number" min="1" max={MOST_WEEKS} bind:value={weeks} /></label
         >{/if}
       {#if source !== 'file'}<button class="act" disabled={writing || (source !== 'empty' && !draft)}
           >{writing ? 'Writing …' : 'Write it'}</button

@@ -2,6 +2,7 @@
   import { api, ask, words, type Schemas } from '$lib/api/client'
   import { longDay } from '$lib/format'
   import Sheet from '$lib/parts/Sheet.svelte'
+  import { later } from '$lib/undo.svelte'
 
   /** A pause or a holiday, and its end; says what its length means for the doses. */
   let {
@@ -37,6 +38,20 @@
     }
   }
   const path = $derived({ client_id: course.id })
+
+  /** What the end of a pause lays out cannot be taken back, so it is only done when nobody has. */
+  function resume() {
+    const [params, body, said] = [{ path: { client_id: course.id } }, { on }, done]
+    open = false
+    later(
+      `pause ${course.id}`,
+      `The pause of ${course.name} ends; practice goes on ${longDay(on)}.`,
+      async (leaving) => {
+        await ask(api.POST('/api/clients/{client_id}/resume', { params, body, keepalive: leaving }))
+        if (!leaving) await said()
+      }
+    )
+  }
 </script>
 
 <Sheet bind:open title="Pause for {course.name}">
@@ -50,7 +65,7 @@
       class="mt-3 grid gap-3"
       onsubmit={(e) => {
         e.preventDefault()
-        void tried(() => ask(api.POST('/api/clients/{client_id}/resume', { params: { path }, body: { on } })))
+        resume()
       }}
     >
       <label class="grid gap-1"

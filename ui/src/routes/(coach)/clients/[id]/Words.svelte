@@ -3,6 +3,7 @@
   import { api, ask, words } from '$lib/api/client'
   import type { Schemas } from '$lib/api/client'
   import { shortDay } from '$lib/format'
+  import Unread from '$lib/parts/Unread.svelte'
 
   /** Words with the client; opening the page reads them. */
   let { course, names, week }: { course: Schemas['CourseView']; names: Map<string, string>; week: number } =
@@ -70,7 +71,8 @@
       </li>
     {:else}<li class="py-1.5 text-soft">Nothing was written yet.</li>{/each}
   </ul>
-  <form class="mt-2 flex gap-2" onsubmit={send}>
+  <div class="mt-2"><Unread names={course.has_account ? [] : [course.name]} /></div>
+  <form class="flex gap-2" onsubmit={send}>
     <input
       id="words"
       class="field"

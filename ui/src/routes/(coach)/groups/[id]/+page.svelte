@@ -177,6 +177,7 @@
           ? (g.members.find((m) => m.client_id === chosen[0])?.name.split(' ')[0] ?? '')
           : `${chosen.length} of them`}
       bind:text
+      unread={g.members.filter((m) => !m.has_account && chosen.includes(m.client_id)).map((m) => m.name)}
       {send}
     />
   {:else if !problem}<p class="text-soft" role="status">Reading the group …</p>{/if}

@@ -2,16 +2,19 @@
   import { goto } from '$app/navigation'
   import { page } from '$app/state'
   import { onMount } from 'svelte'
-  import { words } from '$lib/api/client'
+  import { api, ask, words } from '$lib/api/client'
   import { longDay } from '$lib/format'
   import MissingAnswers from '$lib/parts/MissingAnswers.svelte'
   import Note from '$lib/parts/Note.svelte'
+  import { offer } from '$lib/undo.svelte'
   import Calendar from './Calendar.svelte'
+  import EndProgram from './EndProgram.svelte'
   import Others from './Others.svelte'
   import { Plan } from './plan.svelte'
 
   const plan = new Plan(page.params.id ?? '')
   let failed = $state('')
+  let ending = $state(false)
   let timer: ReturnType<typeof setTimeout> | undefined
   const days = [
     [1, 'Mon'],
@@ -51,9 +54,19 @@
     const to = await plan.keep()
     if (to) await goto(to)
   }
-  async function finish() {
-    const to = await plan.finish()
-    if (to) await goto(to)
+  /** It is ended; for a while it can be taken back from wherever the coach is. */
+  async function ended(follows: string) {
+    const [assignment, client, title] = [
+      plan.running?.id ?? '',
+      program?.client_id ?? '',
+      program?.title ?? ''
+    ]
+    await goto(`/clients/${client}${follows === 'next' ? '#new-program' : ''}`)
+    offer(`“${title}” is ended.`, async () => {
+      const params = { path: { assignment_id: assignment } }
+      await ask(api.POST('/api/assignments/{assignment_id}/end/take-back', { params }))
+      await goto(`/programs/${plan.id}/assign`)
+    })
   }
   function flip(day: number) {
     plan.weekdays = plan.weekdays.includes(day)
@@ -131,8 +144,8 @@
             bind:value={plan.reason}></textarea></label
         >
       {:else}<Others {plan} {changed} />{/if}
-      {#if plan.changes}<button type="button" class="act act-quiet" onclick={finish}
-          >End the program today</button
+      {#if plan.changes}<button type="button" class="act act-quiet" onclick={() => (ending = true)}
+          >End the program …</button
         >{/if}
     </form>
     <div>
@@ -202,4 +215,11 @@
       </div>
     </aside>
   </main>
+  {#if plan.running}<EndProgram
+      bind:open={ending}
+      assignment={plan.running.id}
+      title={program.title}
+      name={(seen?.client_name ?? '').split(' ')[0] || 'The client'}
+      done={ended}
+    />{/if}
 {:else if !failed}<p class="p-6 text-soft" role="status">Reading the program …</p>{/if}

@@ -151,19 +151,4 @@ export class Plan {
       this.busy = false
     }
   }
-
-  async finish(): Promise<string> {
-    if (!this.running || !this.program) return ''
-    try {
-      await ask(
-        api.POST('/api/assignments/{assignment_id}/end', {
-          params: { path: { assignment_id: this.running.id } }
-        })
-      )
-      return `/clients/${this.program.client_id}`
-    } catch (error) {
-      this.problem = words(error)
-      return ''
-    }
-  }
 }
