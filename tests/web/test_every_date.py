@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from .roads import ZONES, Road, clock_of
 
 SEARCHING = settings.default.max_examples > 100
-ROADS = 2000 if SEARCHING else 16
+ROADS = settings.default.max_examples if SEARCHING else 16
 """So many roads: few in every run, many with ``--hypothesis-profile=searching``."""
 
 AWAY = st.sampled_from((-366, -365, -200, -60, -30, -18, -8, -7, -1, 0, 1, 6, 7, 8, 18, 30, 180, 364, 366))
