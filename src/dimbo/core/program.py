@@ -25,6 +25,8 @@ class Limit:
     least: float
     most: float
     about: str
+    group: str = "Pace, times and limits"
+    """The heading under which it stands."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,7 +81,7 @@ LIMITS: Mapping[str, Limit] = {
     "early_weeks": Limit("Early weeks", "weeks", 0, 8, "In these weeks no muscle works hard on two days in a row."),
     "balance": Limit("Balance of opposing muscles", "×", 1.5, 10, "How many times as much one may work as the one against it."),
     "lighter": Limit("Lighter week", "× the week before", 0.3, 0.9, "Load of a week that is made lighter."),
-} | {m.setting: Limit(f"Most a day, muscles of: {m.region}", "s", 30, 900, m.why) for m in MUSCLES.values()}
+} | {m.setting: Limit(m.region.capitalize(), "s", 30, 900, m.why, "Most work of one muscle on one side, a day") for m in MUSCLES.values()}
 """Every setting of ``Settings`` with its bounds."""
 
 

@@ -106,6 +106,7 @@ def read_ways(coach: Coach, ctx: Ctx) -> s.WaysView:
                 shipped=round(getattr(shipped, key), 3),
                 value=round(getattr(found.settings, key), 3),
                 about=limit.about,
+                group=limit.group,
             )
             for key, limit in LIMITS.items()
         ],

@@ -70,6 +70,8 @@ class LimitView(Wire):
     shipped: float
     value: float
     about: str
+    group: str
+    """The heading under which it stands."""
 
 
 class CheckView(Wire):

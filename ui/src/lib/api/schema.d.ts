@@ -4383,6 +4383,8 @@ export interface components {
             value: number;
             /** About */
             about: string;
+            /** Group */
+            group: string;
         };
         /**
          * LineDocument

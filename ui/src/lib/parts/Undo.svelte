@@ -17,7 +17,7 @@
 
 <svelte:window onkeydown={keys} />
 <div
-  class="pointer-events-none fixed inset-x-0 bottom-0 z-30 flex flex-col items-center gap-1 pb-4"
+  class="pointer-events-none fixed inset-x-0 bottom-0 z-[60] flex flex-col items-center gap-1 pb-4"
   aria-live="polite"
 >
   {#each undo.offers.slice(0, 3) as offer (offer.id)}

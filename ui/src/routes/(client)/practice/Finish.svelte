@@ -4,14 +4,15 @@
   import { handIn, heard, put, queue } from '$lib/offline/queue.svelte'
   import { helps, say } from '$lib/practice/helps.svelte'
   import type { Form, Player } from '$lib/practice/player.svelte'
-  import { drop } from '$lib/practice/plays'
+  import { drop, playedOf } from '$lib/practice/plays'
   import { sound, tremble } from '$lib/practice/tones'
   import { clock } from '$lib/format'
 
   /** The end: where it was felt, effort and a note, then the log is kept here first and handed in once. */
   let { player }: { player: Player } = $props()
   // svelte-ignore state_referenced_locally
-  const { id, account, at } = player.play()
+  const kept = player.play()
+  const { id, account, at } = kept
   /** Ended before its end: it can be gone on with, now or later. */
   // svelte-ignore state_referenced_locally
   const early = at < player.session.seconds - 1
@@ -47,7 +48,7 @@
 <h1 class="mt-4 text-[34px]">{early ? 'Ended for today' : 'That was all'}</h1>
 {#if phase === 'asking'}
   {#if early}<p class="mt-2 text-[20px]">
-      What you did is kept, {clock(at)} of {clock(player.session.seconds)}. The rest can wait.
+      What you did is kept, {clock(playedOf(kept))} of {clock(player.session.seconds)}. The rest can wait.
       <button class="min-h-[48px] font-bold underline" onclick={() => player.unend()}>Go on instead</button>
     </p>{/if}
   <p class="mt-3 text-[22px] font-bold">Felt in the right place?</p>

@@ -6,6 +6,7 @@
   /** How the practice works: approach, count pace, change-overs, limits; what a change does is shown before it is kept. */
   let ways = $state.raw<Schemas['WaysView'] | null>(null)
   let approach = $state('balanced')
+  const groups = $derived([...new Set((ways?.limits ?? []).map((l) => l.group))])
   let values = $state<Record<string, number>>({})
   let told = $state.raw<Schemas['WaysEffect'] | null>(null)
   let looking = $state(false)
@@ -112,45 +113,45 @@
             Under “{now.name}” these checks are silent: {now.silent.join('; ').toLowerCase()}.
           </p>{/if}
       </fieldset>
-      <fieldset class="mt-6">
-        <legend class="font-head text-[19px] font-bold">Pace, times and limits</legend>
-        <table class="mt-2 w-full text-[14px]">
-          <thead class="border-b border-ink text-left text-[12px]"
-            ><tr><th class="py-1">Setting</th><th>Value</th><th>Allowed</th><th>Shipped</th></tr></thead
-          >
-          <tbody>
-            {#each ways.limits as l (l.key)}
-              <tr class="border-b border-rule align-top">
-                <td class="py-2 pr-4"
-                  ><label for={l.key} class="font-bold">{l.name}</label><span
-                    class="block text-[13px] text-soft">{l.about}</span
-                  ></td
-                >
-                <td class="py-2 pr-4 whitespace-nowrap"
-                  ><input
-                    id={l.key}
-                    class="field w-[92px] {field === l.key ? 'border-stop' : ''}"
-                    type="number"
-                    step="any"
-                    min={l.least}
-                    max={l.most}
-                    bind:value={values[l.key]}
-                  />
-                  <span class="pl-2 text-[13px] text-soft">{l.unit}</span></td
-                >
-                <td class="py-3 pr-4 text-[13px] whitespace-nowrap text-soft">{l.least} to {l.most}</td>
-                <td class="py-3 text-[13px] text-soft"
-                  >{#if values[l.key] === l.shipped}{l.shipped}{:else}<button
-                      type="button"
-                      class="link"
-                      onclick={() => (values[l.key] = l.shipped)}>back to {l.shipped}</button
-                    >{/if}</td
-                >
-              </tr>
-            {/each}
-          </tbody>
-        </table>
-      </fieldset>
+      {#each groups as group (group)}<fieldset class="mt-6">
+          <legend class="font-head text-[19px] font-bold">{group}</legend>
+          <table class="mt-2 w-full text-[14px]">
+            <thead class="border-b border-ink text-left text-[12px]"
+              ><tr><th class="py-1">Setting</th><th>Value</th><th>Allowed</th><th>Shipped</th></tr></thead
+            >
+            <tbody>
+              {#each ways.limits.filter((l) => l.group === group) as l (l.key)}
+                <tr class="border-b border-rule align-top">
+                  <td class="py-2 pr-4"
+                    ><label for={l.key} class="font-bold">{l.name}</label><span
+                      class="block text-[13px] text-soft">{l.about}</span
+                    ></td
+                  >
+                  <td class="py-2 pr-4 whitespace-nowrap"
+                    ><input
+                      id={l.key}
+                      class="field w-[92px] {field === l.key ? 'border-stop' : ''}"
+                      type="number"
+                      step="any"
+                      min={l.least}
+                      max={l.most}
+                      bind:value={values[l.key]}
+                    />
+                    <span class="pl-2 text-[13px] text-soft">{l.unit}</span></td
+                  >
+                  <td class="py-3 pr-4 text-[13px] whitespace-nowrap text-soft">{l.least} to {l.most}</td>
+                  <td class="py-3 text-[13px] text-soft"
+                    >{#if values[l.key] === l.shipped}{l.shipped}{:else}<button
+                        type="button"
+                        class="link"
+                        onclick={() => (values[l.key] = l.shipped)}>back to {l.shipped}</button
+                      >{/if}</td
+                  >
+                </tr>
+              {/each}
+            </tbody>
+          </table>
+        </fieldset>{/each}
       <details class="mt-6">
         <summary class="font-head text-[19px] font-bold">The checks in the margin</summary>
         <ul class="mt-2">
