@@ -90,7 +90,7 @@ def test_without_consent_to_practise_nothing_is_assigned_or_shown(client, coach,
     program = new_program(coach, practice.client_id)
     start = {"start": coach.get(f"/api/programs/{program}").json()["client_today"]}
     client.put("/api/my/consents/practise", json=choice(False))
-    assert "not agreed to" in coach.post(f"/api/programs/{program}/assignment", json=start).json()["message"]
+    assert "Consent to practise" in coach.post(f"/api/programs/{program}/assignment", json=start).json()["message"]
     client.put("/api/my/consents/practise", json=choice(True))
     assert coach.post(f"/api/programs/{program}/assignment", json=start).status_code == 201
     assert todays(client)["session"]

@@ -49,7 +49,7 @@ def unasked(c: Compiled) -> Iterator[Note]:
         told = join_words([t for t in (f"{urgent} sudden sign{'s' if urgent > 1 else ''}" if urgent else "", named) if t])
         said.append(f"Not asked yet: {told}.")
     if c.about.not_agreed:
-        said.append(f"Practising with guidance is not agreed to. {c.about.not_agreed}")
+        said.append(f"Consent to practise with guidance: {c.about.not_agreed[:1].lower()}{c.about.not_agreed[1:]}")
     yield Note(
         "unasked",
         Weight.STOP,

@@ -15,15 +15,20 @@
   async function read(w: (typeof queue.refused)[number]) {
     offer(`The ${names[w.entry.kind]} is taken away.`, await forget(w))
   }
+  /** With `halted` what the server said is not repeated: the page says it, larger. */
+  let { halted = false }: { halted?: boolean } = $props()
+  /** Answers are handed in when all are given; until then they only wait for the next one. */
+  const waiting = $derived(
+    queue.waiting.filter(({ entry }) => queue.held || (entry.kind !== 'answer' && entry.kind !== 'agree'))
+  )
   const told = $derived.by(() => {
     const count = new Map<string, number>()
-    for (const { entry } of queue.waiting)
-      count.set(names[entry.kind], (count.get(names[entry.kind]) ?? 0) + 1)
+    for (const { entry } of waiting) count.set(names[entry.kind], (count.get(names[entry.kind]) ?? 0) + 1)
     return [...count].map(([name, n]) => `${n} ${name}${n > 1 ? 's' : ''}`).join(', ')
   })
 </script>
 
-{#if queue.waiting.length && !queue.sending}
+{#if waiting.length && !queue.sending}
   <div role="status" class="mt-4 border-l-4 border-mark-watch pl-3">
     <b>{told}</b> kept on this phone.
     {#if queue.held === 'signed-out'}
@@ -43,6 +48,6 @@
     <button class="min-h-[44px] link" onclick={() => read(w)}>I have read it</button>
   </div>
 {/each}
-{#each queue.said as text (text)}
+{#each halted ? [] : queue.said as text (text)}
   <p role="status" class="mt-4 border-l-4 border-mark-watch pl-3">{text}</p>
 {/each}

@@ -106,7 +106,14 @@ export class SelfIntake {
   async submit(leaves: string[]) {
     this.refused = null
     while (this.#sending) await new Promise((done) => setTimeout(done, 100))
-    if (!(await this.save())) return
+    if (!(await this.save())) {
+      if (this.saved === 'offline')
+        this.refused = {
+          message: 'No connection. All of it is kept on this phone; send it in once you are online.',
+          field: null
+        }
+      return
+    }
     try {
       await ask(
         api.POST('/api/self-intakes/{token}/submit', {

@@ -106,7 +106,7 @@
     <Logo /><a href="/my-settings" class="inline-flex min-h-[44px] items-center text-[16px] link">Settings</a>
   </header>
   {#if problem || days.problem}<p role="alert" class="mt-4 text-stop">{problem || days.problem}</p>{/if}
-  <Waiting />
+  <Waiting halted={!!halt} />
   {#if view}
     <Zone zone={view.time_zone} moved={read} />
     {#if day}<p class="mt-5 text-soft">
@@ -180,7 +180,7 @@
     <Words {view} {exercises} day={next ? (day?.day ?? null) : null} />
     {#if !halt}<p class="mt-6"><SignsLink {view} /></p>{/if}
     <footer class="mt-8 flex flex-wrap gap-x-6 border-t border-rule pt-2 text-[16px]">
-      {#if view.titles.length}<a class="inline-flex min-h-[44px] items-center link" href="/by-hand"
+      {#if view.titles.length && !halt}<a class="inline-flex min-h-[44px] items-center link" href="/by-hand"
           >Practised without the phone?</a
         >{/if}
       <a href="/my-course" class="inline-flex min-h-[44px] items-center link">My course</a>

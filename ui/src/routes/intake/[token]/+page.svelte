@@ -141,14 +141,6 @@
       <p class="mt-2">
         Your coach reads this beside you before anything is planned. After sending it in, this link is closed.
       </p>
-      {#if self.refused}
-        <div role="alert" class="mt-3 border-l-[4px] border-stop pl-3 text-stop">
-          {self.refused.message}
-          {#if place >= 0}<button class="mt-1 block min-h-[44px] link" onclick={() => go(place)}
-              >Go to “{STEPS[place]}”</button
-            >{/if}
-        </div>
-      {/if}
       <ul class="mt-3">
         {#each told as line, i (line.name)}
           <li class="flex items-center justify-between border-b border-rule">
@@ -168,6 +160,18 @@
           >
           {open.map((c) => c.name.toLowerCase()).join('; ')}.
           <button class="block min-h-[44px] link" onclick={() => go(4)}>Answer them now</button>
+        </div>
+      {/if}
+      {#if self.refused}
+        <div
+          role="alert"
+          {@attach (alert: HTMLElement) => alert.scrollIntoView({ block: 'center' })}
+          class="mt-4 border-l-[4px] border-stop pl-3 text-stop"
+        >
+          {self.refused.message}
+          {#if place >= 0}<button class="mt-1 block min-h-[44px] link" onclick={() => go(place)}
+              >Go to “{STEPS[place]}”</button
+            >{/if}
         </div>
       {/if}
       <button
