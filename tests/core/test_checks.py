@@ -280,3 +280,8 @@ def test_an_approach_decides_which_checks_are_silent(approach):
 def test_stops_stand_before_what_asks_for_a_look():
     weights = [n.weight for n in compile_sheet(program(line("upper-lip-lengthen"), line("oval-lift")), Settings(), KNOWN).notes]
     assert weights == sorted(weights, key=list(Weight).index)
+
+
+def test_no_approach_silences_a_check_that_refuses_a_program():
+    stops = {c.id for c in CHECKS if c.weight is Weight.STOP}
+    assert stops and all(not a.silent & stops for a in APPROACHES.values())

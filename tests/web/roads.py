@@ -134,7 +134,7 @@ class Road:
             yield self.coach, f"/api/groups/{group}"
         yield self.coach, f"/api/clients/{self.client_id}/calendar.ics"
         for table in ("logs", "adherence", "reviews"):
-            yield self.coach, f"/api/export/{table}.csv?client_id={self.client_id}"
+            yield self.coach, f"/api/export/{table}.csv?client={self.client_id}"
         for program in self.programs[-1:]:
             yield self.coach, f"/api/programs/{program}"
             yield self.coach, f"/api/programs/{program}/program.csv"

@@ -1,6 +1,7 @@
 """Templates, practice settings, open formats, hand-outs and own exercises over the wire."""
 
 import json
+from uuid import uuid4
 
 import jsonschema
 import pypdf
@@ -279,11 +280,28 @@ def test_an_exercise_of_ones_own_is_copied_edited_and_used(coach, practice):
         ({"faults": []}, "faults"),
         ({"stop_rule": ""}, "stop_rule"),
         ({"figure": {"mouth": "whistling"}}, "figure"),
+        ({"cues": ["Lips soft.", "Press both temples."]}, "regions"),
+        ({"cues": ["Lips soft.", "Hold your breath for three."]}, "marks"),
     ],
 )
 def test_a_card_that_cannot_be_taught_is_refused_with_its_field(coach, change, field):
     answer = coach.post("/api/exercises", json=written(coach, **({"name": "Mine"} | change)))
     assert answer.status_code == 422 and str(answer.json()["field"]).split(".")[0] == field, answer.text
+
+
+def test_a_caution_holds_an_own_exercise_where_its_words_reach(coach, practice):
+    words = ["Lips soft.", "Press both temples."]
+    made = coach.post("/api/exercises", json=written(coach, name="Mine", cues=words, regions=["temple"])).json()["id"]
+    program = coach.post(f"/api/clients/{practice.client_id}/programs", json={"title": "Own", "weeks": 1, "source": "empty"}).json()["id"]
+    document = coach.get(f"/api/programs/{program}").json()["document"]
+    line = coach.post("/api/sheet/line", json={"client_id": str(practice.client_id), "document": document, "exercise": made}).json()
+    coach.put(f"/api/programs/{program}", json={"base_version": 1, "title": "Own", "document": document | {"lines": [line]}})
+    value = {"answer": "yes", "regions": ["temple"], "event_on": "2026-01-10"}
+    entry = {"id": str(uuid4()), "kind": "caution", "key": "muscle-injection", "value": value}
+    assert coach.post(f"/api/clients/{practice.client_id}/facts", json={"entries": [entry]}).status_code == 200
+    seen = coach.get(f"/api/programs/{program}").json()
+    refused = coach.post(f"/api/programs/{program}/assignment", json={"start": seen["client_today"]})
+    assert refused.status_code == 422 and "Mine" in refused.json()["message"]
 
 
 def test_a_running_program_keeps_the_card_it_was_assigned_with(coach, client, practice, program):

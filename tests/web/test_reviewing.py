@@ -276,3 +276,31 @@ def test_what_does_not_exist_cannot_be_reviewed(coach, past):
     p = past()
     wrong = coach.get(f"/api/assignments/{p.assignment}/review", params={"first_day": "2020-01-01"})
     assert wrong.status_code == 422 and wrong.json()["field"] == "first_day"
+
+
+def test_a_decision_that_would_pass_a_ceiling_is_said_before_it_is_confirmed_and_refused(db, practice, coach):
+    """One exercise comes down in the program as another goes up; keeping the first and raising the second is too much."""
+    ways = coach.get("/api/settings/ways").json()
+    values = {x["key"]: x["value"] for x in ways["limits"]} | {"most_cheek_s": 120}
+    assert coach.put("/api/settings/ways", json={"approach": ways["approach"], "values": values}).status_code == 204
+    down, up = ("1×12 h6", "1×3 h6"), ("1×3 h6", "1×12 h6")
+    lines = (
+        ("settle-breath", "prepare", ("2 in 4 out 6",) * 6),
+        ("oval-lift", "work", (down[0], *[down[1]] * 5)),
+        ("smile-mirror", "work", (up[0], *[up[1]] * 5)),
+    )
+    p = Past(db, practice, coach, days_ago=9, lines=lines)
+    p.practise(*range(9, 2, -1))
+    seen = p.review()
+    row = {n["name"]: n["line_id"] for n in seen["lines"]}
+    falling, rising = row["Long oval cheek lift"], next(v for k, v in row.items() if k != "Long oval cheek lift")
+    body = {"id": str(uuid4()), "first_day": seen["first_day"], "verdicts": {falling: "hold", rising: "advance"}, "reason": "She likes it."}
+    path = f"/api/assignments/{p.assignment}/review"
+    (against, *_) = coach.post(f"{path}/check", json=body).json()
+    assert "2:00 is the most" in against["text"] and "Hold or ease back" in against["remedy"]
+    assert p.review()["kept"] == [], "asking keeps nothing"
+    refused = coach.post(path, json=body)
+    assert refused.status_code == 422 and against["text"] in refused.json()["message"]
+    held = body | {"verdicts": {falling: "hold", rising: "hold"}}
+    assert coach.post(f"{path}/check", json=held).json() == []
+    assert coach.post(path, json=held).status_code == 201

@@ -76,8 +76,17 @@ class Ceiling:
         return dose.hands_on_s(side, pace_s)
 
 
-MARKS = ("head-back", "head-tilt", "neck-turn", "head-down", "breath-hold", "wide-open", "lip-stretch")
-"""Movements that some cautions forbid or ease wherever they occur."""
+MARK_WORDS = {
+    "head-back": "head tilted back",
+    "head-tilt": "head tilted to a side",
+    "neck-turn": "head turned",
+    "head-down": "head below the heart",
+    "breath-hold": "breath held",
+    "wide-open": "mouth opened wide",
+    "lip-stretch": "lip stretched by hand",
+}
+"""Movements that some cautions forbid or ease wherever they occur, and what a coach reads of them."""
+MARKS = tuple(MARK_WORDS)
 
 
 @dataclass(frozen=True, eq=False)

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import date, datetime
 from uuid import UUID, uuid5
 
 from dimbo.core.after_review import Standing, after_review
+from dimbo.core.ahead import Ahead
+from dimbo.core.checks import Note
 from dimbo.core.program import Program, Settings
 from dimbo.core.review import Verdict
+from dimbo.core.sheet import compile_sheet
 from dimbo.store import assignments, practice, programs, reviews
 from dimbo.store.accounts import Person
 from dimbo.store.assignments import Assignment
@@ -20,10 +23,15 @@ from .assigning import follow
 from .documents import ProgramDocument, from_program, to_program
 from .errors import Refused
 from .exercises import cards_of, shelf
+from .knowing import about
 from .laying import lay, program_of
 from .messaging import Said, say_as_coach
 from .reviewing import Decision, ReviewSheet, bias_notes, load
 from .weekly import numbers
+
+CEILINGS = ("ceiling", "muscle-ceiling", "ceiling-beside")
+"""The checks that a resulting program must not fail."""
+HOLD_INSTEAD = "Hold or ease back one of the exercises."
 
 
 def _verdicts(conn: Conn, sheet: ReviewSheet, decision: Decision) -> tuple[dict[str, Verdict], list[str]]:
@@ -101,13 +109,23 @@ def _whole(verdicts: Mapping[str, Verdict], sheet: ReviewSheet) -> str:
     return max(counts, key=lambda v: counts[v]).value if verdicts else sheet.whole.verdict
 
 
-def _hold(
-    conn: Conn, coach: Person, sheet: ReviewSheet, verdicts: Mapping[str, Verdict], decision: Decision, now: datetime
-) -> tuple[date | None, int | None]:
-    """Let the verdicts hold from the next week on: the day from which, and the version of the program; None when nothing changes."""
+@dataclass(frozen=True)
+class Resulting:
+    """What a decision makes of the program: the verdicts as they hold, where it stands, and the program from then on."""
+
+    doses: Mapping[str, Verdict]
+    at: Standing
+    after: Program
+    ahead: Ahead
+
+
+def _resulting(
+    conn: Conn, coach: Person, sheet: ReviewSheet, verdicts: Mapping[str, Verdict], bias: Sequence[str], now: datetime
+) -> Resulting | None:
+    """None when nothing changes: nothing follows, or the week comes again as it is."""
     next_ = sheet.ahead
     if next_ is None:
-        return None, None
+        return None
     at = Standing(sheet.week.week, sheet.week.back, next_.steps[0].week)
     waiting = {s.exercise_id for s in practice.stopped(conn, sheet.client.id)}
     # What hurts is left out by its own stop; when it is let go on, it goes on where it was.
@@ -117,10 +135,44 @@ def _hold(
         else verdicts[n.outlook.line_id]
         for n in sheet.lines
     }
-    if next_.waiting and all(not n.outlook.changes(doses[n.outlook.line_id]) for n in sheet.lines) and not decision.bias:
-        return None, None  # the week comes again as it is
+    if next_.waiting and all(not n.outlook.changes(doses[n.outlook.line_id]) for n in sheet.lines) and not bias:
+        return None
     after = after_review(sheet.program, doses, at, sheet.settings)
-    after = _with_bias(conn, coach, sheet, after, decision.bias, at, now)
+    return Resulting(doses, at, _with_bias(conn, coach, sheet, after, bias, at, now), next_)
+
+
+def _against(conn: Conn, coach: Person, sheet: ReviewSheet, found: Resulting, now: datetime) -> list[Note]:
+    """The daily ceilings that the resulting program passes from the next week on, and did not pass before the decision."""
+    known = about(conn, coach, sheet.client.id, shelf(conn, coach.practice_id), now, sheet.assignment.program_id)
+
+    def passing(program: Program) -> list[Note]:
+        return [n for n in compile_sheet(program, sheet.settings, known).notes if n.rule in CEILINGS]
+
+    before = {(n.rule, n.line, week) for n in passing(sheet.program) for week in n.weeks}
+    first = found.at.next_week
+    return [n for n in passing(found.after) if any(w >= first and (n.rule, n.line, w) not in before for w in n.weeks)]
+
+
+def check(db: Database, coach: Person, assignment_id: UUID, decision: Decision, now: datetime) -> list[Note]:
+    """What would stand against a decision, before it is confirmed. Raises NotThere, Refused."""
+    with db.practice(coach.practice_id) as conn:
+        sheet = load(conn, coach, assignment_id, decision.first_day, now)
+        verdicts, _ = _verdicts(conn, sheet, replace(decision, reason=decision.reason or "not confirmed yet"))
+        found = _resulting(conn, coach, sheet, verdicts, decision.bias, now)
+        return _against(conn, coach, sheet, found, now) if found else []
+
+
+def _hold(
+    conn: Conn, coach: Person, sheet: ReviewSheet, verdicts: Mapping[str, Verdict], decision: Decision, now: datetime
+) -> tuple[date | None, int | None]:
+    """Let the verdicts hold from the next week on: the day from which, and the version of the program; None when nothing
+    changes. Raises Refused when a daily ceiling would be passed."""
+    found = _resulting(conn, coach, sheet, verdicts, decision.bias, now)
+    if found is None:
+        return None, None
+    for note in _against(conn, coach, sheet, found, now):
+        raise Refused(f"{note.text} {HOLD_INSTEAD}", "verdicts")
+    next_, at, after, doses = found.ahead, found.at, found.after, found.doses
     running = sheet.assignment
     cards = cards_of(conn, coach.practice_id, running)
     now_running = {n.id: n.cells[at.next_week - 1 :] for n in program_of(running, cards).lines}

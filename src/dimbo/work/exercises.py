@@ -17,7 +17,9 @@ from pydantic import ValidationError
 from dimbo.catalogue import dangling, make_card, misdosed, shipped_catalogue
 from dimbo.catalogue.schema import ExerciseEntry
 from dimbo.core.anatomy import Family
-from dimbo.core.card import Card
+from dimbo.core.card import MARK_WORDS, Card
+from dimbo.core.text import join_words
+from dimbo.core.touch_words import Untold, untold
 from dimbo.store import exercises
 from dimbo.store.accounts import Person
 from dimbo.store.assignments import Assignment
@@ -109,6 +111,15 @@ def cards_of(conn: Conn, practice_id: UUID, assignment: Assignment) -> Mapping[s
     return {i: _kept[h] if i in other else shipped()[i] for i, h in assignment.cards.items()}
 
 
+def _listed(more: Untold) -> tuple[str, str]:
+    """A sentence about words that say more than the exercise lists, and the field to correct."""
+    said = f"“{more.sentence}”"
+    if more.mark:
+        return f"{said} moves the head or holds the breath. Choose “{MARK_WORDS[more.mark]}”, so that cautions can hold it.", "marks"
+    where = join_words(sorted(more.regions), "or")
+    return f"{said} lays a hand there. Choose {where} among the regions that it reaches, so that cautions can hold it.", "regions"
+
+
 def _checked(document: Mapping[str, Any], exercise_id: str, family: str, cards: Mapping[str, Card]) -> dict[str, Any]:
     """An entry that can be used. Raises Refused that names field and remedy."""
     try:
@@ -127,6 +138,9 @@ def _checked(document: Mapping[str, Any], exercise_id: str, family: str, cards: 
     if exercise_id in entry.after:
         raise Refused("after: an exercise cannot build on itself.", "after")
     card = make_card(entry, known_family, {}, catalogue.muscles, own=True)
+    for version in (card, card.easier):
+        if version is not None and (more := untold(version.cues, version.regions, version.marks)):
+            raise Refused(*_listed(more))
     if wrong := misdosed(card):
         raise Refused(f"{wrong[0]}: {wrong[1]}.", wrong[0])
     return entry.model_dump(mode="json", by_alias=True)

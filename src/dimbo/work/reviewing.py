@@ -221,8 +221,8 @@ def load(conn: Conn, coach: Person, assignment_id: UUID, first_day: date | None,
 def bias_notes(
     conn: Conn, coach: Person, client: Client, running: Assignment, program: Program, settings: Settings, now: datetime
 ) -> list[Note]:
-    known = about(conn, coach, client.id, shelf(conn, coach.practice_id), now, running.program_id)
     """What the margin says of practising the weaker side more."""
+    known = about(conn, coach, client.id, shelf(conn, coach.practice_id), now, running.program_id)
     return [n for n in compile_sheet(program, settings, known).notes if n.rule in BIAS_RULES]
 
 

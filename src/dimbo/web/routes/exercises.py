@@ -7,6 +7,7 @@ from fastapi import APIRouter
 from dimbo.catalogue import shipped_catalogue
 from dimbo.core.anatomy import Family, Stage
 from dimbo.core.approach import APPROACHES
+from dimbo.core.card import MARK_WORDS
 from dimbo.store.database import NotThere
 from dimbo.work import exercises, programs
 
@@ -28,6 +29,7 @@ def catalogue(coach: Coach, ctx: Ctx) -> s.CatalogueView:
         needs=sorted({n for c in found.cards.values() for n in c.needs}),
         families=list(Family),
         stages=list(Stage),
+        marks=[s.Named(id=k, name=v) for k, v in MARK_WORDS.items()],
     )
 
 

@@ -22,11 +22,21 @@ def review(assignment_id: UUID, coach: Coach, ctx: Ctx, first_day: date | None =
     return plain(views.review(reviewing.look(ctx.db, coach, assignment_id, first_day, ctx.now)))
 
 
+def _decision(body: r.DecisionRequest) -> reviewing.Decision:
+    verdicts = {k: Verdict(v) for k, v in body.verdicts.items()}
+    return reviewing.Decision(body.id, body.first_day, verdicts, tuple(body.bias), body.reason, body.words)
+
+
+@router.post("/assignments/{assignment_id}/review/check", operation_id="checkReview")
+def check(assignment_id: UUID, body: r.DecisionRequest, coach: Coach, ctx: Ctx) -> list[r.AgainstView]:
+    """What would stand against a decision; nothing is kept."""
+    found = deciding.check(ctx.db, coach, assignment_id, _decision(body), ctx.now)
+    return [r.AgainstView(text=n.text, remedy=deciding.HOLD_INSTEAD) for n in found]
+
+
 @router.post("/assignments/{assignment_id}/review", operation_id="decideReview", status_code=201)
 def decide(assignment_id: UUID, body: r.DecisionRequest, coach: Coach, ctx: Ctx) -> r.DecidedView:
-    verdicts = {k: Verdict(v) for k, v in body.verdicts.items()}
-    decision = reviewing.Decision(body.id, body.first_day, verdicts, tuple(body.bias), body.reason, body.words)
-    kept = deciding.confirm(ctx.db, coach, assignment_id, decision, ctx.now)
+    kept = deciding.confirm(ctx.db, coach, assignment_id, _decision(body), ctx.now)
     return r.DecidedView(
         id=kept.id, decided=views.verdict(kept.decided["whole"]), holds_from=kept.holds_from, program_version=kept.program_version
     )

@@ -135,6 +135,8 @@ class CatalogueView(Wire):
     needs: list[str]
     families: list[str]
     stages: list[str]
+    marks: list[Named]
+    """Moves of head, breath, mouth and lips that some cautions hold."""
 
 
 class WrittenView(Wire):

@@ -120,6 +120,13 @@ class DecisionRequest(Wire):
     words: Annotated[str, Field(max_length=1000)] = ""
 
 
+class AgainstView(Wire):
+    """A daily ceiling that the decision would pass, and the remedy."""
+
+    text: str
+    remedy: str
+
+
 class DecidedView(Wire):
     id: UUID
     decided: Verdict

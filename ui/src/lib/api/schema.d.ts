@@ -2063,6 +2063,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assignments/{assignment_id}/review/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check
+         * @description What would stand against a decision; nothing is kept.
+         */
+        post: operations["checkReview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/review": {
         parameters: {
             query?: never;
@@ -2258,6 +2278,16 @@ export interface components {
             done: number;
             /** Planned */
             planned: number;
+        };
+        /**
+         * AgainstView
+         * @description A daily ceiling that the decision would pass, and the remedy.
+         */
+        AgainstView: {
+            /** Text */
+            text: string;
+            /** Remedy */
+            remedy: string;
         };
         /**
          * AgreeIn
@@ -2688,6 +2718,8 @@ export interface components {
             families: string[];
             /** Stages */
             stages: string[];
+            /** Marks */
+            marks: components["schemas"]["Named"][];
         };
         /** CauseView */
         CauseView: {
@@ -11452,6 +11484,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DecidedView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    checkReview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecisionRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgainstView"][];
                 };
             };
             /** @description Validation Error */

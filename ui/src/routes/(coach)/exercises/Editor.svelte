@@ -29,6 +29,15 @@
   let needs = $state(first.needs.join(', '))
   let problem = $state('')
   let field = $state('')
+  const regions = $derived([...new Set((catalogue.view?.muscles ?? []).map((m) => m.region))])
+  /** Regions of the muscles that are chosen: they count whatever is written. */
+  const own = $derived(
+    new Set(
+      (catalogue.view?.muscles ?? [])
+        .filter((m) => entry.prime_movers.includes(m.id) || entry.helpers.includes(m.id))
+        .map((m) => m.region)
+    )
+  )
   const AXES = ['hold', 'reps', 'sets', 'sessions']
 
   function toggle(list: string[], value: string): string[] {
@@ -220,6 +229,35 @@
             />helper</label
           >
         </div>{/each}
+    </fieldset>
+    <fieldset class="col-span-2 border-t border-rule pt-2" data-field="regions">
+      <legend class={field === 'regions' ? 'text-stop' : ''}>Regions that hands or work reach</legend>
+      <p class="text-[13px] text-soft">
+        Those of the muscles and of the figure’s hands always count; choose what the words reach besides.
+        Cautions hold an exercise by them.
+      </p>
+      <div class="mt-1 flex flex-wrap gap-x-4 gap-y-1 text-[14px]">
+        {#each regions as r (r)}<label class="flex items-center gap-1.5"
+            ><input
+              type="checkbox"
+              checked={own.has(r) || entry.regions.includes(r)}
+              disabled={own.has(r)}
+              onchange={() => (entry.regions = toggle(entry.regions, r))}
+            />{r}</label
+          >{/each}
+      </div>
+    </fieldset>
+    <fieldset class="col-span-2" data-field="marks">
+      <legend class={field === 'marks' ? 'text-stop' : ''}>What else a caution may hold</legend>
+      <div class="mt-1 flex flex-wrap gap-x-4 gap-y-1 text-[14px]">
+        {#each catalogue.view?.marks ?? [] as m (m.id)}<label class="flex items-center gap-1.5"
+            ><input
+              type="checkbox"
+              checked={entry.marks.includes(m.id)}
+              onchange={() => (entry.marks = toggle(entry.marks, m.id))}
+            />{m.name}</label
+          >{/each}
+      </div>
     </fieldset>
     <label class="col-span-2 grid gap-1" data-field="care"
       >To mind in any case, one a line<textarea class="field min-h-[48px] py-2" bind:value={care}

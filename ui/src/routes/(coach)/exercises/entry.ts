@@ -27,6 +27,8 @@ export type Entry = {
   eased: string
   stop_rule: string
   care: string[]
+  regions: string[]
+  marks: string[]
   sessions: { start: number; target: number }
   [key: string]: unknown
 }

@@ -141,8 +141,11 @@
         >
         {#if desk.problem}<p role="alert" class="text-stop">{desk.problem}</p>{/if}
         <div class="flex items-center gap-4">
-          <button class="act" type="button" disabled={!!v.refused} onclick={confirm}
-            >{desk.changed.length ? 'Decide otherwise' : `Confirm: ${v.suggested}`}</button
+          <button
+            class="act"
+            type="button"
+            disabled={!!v.refused || desk.against.length > 0}
+            onclick={confirm}>{desk.changed.length ? 'Decide otherwise' : `Confirm: ${v.suggested}`}</button
           >
           <button class="act act-quiet" type="button" onclick={() => desk.skip()}
             >{left > 1 ? 'Next, without deciding' : 'Leave it'}</button
@@ -196,11 +199,18 @@
   <aside class="border-l border-[#b9a8bd] pt-6 pl-4" aria-label="Margin">
     {#if v}
       <div class="grid gap-5">
+        {#each desk.against as a (a.text)}<Note weight="stop">{a.text} <b>{a.remedy}</b></Note>{/each}
         {#each v.bias as b, i (i)}
           <Note weight={b.label ? 'watch' : 'fine'}
             >{b.text}
             {#if b.label}<label class="mt-1 flex gap-2"
-                ><input type="checkbox" value={b.key} bind:group={desk.bias} disabled={!!v.refused} />
+                ><input
+                  type="checkbox"
+                  value={b.key}
+                  bind:group={desk.bias}
+                  onchange={() => desk.check()}
+                  disabled={!!v.refused}
+                />
                 {b.label}, from next week</label
               >{/if}</Note
           >

@@ -19,8 +19,11 @@ export class ReviewDesk {
   words = $state('')
   line = $state(0)
   problem = $state('')
+  /** What stands against the verdicts as they are now. */
+  against = $state<Schemas['AgainstView'][]>([])
   done = $state<{ id: string; client: string; decided: string; holds: string | null }[]>([])
   private id = crypto.randomUUID()
+  private asked = 0
 
   readonly due = $derived(this.queue[this.place])
   readonly changed = $derived(
@@ -60,6 +63,8 @@ export class ReviewDesk {
     this.bias = []
     this.reason = this.words = ''
     this.line = 0
+    this.against = []
+    this.asked++
     this.id = crypto.randomUUID()
     if (!due) return
     try {
@@ -71,7 +76,9 @@ export class ReviewDesk {
           }
         })
       )
-      if (due === this.due) this.view = view // another may have been asked for meanwhile
+      if (due !== this.due) return // another was asked for meanwhile
+      this.view = view
+      void this.check()
     } catch (error) {
       if (due === this.due) this.problem = words(error)
     }
@@ -84,6 +91,37 @@ export class ReviewDesk {
   choose(verdict: Verdict, every = false): void {
     const lines = this.view?.lines ?? []
     for (const n of every ? lines : lines.slice(this.line, this.line + 1)) this.verdicts[n.line_id] = verdict
+    void this.check()
+  }
+
+  /** The decision as it stands. */
+  private body(view: Schemas['ReviewView']): Schemas['DecisionRequest'] {
+    return {
+      id: this.id,
+      first_day: view.first_day,
+      verdicts: Object.fromEntries(view.lines.map((n) => [n.line_id, this.of(n)])),
+      bias: [...this.bias],
+      reason: this.reason.trim(),
+      words: this.words.trim()
+    }
+  }
+
+  /** Ask what the verdicts would pass; a later answer to an earlier question is dropped. */
+  async check(): Promise<void> {
+    const view = this.view
+    const mine = ++this.asked
+    if (!view || view.refused) return
+    try {
+      const found = await ask(
+        api.POST('/api/assignments/{assignment_id}/review/check', {
+          params: { path: { assignment_id: view.assignment_id } },
+          body: this.body(view)
+        })
+      )
+      if (mine === this.asked) this.against = found
+    } catch (error) {
+      if (mine === this.asked) this.problem = words(error)
+    }
   }
 
   async skip(): Promise<void> {
@@ -93,16 +131,9 @@ export class ReviewDesk {
 
   async confirm(): Promise<boolean> {
     const view = this.view
-    if (!view || view.refused) return false
+    if (!view || view.refused || this.against.length) return false
     const chosen = { ...this.verdicts }
-    const body = {
-      id: this.id,
-      first_day: view.first_day,
-      verdicts: Object.fromEntries(view.lines.map((n) => [n.line_id, this.of(n)])),
-      bias: [...this.bias],
-      reason: this.reason.trim(),
-      words: this.words.trim()
-    }
+    const body = this.body(view)
     const decided = this.changed.length ? 'otherwise than suggested' : view.suggested
     this.done = [{ id: this.id, client: view.client_name, decided, holds: view.holds_from }, ...this.done]
     confirmLater(
