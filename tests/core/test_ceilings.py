@@ -237,3 +237,13 @@ def test_no_draft_passes_a_ceiling_in_any_week(rated, minutes, weeks):
     compiled = work_out(made, PLAIN)
     for week in range(1, weeks + 1):
         assert not [p for n in made.lines for p in passed(n.card, compiled.day(week), PLAIN)]
+
+
+def test_rounds_count_on_each_side():
+    card = CARDS["bracket-open"]
+    dose = parse("R2 L1 ×2 h6", card.style)
+    once, thrice = takes(card, dose, PLAIN.pace_s), spent([(card, dose, 3)], PLAIN)
+    assert once.exercises[card.id].right > once.exercises[card.id].left > 0
+    for one, three in ((once.exercises, thrice.exercises), (once.muscles, thrice.muscles)):
+        for key, side in one.items():
+            assert (three[key].right, three[key].left) == (pytest.approx(3 * side.right), pytest.approx(3 * side.left))

@@ -99,6 +99,19 @@ def test_the_bar_of_a_change_is_higher_than_that_of_a_reading():
     assert value.real and compare(EYE, zero, value, NOISE).verdict is Verdict.WITHIN
 
 
+@pytest.mark.parametrize("sign", [1, -1])
+@pytest.mark.parametrize(("share", "verdict"), [(0.995, Verdict.WITHIN), (1.005, Verdict.BEYOND)])
+def test_a_change_just_under_its_bar_is_none_on_the_whole_and_on_each_side(share, verdict, sign):
+    before = sitting_value(EYE, [Measured.pair(8, 8)] * 3)
+    sides = compare(EYE, before, before).sides
+    lifted = sitting_value(EYE, [Measured.pair(8 + sign * share * sides[0].mdc, 8)] * 3)
+    right, left = compare(EYE, before, lifted).sides
+    assert right.beyond is (verdict is Verdict.BEYOND) and not left.beyond
+    bar = compare(EYE, before, before).mdc
+    moved = sitting_value(EYE, [Measured.pair(8 + sign * share * bar, 8)] * 3)
+    assert compare(EYE, before, moved).verdict is verdict
+
+
 def test_the_side_that_moved_is_named():
     before = sitting_value(EYE, [Measured.pair(8, 10)] * 3)
     after = sitting_value(EYE, [Measured.pair(9.4, 10.05)] * 3)

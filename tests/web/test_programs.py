@@ -3,7 +3,7 @@
 import pytest
 
 from .conftest import new_program
-from .practising import hand_in, log, todays
+from .practising import by_hand, hand_in, log, todays
 
 
 @pytest.fixture
@@ -238,6 +238,19 @@ def test_a_morning_and_an_evening_session_are_two_sessions_of_one_day(coach, cli
     assert hand_in(client, log(evening))[0]["state"] == "kept"
     assert todays(client)["done_at"]
     assert coach.get(f"/api/clients/{practice.client_id}").json()["days"][0]["state"] == "done"
+
+
+def test_what_the_morning_has_had_is_missing_in_the_evening(coach, client, practice, program):
+    lip = [("m", "morning"), ("e", "evening")]
+    rows = [{"id": part, "exercise": "upper-lip-press", "stage": "work", "cells": ["30 s h1"] * 4, "when": when} for part, when in lip]
+    rows += [{"id": "b", "exercise": "settle-breath", "stage": "prepare", "cells": ["2 in 4 out 6"] * 4, "when": "both"}]
+    assert save(coach, program, program["document"] | {"lines": rows, "sessions": [7] * 4}).status_code == 200
+    assert coach.post(f"/api/programs/{program['id']}/assignment", json={"start": program["client_today"]}).status_code == 201
+    hand_in(client, by_hand(todays(client), share=2))  # more than planned: it has used up the minute of the day
+    evening = todays(client)["session"]
+    assert evening["part"] == "evening"
+    assert "upper-lip-press" not in [i["exercise"] for i in evening["items"]]
+    assert [x["name"] for x in evening["left_out"]] == ["Upper-lip press"]
 
 
 def test_a_circuit_is_played_as_often_as_it_is_repeated(coach, client, program):
