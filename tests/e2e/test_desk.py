@@ -202,3 +202,45 @@ def test_no_machine_date_is_read_out_of_a_locale(visit, site):
     coach.add_init_script("Date.prototype.toLocaleDateString = () => '28/11/2026'")
     coach.goto("/desk")
     expect(coach.get_by_role("heading", level=1)).to_have_text(re.compile(r"^\w+ \d{1,2} \w+$"))
+
+
+def test_a_program_that_was_ended_by_mistake_runs_again(histories):
+    coach, past = histories
+    p = past("Ended Early", days_ago=4)
+    p.practise(4, 3)
+    coach.goto(f"/programs/{p.program_id}/assign")
+    coach.get_by_role("button", name="End the program").click()
+    dialog = coach.get_by_role("dialog")
+    expect(dialog).to_contain_text("are no longer due")
+    expect(dialog.get_by_role("button", name="End it today")).to_be_disabled()
+    dialog.get_by_label("A rest, until I plan again").check()
+    expect(dialog).to_contain_text("Ended reads: Now is a rest.")
+    dialog.get_by_role("button", name="End it today").click()
+    expect(coach.get_by_text("4 weeks, ended").or_(coach.get_by_text("6 weeks, ended"))).to_be_visible()
+    coach.get_by_role("button", name="Undo").click()
+    expect(coach.get_by_role("heading", name="Change Lift")).to_be_visible()
+    assert [a["running"] for a in p.course()["assignments"]] == [True]
+
+
+def test_a_draft_and_a_template_that_were_removed_come_back(histories):
+    coach, past = histories
+    p = past("Drafts", days_ago=1)
+    headers = {"x-dimbo": "1"}
+    made = {"title": "Second thoughts", "weeks": 4, "source": "empty"}
+    coach.request.post(f"/api/clients/{p.id}/programs", data=made, headers=headers)
+    keep = {"program_id": str(p.program_id), "title": "Harbour lift", "about": ""}
+    coach.request.post("/api/templates", data=keep, headers=headers)
+    coach.goto(f"/clients/{p.id}")
+    row = coach.get_by_role("listitem").filter(has_text="Second thoughts")
+    row.get_by_role("button", name="Discard").click()
+    expect(row.get_by_role("button", name="Discard")).to_have_count(0)
+    coach.reload()  # the time in which it is undone in place is over; it is kept all the same
+    coach.get_by_text("1 removed draft, kept for 30 days").click()
+    coach.get_by_role("button", name="Bring it back").click()
+    expect(row.get_by_role("button", name="Discard")).to_be_visible()
+    coach.goto("/templates")
+    template = coach.get_by_role("listitem").filter(has_text="Harbour lift").first
+    template.get_by_role("button", name="Remove").click()
+    expect(coach.get_by_text("The template is removed")).to_be_visible()
+    coach.get_by_role("button", name="Undo").click()
+    expect(template.get_by_role("button", name="Remove")).to_be_visible()
