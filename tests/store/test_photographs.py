@@ -5,7 +5,7 @@ from uuid import uuid4
 
 import pytest
 
-from dimbo.store import accounts, clients, photographs, sittings
+from dimbo.store import accounts, clients, photographs, removed, sittings
 from dimbo.store.database import NotThere
 
 NOW = datetime(2026, 3, 20, 12, tzinfo=UTC)
@@ -95,6 +95,6 @@ def test_what_is_not_there_is_said(db, place):
             with pytest.raises(NotThere):
                 ask(conn, uuid4())
         with pytest.raises(NotThere):
-            photographs.delete(conn, uuid4())
+            removed.remove(conn, removed.Kind.PHOTOGRAPH, uuid4(), uuid4(), NOW)
         with pytest.raises(NotThere):
             photographs.picture(conn, uuid4(), small=True)
