@@ -79,7 +79,7 @@ def folder(tmp_path):
         ("reasoning.yaml", "{yes: 5, no: -2}", "{yes: 50, no: -2}", "less than or equal to 9"),
         ("cautions.yaml", "regions: [eye, brow], effect", "regions: [eye, brwo], effect", "“brwo” among the regions"),
         ("cautions.yaml", "  says: Whether press points are allowed, and which.\n", "", "a lock needs cleared_by"),
-        ("cautions.yaml", "marks: [head-down, breath-hold]", "marks: [headstand]", "marks"),
+        ("cautions.yaml", "marks: [wide-open, jaw-forward], effect", "marks: [headstand], effect", "marks"),
         ("side_tests.yaml", "topic: weaker-brow, right: left", "topic: weaker-ear, right: left", "topic"),
         ("side_tests.yaml", "reading: fissure_height", "reading: fissure", "no reading “fissure”"),
         ("consents.yaml", "months: 6", "months: 0", "months"),

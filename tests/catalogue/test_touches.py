@@ -5,6 +5,7 @@ from datetime import UTC, date, datetime
 import pytest
 
 from dimbo.catalogue import make_card, shipped_catalogue, shipped_intake
+from dimbo.catalogue.safety_book import outcome
 from dimbo.catalogue.schema import ExerciseEntry, FigureEntry
 from dimbo.core.anatomy import Family
 from dimbo.core.card import MARKS
@@ -211,3 +212,59 @@ def test_a_palm_covers_more_than_a_fingertip():
     palm, tip = (Figure(hands=(Hand(tool, ("lid-upper",), "still"),)) for tool in ("palm", "fingertips"))
     assert palm.touches > tip.touches
     assert FigureEntry.model_validate({"hands": [{"with": "palm", "at": "cheek", "do": "still"}]}).figure().touches == {"cheek", "eye"}
+
+
+# ---------------------------------------------------------------- every caution on every exercise
+MATRIX = {r.id: outcome(r, CATALOGUE.cards.values()) for r in RULES}
+
+
+@pytest.mark.parametrize("rule", RULES, ids=lambda r: r.id)
+def test_a_caution_holds_every_exercise_that_its_words_name(rule):
+    """By rule, card by card: a touch without keys reaches all; each key that is given must name something of the card."""
+    for card in CATALOGUE.cards.values():
+        reached = set()
+        for touch in rule.touches:
+            own = touch.regions or (REGIONS if touch.noted else None)
+            hit = card.touches if touch.hands else card.regions
+            wanted = (
+                (not touch.families or card.family.value in touch.families)
+                and (not touch.pressures or card.pressure in touch.pressures)
+                and (not touch.needs or touch.needs & set(card.needs))
+                and (not touch.marks or touch.marks & card.marks)
+                and (not touch.exercises or card.id in touch.exercises)
+                and (not touch.hands or card.touches)
+                and (own is None or touch.noted or own & hit)
+            )
+            if wanted:
+                reached.add(touch.effect)
+        found = [e for e, cards in MATRIX[rule.id].items() if card in cards]
+        if not reached:
+            assert found == [], card.id
+        elif Effect.LOCK in reached:
+            assert found == [Effect.LOCK] or (card.easier is not None and found == [Effect.EASE]), card.id
+        else:
+            assert found == [Effect.EASE if Effect.EASE in reached else Effect.REMIND], card.id
+
+
+def test_every_mark_stands_on_a_card_or_is_there_for_own_exercises():
+    worn = {m for v in VERSIONS for m in v.marks}
+    named = {m for r in RULES for t in r.touches for m in t.marks}
+    assert named - worn <= {"head-down"}, "no shipped exercise puts the head below the heart; an own one may"
+    assert untold(["Let the head hang down below the heart."], REGIONS, frozenset()).mark == "head-down"
+
+
+@pytest.mark.parametrize(
+    ("caution", "cards"),
+    [
+        ("jaw-joint", ["jaw-scoop", "under-chin-push", "jaw-lift-series", "lower-lip-neck"]),
+        ("facial-palsy", ["lower-lip-neck", "ear-wake", "scalp-lift", "side-neck-lean"]),
+        ("glaucoma", ["orbit-release", "warm-palms", "temple-press-back", "bracket-open"]),
+        ("blood-thinners", ["palm-lean-lift", "chin-pinch-line", "upper-lip-press"]),
+        ("dental-surgery", ["tongue-roof", "swallow-lift", "cheek-shift"]),
+        ("muscle-nerve", ["oval-lift", "sky-tilt", "brow-level"]),
+        ("lump", ["oval-lift"]),
+    ],
+)
+def test_what_the_first_release_left_open_is_held(caution, cards):
+    held_now = {c.id for e in (Effect.LOCK, Effect.EASE) for c in MATRIX[caution][e]}
+    assert set(cards) <= held_now

@@ -21,7 +21,8 @@ def said(caution, answer="yes", **more):
 
 
 def cleared(caution, given_on=TODAY, **more):
-    return Clearance(caution, "Dr. Ina Quell", "physician", given_on, more.pop("at", NOON), "May begin.", **more)
+    role = more.pop("role", RULES[caution].roles[0])
+    return Clearance(caution, "Dr. Ina Quell", role, given_on, more.pop("at", NOON), "May begin.", **more)
 
 
 def standing(*answers, clearances=(), today=TODAY):
@@ -150,6 +151,64 @@ def test_moving_the_day_of_the_event_cannot_revive_an_old_clearance():
     word = cleared("dental-surgery", date(2026, 2, 1))
     before = standing(said("dental-surgery", event_on=date(2026, 3, 1)), clearances=[word])
     assert silenced(before, standing(said("dental-surgery", event_on=date(2026, 1, 1)), clearances=[word]))
+
+
+# ---------------------------------------------------------------- how long a word holds, and for which event
+LOCKING = [r.id for r in RULES.values() if r.locks]
+every_lock = pytest.mark.parametrize("caution", LOCKING)
+
+
+def told(caution, *answers, **more):
+    """Answers one after the other, ten days apart, as the newest stands."""
+    given = None
+    for n, answer in enumerate(answers):
+        change = {} if isinstance(answer, str) else answer[1]
+        word = answer if isinstance(answer, str) else answer[0]
+        given = said(caution, word, at=NOON - timedelta(days=10 * (len(answers) - 1 - n)), **change).after(given)
+    return given
+
+
+@every_lock
+@pytest.mark.parametrize(
+    "again", [("yes", "yes"), ("yes", "no", "yes"), ("unsure", "unsure")], ids=["again", "no, then yes", "not sure again"]
+)
+def test_what_was_cleared_once_is_locked_when_it_happens_again(caution, again):
+    word = cleared(caution, TODAY - timedelta(days=15), at=NOON - timedelta(days=5))
+    assert not standing(told(caution, "yes", *[("yes", {"note": "More."})]), clearances=[cleared(caution)]).locks
+    found = standing(told(caution, *again), clearances=[word])
+    assert found.locks and found.held[0].state is State.EXPIRED
+    assert "Dr. Ina Quell" in found.held[0].reason and "told again" in found.held[0].reason
+
+
+@pytest.mark.parametrize("caution", [r.id for r in RULES.values() if r.locks and r.noted_regions])
+def test_a_region_or_a_day_that_is_added_speaks_of_the_same_event(caution):
+    brow = frozenset({"brow"})
+    word = cleared(caution, TODAY - timedelta(days=8), at=NOON - timedelta(days=8))
+    assert not standing(told(caution, "yes", ("yes", {"regions": brow})), clearances=[word]).locks
+    other = told(caution, ("yes", {"regions": brow}), ("yes", {"regions": frozenset({"eye"})}))
+    assert standing(other, clearances=[word]).locks, "another region instead is another event"
+
+
+@every_lock
+def test_nobodys_word_holds_for_ever(caution):
+    rule = RULES[caution]
+    assert rule.lasts_months <= (9 if caution == "pregnancy" else 3 if "coach" in rule.roles else 12)
+    given = said(caution, at=NOON - timedelta(days=500))
+    fresh = cleared(caution, TODAY - timedelta(days=60), at=NOON - timedelta(days=60))
+    assert not standing(given, clearances=[fresh]).locks
+    old = cleared(caution, TODAY - timedelta(days=31 * rule.lasts_months + 1), at=NOON - timedelta(days=400))
+    (held,) = standing(given, clearances=[old]).held
+    assert held.locked and held.state is State.EXPIRED
+
+
+@every_lock
+def test_only_the_roles_that_it_concerns_release_it(caution):
+    rule, every = RULES[caution], {role for r in RULES.values() for role in r.roles}
+    for role in sorted(every | {"nurse", "other licensed clinician"}):
+        (held,) = standing(said(caution), clearances=[cleared(caution, role=role)]).held
+        assert held.locked is (role not in rule.roles), (caution, role)
+        assert role in rule.roles or f"not for a {role} to release" in held.reason
+    assert rule.group != "urgent" or set(rule.roles) == {"physician", "surgeon", "neurologist", "eye doctor"}
 
 
 ANSWERS = st.sampled_from(["yes", "no", "unsure"])

@@ -78,7 +78,7 @@ def test_a_refusal_leads_to_the_step_where_it_stands(link, visit):
     phone.get_by_label("How would you like to be called?").fill("Oda")
     phone.get_by_label("Year of birth").fill("19740")
     forward(phone, "Your face", "Habits", "Health", "Agreements", "Send it")
-    expect(phone.get_by_role("listitem").filter(has_text="First of all")).to_contain_text("7 of 7 answered")
+    expect(phone.get_by_role("listitem").filter(has_text="First of all")).to_contain_text(re.compile(r"(\d+) of \1 answered"))
     phone.get_by_role("button", name=re.compile("^Send it in and leave")).click()
     expect(phone.get_by_role("alert")).to_contain_text("cannot be a birth year")
     phone.get_by_role("button", name="Go to “About you”").click()

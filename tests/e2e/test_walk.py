@@ -35,7 +35,7 @@ def test_from_the_first_program_to_a_reading_with_its_noise(visit, site, tmp_pat
     # The intake opens first; what she came with waits to be rated.
     expect(coach.get_by_role("region", name="Sudden signs")).to_be_visible()
     answer_signs(coach.get_by_role("region", name="Sudden signs"))
-    expect(coach.get_by_role("region", name="Sudden signs")).to_contain_text("all 7 answered")
+    expect(coach.get_by_role("region", name="Sudden signs")).to_contain_text(re.compile(r"all \d+ answered"))
     coach.get_by_role("navigation", name="Sections of the intake").get_by_role("button", name=re.compile("^Concerns")).click()
     coach.get_by_role("radiogroup", name="One eye less open, right, severity 0 to 4").get_by_role("radio", name="3").click()
     expect(coach.get_by_text("Everything is saved.")).to_be_visible()

@@ -7,7 +7,7 @@ import sys
 from pathlib import Path
 
 from dimbo.catalogue import intake_schema as s
-from dimbo.catalogue import schema
+from dimbo.catalogue import safety_book, schema, shipped_catalogue, shipped_intake
 from dimbo.catalogue.templates import RowEntry, TemplateEntry
 from dimbo.core import breaks, logged, merging, playback, rule_book, schedule, travel
 from dimbo.core.approach import APPROACHES
@@ -118,3 +118,8 @@ def test_the_page_of_rules_is_printed_from_the_rules():
     assert kept == rule_book.page(), "run: python -m dimbo.core.rule_book > docs/rules.md"
     ids = [r.id for rules in rule_book.BOOK.values() for r in rules]
     assert len(ids) == len(set(ids)) == len(rule_book.EVERY)
+
+
+def test_the_page_for_clinicians_is_the_one_that_holds():
+    printed = safety_book.book(shipped_intake().tables.cautions, shipped_catalogue().cards)
+    assert (ROOT / "docs/safety.md").read_text() == printed, "print it anew: python -m dimbo.catalogue.safety_book > docs/safety.md"

@@ -62,7 +62,7 @@ def test_no_road_to_an_assignment_goes_round_the_questions(coach, practice, road
     (seen,) = coach.post(f"/api/programs/{program}/assignment/preview", json={"wish": wish}).json()
     assert seen["unasked"] and "Not asked yet" in seen["refusals"][0]
     refused = coach.post(f"/api/programs/{program}/assignment", json=wish)
-    assert refused.status_code == 422 and "7 sudden signs" in refused.json()["message"]
+    assert refused.status_code == 422 and f"{len(URGENT)} sudden signs" in refused.json()["message"]
     group = coach.post(f"/api/programs/{program}/group", json={"name": "G", "clients": [str(practice.client_id)], "wish": wish})
     assert group.status_code == 422
     paper = coach.get(f"/api/programs/{program}/handout.pdf", params={"week": 1})
@@ -127,15 +127,20 @@ def test_not_sure_holds_what_a_yes_would_hold(client, running_unasked):
     assert sure, "eye work waits for a clearance"
 
 
+TODAY = {"blisters", "spreading-swelling", "temple-ache", "jaw-stuck"}
+"""Sudden signs that a doctor must see on the same day; all others are for the emergency number."""
+
+
 @pytest.mark.parametrize("sign", [r.id for r in URGENT])
 def test_a_sudden_sign_from_the_phone_stops_everything_at_once(client, coach, practice, running_unasked, sign):
     asked = [q["id"] for q in client.get("/api/my-days").json()["questions"]]
     hand_in(client, *(said(q) for q in asked), agree())
     assert todays(client)["session"]
     (told,) = hand_in(client, said(sign, "yes"))
-    assert "urgent medical care" in told["said"][0]
+    first = "See a doctor today." if sign in TODAY else "Seek urgent medical care now."
+    assert told["said"][0].startswith(first) and "local emergency number" in told["said"][0]
     day = client.get("/api/my-days").json()
-    assert day["sessions"] == {} and "urgent medical care" in day["halt"] and day["days"][0]["habits"] == []
+    assert day["sessions"] == {} and day["halt"] == told["said"][0] and day["days"][0]["habits"] == []
     (row,) = [c for c in coach.get("/api/desk").json()["clients"] if c["id"] == str(practice.client_id)]
     assert row["alarms"][0]["kind"] == "urgent"
     letters = coach.get("/api/outbox").json()

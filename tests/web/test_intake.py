@@ -147,8 +147,8 @@ def test_a_lock_holds_until_a_clearance_and_the_trail_tells_both(enter, intake, 
         ({"given_on": ago(40)}, "given_on", "older than the event"),
         ({"given_on": ago(-1)}, "given_on", "in the future"),
         ({"by_name": " "}, "by_name", "name of the person"),
-        ({"role": "coach"}, "role", "licensed clinician only"),
-        ({"role": "owner"}, "role", "licensed clinician only"),
+        ({"role": "coach"}, "role", "released by the word of treating practitioner"),
+        ({"role": "owner"}, "role", "released by the word of treating practitioner"),
         ({"says": ""}, "says", "Write what was said"),
         ({"until": ago(5)}, "until", "ends before it begins"),
         ({"valid_from": ago(9)}, "valid_from", "before the day it was given"),
@@ -157,8 +157,17 @@ def test_a_lock_holds_until_a_clearance_and_the_trail_tells_both(enter, intake, 
 )
 def test_a_clearance_names_who_when_and_for_what(enter, intake, change, field, says):
     enter("caution", "fillers", {"answer": "yes", "regions": ["cheek"], "event_on": ago(30)})
-    assert says in refused(enter("clearance", "fillers", CLEARANCE | change), field)
+    assert says in refused(enter("clearance", "fillers", CLEARANCE | {"role": "treating practitioner"} | change), field)
     assert intake()["clearances"] == [] and intake()["conclusions"]["held"][0]["locked"]
+
+
+def test_the_day_of_an_event_comes_before_its_clearance(enter, intake):
+    enter("caution", "fillers", {"answer": "yes", "regions": ["cheek"]})
+    word = CLEARANCE | {"role": "treating practitioner"}
+    assert "note the day when it was" in refused(enter("clearance", "fillers", word), "event_on")
+    enter("caution", "fillers", {"answer": "yes", "regions": ["cheek"], "event_on": ago(30)})
+    enter("clearance", "fillers", word)
+    assert intake()["conclusions"]["held"][0]["state"] == "cleared"
 
 
 def test_what_was_never_answered_yes_needs_no_clearance(enter):
@@ -243,7 +252,7 @@ def start(coach, program):
 
 def test_a_lock_stands_in_the_margin_and_refuses_assignment(coach, enter, program):
     assert stops(coach, program) == []
-    enter("caution", "eye-surgery", {"answer": "yes"})
+    enter("caution", "eye-surgery", {"answer": "yes", "event_on": ago(90)})
     (note,) = stops(coach, program)
     assert note["rule"] == "caution-lock" and "Eye surgery" in note["text"] and "Locked: 5 exercises" in note["text"]
     assert note["fix"] == "Take the 5 out"
@@ -300,15 +309,18 @@ def test_an_expired_clearance_locks_again_without_anybody_doing_anything(coach, 
     from dimbo.store import facts
     from dimbo.store.facts import NewFact
 
-    enter("caution", "eye-surgery", {"answer": "yes"})
     word = CLEARANCE | {"given_on": ago(60), "until": ago(1), "regions": [], "valid_from": None}
+    yes = {"answer": "yes", "regions": [], "event_on": ago(90)}
     past = datetime.now(UTC) - timedelta(days=60)
     with db.practice(practice.id) as conn:
         facts.add(
             conn,
             practice.id,
             practice.client_id,
-            [NewFact(uuid4(), "clearance", "eye-surgery", word, past, "Coach", practice.coach_id, "coach")],
+            [
+                NewFact(uuid4(), kind, "eye-surgery", value, past, "Coach", practice.coach_id, "coach")
+                for kind, value in (("caution", yes), ("clearance", word))
+            ],
         )
     assert "ended on" in stops(coach, program)[0]["text"]
     assert start(coach, program).status_code == 422

@@ -7,9 +7,24 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from dimbo.core.anatomy import Family
+from dimbo.core.cautions import LONGEST_MONTHS
 from dimbo.core.intake import MOST_SEVERE
 
 from .schema import Mark, Slug, Strict, Text
+
+Role = Literal[
+    "physician",
+    "surgeon",
+    "eye doctor",
+    "dentist",
+    "dermatologist",
+    "neurologist",
+    "physiotherapist",
+    "midwife",
+    "treating practitioner",
+    "coach",
+]
+"""Whose word can release a lock."""
 
 
 class ConcernEntry(Strict):
@@ -104,6 +119,9 @@ class CautionEntry(Strict):
     touches: tuple[TouchEntry, ...] = Field(min_length=1)
     text: Text
     cleared_by: Literal["clinician", "coach"] | None = None
+    roles: tuple[Role, ...] = ()
+    lasts_months: int = Field(default=LONGEST_MONTHS, ge=1, le=LONGEST_MONTHS)
+    same_day: bool = False
     says: Text | None = None
     dated: bool = False
     noted_regions: bool = False
@@ -111,8 +129,8 @@ class CautionEntry(Strict):
 
     @model_validator(mode="after")
     def _can_be_released(self) -> CautionEntry:
-        if any(t.effect == "lock" for t in self.touches) and not (self.cleared_by and self.says):
-            raise ValueError("a lock needs cleared_by, and says what the clearance must say")
+        if any(t.effect == "lock" for t in self.touches) and not (self.cleared_by and self.says and self.roles):
+            raise ValueError("a lock needs cleared_by, the roles that release it, and says what the clearance must say")
         if any(t.regions == "noted" for t in self.touches) != self.noted_regions:
             raise ValueError("noted_regions and a touch with regions: noted belong together")
         return self

@@ -99,6 +99,9 @@ def _caution(e: CautionEntry) -> CautionRule:
         e.dated,
         e.noted_regions,
         e.ask_after_days,
+        e.roles,
+        e.lasts_months,
+        e.same_day,
     )
 
 

@@ -12,7 +12,21 @@ Text = Annotated[str, StringConstraints(strip_whitespace=True, min_length=3, max
 Slug = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9_-]*$")]
 
 
-Mark = Literal["head-back", "head-tilt", "neck-turn", "head-down", "breath-hold", "wide-open", "lip-stretch"]
+Mark = Literal[
+    "head-back",
+    "head-tilt",
+    "neck-turn",
+    "head-down",
+    "breath-hold",
+    "wide-open",
+    "jaw-forward",
+    "strain",
+    "air-pressure",
+    "palms-on-eyes",
+    "fast-blinks",
+    "pinch",
+    "lip-stretch",
+]
 
 
 class Strict(BaseModel):

@@ -83,6 +83,12 @@ MARK_WORDS = {
     "head-down": "head below the heart",
     "breath-hold": "breath held",
     "wide-open": "mouth opened wide",
+    "jaw-forward": "jaw pushed forward",
+    "strain": "effort of neck or jaw against a hand",
+    "air-pressure": "cheeks or lips full of air",
+    "palms-on-eyes": "palms over the eyes",
+    "fast-blinks": "quick blinks or winks",
+    "pinch": "skin between fingers",
     "lip-stretch": "lip stretched by hand",
 }
 """Movements that some cautions forbid or ease wherever they occur, and what a coach reads of them."""

@@ -6,12 +6,13 @@ remind. Only a clearance releases a lock, for as long as it lasts; "not sure" co
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import date, datetime
 from enum import StrEnum
 
 from .card import Card
+from .consent import add_months
 from .text import join_words, long_date
 
 
@@ -27,8 +28,14 @@ GRAVITY: Mapping[Effect, int] = {Effect.LOCK: 2, Effect.EASE: 1, Effect.REMIND: 
 URGENT = "urgent"
 URGENT_CARE = "Seek urgent medical care now."
 """What is said first, before anything else, when an urgent sign is reported."""
+CARE_TODAY = "See a doctor today."
+"""What is said first of a sign that cannot wait until tomorrow."""
+LONGEST_MONTHS = 12
+"""Nobody's word releases a lock for longer."""
 URGENT_STEPS = "Call your local emergency number. Do not drive yourself. Note when it began."
 """What to do then. No number ships: it differs from place to place."""
+STEPS_TODAY = "If sight, speech, swallowing or breath change, call your local emergency number."
+NOTHING_UNTIL = "No exercises until your coach has recorded a clearance."
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,7 +94,8 @@ class Touch:
 
 @dataclass(frozen=True, slots=True)
 class CautionRule:
-    """One caution of the table. ``cleared_by`` is "clinician", "coach", or "" when nothing needs releasing."""
+    """One caution of the table. ``cleared_by`` is "clinician", "coach", or "" when nothing needs releasing; ``roles`` are
+    those whose word releases it, for ``lasts_months`` at most."""
 
     id: str
     name: str
@@ -100,6 +108,15 @@ class CautionRule:
     dated: bool = False
     noted_regions: bool = False
     ask_after_days: int | None = None
+    roles: tuple[str, ...] = ()
+    lasts_months: int = LONGEST_MONTHS
+    same_day: bool = False
+    """Of a sudden sign: to be seen by a doctor today, where it is not for the emergency number."""
+
+    @property
+    def stop_words(self) -> str:
+        """What somebody reads who has told this sudden sign: what to do first, and that nothing is practised."""
+        return stop_words([self])
 
     @property
     def locks(self) -> bool:
@@ -115,6 +132,17 @@ class CautionRule:
         return self.group == URGENT or any(t.may_reach(c) for t in self.touches for c in cards)
 
 
+def care(signs: Iterable[CautionRule]) -> str:
+    """What is said first, before anything else, of sudden signs: the gravest decides."""
+    return CARE_TODAY if all(r.same_day for r in signs) else URGENT_CARE
+
+
+def stop_words(signs: Sequence[CautionRule]) -> str:
+    """Everything that is said of sudden signs to whoever told them."""
+    now = care(signs)
+    return f"{now} {STEPS_TODAY if now == CARE_TODAY else URGENT_STEPS} {NOTHING_UNTIL}"
+
+
 @dataclass(frozen=True, slots=True)
 class CautionAnswer:
     """What was answered to a caution: yes, no or unsure; the regions and the day of the event where it has them."""
@@ -125,6 +153,24 @@ class CautionAnswer:
     regions: frozenset[str] = frozenset()
     event_on: date | None = None
     note: str = ""
+    since: datetime | None = None
+    """When it was first said of this event; None when that was now."""
+
+    @property
+    def begun(self) -> datetime:
+        return self.since or self.at
+
+    def after(self, before: CautionAnswer | None) -> CautionAnswer:
+        """This answer as the next one after another: what only adds a region, a day or a note to a yes speaks of the same
+        event; a yes that is said again, or after a no, speaks of a new one."""
+        adds = (
+            before is not None
+            and before.answer != "no" != self.answer
+            and before.regions <= self.regions
+            and before.event_on in (None, self.event_on)
+            and (before.regions, before.event_on, before.note, before.answer) != (self.regions, self.event_on, self.note, self.answer)
+        )
+        return replace(self, since=before.begun) if before is not None and adds else self
 
 
 @dataclass(frozen=True, slots=True)
@@ -141,14 +187,19 @@ class Clearance:
     valid_from: date | None = None
     until: date | None = None
 
-    def in_force(self, today: date) -> bool:
-        return (self.valid_from or self.given_on) <= today and (self.until is None or today <= self.until)
+    def ends(self, rule: CautionRule) -> date:
+        """Its last day: the day that was named, and never longer than anybody's word releases this caution."""
+        longest = add_months(self.valid_from or self.given_on, rule.lasts_months)
+        return min(self.until, longest) if self.until else longest
+
+    def in_force(self, rule: CautionRule, today: date) -> bool:
+        return (self.valid_from or self.given_on) <= today <= self.ends(rule)
 
     def answers(self, rule: CautionRule, given: CautionAnswer) -> bool:
-        """Whether it speaks of this event: not given before it, nor before an urgent sign was reported again."""
+        """Whether it speaks of this event, out of the right mouth: given after it was told, not before it happened."""
         if given.event_on is not None and self.given_on < given.event_on:
             return False
-        return rule.group != URGENT or self.at >= given.at
+        return self.at >= given.begun and (not rule.roles or self.role in rule.roles)
 
 
 class State(StrEnum):
@@ -304,16 +355,16 @@ def _held(rule: CautionRule, given: CautionAnswer, clearances: list[Clearance], 
     if not rule.locks:
         return Held(rule, given, State.ACTIVE, frozenset(), None, f"{what}. {rule.text}", "")
     mine = [c for c in clearances if c.answers(rule, given)]
-    force = [c for c in mine if c.in_force(today)]
+    force = [c for c in mine if c.in_force(rule, today)]
     whole = [c for c in force if not c.regions]
     released = frozenset().union(*(c.regions for c in force)) if force else frozenset()
     if not whole and rule.noted_regions and given.regions and given.regions <= released:
         whole = force
     ask = f"Record what {'the treating clinician' if rule.cleared_by == 'clinician' else 'you saw'} says: {rule.says}"
     if whole:
-        c = max(whole, key=lambda c: (c.until or date.max, c.at))
-        until = f" until {long_date(c.until)}" if c.until else ""
-        return Held(rule, given, State.CLEARED, released, c, f"{what}: released by {c.by_name}, {c.role}{until}.", "")
+        c = max(whole, key=lambda c: (c.ends(rule), c.at))
+        until = long_date(c.ends(rule))
+        return Held(rule, given, State.CLEARED, released, c, f"{what}: released by {c.by_name}, {c.role}, until {until}.", "")
     if force:
         c = max(force, key=lambda c: c.at)
         return Held(rule, given, State.PARTLY, released, c, f"{what}: released for {join_words(sorted(released))} only.", ask)
@@ -322,11 +373,21 @@ def _held(rule: CautionRule, given: CautionAnswer, clearances: list[Clearance], 
         c = min(coming, key=lambda c: c.valid_from or c.given_on)
         start = long_date(c.valid_from or c.given_on)
         return Held(rule, given, State.WAITS, released, c, f"{what}: locked until {start}, the day {c.by_name} named.", "Nothing to do.")
-    over = [c for c in mine if c.until and c.until < today]
+    over = [c for c in mine if c.ends(rule) < today]
     if over:
-        c = max(over, key=lambda c: c.until or date.min)
-        assert c.until
-        said = f"{what}: the clearance of {c.by_name} ended on {long_date(c.until)}, so it is locked again."
+        c = max(over, key=lambda c: c.ends(rule))
+        said = f"{what}: the clearance of {c.by_name} ended on {long_date(c.ends(rule))}, so it is locked again."
+        return Held(rule, given, State.EXPIRED, released, c, said, ask)
+    if spoke := [c for c in clearances if c not in mine]:
+        c = max(spoke, key=lambda c: c.at)
+        why = (
+            "was told again since"
+            if c.at < given.begun
+            else "happened since"
+            if not rule.roles or c.role in rule.roles
+            else f"is not for a {c.role} to release; ask {join_words(rule.roles, 'or')}"
+        )
+        said = f"{what}: the word of {c.by_name} of {long_date(c.given_on)} does not release it any more, because it {why}."
         return Held(rule, given, State.EXPIRED, released, c, said, ask)
     if rule.ask_after_days and given.event_on and (today - given.event_on).days >= rule.ask_after_days:
         ask = f"{(today - given.event_on).days} days have passed; ask for the date. {ask}"
@@ -391,19 +452,3 @@ def lock_changes(before: Cautions, after: Cautions) -> list[LockChange]:
         if i not in now:
             out.append(LockChange(i, False, everyone[i].reason if i in everyone else f"{h.rule.name}: answered no."))
     return out
-
-
-CLINICIANS = (
-    "physician",
-    "surgeon",
-    "eye doctor",
-    "dentist",
-    "dermatologist",
-    "neurologist",
-    "physiotherapist",
-    "midwife",
-    "nurse",
-    "other licensed clinician",
-)
-"""Roles whose word can release a lock that waits for a clinician."""
-COACH_ROLE = "coach"

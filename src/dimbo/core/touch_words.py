@@ -42,6 +42,7 @@ _MOVES: tuple[tuple[re.Pattern[str], str], ...] = tuple(
         (r"\b(tilt|lean|incline)\b[^.]*\b(head|ear)\b[^.]*\b(side|shoulder)\b", "head-tilt"),
         (r"\b(turn|twist|rotate)\b[^.]*\b(head|neck)\b|\bhead turned\b", "neck-turn"),
         (r"\bhold (the|your) breath\b", "breath-hold"),
+        (r"\bhead\b[^.]*\b(hang down|below the heart|between the knees)\b|\bbend (forward|down)\b", "head-down"),
     )
 )
 """Words for moves of the head and the breath, and the mark that an exercise with them carries."""

@@ -7,6 +7,9 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Any
 
+from dimbo.catalogue import shipped_intake
+from dimbo.core.cautions import URGENT
+
 Said = tuple[str, str, dict[str, Any]]
 """Kind, key and value of a fact."""
 
@@ -44,42 +47,9 @@ def _profile(**fields: object) -> tuple[Said, ...]:
     return tuple(("profile", k, {"value": v}) for k, v in fields.items())
 
 
-URGENT_SIGNS = (
-    "sudden-face",
-    "sudden-limb",
-    "sudden-speech",
-    "sudden-headache",
-    "new-double-vision",
-    "dropped-lid",
-    "unequal-pupils",
-)
-OTHERS = [
-    "facial-palsy",
-    "face-neck-surgery",
-    "eye-surgery",
-    "glaucoma",
-    "retinal-trouble",
-    "jaw-joint",
-    "neck-injury",
-    "trigeminal",
-    "shingles",
-    "blood-thinners",
-    "blood-pressure",
-    "dental-surgery",
-    "lymph-cancer",
-    "muscle-injection",
-    "fillers",
-    "threads",
-    "peel-laser",
-    "skin-flare",
-    "sunburn",
-    "cold-sore",
-    "pregnancy",
-    "neck-stiff",
-    "jaw-tender",
-    "dry-eyes",
-    "contact-lenses",
-]
+_RULES = shipped_intake().tables.cautions
+URGENT_SIGNS = tuple(r.id for r in _RULES if r.group == URGENT)
+OTHERS = tuple(r.id for r in _RULES if r.group != URGENT)
 
 
 def _no(*but: str) -> tuple[Said, ...]:

@@ -69,10 +69,8 @@ STOPPED = """select s.client_id, s.exercise_id, l.day, n.pain_side, n.pain_level
 """Exercises that wait for the coach."""
 
 FACTS = """select client_id, id, seq, kind, key, value, at, author, source from facts f
-    where practice_id = current_practice() and kind in ('caution', 'clearance', 'consent')
-    and (kind <> 'caution' or not exists (select from facts later where later.client_id = f.client_id and later.kind = 'caution'
-        and later.key = f.key and later.seq > f.seq)) order by seq"""
-"""Newest answers to cautions, and every clearance and consent."""
+    where practice_id = current_practice() and kind in ('caution', 'clearance', 'consent') order by seq"""
+"""Every answer to a caution, clearance and consent."""
 
 TAKEN = "select client_id, taken_on from sittings order by taken_on"
 """The days of all sittings."""

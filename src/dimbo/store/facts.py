@@ -71,9 +71,10 @@ def known(conn: Conn, client_id: UUID, ids: list[UUID]) -> set[UUID]:
 
 
 STANDING = f"""select * from (select distinct on (kind, key) {_COLUMNS} from facts where client_id = %(client)s and kind not in
-    ('clearance', 'consent', 'note', 'lock', 'release', 'intake', 'photographs') order by kind, key, seq desc) newest
-    union all select {_COLUMNS} from facts where client_id = %(client)s and kind in ('clearance', 'consent') order by seq"""
-"""What the present is made of: the newest fact of each kind and key, and every clearance and consent."""
+    ('caution', 'clearance', 'consent', 'note', 'lock', 'release', 'intake', 'photographs') order by kind, key, seq desc) newest
+    union all select {_COLUMNS} from facts where client_id = %(client)s and kind in ('caution', 'clearance', 'consent')
+    order by seq"""
+"""What the present is made of: the newest fact of each kind and key, and every answer to a caution, clearance and consent."""
 
 
 def standing(conn: Conn, client_id: UUID) -> list[Fact]:

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from datetime import datetime
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
-from dimbo.core.cautions import CLINICIANS, URGENT_CARE, Cautions, Effect, RegionState
+from dimbo.core.cautions import Cautions, Effect, RegionState, care
 from dimbo.core.consent import Consent
 from dimbo.core.intake import ConcernView, Conclusions, Tables
 from dimbo.core.reasoning import Cause
@@ -40,7 +40,6 @@ def tables(found: Tables) -> s.IntakeTablesView:
         consents=consent_texts(),
         regions=list(found.regions),
         muscles=[s.MuscleView.model_validate(m) for m in shipped_catalogue().muscles.values()],
-        clinicians=list(CLINICIANS),
     )
 
 
@@ -63,7 +62,7 @@ def consent(found: Consent) -> s.ConsentView:
 def urgent(cautions: Cautions) -> str:
     """What is said before anything else, with every urgent sign by name."""
     names = [h.rule.name for h in cautions.urgent]
-    return f"{URGENT_CARE} Reported: {'; '.join(names)}. No exercises, no massage." if names else ""
+    return f"{care(h.rule for h in cautions.urgent)} Reported: {'; '.join(names)}. No exercises, no massage." if names else ""
 
 
 def held(cautions: Cautions) -> list[s.HeldView]:

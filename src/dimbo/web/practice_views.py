@@ -16,7 +16,7 @@ from dimbo.work.assigning import Prepared, Wish
 from dimbo.work.days import ClientDay, Days
 from dimbo.work.handing_in import ItemReport, PartReport, Report
 from dimbo.work.reading_logs import ReadLog
-from dimbo.work.sessions import STOP_WORDS, Part, Session
+from dimbo.work.sessions import Part, Session
 
 from . import sheet_views
 from .schemas import assigning as a
@@ -158,8 +158,7 @@ def days(found: Days, now: datetime) -> s.DaysView:
         halt=found.halt,
         questions=[s.HealthQuestion.model_validate(r) for r in found.questions],
         to_agree=ConsentTextView.model_validate(found.to_agree) if found.to_agree else None,
-        stop_words=STOP_WORDS,
-        signs=[s.HealthQuestion.model_validate(r) for r in shipped_intake().tables.cautions if r.group == URGENT],
+        signs=[s.SignView.model_validate(r) for r in shipped_intake().tables.cautions if r.group == URGENT],
         regions=list(shipped_intake().tables.regions),
         notes=list(found.notes),
         next_day=found.next_day,

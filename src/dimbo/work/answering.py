@@ -9,7 +9,7 @@ from datetime import date, datetime
 from uuid import UUID
 
 from dimbo.catalogue import shipped_intake
-from dimbo.core.cautions import URGENT, URGENT_CARE, URGENT_STEPS
+from dimbo.core.cautions import URGENT
 from dimbo.store import facts
 from dimbo.store.accounts import Person
 from dimbo.store.database import Conn, Database
@@ -66,7 +66,7 @@ def _told(conn: Conn, person: Person, client_id: UUID, said: Answer, now: dateti
     rule = next(r for r in shipped_intake().tables.cautions if r.id == said.caution)
     if rule.group == URGENT:
         tell_coach(conn, person, client_id, "urgent", f"urgent:{said.id}", f"{person.name} reported a sudden sign", rule.name, now)
-        return (f"{URGENT_CARE} {URGENT_STEPS}",)
+        return (rule.stop_words,)
     if rule.locks:
         tell_coach(conn, person, client_id, "health", f"health:{said.id}", f"{person.name} told of a change in health", rule.name, now)
         return (f"{rule.name}: {rule.text} What it touches is left out until a clearance is recorded. Your coach is told.",)

@@ -8,7 +8,7 @@ from datetime import date, datetime, time, timedelta
 from uuid import UUID
 
 from dimbo.core.breaks import Step, continued, paused
-from dimbo.core.cautions import URGENT_CARE
+from dimbo.core.cautions import care
 from dimbo.core.checks import Weight
 from dimbo.core.merging import MOST_AT_ONCE
 from dimbo.core.program import Program, Settings
@@ -110,7 +110,7 @@ def standing_against(
     itself, where it is the client's."""
     known = about(conn, coach, client.id, shelf(conn, coach.practice_id), now, own)
     if known.cautions.urgent:
-        return [f"{URGENT_CARE} {known.cautions.urgent[0].reason} {known.cautions.urgent[0].remedy}"], False
+        return [f"{care(h.rule for h in known.cautions.urgent)} {known.cautions.urgent[0].reason} {known.cautions.urgent[0].remedy}"], False
     sheet = compile_sheet(program, settings, known)
     out = [f"{n.text} {n.remedy}" for n in sheet.notes if n.weight is Weight.STOP]
     if not out and not sheet.assignable:

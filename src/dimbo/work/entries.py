@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, StringConstraints, ValidationError
 
-from dimbo.core.cautions import CLINICIANS, COACH_ROLE, CautionRule
+from dimbo.core.cautions import CautionRule
 from dimbo.core.intake import MOST_AGREED_GOALS, MOST_SEVERE, Tables
 from dimbo.core.schedule import zone
 from dimbo.core.text import join_words, long_date
@@ -170,9 +170,10 @@ def check_clearance(
         raise Refused(f"{rule.name} locks nothing; it needs no clearance.", "key")
     if len(value.by_name) < 2:
         raise Refused("Write the name of the person who gave the clearance.", "by_name")
-    roles = CLINICIANS if rule.cleared_by == "clinician" else (*CLINICIANS, COACH_ROLE)
-    if value.role not in roles:
-        raise Refused(f"{rule.name} is released by a licensed clinician only: {join_words(roles, 'or')}.", "role")
+    if value.role not in rule.roles:
+        raise Refused(f"{rule.name} is released by the word of {join_words(rule.roles, 'or')} only.", "role")
+    if rule.dated and event_on is None:
+        raise Refused(f"{rule.name}: note the day when it was before its clearance.", "event_on")
     if len(value.says) < 3:
         raise Refused(f"Write what was said: {rule.says}", "says")
     _possible(value.given_on, today, "given_on", "The day of the clearance")

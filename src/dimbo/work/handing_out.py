@@ -6,7 +6,7 @@ from datetime import datetime
 from uuid import UUID
 
 from dimbo.core.anatomy import Stage
-from dimbo.core.cautions import URGENT_CARE, Effect
+from dimbo.core.cautions import Effect, care
 from dimbo.core.easing import eased_item
 from dimbo.core.schedule import days_in_words
 from dimbo.core.session import session_s
@@ -32,7 +32,7 @@ def print_week(db: Database, coach: Person, program_id: UUID, week: int, paper: 
     with db.practice(coach.practice_id) as conn:
         client = clients.one(conn, opened.stored.client_id)
     if cautions.urgent:
-        raise Refused(f"{URGENT_CARE} {cautions.urgent[0].reason} Nothing is handed out meanwhile.")
+        raise Refused(f"{care(h.rule for h in cautions.urgent)} {cautions.urgent[0].reason} Nothing is handed out meanwhile.")
     if missing := next((n for n in opened.sheet.notes if n.rule == "unasked"), None):
         raise Refused(f"{missing.text} {missing.remedy}")
     verdicts = {n.card.id: cautions.of(n.card) for n in program.lines}

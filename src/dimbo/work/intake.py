@@ -87,13 +87,13 @@ def day_from(text: str | None) -> date | None:
 
 def caution_state(standing: Sequence[Fact]) -> tuple[dict[str, CautionAnswer], tuple[Clearance, ...]]:
     """Answers to cautions and clearances, from facts in order."""
-    answers, clearances = {}, []
+    answers: dict[str, CautionAnswer] = {}
+    clearances = []
     for f in standing:
         v = f.value
         if f.kind == "caution":
-            answers[f.key] = CautionAnswer(
-                f.key, v["answer"], f.at, frozenset(v.get("regions", ())), day_from(v.get("event_on")), v.get("note", "")
-            )
+            given = CautionAnswer(f.key, v["answer"], f.at, frozenset(v.get("regions", ())), day_from(v.get("event_on")), v.get("note", ""))
+            answers[f.key] = given.after(answers.get(f.key))
         elif f.kind == "clearance":
             clearances.append(
                 Clearance(

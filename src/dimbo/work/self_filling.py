@@ -13,7 +13,7 @@ from uuid import UUID, uuid4, uuid5
 from pydantic import BaseModel, ConfigDict, Field
 
 from dimbo.catalogue import shipped_intake
-from dimbo.core.cautions import URGENT, URGENT_CARE, CautionRule
+from dimbo.core.cautions import URGENT, CautionRule, care
 from dimbo.core.intake import Tables
 from dimbo.core.text import join_words
 from dimbo.store import clients, self_intakes
@@ -129,7 +129,7 @@ def _author(link: LinkedIntake) -> Author:
 def urgent_words(draft: Draft) -> str:
     """What is said before anything else when the draft reports an urgent sign; empty when it does not."""
     names = [r.name for r in draft.urgent()]
-    return f"{URGENT_CARE} You wrote: {'; '.join(names)}. Close this page and call for help first." if names else ""
+    return f"{care(draft.urgent())} You wrote: {'; '.join(names)}. Close this page and call for help first." if names else ""
 
 
 def save(db: Database, token: str, draft: Draft, base: int, now: datetime) -> int:

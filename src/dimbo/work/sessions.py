@@ -12,7 +12,7 @@ from uuid import UUID
 from dimbo.core.anatomy import Stage
 from dimbo.core.breaks import Pause
 from dimbo.core.card import Card
-from dimbo.core.cautions import URGENT_CARE, URGENT_STEPS, CautionRule, Cautions, Effect, Verdict
+from dimbo.core.cautions import CautionRule, Cautions, Effect, Verdict, stop_words
 from dimbo.core.ceilings import NOTHING, Left, Passed, Spent
 from dimbo.core.consent import Consent, ConsentState
 from dimbo.core.easing import eased_item
@@ -31,7 +31,6 @@ from .exercises import cards_of
 from .intake import cautions_of
 from .laying import items_of, program_of
 
-STOP_WORDS = f"{URGENT_CARE} {URGENT_STEPS} No exercises until your coach has recorded a clearance."
 """What a client reads while a sudden sign stands; the phone keeps it, for when there is no connection."""
 
 
@@ -111,7 +110,7 @@ def standing(conn: Conn, practice_id: UUID, client: Client, now: datetime) -> St
     agreed = consent_of(conn, client, PRACTISE, now)
     halt = ""
     if cautions.urgent:
-        halt = STOP_WORDS
+        halt = stop_words([h.rule for h in cautions.urgent])
     elif agreed.state in (ConsentState.REFUSED, ConsentState.WITHDRAWN):
         halt = "You have not agreed to practise with guidance. Open your agreements to change that."
     running = tuple(assignments.running_of(conn, client.id))

@@ -74,9 +74,13 @@ class CautionRuleView(Wire):
     text: str
     effect: Literal["lock", "ease", "remind"]
     cleared_by: str
+    roles: tuple[str, ...]
+    """Whose word releases it."""
+    lasts_months: int
     says: str
     dated: bool
     noted_regions: bool
+    same_day: bool
 
 
 class ConsentTextView(Wire):
@@ -97,7 +101,6 @@ class IntakeTablesView(Wire):
     consents: list[ConsentTextView]
     regions: list[str]
     muscles: list[MuscleView]
-    clinicians: list[str]
 
 
 class ProfileView(Wire):

@@ -200,6 +200,13 @@ class HealthQuestion(Wire):
     locks: bool
 
 
+class SignView(HealthQuestion):
+    """A sudden sign, with what is said once it was told."""
+
+    stop_words: str
+    same_day: bool
+
+
 class DaysView(Wire):
     """All that a client's phone needs for today and the days that it may have to do without a connection."""
 
@@ -218,9 +225,7 @@ class DaysView(Wire):
     """Asked before practice starts, the sudden signs first; without them nothing is compiled."""
     to_agree: ConsentTextView | None
     """The consent to practise, where it must be given first."""
-    stop_words: str
-    """What is shown when a sudden sign is told, also without a connection."""
-    signs: list[HealthQuestion]
+    signs: list[SignView]
     """The sudden signs, so that one can be told at any moment, also without a connection."""
     regions: list[str]
     """Regions of the face that an answer may name."""

@@ -2773,12 +2773,18 @@ export interface components {
             effect: "lock" | "ease" | "remind";
             /** Cleared By */
             cleared_by: string;
+            /** Roles */
+            roles: string[];
+            /** Lasts Months */
+            lasts_months: number;
             /** Says */
             says: string;
             /** Dated */
             dated: boolean;
             /** Noted Regions */
             noted_regions: boolean;
+            /** Same Day */
+            same_day: boolean;
         };
         /**
          * CautionView
@@ -3348,10 +3354,8 @@ export interface components {
             /** Questions */
             questions: components["schemas"]["HealthQuestion"][];
             to_agree: components["schemas"]["ConsentTextView"] | null;
-            /** Stop Words */
-            stop_words: string;
             /** Signs */
-            signs: components["schemas"]["HealthQuestion"][];
+            signs: components["schemas"]["SignView"][];
             /** Regions */
             regions: string[];
             /** Notes */
@@ -4179,8 +4183,6 @@ export interface components {
             regions: string[];
             /** Muscles */
             muscles: components["schemas"]["MuscleView"][];
-            /** Clinicians */
-            clinicians: string[];
         };
         /** IntakeView */
         IntakeView: {
@@ -6298,6 +6300,32 @@ export interface components {
             email: string;
             /** Password */
             password: string;
+        };
+        /**
+         * SignView
+         * @description A sudden sign, with what is said once it was told.
+         */
+        SignView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Group */
+            group: string;
+            /** Ask */
+            ask: string;
+            /** Text */
+            text: string;
+            /** Dated */
+            dated: boolean;
+            /** Noted Regions */
+            noted_regions: boolean;
+            /** Locks */
+            locks: boolean;
+            /** Stop Words */
+            stop_words: string;
+            /** Same Day */
+            same_day: boolean;
         };
         /**
          * SittingBrief

@@ -49,16 +49,16 @@ export function now(view: Days, at = Date.now() + off): Day | undefined {
   return view.days.find((d) => at >= Date.parse(d.opens_at) && at < Date.parse(d.closes_at))
 }
 
-/** The sudden signs that were told on this device and have not been handed in: they stop everything at once. */
-export function stopped(view: Days): boolean {
-  const signs = new Set(view.signs.map((s) => s.id))
-  return queue.waiting.some(
-    ({ entry }) => entry.kind === 'answer' && entry.answer !== 'no' && signs.has(entry.caution)
+/** What is said of a sudden sign that was told on this device and has not been handed in: it stops everything at once. */
+function stopped(view: Days): string {
+  const told = queue.waiting.flatMap(({ entry }) =>
+    entry.kind === 'answer' && entry.answer !== 'no' ? view.signs.filter((s) => s.id === entry.caution) : []
   )
+  return told.find((s) => !s.same_day)?.stop_words ?? told[0]?.stop_words ?? ''
 }
 
 /** Why nothing may be practised now; empty when it may. */
-export const haltOf = (view: Days) => view.halt || (stopped(view) ? view.stop_words : '')
+export const haltOf = (view: Days) => view.halt || stopped(view)
 
 /** What waits here of a session. */
 const waitingLog = (day: Day, part: Day['parts'][number]) =>

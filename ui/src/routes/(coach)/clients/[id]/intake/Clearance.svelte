@@ -22,10 +22,6 @@
       form = { ...blank(), ...(JSON.parse(sessionStorage.getItem(place) ?? '{}') as object) }
     }
   })
-  const roles = $derived([
-    ...(rule.cleared_by === 'coach' ? ['coach'] : []),
-    ...(intake.tables?.clinicians ?? [])
-  ])
   const offered = $derived(rule.noted_regions ? (intake.view?.cautions[rule.id]?.regions ?? []) : [])
 
   async function keep(event: SubmitEvent) {
@@ -62,7 +58,8 @@
     {rule.cleared_by === 'coach'
       ? 'Record what you saw.'
       : 'Record what the treating clinician said, not what you think.'}
-    It must say: {rule.says} It stands in the record with your name and cannot be taken out.
+    It must say: {rule.says} It holds for {rule.lasts_months} months at most, speaks of this event only, and stands
+    in the record with your name; it cannot be taken out.
   </p>
   <form
     class="mt-3 grid grid-cols-2 gap-3"
@@ -73,7 +70,7 @@
     <label class="grid gap-1"
       >Role<select class="field" required bind:value={form.role}>
         <option value="" disabled>choose</option>
-        {#each roles as role (role)}<option>{role}</option>{/each}
+        {#each rule.roles as role (role)}<option>{role}</option>{/each}
       </select></label
     >
     <label class="grid gap-1"
