@@ -9,6 +9,7 @@ import pytest
 from dimbo.store import clients, desk, facts
 from dimbo.store.database import Conflict
 from dimbo.store.facts import NewFact
+from dimbo.work.intake import caution_state
 
 NOW = datetime(2026, 3, 20, 12, tzinfo=UTC)
 
@@ -71,13 +72,16 @@ def test_the_newest_of_a_kind_and_key_stands_and_all_clearances_do(db, place):
     ]
 
 
-def test_lists_see_only_the_newest_answer_to_a_caution(db, place):
+def test_lists_see_every_answer_to_a_caution_in_its_order(db, place):
+    """The newest holds; one that is told again is another event than the one before it."""
     practice, one, two = place
     keep(db, practice, one, fact("caution", "sunburn", {"answer": "yes"}), fact("caution", "sunburn", {"answer": "no"}))
     keep(db, practice, two, fact("caution", "sunburn", {"answer": "no"}), fact("caution", "sunburn", {"answer": "yes"}))
     with db.practice(practice) as conn:
         told = desk.read(conn, desk.window_values(datetime.now(UTC), 16)).facts
-    assert [(client, f.value["answer"]) for client, f in told] == [(one, "no"), (two, "yes")]
+    assert [(client, f.value["answer"]) for client, f in told] == [(one, "yes"), (one, "no"), (two, "no"), (two, "yes")]
+    assert caution_state([f for client, f in told if client == one])[0]["sunburn"].answer == "no"
+    assert caution_state([f for client, f in told if client == two])[0]["sunburn"].answer == "yes"
 
 
 def test_a_client_sees_only_their_own(db, place):

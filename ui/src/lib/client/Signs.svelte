@@ -26,6 +26,7 @@
     })
     void handIn()
     told()
+    window.scrollTo({ top: 0 }) // what to do now stands first on the page
   }
 </script>
 
