@@ -170,7 +170,9 @@ def told(caution, *answers, **more):
 
 @every_lock
 @pytest.mark.parametrize(
-    "again", [("yes", "yes"), ("yes", "no", "yes"), ("unsure", "unsure")], ids=["again", "no, then yes", "not sure again"]
+    "again",
+    [("yes", "yes"), ("yes", "no", "yes"), ("unsure", "unsure"), ("unsure", "yes")],
+    ids=["again", "no, then yes", "not sure again", "sure now"],
 )
 def test_what_was_cleared_once_is_locked_when_it_happens_again(caution, again):
     word = cleared(caution, TODAY - timedelta(days=15), at=NOON - timedelta(days=5))

@@ -165,10 +165,10 @@ class CautionAnswer:
         event; a yes that is said again, or after a no, speaks of a new one."""
         adds = (
             before is not None
-            and before.answer != "no" != self.answer
+            and before.answer == self.answer != "no"
             and before.regions <= self.regions
             and before.event_on in (None, self.event_on)
-            and (before.regions, before.event_on, before.note, before.answer) != (self.regions, self.event_on, self.note, self.answer)
+            and (before.regions, before.event_on, before.note) != (self.regions, self.event_on, self.note)
         )
         return replace(self, since=before.begun) if before is not None and adds else self
 

@@ -2,6 +2,7 @@
  * practice must open without a connection. */
 import { goto } from '$app/navigation'
 import { api, ask, Problem, type Schemas } from './api/client'
+import { finishAll } from './undo.svelte'
 import { db } from './offline/db'
 
 export const session = $state<{ me: Schemas['Me'] | null }>({ me: null })
@@ -43,6 +44,7 @@ export const home = (role: string) => (role === 'coach' ? '/desk' : '/today')
 
 /** Sign out. What waits to be handed in stays for the next sign-in; the days and the course that were kept go. */
 export async function leave(): Promise<void> {
+  await finishAll()
   await ask(api.POST('/api/sign-out'))
   const account = session.me?.client_id
   if (account) {

@@ -91,6 +91,12 @@ export async function settle(key: string): Promise<void> {
   for (const o of undo.offers.filter((x) => x.key === key && x.act)) await over(o)
 }
 
+/** Do everything that waits now, as before somebody signs out: nobody else may do it in their name. */
+export async function finishAll(): Promise<void> {
+  for (const o of undo.offers.filter((x) => x.act)) await over(o)
+  undo.offers = []
+}
+
 export async function takeBack(offer: Offer): Promise<void> {
   delete offer.act
   try {
