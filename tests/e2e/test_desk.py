@@ -18,15 +18,25 @@ def find(coach, p):
     expect(coach.get_by_role("link", name=name_of(p)).first).to_be_visible()
 
 
+def until(holds):
+    """Wait for what a page has shown already and is still telling the server."""
+    for _ in range(100):
+        if holds():
+            return
+        time.sleep(0.1)
+    raise AssertionError("it never arrived")
+
+
+def kinds(p):
+    return [a["kind"] for a in p.at_desk()["alarms"]]
+
+
 def decided(p, verdict):
     """The newest review of a client, once it has arrived."""
-    for _ in range(100):
-        reviews = p.course()["reviews"]
-        if reviews:
-            break
-        time.sleep(0.1)
-    assert reviews and reviews[0]["decided"] == verdict
-    return reviews[0]
+    until(lambda: p.course()["reviews"])
+    review = p.course()["reviews"][0]
+    assert review["decided"] == verdict
+    return review
 
 
 def test_one_key_confirms_a_review_and_one_puts_an_alarm_aside(histories):
@@ -61,10 +71,10 @@ def test_one_key_confirms_a_review_and_one_puts_an_alarm_aside(histories):
     coach.locator("h1").click()
     coach.keyboard.press("s")
     expect(line).to_contain_text("put aside")
-    assert "missed" not in [a["kind"] for a in gone.at_desk()["alarms"]]
+    until(lambda: "missed" not in kinds(gone))
     coach.get_by_role("button", name="Undo").click()
     expect(coach.get_by_role("button", name="Undo")).to_have_count(0)
-    assert "missed" in [a["kind"] for a in gone.at_desk()["alarms"]]
+    until(lambda: "missed" in kinds(gone))
 
 
 def test_a_message_about_missed_days_begins_with_kind_words_and_settles_them(histories):

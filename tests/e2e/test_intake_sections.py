@@ -112,12 +112,12 @@ def test_no_to_the_rest_answers_only_what_is_open(intake):
     section(coach, "Cautions")
     coach.get_by_role("radiogroup", name="Is the face or neck sunburnt?").get_by_role("radio", name="yes").click()
     skin = coach.get_by_role("region", name="Skin now")
-    skin.get_by_role("button", name="No to the other 2").click()
-    expect(skin.get_by_text("all 3 answered")).to_be_visible()
+    skin.get_by_role("button", name="No to the other 3").click()
+    expect(skin.get_by_text("all 4 answered")).to_be_visible()
     skin.get_by_label("cheek", exact=True).check()
     saved(coach)
     cautions = stored(coach, client)["cautions"]
-    assert {k: v["answer"] for k, v in cautions.items()} == {"sunburn": "yes", "skin-flare": "no", "cold-sore": "no"}
+    assert {k: v["answer"] for k, v in cautions.items()} == {"sunburn": "yes", "skin-flare": "no", "cold-sore": "no", "skin-disease": "no"}
     assert cautions["sunburn"]["regions"] == ["cheek"]
 
 

@@ -36,7 +36,7 @@ def test_an_urgent_sign_is_answered_with_urgent_care_on_every_step(link, visit):
         forward(phone, name)
         expect(alert).to_be_in_viewport()
     coach.goto(f"/clients/{client}")
-    expect(coach.get_by_role("alert")).to_contain_text("Slurred speech")
+    expect(coach.get_by_role("alert")).to_contain_text("Slurred or confused speech")
 
 
 def test_what_is_typed_without_a_connection_is_kept_on_the_phone(link, visit):

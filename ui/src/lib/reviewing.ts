@@ -28,6 +28,7 @@ export function confirmLater(
       )
       if (!leaving) await after(kept)
     },
+    { path: `/api/assignments/${assignment}/review`, body },
     takeBack
   )
 }

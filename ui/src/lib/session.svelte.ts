@@ -2,7 +2,8 @@
  * practice must open without a connection. */
 import { goto } from '$app/navigation'
 import { api, ask, Problem, type Schemas } from './api/client'
-import { finishAll } from './undo.svelte'
+import { finishLeft } from './unfinished'
+import { finishAll, undo } from './undo.svelte'
 import { db } from './offline/db'
 
 export const session = $state<{ me: Schemas['Me'] | null }>({ me: null })
@@ -16,7 +17,11 @@ function remembered(): Schemas['Me'] | null {
 /** The signed-in person; leads to the sign-in page when there is none, and home when the role is another. */
 export async function need(role: 'coach' | 'client'): Promise<boolean> {
   try {
-    session.me ??= await ask(api.GET('/api/me'))
+    if (!session.me) {
+      session.me = await ask(api.GET('/api/me'))
+      undo.person = session.me.id
+      await finishLeft(session.me.id)
+    }
     if (session.me.role === 'client') localStorage.setItem(KNOWN, JSON.stringify(session.me))
     else localStorage.removeItem(KNOWN)
   } catch (error) {

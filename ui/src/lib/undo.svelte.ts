@@ -4,6 +4,7 @@
  * goes.
  */
 import { words } from './api/client'
+import { leaveBehind, type Request } from './unfinished'
 
 /** How long it is offered, longer while somebody points at it. */
 const OFFERED_MS = 12_000
@@ -22,11 +23,13 @@ export interface Offer {
   takeBack: () => Promise<unknown> | void
   /** What is still to be done when the time is over; `leaving` when the page goes and nobody waits for the answer. */
   act?: (leaving: boolean) => Promise<unknown>
+  /** The same as a request, for the next page, if this one goes too soon. */
+  request?: Request
   /** The matter that waits, so that a page can show it as decided. */
   key: string
 }
 
-export const undo = $state<{ offers: Offer[] }>({ offers: [] })
+export const undo = $state<{ offers: Offer[]; person: string }>({ offers: [], person: '' })
 let made = 0
 let timer: ReturnType<typeof setInterval> | undefined
 
@@ -60,7 +63,7 @@ function tick(): void {
   }
 }
 
-function add(offer: Pick<Offer, 'says' | 'takeBack' | 'act' | 'key'>): void {
+function add(offer: Pick<Offer, 'says' | 'takeBack' | 'act' | 'key' | 'request'>): void {
   undo.offers = [
     { ...offer, id: ++made, left: OFFERED_MS, held: false, problem: '', failed: false },
     ...undo.offers
@@ -79,9 +82,10 @@ export function later(
   key: string,
   says: string,
   act: (leaving: boolean) => Promise<unknown>,
+  request: Request,
   takeBack: () => Promise<unknown> | void = () => undefined
 ): void {
-  add({ says, takeBack, act, key })
+  add({ says, takeBack, act, key, request: $state.snapshot(request) as Request })
 }
 
 export const waits = (key: string): boolean => undo.offers.some((o) => o.key === key && o.act)
@@ -114,7 +118,12 @@ export function close(offer: Offer): void {
 
 if (typeof window !== 'undefined')
   window.addEventListener('pagehide', () => {
-    for (const o of undo.offers) void o.act?.(true)
+    const waiting = undo.offers.filter((o) => o.act)
+    leaveBehind(
+      undo.person,
+      waiting.flatMap((o) => (o.request ? [$state.snapshot(o.request) as Request] : []))
+    )
+    for (const o of waiting) void o.act?.(true)
     undo.offers = []
     clearInterval(timer)
   })

@@ -46,6 +46,7 @@ def sign_out(request: Request, response: Response, ctx: Ctx) -> None:
 @router.get("/me", operation_id="me")
 def me(person: SignedIn, ctx: Ctx) -> s.Me:
     return s.Me(
+        id=person.id,
         role=person.role,
         name=person.name,
         practice_name=person.practice_name,

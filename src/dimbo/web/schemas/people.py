@@ -17,6 +17,7 @@ class SignInRequest(Wire):
 
 
 class Me(Wire):
+    id: UUID
     role: Literal["coach", "client"]
     name: str
     practice_name: str

@@ -4677,6 +4677,11 @@ export interface components {
         /** Me */
         Me: {
             /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
              * Role
              * @enum {string}
              */

@@ -11,6 +11,8 @@
   type Question = Days['questions'][number]
   /** So few at a time may be answered with one no, and their names are read before. */
   const AT_ONCE = 4
+  /** For so long the next question takes no touch: a second tap was meant for the one before it. */
+  const READ_MS = 350
   const GROUPS: Record<string, string> = {
     clinician: 'Have you ever had, or do you have',
     treatment: 'Have you had treatments of the face',
@@ -37,6 +39,14 @@
     urgent ?? block.find((q) => q.id === opened) ?? (block.length === 1 ? block[0] : undefined)
   )
   const total = $derived(view.questions.length)
+  const asked = $derived(yes?.id ?? single?.id ?? block.map((q) => q.id).join(' '))
+  let fresh = $state(true)
+  $effect(() => {
+    void asked
+    fresh = true
+    const timer = setTimeout(() => (fresh = false), READ_MS)
+    return () => clearTimeout(timer)
+  })
 
   async function say(q: Question, answer: 'yes' | 'no' | 'unsure') {
     await put({
@@ -102,7 +112,7 @@
         >When was it?<input class="field min-h-[52px]" type="date" max={here()} bind:value={on} /></label
       >{/if}
     <div class="mt-5 grid gap-3">
-      <button class={big} onclick={() => yes && say(yes, 'yes')}>Keep it</button>
+      <button class={big} disabled={fresh} onclick={() => yes && say(yes, 'yes')}>Keep it</button>
       <button class="{big} act-quiet" onclick={() => (yes = null)}>Back</button>
     </div>
   {:else if single}
@@ -111,9 +121,13 @@
         New and sudden. What has always been so is no sign.
       </p>{/if}
     <div class="mt-5 grid gap-3">
-      <button class={big} onclick={() => single && tell(single, 'no')}>No</button>
-      <button class="{big} act-quiet" onclick={() => single && tell(single, 'yes')}>Yes</button>
-      <button class="{big} act-quiet" onclick={() => single && tell(single, 'unsure')}>Not sure</button>
+      <button class={big} disabled={fresh} onclick={() => single && tell(single, 'no')}>No</button>
+      <button class="{big} act-quiet" disabled={fresh} onclick={() => single && tell(single, 'yes')}
+        >Yes</button
+      >
+      <button class="{big} act-quiet" disabled={fresh} onclick={() => single && tell(single, 'unsure')}
+        >Not sure</button
+      >
     </div>
     <p class="mt-3 text-[16px] text-soft">
       Not sure counts as yes until somebody who knows has said otherwise. A yes tells your coach what to leave
@@ -131,13 +145,13 @@
           >
         </li>{/each}
     </ul>
-    <button class="mt-4 {big}" onclick={none}>No to all {block.length} of these</button>
+    <button class="mt-4 {big}" disabled={fresh} onclick={none}>No to all {block.length} of these</button>
     <p class="mt-3 text-[16px] text-soft">If one holds, or you are not sure, touch it.</p>
   {:else if view.to_agree && !agreed}
     <h1 class="mt-1 text-[29px] leading-tight">{view.to_agree.name}</h1>
     <p class="mt-3">{view.to_agree.text}</p>
     <div class="mt-5 grid gap-3">
-      <button class={big} onclick={() => agree(true)}>I agree</button>
+      <button class={big} disabled={fresh} onclick={() => agree(true)}>I agree</button>
       <button class="{big} act-quiet" onclick={() => agree(false)}>I do not agree</button>
     </div>
   {:else}

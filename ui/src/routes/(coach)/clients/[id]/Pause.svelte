@@ -49,7 +49,8 @@
       async (leaving) => {
         await ask(api.POST('/api/clients/{client_id}/resume', { params, body, keepalive: leaving }))
         if (!leaving) await said()
-      }
+      },
+      { path: `/api/clients/${course.id}/resume`, body }
     )
   }
 </script>
