@@ -1,5 +1,6 @@
 """What an exercise touches is all there: no caution misses a hand, and a stiff neck is never tilted back or turned."""
 
+from dataclasses import replace
 from datetime import UTC, date, datetime
 
 import pytest
@@ -188,8 +189,9 @@ def test_an_own_exercise_evades_no_lock_by_leaving_regions_out():
     figure = {"hands": [{"with": "thumb", "at": "lid-upper", "do": "press"}], "head": "back"}
     card = own(figure=figure, regions=[], marks=[])
     assert "eye" in card.touches and "head-back" in card.marks
-    assert held("eye-surgery").of(card).effect is Effect.LOCK
-    assert held("blood-pressure").of(card).effect is Effect.LOCK
+    for caution in ("eye-surgery", "blood-pressure"):
+        assert held(caution).of(replace(card, easier=None)).effect is Effect.LOCK
+        assert held(caution).of(card).version is card.easier, "without the hand and with a level head it is free"
 
 
 def test_a_lock_of_which_only_the_eased_version_is_free_eases():
@@ -204,7 +206,9 @@ def test_a_clearance_for_one_region_leaves_the_hand_on_the_other_held():
     word = Clearance("fillers", "Dr. Ina Quell", "physician", TODAY, NOON, "Allowed.", frozenset({"eye"}))
     answers = {"fillers": CautionAnswer("fillers", "yes", NOON, frozenset({"eye", "brow"}))}
     cautions = stand(RULES, answers, [word], TODAY)
-    assert cautions.of(CATALOGUE.cards["bracket-open"]).effect is Effect.LOCK, "the bracket lies on the brow"
+    card = CATALOGUE.cards["bracket-open"]
+    assert cautions.of(replace(card, easier=None)).effect is Effect.LOCK, "the bracket lies on the brow"
+    assert cautions.of(card).version is card.easier, "which has no bracket"
     assert cautions.of(CATALOGUE.cards["wink-warm"]).effect is None
 
 

@@ -56,7 +56,7 @@ def test_only_a_lock_refuses_assignment():
 
 
 def test_one_caution_with_two_effects_is_two_notes():
-    found = notes("chewer-circles", "temple-wide", blood_thinners="yes")
+    found = notes("jaw-lift-series", "oval-lift", jaw_joint="yes")
     assert [(n.rule, n.line) for n in found] == [("caution-lock", "line0"), ("caution-ease", "line1")]
 
 

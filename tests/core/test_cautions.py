@@ -61,7 +61,7 @@ def test_skin_locks_hands_and_leaves_the_muscle_alone():
 @pytest.mark.parametrize(
     ("caution", "card", "effect"),
     [
-        ("blood-thinners", "chewer-circles", Effect.LOCK),
+        ("blood-thinners", "chewer-circles", Effect.EASE),
         ("blood-thinners", "temple-wide", Effect.EASE),
         ("lymph-cancer", "neck-side-drain", Effect.LOCK),
         ("cold-sore", "upper-lip-press", Effect.LOCK),

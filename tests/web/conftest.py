@@ -34,8 +34,12 @@ class Practice:
 
 
 def make_practice(db, owner, name: str, time_zone: str = MIDDAY, *, asked: bool = True) -> Practice:
-    """A practice with one client, who was asked about their health and agreed to practise unless ``asked`` is False."""
-    practice = owner.execute("insert into practices (name) values (%s) returning id", (name,)).fetchone()[0]
+    """A practice with one client, who was asked about their health and agreed to practise unless ``asked`` is False.
+
+    Strength may be done on every day here, so that a program of seven sessions a week can be written plainly.
+    """
+    added = "insert into practices (name, limits) values (%s, '{\"strength_days\": 7}') returning id"
+    practice = owner.execute(added, (name,)).fetchone()[0]
     with db.practice(practice) as conn:
         coach = accounts.create(conn, practice, "coach", None, f"Coach of {name}", f"coach@{name}.example", HASH)
         client = clients.create(

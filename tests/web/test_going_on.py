@@ -93,7 +93,7 @@ def test_pain_of_the_first_part_is_told_once_with_all_that_was_said(client, coac
     assert "left side and temple, 6 of 10, since the last session" in row["alarms"][0]["text"]
     letters = [x for x in coach.get("/api/outbox").json() if x["kind"] == "pain"]
     assert len(letters) == 1 and "since the last session" in letters[0]["body"]
-    coach.post(f"/api/clients/{practice.client_id}/stopped/{hurt}/clear")
+    coach.post(f"/api/clients/{practice.client_id}/stopped/{hurt}/clear", json={"note": "It was the grip."})
     second = log(today, (today["session"]["seconds"] / 2, today["session"]["seconds"]), continues=first["id"])
     assert hand_in(client, second)[0]["state"] == "kept"
     assert len([x for x in coach.get("/api/outbox").json() if x["kind"] == "pain"]) == 1

@@ -285,7 +285,7 @@ def test_an_ease_shows_the_eased_version(coach, client, enter, program):
     start(coach, program)
     enter("caution", "dry-eyes", {"answer": "yes"})
     items = todays(client)["session"]["items"]
-    assert {i["name"]: i["eased_for"] for i in items}["Finger-bracket wide open"] == "Dry eyes"
+    assert {i["name"]: i["eased_for"] for i in items}["Finger-bracket wide open, eased"] == "Dry eyes"
     notes = coach.get(f"/api/programs/{program}").json()["sheet"]["notes"]
     assert [n["rule"] for n in notes if n["rule"].startswith("caution")] == ["caution-ease"]
 

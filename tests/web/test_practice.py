@@ -118,12 +118,34 @@ def test_pain_stops_the_exercise_until_the_coach_decides(client, coach, practice
     (letter,) = [x for x in coach.get("/api/outbox").json() if x["kind"] == "pain"]
     assert letter["to_coach"] and "6 of 10, right side and eye" in letter["body"]
     later = list(todays(client)["sessions"].values())
-    assert all([x["name"] for x in s["left_out"]] == ["Finger-bracket wide open"] for s in later)
+    assert all(s["left_out"][0] == {"name": "Finger-bracket wide open", "reason": "it hurt, and waits for your coach"} for s in later)
+    shares = {x["name"]: x["reason"] for s in later for x in s["left_out"][1:]}
+    assert set(shares.values()) <= {"it shares what hurt with Finger-bracket wide open"}
     assert all("bracket-open" not in {i["exercise"] for i in s["items"]} for s in later)
     path = f"/api/clients/{practice.client_id}/stopped/bracket-open/clear"
-    assert coach.post(path).status_code == 204
-    assert coach.post(path).status_code == 404
+    assert coach.post(path, json={"note": " "}).status_code == 422
+    assert coach.post(path, json={"note": "It was the grip."}).status_code == 204
+    assert coach.post(path, json={"note": "It was the grip."}).status_code == 404
     assert all(s["left_out"] == [] for s in todays(client)["sessions"].values())
+
+
+def test_an_exercise_made_easier_is_played_logged_and_counted_in_its_eased_version(client, coach, practice, today):
+    session = today["session"]
+    track = session["tracks"][0]
+    n = track["item"]
+    full = session["items"][n]
+    assert track["in_eased_version"] and track["cues"] != full["cues"] and track["dose"] != full["dose"]
+    mine = [c for c in session["eased_cues"] if c["item"] == n]
+    first = next(c["start_s"] for c in session["cues"] if c["item"] == n)
+    after = next((c["start_s"] for c in session["cues"] if c["item"] > n), session["seconds"])
+    whole = mine[-1]["start_s"] + mine[-1]["length_s"]
+    spans = [(0, first + 5), (track["start_s"], whole)] + ([(after, session["seconds"])] if after < session["seconds"] else [])
+    hand_in(client, log(today, *spans, items={full["exercise"]: {"eased": True}}))
+    (kept,) = logs_of(client, today)
+    line = kept["items"][n]
+    assert line["eased"] and line["dose"] == track["dose"] and line["outcome"] == "done"
+    assert line["done_s"] <= line["planned_s"] + 0.2 < full["seconds"]
+    assert todays(client)["done_at"] is not None
 
 
 def test_skipped_and_eased_exercises_say_so(client, today):

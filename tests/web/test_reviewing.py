@@ -100,7 +100,7 @@ def test_pain_stops_its_exercise_and_nothing_is_raised(past):
     assert refused.status_code == 422 and "hurt and is stopped" in refused.json()["message"]
     assert p.decide().status_code == 201
     assert weekly(p, 3) == {RISING[1]}
-    p.coach_page.post(f"/api/clients/{p.id}/stopped/corner-lift-resist/clear")
+    p.coach_page.post(f"/api/clients/{p.id}/stopped/corner-lift-resist/clear", json={"note": "It was the grip."})
     assert p.doses("corner-lift-resist")[p.day(-1)] == "R1 L1 ×5 h3", "let go on, it goes on where it was"
 
 

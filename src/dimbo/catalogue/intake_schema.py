@@ -121,6 +121,7 @@ class CautionEntry(Strict):
     cleared_by: Literal["clinician", "coach"] | None = None
     roles: tuple[Role, ...] = ()
     lasts_months: int = Field(default=LONGEST_MONTHS, ge=1, le=LONGEST_MONTHS)
+    kin: Text | None = None
     same_day: bool = False
     says: Text | None = None
     dated: bool = False
@@ -131,6 +132,8 @@ class CautionEntry(Strict):
     def _can_be_released(self) -> CautionEntry:
         if any(t.effect == "lock" for t in self.touches) and not (self.cleared_by and self.says and self.roles):
             raise ValueError("a lock needs cleared_by, the roles that release it, and says what the clearance must say")
+        if (self.group == "urgent") != (self.kin is not None):
+            raise ValueError("a sudden sign, and nothing else, says under kin what it concerns")
         if any(t.regions == "noted" for t in self.touches) != self.noted_regions:
             raise ValueError("noted_regions and a touch with regions: noted belong together")
         return self

@@ -101,6 +101,7 @@ def _caution(e: CautionEntry) -> CautionRule:
         e.ask_after_days,
         e.roles,
         e.lasts_months,
+        e.kin or "",
         e.same_day,
     )
 

@@ -14,7 +14,7 @@ from pydantic import ValidationError
 
 from dimbo.core.anatomy import Family, Muscle, Side, Stage
 from dimbo.core.card import Axis, Card, Ceiling, CeilingBasis, DoseStyle, Rhythm, SideRule
-from dimbo.core.ceilings import fits, passed, takes
+from dimbo.core.ceilings import fits, name_of, passed, takes, too_long
 from dimbo.core.dose import DEFAULT_PACE_S, STRAIGHT, Direction, Dose, Phase, PhaseKind, Span
 from dimbo.core.dose_line import DoseLineError, parse
 from dimbo.core.intake import Concern
@@ -182,13 +182,17 @@ def make_card(
         version=version,
         own=own,
         rhythm=Rhythm(e.rhythm.word, e.rhythm.every) if e.rhythm else None,
+        longest_hold_s=e.longest_hold,
+        withdrawn=e.withdrawn or "",
     )
-    return replace(card, easier=_easier(card, e.easier, regions)) if e.easier else card
+    return replace(card, easier=_easier(card, e.easier, e)) if e.easier else card
 
 
-def _easier(card: Card, e: EasierEntry, regions: frozenset[str]) -> Card:
-    """The eased version of a card: the same exercise with cues, figure, dose and marks of its own, under the same ceiling."""
-    figure = e.figure.figure()
+def _easier(card: Card, e: EasierEntry, full: ExerciseEntry) -> Card:
+    """The eased version of a card: the same exercise with cues and dose of its own, under the same ceiling; figure, marks and
+    what else is not written are the card's."""
+    figure = e.figure.figure() if e.figure else card.figure
+    own = frozenset(full.regions if e.regions is None else e.regions) | {m.region for m in card.muscles.values()}
     ways = card.style.phases if e.directions is None else tuple(replace(p, directions=_ways(e.directions)) for p in card.style.phases)
     return replace(
         card,
@@ -203,16 +207,18 @@ def _easier(card: Card, e: EasierEntry, regions: frozenset[str]) -> Card:
         pressure=e.pressure or card.pressure,
         felt_at=e.felt_at or card.felt_at,
         figure=figure,
-        regions=regions | figure.touches | figure.moved,
+        regions=own | figure.touches | figure.moved,
         touches=figure.touches,
-        marks=frozenset(e.marks) | figure.marks,
+        marks=frozenset(full.marks if e.marks is None else e.marks) | figure.marks,
     )
 
 
-def misdosed(card: Card) -> tuple[str, str] | None:
-    """What is wrong with a card's doses, as field and sentence: start and target can be read, lead from one to the other
-    along the axes, and stay under the ceiling."""
+def unsound(card: Card) -> tuple[str, str] | None:
+    """What is wrong with a card's pressure and doses, as field and sentence: hands press at least like a feather; start and
+    target can be read, lead from one to the other along the axes, and stay under the ceiling; the eased version asks less."""
     doses = {}
+    if card.touches and card.pressure == "none":
+        return "pressure", "hands lie on it; choose feather, light or firm"
     for key, text in (("start", card.start_line), ("target", card.target_line)):
         try:
             doses[key] = parse(text, card.style)
@@ -220,7 +226,7 @@ def misdosed(card: Card) -> tuple[str, str] | None:
             return key, error.message
         if over := _over(card, doses[key]):
             return key, over
-    if card.easier is not None and (wrong := _misdosed_easier(card.easier)):
+    if card.easier is not None and (wrong := _unsound_easier(card.easier, doses["start"], card)):
         return "easier", wrong
     try:
         steps = ladder(doses["start"], doses["target"], card.axes, pace_s=DEFAULT_PACE_S, fits=lambda d: fits(card, d, Settings()))
@@ -231,19 +237,25 @@ def misdosed(card: Card) -> tuple[str, str] | None:
     return None
 
 
-def _misdosed_easier(card: Card) -> str:
-    """What is wrong with the dose of an eased version; empty when nothing is."""
+def _unsound_easier(card: Card, start: Dose, full: Card) -> str:
+    """What is wrong with an eased version against the start of the full one; empty when nothing is."""
+    if card.touches and card.pressure == "none":
+        return "hands lie on it; choose a pressure of feather, light or firm"
     try:
         dose = parse(card.start_line, card.style)
     except DoseLineError as error:
         return error.message
+    if any(card.ceiling.used_s(dose, s, DEFAULT_PACE_S) > full.ceiling.used_s(start, s, DEFAULT_PACE_S) for s in Side):
+        return f"{card.start_line} works longer than the start {full.start_line}"
     return _over(card, dose)
 
 
 def _over(card: Card, dose: Dose) -> str:
-    """The ceiling that a dose passes by itself, in words; empty when it passes none."""
+    """The bound that a dose passes by itself, in words; empty when it passes none."""
+    if (hold := too_long(card, dose, DEFAULT_PACE_S)) is not None:
+        return f"it is held {card.longest_hold_s:g} s at most, not {hold:g} s"
     for over in passed(card, takes(card, dose, DEFAULT_PACE_S), Settings()):
-        whose = f"the ceiling of {over.muscle}, " if over.muscle else "the ceiling of "
+        whose = f"the ceiling of {name_of(card, over.muscle)}, " if over.muscle else "the ceiling of "
         return f"{over.used:g} s a day passes {whose}{over.most:g} s"
     return ""
 
@@ -309,7 +321,7 @@ def load_catalogue(folder: Path = SHIPPED) -> Catalogue:
             key, place, wrong = missing
             raise source.error(node, f"{key}: {wrong}", key, place)
         card = make_card(entry, family, names, muscles)
-        if wrong_dose := misdosed(card):
+        if wrong_dose := unsound(card):
             raise source.error(node, ": ".join(wrong_dose), wrong_dose[0])
         cards[card.id] = card
     return Catalogue(muscles, concerns, cards, {e.id: (family, e) for _, _, e, family in places})

@@ -10,7 +10,7 @@ from collections.abc import Iterable, Mapping
 from datetime import UTC, date, datetime
 
 from dimbo.core.card import Card
-from dimbo.core.cautions import URGENT, CautionAnswer, CautionRule, Effect, stand
+from dimbo.core.cautions import URGENT, CautionAnswer, CautionRule, Effect, stand, stop_words
 from dimbo.core.text import join_words
 
 from .intake_tables import shipped_intake
@@ -61,7 +61,7 @@ def book(rules: Iterable[CautionRule], cards: Mapping[str, Card]) -> str:
             found = outcome(rule, cards.values())
             lines += [f"### {rule.name}", "", f"“{rule.ask}” {rule.text}"]
             if rule.group == URGENT:
-                lines += ["", f"Said at once: “{rule.stop_words}”"]
+                lines += ["", f"Said at once: “{stop_words([rule])}”"]
             lines.append("")
             if rule.noted_regions:
                 lines.append("- Only in the regions that are noted with the answer; while none are noted, everywhere:")

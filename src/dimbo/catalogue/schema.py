@@ -132,17 +132,19 @@ class RhythmEntry(Strict):
 
 
 class EasierEntry(Strict):
-    """The eased version as an exercise of its own. What is left out is that of the card; ``dose`` is a dose line."""
+    """The eased version as an exercise of its own. What is left out is that of the card, figure and marks too; ``dose`` is a
+    dose line."""
 
     cues: tuple[Text, ...] = Field(min_length=2)
     dose: str
-    figure: FigureEntry
+    figure: FigureEntry | None = None
     directions: tuple[DirectionEntry | Text, ...] | None = None
     position: Text | None = None
     needs: tuple[Text, ...] | None = None
     pressure: Literal["none", "feather", "light", "firm"] | None = None
     felt_at: Text | None = None
-    marks: tuple[Mark, ...] = ()
+    marks: tuple[Mark, ...] | None = None
+    regions: tuple[Text, ...] | None = None
 
 
 class ExerciseEntry(Strict):
@@ -182,3 +184,9 @@ class ExerciseEntry(Strict):
     sessions: SessionsEntry = SessionsEntry()
     rhythm: RhythmEntry | None = None
     easier: EasierEntry | None = None
+    longest_hold: float | None = Field(default=None, gt=0, le=60)
+    """Seconds that no hold of it may pass, whatever the ceiling allows."""
+    withdrawn: Text | None = None
+    """Why it is not practised any more. It stays readable in programs that have it."""
+    rewritten: Text | None = None
+    """Why an earlier text of it is not practised any more, where a program still holds that one."""

@@ -16,7 +16,7 @@ from dimbo.core.card import Card
 from dimbo.core.checks import gentle
 from dimbo.core.climb import axes_for, card_ladder, lighten
 from dimbo.core.dose_line import print_line
-from dimbo.core.program import MAX_WEEKS, Circuit, Line, Mode, Program, Settings, When, read_cell
+from dimbo.core.program import MAX_WEEKS, Circuit, Line, Mode, Program, Settings, When, days_within, read_cell
 
 from .load import SHIPPED, Catalogue, Source, shipped_catalogue, unique
 from .schema import School, Slug, Strict, Text
@@ -115,7 +115,8 @@ def build(entry: TemplateEntry, settings: Settings, cards: Mapping[str, Card]) -
             raise ValueError(f"there is no exercise “{row.exercise}”")
         card = cards[row.exercise]
         cells = _cells(row, card, entry.weeks, entry.school, settings)
-        days = ramp(row.days, entry.weeks) if row.days else None
+        given = ramp(row.days, entry.weeks) if row.days else None
+        days = days_within(card, given or ramp(entry.days, entry.weeks), given, settings)
         again = sum(n.card.id == card.id for n in lines)
         row_id = card.id if not again else f"{card.id}-{again + 1}"
         lines.append(Line(row_id[:40], card, card.stage, cells, row.when, days, row.note))

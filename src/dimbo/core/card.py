@@ -93,6 +93,8 @@ MARK_WORDS = {
 }
 """Movements that some cautions forbid or ease wherever they occur, and what a coach reads of them."""
 MARKS = tuple(MARK_WORDS)
+PRESSURES = ("none", "feather", "light", "firm")
+"""How hard hands press, the lightest first; "none" is without hands."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -147,6 +149,10 @@ class Card:
     """Whether it is a practice's own, and not one of those that ship."""
     rhythm: Rhythm | None = None
     """Word and beat of its movement, where they are not those of its kind."""
+    longest_hold_s: float | None = None
+    """Seconds that no hold of it may pass; None where only its ceiling counts."""
+    withdrawn: str = ""
+    """Why it is not practised any more; empty for nearly all."""
     easier: Card | None = None
     """Its eased version where that is an exercise of its own (cues, figure, dose), not only a sentence."""
     is_eased: bool = False
@@ -160,6 +166,20 @@ class Card:
     def contraction_s(self, dose: Dose, side: Side, pace_s: float) -> float:
         """Contraction seconds of a session on ``side``; zero for families that do not contract."""
         return dose.loaded_s(side, pace_s) if self.family.contracts else 0.0
+
+    def works_s(self, dose: Dose, side: Side, pace_s: float) -> float:
+        """Seconds of work of a session on ``side``: of contraction, or of hands-on time for all that does not contract."""
+        return dose.loaded_s(side, pace_s) if self.family.contracts else dose.hands_on_s(side, pace_s)
+
+    @property
+    def strength(self) -> bool:
+        """Whether it is work for strength, which rests some days of every week."""
+        return self.family in (Family.CONTRACT, Family.RESIST)
+
+    @property
+    def strong(self) -> bool:
+        """Whether it strains: without an eased version of its own it is left out where it must be eased."""
+        return self.family in (Family.CONTRACT, Family.RESIST, Family.STRETCH) or self.pressure == "firm"
 
     @property
     def oily(self) -> bool:

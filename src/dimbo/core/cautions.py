@@ -32,9 +32,8 @@ CARE_TODAY = "See a doctor today."
 """What is said first of a sign that cannot wait until tomorrow."""
 LONGEST_MONTHS = 12
 """Nobody's word releases a lock for longer."""
-URGENT_STEPS = "Call your local emergency number. Do not drive yourself. Note when it began."
-"""What to do then. No number ships: it differs from place to place."""
-STEPS_TODAY = "If sight, speech, swallowing or breath change, call your local emergency number."
+LOCAL_NUMBER = "your local emergency number"
+"""No number ships: it differs from place to place. A practice may have its own."""
 NOTHING_UNTIL = "No exercises until your coach has recorded a clearance."
 
 
@@ -110,13 +109,10 @@ class CautionRule:
     ask_after_days: int | None = None
     roles: tuple[str, ...] = ()
     lasts_months: int = LONGEST_MONTHS
+    kin: str = ""
+    """What a sudden sign concerns, as a heading."""
     same_day: bool = False
     """Of a sudden sign: to be seen by a doctor today, where it is not for the emergency number."""
-
-    @property
-    def stop_words(self) -> str:
-        """What somebody reads who has told this sudden sign: what to do first, and that nothing is practised."""
-        return stop_words([self])
 
     @property
     def locks(self) -> bool:
@@ -137,10 +133,13 @@ def care(signs: Iterable[CautionRule]) -> str:
     return CARE_TODAY if all(r.same_day for r in signs) else URGENT_CARE
 
 
-def stop_words(signs: Sequence[CautionRule]) -> str:
-    """Everything that is said of sudden signs to whoever told them."""
-    now = care(signs)
-    return f"{now} {STEPS_TODAY if now == CARE_TODAY else URGENT_STEPS} {NOTHING_UNTIL}"
+def stop_words(signs: Sequence[CautionRule], number: str = "") -> str:
+    """Everything that is said of sudden signs to whoever told them: what to do first, and that nothing is practised.
+    ``number`` is the practice's own for an emergency."""
+    now, call = care(signs), f"call {number or LOCAL_NUMBER}"
+    if now == CARE_TODAY:
+        return f"{now} If sight, speech, swallowing or breath change, {call}. {NOTHING_UNTIL}"
+    return f"{now} C{call[1:]} now. Do not drive yourself. Note when it began. {NOTHING_UNTIL}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -302,14 +301,18 @@ class Cautions:
         if effect in (None, Effect.REMIND):
             return Verdict(effect, held, card)
         if card.easier is None:
-            return Verdict(effect, held, card if effect is Effect.EASE else None)
+            mild = effect is Effect.EASE and not card.strong
+            return Verdict(Effect.EASE, held, card) if mild else Verdict(Effect.LOCK, held, None)
         if any(h.on(card.easier) is Effect.LOCK for h in self.held):
             return Verdict(Effect.LOCK, held, None)
         return Verdict(Effect.EASE, held, card.easier)
 
     def effect_of(self, held: Held, card: Card) -> Effect | None:
-        """What one caution does to an exercise in the end: a lock of which the eased version is free eases."""
+        """What one caution does to an exercise in the end: a lock of which the eased version is free eases; what should be
+        eased, strains and has no eased version is locked."""
         effect = held.on(card)
+        if effect is Effect.EASE and card.easier is None and card.strong:
+            return Effect.LOCK
         if effect is Effect.LOCK and card.easier is not None and held.on(card.easier) is not Effect.LOCK:
             return Effect.EASE
         return effect

@@ -3,7 +3,7 @@
 Everybody who gives or allows work asks here: the checks, the rungs, filling a row, the review, the day that is compiled,
 and "once more" in the player. All rows, rounds, parts of the day and running programs of one day are added up; an exercise
 is counted by the basis of its own ceiling (contraction, hands-on time by the clock, or times), a muscle by contraction with
-the share that it has in each exercise.
+the share that it has in each exercise, the jaw joint at the end of its range by the time it is there.
 """
 
 from __future__ import annotations
@@ -15,7 +15,7 @@ from functools import lru_cache
 from .anatomy import Side, SideSeconds
 from .card import Card, CeilingBasis
 from .dose import Dose
-from .muscle_ceilings import MUSCLES
+from .muscle_ceilings import JAW_RANGE, JAW_RANGE_MARKS, JAW_RANGE_NAME, MUSCLES
 from .program import Settings
 
 TOLERANCE_S = 0.5
@@ -61,14 +61,27 @@ def _larger(a: Mapping[str, SideSeconds], b: Mapping[str, SideSeconds]) -> dict[
     return out
 
 
+def loads_of(card: Card) -> dict[str, float]:
+    """What of the body a card loads, with the share of its working time: its muscles, where it contracts them, and the jaw
+    joint at the end of its range."""
+    weights = dict(card.shares) if card.family.contracts else {}
+    return weights if JAW_RANGE_MARKS.isdisjoint(card.marks) else weights | {JAW_RANGE: 1.0}
+
+
+def name_of(card: Card, load: str) -> str:
+    """What a coach reads of something that a card loads."""
+    return JAW_RANGE_NAME if load == JAW_RANGE else card.muscles[load].name
+
+
 @lru_cache(maxsize=20_000)
 def takes(card: Card, dose: Dose, pace_s: float) -> Spent:
     """What going once through a dose takes of the day."""
     used = SideSeconds(*(card.ceiling.used_s(dose, side, pace_s) for side in Side))
-    if not card.family.contracts:
+    weights = loads_of(card)
+    if not weights:
         return Spent({card.id: used})
-    load = dose.loaded(pace_s)
-    return Spent({card.id: used}, {m: SideSeconds(share * load.right, share * load.left) for m, share in card.shares.items()})
+    load = dose.loaded(pace_s) if card.family.contracts else SideSeconds(*(dose.hands_on_s(side, pace_s) for side in Side))
+    return Spent({card.id: used}, {m: SideSeconds(share * load.right, share * load.left) for m, share in weights.items()})
 
 
 def spent(rows: Iterable[tuple[Card, Dose, int]], settings: Settings) -> Spent:
@@ -106,6 +119,8 @@ def stayed(card: Card, stays: Iterable[tuple[Side | None, float]]) -> Spent:
 
 def muscle_ceiling_s(card: Card, muscle: str, settings: Settings) -> float | None:
     """Most contraction of a muscle of a card in a day, in seconds; None where its region has no ceiling."""
+    if muscle == JAW_RANGE:
+        return settings.most_jaw_range_s
     lies = card.muscles.get(muscle)
     known = MUSCLES.get(lies.region) if lies else None
     return None if known is None else float(getattr(settings, known.setting))
@@ -124,11 +139,10 @@ class Passed:
 def passed(card: Card, day: Spent, settings: Settings) -> tuple[Passed, ...]:
     """The ceilings that concern a card and that the day passes; its own first."""
     limits: list[tuple[str | None, SideSeconds, float]] = [(None, day.exercises.get(card.id, NONE), card.ceiling.seconds)]
-    if card.family.contracts:
-        for muscle in card.shares:
-            most = muscle_ceiling_s(card, muscle, settings)
-            if most is not None:
-                limits.append((muscle, day.muscles.get(muscle, NONE), most))
+    for muscle in loads_of(card):
+        most = muscle_ceiling_s(card, muscle, settings)
+        if most is not None:
+            limits.append((muscle, day.muscles.get(muscle, NONE), most))
     return tuple(
         Passed(muscle, used.busier, max(used.right, used.left), most)
         for muscle, used, most in limits
@@ -136,9 +150,18 @@ def passed(card: Card, day: Spent, settings: Settings) -> tuple[Passed, ...]:
     )
 
 
+def too_long(card: Card, dose: Dose, pace_s: float) -> float | None:
+    """Seconds of the first hold that is longer than a card allows; None when all are short enough."""
+    most = card.longest_hold_s
+    return None if most is None else next((s for p in dose.phases if (s := p.hold.seconds(pace_s)) > most), None)
+
+
 def fits(card: Card, dose: Dose, settings: Settings, *, times: int = 1, before: Spent = NOTHING) -> bool:
-    """Whether a dose, gone through so many times, passes no ceiling of the day that has had ``before`` already."""
-    return not passed(card, before.plus(takes(card, dose, settings.pace_s), times), settings)
+    """Whether a dose, gone through so many times, passes no ceiling of the day that has had ``before`` already, and none of
+    its holds is too long."""
+    return too_long(card, dose, settings.pace_s) is None and not passed(
+        card, before.plus(takes(card, dose, settings.pace_s), times), settings
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -156,11 +179,7 @@ def left(card: Card, day: Spent, settings: Settings) -> Left:
     def rest(used: SideSeconds, most: float) -> SideSeconds:
         return SideSeconds(max(most - used.right, 0.0), max(most - used.left, 0.0))
 
-    muscles = {
-        m: rest(day.muscles.get(m, NONE), most)
-        for m in (card.shares if card.family.contracts else ())
-        if (most := muscle_ceiling_s(card, m, settings)) is not None
-    }
+    muscles = {m: rest(day.muscles.get(m, NONE), most) for m in loads_of(card) if (most := muscle_ceiling_s(card, m, settings)) is not None}
     return Left(rest(day.exercises.get(card.id, NONE), card.ceiling.seconds), muscles)
 
 

@@ -20,7 +20,7 @@ from .checks.dose import least_missed
 from .checks.session import in_order, line_id, with_card
 from .climb import axes_for, first_cells
 from .intake import ConcernView
-from .program import MAX_LINES, Line, Program, Settings, When
+from .program import MAX_LINES, Line, Program, Settings, When, days_within
 from .sequence import propose
 from .text import join_words
 from .week import About, work_out
@@ -103,6 +103,8 @@ class _Drafting:
         verdict = self.source.about.cautions.of(card)
         if verdict.effect is Effect.LOCK:
             self.leave(card, f"locked: {join_words([h.rule.name.lower() for h in verdict.held if h.on(card) is Effect.LOCK])}")
+            return False
+        if card.withdrawn:
             return False
         if card.id in self.source.stopped:
             self.leave(card, "it hurt and waits for your decision")
@@ -212,13 +214,16 @@ class _Drafting:
         return program
 
     def _days(self, program: Program) -> Program:
-        """Where a drain or a breath is wanted daily, it is daily from the first day; strength keeps its own ramp."""
-        if not any(n.card.family in (Family.DRAIN, Family.BREATHE) and n.why.startswith("For ") for n in program.lines):
-            return program
-        most = float(min(len(self.source.about.weekdays) or 7, 7))
+        """Where a drain or a breath is wanted daily, it is daily from the first day; strength keeps its own ramp, and rests
+        some days of every week."""
         ramp = program.sessions
-        lines = tuple(replace(n, days=ramp) if n.card.family.contracts and n.stage is Stage.WORK else n for n in program.lines)
-        return replace(program, lines=lines, sessions=(most,) * program.weeks)
+        if any(n.card.family in (Family.DRAIN, Family.BREATHE) and n.why.startswith("For ") for n in program.lines):
+            most = float(min(len(self.source.about.weekdays) or 7, 7))
+            lines = tuple(replace(n, days=ramp) if n.card.family.contracts and n.stage is Stage.WORK else n for n in program.lines)
+            program = replace(program, lines=lines, sessions=(most,) * program.weeks)
+        return replace(
+            program, lines=tuple(replace(n, days=days_within(n.card, n.days or ramp, n.days, self.settings)) for n in program.lines)
+        )
 
     def sides(self, program: Program) -> Program:
         """More for the weaker side where a reading beyond its noise names one."""
@@ -354,7 +359,8 @@ def draft(source: DraftFrom, settings: Settings, cards: Mapping[str, Card]) -> D
 
 def _free(source: DraftFrom, cards: Mapping[str, Card]) -> dict[str, Card]:
     """Exercises that a remedy may add: neither locked nor stopped."""
-    return {i: c for i, c in cards.items() if i not in source.stopped and source.about.cautions.of(c).effect is not Effect.LOCK}
+    free = {i: c for i, c in cards.items() if i not in source.stopped and not c.withdrawn}
+    return {i: c for i, c in free.items() if source.about.cautions.of(c).effect is not Effect.LOCK}
 
 
 def adapt(template: Program, source: DraftFrom, settings: Settings, cards: Mapping[str, Card]) -> Draft:

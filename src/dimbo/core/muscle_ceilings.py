@@ -42,3 +42,10 @@ MUSCLES: Mapping[str, MuscleCeiling] = {
     )
 }
 """Ceilings by region, as they ship. They are starting values; a practice may set its own."""
+
+JAW_RANGE = "jaw-range"
+"""Stands among the muscles for the jaw joint at the end of its range: pushed forward, or opened wide."""
+JAW_RANGE_NAME = "the jaw pushed forward or opened wide"
+JAW_RANGE_MARKS = frozenset({"jaw-forward", "wide-open"})
+JAW_RANGE_S = 240.0
+JAW_RANGE_WHY = "All exercises with the jaw pushed forward or opened wide together; the joint tires before the muscles do."

@@ -11,7 +11,7 @@ from .approach import DEFAULT_APPROACH, approach
 from .card import Card
 from .dose import DEFAULT_PACE_S, MAX_PACE_S, MIN_PACE_S, Dose
 from .dose_line import DoseLineError, parse
-from .muscle_ceilings import MUSCLES
+from .muscle_ceilings import JAW_RANGE_S, JAW_RANGE_WHY, MUSCLES
 
 MAX_WEEKS, MAX_LINES, MAX_ROUNDS = 52, 60, 4
 
@@ -65,24 +65,43 @@ class Settings:
     most_shoulder_s: float = MUSCLES["shoulder"].seconds
     most_ear_s: float = MUSCLES["ear"].seconds
     most_scalp_s: float = MUSCLES["scalp"].seconds
+    most_jaw_range_s: float = JAW_RANGE_S
+    strength_days: float = 5
+    """Days of a week on which an exercise that contracts against something may be done."""
 
 
-LIMITS: Mapping[str, Limit] = {
-    "pace_s": Limit("Count pace", "s", MIN_PACE_S, MAX_PACE_S, "How long one count lasts. Ten counts at 1.5 s are fifteen seconds."),
-    "change_over_s": Limit("Change-over", "s", 0, 60, "Time from one exercise to the next."),
-    "oil_change_over_s": Limit("Change-over with oil or washing", "s", 0, 120, "When oil comes in, or hands must be clean again."),
-    "line_growth": Limit("Rise of one exercise", "× a week", 1.05, 2, "From one week to the next the load of a line rises by no more."),
-    "session_growth": Limit(
-        "Rise of a session", "× a week", 1.05, 2, "From one week to the next the contraction of a session rises by no more."
-    ),
-    "budget_slack_s": Limit(
-        "Slack over the minutes", "s", 0, 300, "How far a session may pass the client's minutes before the margin speaks."
-    ),
-    "early_weeks": Limit("Early weeks", "weeks", 0, 8, "In these weeks no muscle works hard on two days in a row."),
-    "balance": Limit("Balance of opposing muscles", "×", 1.5, 10, "How many times as much one may work as the one against it."),
-    "lighter": Limit("Lighter week", "× the week before", 0.3, 0.9, "Load of a week that is made lighter."),
-} | {m.setting: Limit(m.region.capitalize(), "s", 30, 900, m.why, "Most work of one muscle on one side, a day") for m in MUSCLES.values()}
+MUSCLE_GROUP = "Most work of one muscle on one side, a day"
+LIMITS: Mapping[str, Limit] = (
+    {
+        "pace_s": Limit("Count pace", "s", MIN_PACE_S, MAX_PACE_S, "How long one count lasts. Ten counts at 1.5 s are fifteen seconds."),
+        "change_over_s": Limit("Change-over", "s", 0, 60, "Time from one exercise to the next."),
+        "oil_change_over_s": Limit("Change-over with oil or washing", "s", 0, 120, "When oil comes in, or hands must be clean again."),
+        "line_growth": Limit("Rise of one exercise", "× a week", 1.05, 2, "From one week to the next the load of a line rises by no more."),
+        "session_growth": Limit(
+            "Rise of a session", "× a week", 1.05, 2, "From one week to the next the contraction of a session rises by no more."
+        ),
+        "budget_slack_s": Limit(
+            "Slack over the minutes", "s", 0, 300, "How far a session may pass the client's minutes before the margin speaks."
+        ),
+        "early_weeks": Limit("Early weeks", "weeks", 0, 8, "In these weeks no muscle works hard on two days in a row."),
+        "balance": Limit("Balance of opposing muscles", "×", 1.5, 10, "How many times as much one may work as the one against it."),
+        "lighter": Limit("Lighter week", "× the week before", 0.3, 0.9, "Load of a week that is made lighter."),
+        "strength_days": Limit(
+            "Days of strength", "days a week", 2, 7, "An exercise of strength is done on so many days of a week at most."
+        ),
+    }
+    | {m.setting: Limit(m.region.capitalize(), "s", 30, 900, m.why, MUSCLE_GROUP) for m in MUSCLES.values()}
+    | {"most_jaw_range_s": Limit("Jaw joint at its range", "s", 30, 900, JAW_RANGE_WHY, MUSCLE_GROUP)}
+)
 """Every setting of ``Settings`` with its bounds."""
+
+
+def days_within(card: Card, wanted: tuple[float, ...], given: tuple[float, ...] | None, settings: Settings) -> tuple[float, ...] | None:
+    """Days a week of a row, with what it rests: strength is ``wanted`` on so many days of each week at most; all else, and
+    strength that asks for no more, keeps what was ``given``."""
+    if not card.strength or max(wanted) <= settings.strength_days:
+        return given
+    return tuple(min(d, settings.strength_days) for d in wanted)
 
 
 def checked_settings(values: Mapping[str, float]) -> Settings:

@@ -6,7 +6,7 @@ Advice only. The coach confirms, changes some of it, or decides otherwise with a
 from __future__ import annotations
 
 import statistics
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import asdict, dataclass, fields
 from datetime import date
 from enum import StrEnum
@@ -91,6 +91,8 @@ RULES: Mapping[str, Rule] = {
         Rule("review-pain", "Pain", "An exercise at which pain was told stops until the coach clears it; no other exercise is raised."),
         Rule("review-sore", "Soreness", "Next-day soreness above {soreness_ease} of 10 eases back one rung: what works the sore "
              "muscles where they were named, else everything that works a muscle; nothing is raised."),
+        Rule("review-sore-stop", "Stop and ask", "Grave or lasting soreness stops strength until the review is decided; then everything "
+             "that works a muscle goes one rung back."),
         Rule("review-overdone", "Overdoing", "More than {over_share} above plan on {over_days} days of the week eases back one rung."),
         Rule("review-seldom", "Too little to judge", "Below {hold_share} of the planned sessions the dose stays; ask what was in the way."),
         Rule("review-half", "Adherence", "From {hold_share} to below {advance_share} of the planned sessions the dose stays."),
@@ -146,6 +148,8 @@ class WeekFacts:
     sore_muscles: frozenset[str] = frozenset()
     """Muscles that were named with soreness above the threshold to ease back."""
     pains: tuple[Pain, ...] = ()
+    sore_stop: str = ""
+    """Why soreness stopped strength in this week, as a sentence; empty when it did not."""
 
     def adherence(self) -> Adherence:
         return session_adherence(self.days, max((d.day for d in self.days), default=date.min))
@@ -174,41 +178,64 @@ def evidence_words(facts: WeekFacts) -> str:
     return ", ".join(parts)
 
 
+_GRAVITY: Mapping[str, int] = {Verdict.STOP: 3, Verdict.EASE: 2, Verdict.HOLD: 1, Verdict.ADVANCE: 0}
+
+
+def gravest(found: Iterable[Judgement]) -> Judgement:
+    """The judgement that asks for least; of equal ones the first."""
+    return max(found, key=lambda j: _GRAVITY[j.verdict])
+
+
 def judge(facts: WeekFacts, rules: ReviewRules) -> Judgement:
-    """The verdict on a whole week; the gravest rule that speaks decides."""
-    share, known = facts.adherence().share, facts.adherence()
-    if facts.pains:
-        told = join_words([p.sentence for p in facts.pains])
-        return Judgement(Verdict.HOLD, "review-pain", f"{told}. That exercise stops until you clear it; nothing else is raised.")
+    """The verdict on a whole week. Every rule that speaks is heard, and the gravest decides: nothing that is told makes a
+    week less gentle."""
+    return gravest(_speak(facts, rules))
+
+
+def _speak(facts: WeekFacts, rules: ReviewRules) -> Iterator[Judgement]:
+    """What each rule that speaks says of a week, the most telling of equal verdicts first."""
+    if facts.sore_stop:
+        because = f"{facts.sore_stop} Strength is stopped until this is decided: ask what it was, then one rung back."
+        yield Judgement(Verdict.EASE, "review-sore-stop", because)
     sorest = facts.sorest
     if sorest and sorest[1] > rules.soreness_ease:
         because = f"Soreness {sorest[1]} of 10 on {sorest[0]:%A}, above {tenths(rules.soreness_ease)}: one rung back."
-        return Judgement(Verdict.EASE, "review-sore", because)
+        yield Judgement(Verdict.EASE, "review-sore", because)
     over = overdone(facts.days, rules.over_share)
     if len(over) >= rules.over_days:
         told = join_words([f"{d.day:%A} +{percent(d.over_share)}" for d in over])
-        return Judgement(Verdict.EASE, "review-overdone", f"Overdone on {len(over)} days, {told}: one rung back.")
+        yield Judgement(Verdict.EASE, "review-overdone", f"Overdone on {len(over)} days, {told}: one rung back.")
+    if facts.pains:
+        told = join_words([p.sentence for p in facts.pains])
+        yield Judgement(Verdict.HOLD, "review-pain", f"{told}. That exercise stops until you clear it; nothing else is raised.")
+    yield from _of_adherence(facts, rules)
+
+
+def _of_adherence(facts: WeekFacts, rules: ReviewRules) -> Iterator[Judgement]:
+    """What sessions, effort and slight soreness say; advance when nothing of it stands against."""
+    share = facts.adherence().share
     if share is None:
-        return Judgement(Verdict.HOLD, "review-paused", "Nothing was planned in this week, or all of it was paused: the dose stays.")
+        yield Judgement(Verdict.HOLD, "review-paused", "Nothing was planned in this week, or all of it was paused: the dose stays.")
+        return
     done = f"{_sessions(facts)}, {percent(share)}"
     if share < rules.hold_share - 1e-9:
-        return Judgement(Verdict.HOLD, "review-seldom", f"{done}, is too little to judge: the dose stays. Ask what was in the way.")
-    if share < rules.advance_share - 1e-9:
-        return Judgement(Verdict.HOLD, "review-half", f"{done}, is below {percent(rules.advance_share)}: the dose stays.")
+        yield Judgement(Verdict.HOLD, "review-seldom", f"{done}, is too little to judge: the dose stays. Ask what was in the way.")
+    elif share < rules.advance_share - 1e-9:
+        yield Judgement(Verdict.HOLD, "review-half", f"{done}, is below {percent(rules.advance_share)}: the dose stays.")
     effort = facts.effort
     if effort is None:
-        return Judgement(Verdict.HOLD, "review-silent", f"{done}, but no effort was told: the dose stays until it is.")
-    if effort > rules.effort_high:
+        yield Judgement(Verdict.HOLD, "review-silent", f"{done}, but no effort was told: the dose stays until it is.")
+    elif effort > rules.effort_high:
         because = f"Median effort {tenths(effort)} lies above {tenths(rules.effort_high)}: the dose stays."
-        return Judgement(Verdict.HOLD, "review-hard", because)
-    if effort < rules.effort_low:
+        yield Judgement(Verdict.HOLD, "review-hard", because)
+    elif effort < rules.effort_low:
         because = f"Median effort {tenths(effort)} lies below {tenths(rules.effort_low)}: look at the form before the dose is raised."
-        return Judgement(Verdict.HOLD, "review-easy", because)
+        yield Judgement(Verdict.HOLD, "review-easy", because)
+    sorest = facts.sorest
     if sorest and sorest[1] > rules.soreness_advance:
         because = f"Soreness {sorest[1]} of 10 on {sorest[0]:%A}, above {tenths(rules.soreness_advance)}: the dose stays."
-        return Judgement(Verdict.HOLD, "review-tender", because)
-    assert known.planned
-    return Judgement(Verdict.ADVANCE, "review-advance", f"{evidence_words(facts)}: along the program.")
+        yield Judgement(Verdict.HOLD, "review-tender", because)
+    yield Judgement(Verdict.ADVANCE, "review-advance", f"{evidence_words(facts)}: along the program.")
 
 
 @dataclass(frozen=True, slots=True)
@@ -229,15 +256,20 @@ def judge_line(line: LineFacts, whole: Judgement, facts: WeekFacts, rules: Revie
     pain = next((p for p in facts.pains if p.exercise_id == line.exercise_id), None)
     if pain:
         return Judgement(Verdict.STOP, "review-pain", f"{pain.sentence} on {pain.day:%A}. It is left out until you clear it.")
+    return gravest(_of_line(line, whole, facts, rules))
+
+
+def _of_line(line: LineFacts, whole: Judgement, facts: WeekFacts, rules: ReviewRules) -> Iterator[Judgement]:
     if line.over_days >= rules.over_days:
         because = f"Done by more than {percent(rules.over_share)} above plan on {line.over_days} days: one rung back."
-        return Judgement(Verdict.EASE, "review-line-overdone", because)
+        yield Judgement(Verdict.EASE, "review-line-overdone", because)
     if whole.rule == "review-sore" and facts.sore_muscles and not facts.sore_muscles & line.muscles:
-        return Judgement(Verdict.HOLD, "review-sore", "It does not work what is sore, so it stays as it is.")
+        yield Judgement(Verdict.HOLD, "review-sore", "It does not work what is sore, so it stays as it is.")
+        return
     if whole.verdict == Verdict.ADVANCE and line.sessions >= 2 and line.share < rules.hold_share - 1e-9:
         because = f"Only {percent(line.share)} of it was done in {line.sessions} practised sessions: it stays."
-        return Judgement(Verdict.HOLD, "review-line-seldom", because)
-    return Judgement(whole.verdict, whole.rule, whole.because)
+        yield Judgement(Verdict.HOLD, "review-line-seldom", because)
+    yield Judgement(whole.verdict, whole.rule, whole.because)
 
 
 def overridden(suggested: Mapping[str, str], decided: Mapping[str, str]) -> list[str]:

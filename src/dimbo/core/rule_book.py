@@ -5,9 +5,9 @@ from __future__ import annotations
 import sys
 from collections.abc import Mapping, Sequence
 
-from . import adherence, alarms, breaks, cohort, review
+from . import adherence, alarms, asking, breaks, cohort, pain, review, soreness
 from .checks import CHECKS
-from .muscle_ceilings import MUSCLES
+from .muscle_ceilings import JAW_RANGE_NAME, JAW_RANGE_S, JAW_RANGE_WHY, MUSCLES
 from .program import LIMITS
 from .rules import Rule
 
@@ -32,6 +32,8 @@ _DOSES = Rule(
 BOOK: Mapping[str, Sequence[Rule]] = {
     "Adherence": tuple(adherence.RULES.values()),
     "Weekly review": (*review.RULES.values(), _DOSES, _EARNED, _BIAS),
+    "Asked again": tuple(asking.RULES.values()),
+    "Pain and soreness": (*pain.RULES.values(), *soreness.RULES.values()),
     "After a break": tuple(breaks.RULES.values()),
     "Desk": tuple(k.rule for k in alarms.KINDS.values()),
     "Groups": (cohort.RULE,),
@@ -67,6 +69,7 @@ def page() -> str:
     for m in MUSCLES.values():
         limit = LIMITS[m.setting]
         out.append(f"| {m.region} | {m.seconds:g} s | {limit.least:g} to {limit.most:g} s | {m.why} |")
+    out.append(f"| {JAW_RANGE_NAME} | {JAW_RANGE_S:g} s | 30 to 900 s | {JAW_RANGE_WHY} |")
     return "\n".join(out) + "\n"
 
 

@@ -55,6 +55,16 @@ _COLUMNS = """c.id, c.name, c.birth_year, c.time_zone, c.minutes, c.concerns, c.
     c.intake_finished_at, c.coach_id, exists (select from accounts a where a.client_id = c.id) as has_account"""
 
 
+def emergency_number(conn: Conn) -> str:
+    """The practice's own number for an emergency; empty for none."""
+    row = conn.execute("select emergency_number from practices where id = current_practice()").fetchone()
+    return str(row[0]) if row else ""
+
+
+def set_emergency_number(conn: Conn, number: str) -> None:
+    conn.execute("update practices set emergency_number = %s where id = current_practice()", (number,))
+
+
 def every(conn: Conn) -> list[Client]:
     return many(conn, Client, f"select {_COLUMNS} from clients c order by c.name")
 

@@ -77,6 +77,12 @@ STANDING = f"""select * from (select distinct on (kind, key) {_COLUMNS} from fac
 """What the present is made of: the newest fact of each kind and key, and every answer to a caution, clearance and consent."""
 
 
+def last_asked(conn: Conn, client_id: UUID) -> datetime | None:
+    """When anything about health was answered last: an answer to a caution, or that nothing has changed."""
+    row = conn.execute("select max(at) from facts where client_id = %s and kind in ('caution', 'asked')", (client_id,)).fetchone()
+    return row[0] if row else None
+
+
 def standing(conn: Conn, client_id: UUID) -> list[Fact]:
     """What the present is made of, oldest first."""
     return many(conn, Fact, STANDING, {"client": client_id})

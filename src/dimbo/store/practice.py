@@ -369,6 +369,12 @@ def has(conn: Conn, log_id: UUID) -> bool:
     return conn.execute("select 1 from practice_logs where id = %s", (log_id,)).fetchone() is not None
 
 
+def last_practised(conn: Conn, client_id: UUID) -> date | None:
+    """The last day on which anything was practised."""
+    row = conn.execute("select max(day) from practice_logs where client_id = %s and done_s > 0", (client_id,)).fetchone()
+    return row[0] if row else None
+
+
 def known_exercises(conn: Conn, client_id: UUID) -> frozenset[str]:
     """Exercises that a client has done before."""
     rows = conn.execute("select distinct exercise_id from practice_log_lines where client_id = %s and done_s > 0", (client_id,)).fetchall()
@@ -486,9 +492,10 @@ def stopped(conn: Conn, client_id: UUID) -> list[Stopped]:
     )
 
 
-def clear(conn: Conn, client_id: UUID, exercise_id: str, by: UUID) -> int:
-    """The coach lets an exercise go on; returns how many stops that ended."""
+def clear(conn: Conn, client_id: UUID, exercise_id: str, by: UUID, note: str) -> int:
+    """The coach lets an exercise go on, with a note; returns how many stops that ended."""
     return conn.execute(
-        "update stopped_exercises set cleared_at = now(), cleared_by = %s where client_id = %s and exercise_id = %s and cleared_at is null",
-        (by, client_id, exercise_id),
+        "update stopped_exercises set cleared_at = now(), cleared_by = %s, note = %s "
+        "where client_id = %s and exercise_id = %s and cleared_at is null",
+        (by, note, client_id, exercise_id),
     ).rowcount

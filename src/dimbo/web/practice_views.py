@@ -6,12 +6,16 @@ from datetime import datetime, time
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.anatomy import STAYS, Side, SideSeconds
-from dimbo.core.cautions import URGENT
+from dimbo.core.card import Card
+from dimbo.core.cautions import URGENT, CautionRule, Effect, stop_words
+from dimbo.core.ceilings import loads_of
 from dimbo.core.cue_words import rhythm, word, works
 from dimbo.core.dose_line import print_line
 from dimbo.core.figure import hands_at_length, hands_in_short, places_of_hands
-from dimbo.core.playback import LOADING, Stay, Stretch, counts_toward_ceiling, planned_counts
-from dimbo.core.session import Cue, to_prepare
+from dimbo.core.pain import GRAVE_LEVEL, GRAVE_PLACES, PLACES_OF_JOINTS, at_place, stopped_with
+from dimbo.core.playback import LOADING, WORKING, Stay, Stretch, counts_toward_ceiling, planned_counts
+from dimbo.core.program import Settings
+from dimbo.core.session import Cue, Item, to_prepare
 from dimbo.work.assigning import Prepared, Wish
 from dimbo.work.days import ClientDay, Days
 from dimbo.work.handing_in import ItemReport, PartReport, Report
@@ -33,8 +37,53 @@ def _sides(seconds: SideSeconds) -> dict[s.OneSide, float]:
     return {"right": round(seconds.right, 1), "left": round(seconds.left, 1)}
 
 
+def _loads(item: Item, cue: Cue) -> bool:
+    """Whether the time of a cue loads what its exercise loads."""
+    return bool(loads_of(item.card)) and cue.beat in (LOADING if item.card.family.contracts else WORKING)
+
+
+def _taught(i: Item, settings: Settings) -> dict[str, object]:
+    """The fields of ``TaughtVersion``."""
+    return {
+        "name": i.card.name,
+        "dose": print_line(i.dose, i.card.style),
+        "seconds": round(i.seconds(settings), 1),
+        "cues": list(i.card.cues),
+        "key_cue": i.card.key_cue,
+        "hands": hands_in_short(i.card.figure),
+        "hands_long": hands_at_length(i.card.figure),
+        "places": list(places_of_hands(i.card.figure)),
+        "beat_s": rhythm(i).every_s,
+        "felt_at": i.card.felt_at,
+        "needs": list(i.card.needs),
+        "position": i.card.position,
+        "in_eased_version": i.card.is_eased,
+        "figure": sheet_views.figure(i.card),
+        "train": sheet_views.train(i.dose, settings.pace_s),
+    }
+
+
+def _cue(c: Cue, item: Item) -> s.CueView:
+    return s.CueView(
+        start_s=c.start_s,
+        length_s=c.length_s,
+        beat=c.beat,
+        item=c.item,
+        side=c.side.value if c.side else None,
+        set_number=c.set_number,
+        sets=c.sets,
+        rep=c.rep,
+        reps=c.reps,
+        phase=c.phase,
+        direction=c.direction,
+        counts=counts_toward_ceiling(item, c),
+        word=word(item, c),
+        works=side.value if (side := works(item, c)) else None,
+        loads=_loads(item, c),
+    )
+
+
 def session(found: Session, changed: tuple[str, ...], first_time: frozenset[str]) -> s.SessionView:
-    pace_s = found.settings.pace_s
     cards = [None, *(i.card for i in found.plain)]
     cues: dict[int, list[Cue]] = {}
     for cue in found.cues:
@@ -44,42 +93,33 @@ def session(found: Session, changed: tuple[str, ...], first_time: frozenset[str]
         i = owned.item
         spare = found.spare[i.card.id]
         items.append(
-            s.SessionItem(
-                assignment_id=owned.owner,
-                line_id=i.line.id,
-                exercise=i.card.id,
-                name=i.card.name,
-                family=i.card.family,
-                stage=i.line.stage,
-                dose=print_line(i.dose, i.card.style),
-                seconds=round(i.seconds(found.settings), 1),
-                cues=list(i.card.cues),
-                key_cue=i.card.key_cue,
-                first_time=i.card.id in first_time,
-                prepare=list(to_prepare(cards[n], i.card)),
-                hands=hands_in_short(i.card.figure),
-                hands_long=hands_at_length(i.card.figure),
-                places=list(places_of_hands(i.card.figure)),
-                regions=sorted(i.card.regions),
-                beat_s=rhythm(i).every_s,
-                tender=found.tender.get(i.card.id, ""),
-                may_stay=i.card.family in STAYS and bool(i.card.touches),
-                felt_at=i.card.felt_at,
-                needs=list(i.card.needs),
-                position=i.card.position,
-                eased="" if i.card.is_eased else i.card.eased,
-                in_eased_version=i.card.is_eased,
-                eased_for=found.eased.get(i.card.id, ""),
-                stop_rule=i.card.stop_rule,
-                muscles=i.card.shares,
-                figure=sheet_views.figure(i.card),
-                note=i.line.note,
-                train=sheet_views.train(i.dose, pace_s),
-                counts={
-                    side.value: s.PlannedCounts(sets=sets, reps=reps) for side, (sets, reps) in planned_counts(i, cues.get(n, [])).items()
-                },
-                spare_s=_sides(spare.exercise),
-                spare_muscles={m: _sides(s) for m, s in spare.muscles.items()},
+            s.SessionItem.model_validate(
+                _taught(i, found.settings)
+                | {
+                    "assignment_id": owned.owner,
+                    "line_id": i.line.id,
+                    "exercise": i.card.id,
+                    "family": i.card.family,
+                    "stage": i.line.stage,
+                    "first_time": i.card.id in first_time,
+                    "prepare": list(to_prepare(cards[n], i.card)),
+                    "regions": sorted(i.card.regions),
+                    "tender": found.tender.get(i.card.id, ""),
+                    "may_stay": i.card.family in STAYS and bool(i.card.touches),
+                    "eased": "" if i.card.is_eased else i.card.eased,
+                    "eased_for": found.eased.get(i.card.id, ""),
+                    "stop_rule": i.card.stop_rule,
+                    "note": i.line.note,
+                    "muscles": loads_of(i.card),
+                    "counts": {
+                        side.value: s.PlannedCounts(sets=sets, reps=reps)
+                        for side, (sets, reps) in planned_counts(i, cues.get(n, [])).items()
+                    },
+                    "spare_s": _sides(spare.exercise),
+                    "spare_muscles": {m: _sides(s) for m, s in spare.muscles.items()},
+                    "strength": i.card.strength,
+                    "stops_with": sorted(stopped_with(i.card, "", (o.item.card for o in found.items)) - {i.card.id}),
+                }
             )
         )
     return s.SessionView(
@@ -87,28 +127,13 @@ def session(found: Session, changed: tuple[str, ...], first_time: frozenset[str]
         part="evening" if found.part == "evening" else "morning",
         title=found.title,
         seconds=round(found.seconds, 1),
-        pace_s=pace_s,
+        pace_s=found.settings.pace_s,
         items=items,
-        cues=[
-            s.CueView(
-                start_s=c.start_s,
-                length_s=c.length_s,
-                beat=c.beat,
-                item=c.item,
-                side=c.side.value if c.side else None,
-                set_number=c.set_number,
-                sets=c.sets,
-                rep=c.rep,
-                reps=c.reps,
-                phase=c.phase,
-                direction=c.direction,
-                counts=counts_toward_ceiling(found.plain[c.item], c),
-                word=word(found.plain[c.item], c),
-                works=side.value if (side := works(found.plain[c.item], c)) else None,
-                loads=found.plain[c.item].card.family.contracts and c.beat in LOADING,
-            )
-            for c in found.cues
+        cues=[_cue(c, found.plain[c.item]) for c in found.cues],
+        tracks=[
+            s.EasedTrack.model_validate(_taught(t.eased, found.settings) | {"item": t.item, "start_s": t.start_s}) for t in found.tracks
         ],
+        eased_cues=[_cue(c, t.eased) for t in found.tracks for c in t.cues],
         left_out=[s.LeftOutOfSession(name=n, reason=why) for n, why in found.left_out],
         changed=list(changed),
     )
@@ -143,8 +168,18 @@ def _day(d: ClientDay) -> s.DayView:
     )
 
 
+def _question(r: CautionRule) -> dict[str, object]:
+    return {name: getattr(r, name) for name in s.HealthQuestion.model_fields}
+
+
+def _waits(r: CautionRule, card: Card) -> bool:
+    """Whether a card waits once this is told and no region is noted: it is locked, or strains and is to be eased."""
+    return any(t.effect is not Effect.REMIND and t.may_reach(card) and (t.effect is Effect.LOCK or card.strong) for t in r.touches)
+
+
 def days(found: Days, now: datetime) -> s.DaysView:
     told = found.checked_in
+    played = {o.item.card.id: o.item.card for x in found.sessions.values() for o in x.items}.values()
     return s.DaysView(
         made_at=now,
         name=found.client.name,
@@ -156,9 +191,27 @@ def days(found: Days, now: datetime) -> s.DaysView:
         days=[_day(d) for d in found.days],
         sessions={k: session(x, found.changed[k], found.first_time) for k, x in found.sessions.items()},
         halt=found.halt,
+        ask=s.AskAgain(because=found.ask.because, first=found.ask.first) if found.ask else None,
+        changes=[
+            s.ChangeQuestion.model_validate(_question(r) | {"reaches": sorted(c.id for c in played if _waits(r, c))})
+            for r in shipped_intake().tables.cautions
+            if r.group != URGENT
+        ],
+        at_place={where: sorted(c.id for c in played if at_place(where, c)) for where in PLACES_OF_JOINTS},
+        grave_places=sorted(GRAVE_PLACES),
+        grave_level=GRAVE_LEVEL,
+        sore_above=found.sore_above,
+        emergency_number=found.emergency_number,
+        lenses=found.lenses,
         questions=[s.HealthQuestion.model_validate(r) for r in found.questions],
         to_agree=ConsentTextView.model_validate(found.to_agree) if found.to_agree else None,
-        signs=[s.SignView.model_validate(r) for r in shipped_intake().tables.cautions if r.group == URGENT],
+        signs=[
+            s.SignView.model_validate(
+                _question(r) | {"same_day": r.same_day, "kin": r.kin, "stop_words": stop_words([r], found.emergency_number)}
+            )
+            for r in shipped_intake().tables.cautions
+            if r.group == URGENT
+        ],
         regions=list(shipped_intake().tables.regions),
         notes=list(found.notes),
         next_day=found.next_day,

@@ -24,6 +24,13 @@ def _age(client: Client, today: date) -> int | None:
     return today.year - client.birth_year if client.birth_year else None
 
 
+def _sore(c: Course) -> str:
+    if c.sore is None:
+        return ""
+    until = "until a review is decided; ask what it was" if c.sore.rule == "sore-stop" else "today"
+    return f"{c.sore.because} Strength is left out {until}."
+
+
 def _tender(c: Course) -> dict[str, intake_s.RatingView]:
     """Where stopped exercises hurt: 0 to 10 on the muscles that each works, by side."""
     out: dict[str, intake_s.RatingView] = {}
@@ -180,4 +187,6 @@ def course(c: Course, now: datetime) -> s.CourseView:
         severity={m: intake_s.RatingView(right=r.right, left=r.left) for m, r in c.severity.items()},
         holds=intake_views.holds(c.cautions.regions(shipped_intake().tables.regions)),
         own_intake=c.own_intake,
+        asked=c.asked,
+        sore=_sore(c),
     )

@@ -6,17 +6,18 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
-from uuid import UUID
+from uuid import UUID, uuid4
 
 from dimbo.catalogue import shipped_intake
-from dimbo.core.cautions import URGENT
-from dimbo.store import facts
+from dimbo.core.cautions import URGENT, stop_words
+from dimbo.store import clients, facts
 from dimbo.store.accounts import Person
 from dimbo.store.database import Conn, Database
+from dimbo.store.facts import NewFact
 
 from .consenting import PRACTISE, decide
 from .days import own_client
-from .intake import Author, Entry, enter
+from .intake import Author, Entry, coach_author, enter
 from .messaging import tell_coach
 
 SOURCE = "client"
@@ -66,11 +67,32 @@ def _told(conn: Conn, person: Person, client_id: UUID, said: Answer, now: dateti
     rule = next(r for r in shipped_intake().tables.cautions if r.id == said.caution)
     if rule.group == URGENT:
         tell_coach(conn, person, client_id, "urgent", f"urgent:{said.id}", f"{person.name} reported a sudden sign", rule.name, now)
-        return (rule.stop_words,)
-    if rule.locks:
-        tell_coach(conn, person, client_id, "health", f"health:{said.id}", f"{person.name} told of a change in health", rule.name, now)
-        return (f"{rule.name}: {rule.text} What it touches is left out until a clearance is recorded. Your coach is told.",)
-    return ()
+        return (stop_words([rule], clients.emergency_number(conn)),)
+    tell_coach(conn, person, client_id, "health", f"health:{said.id}", f"{person.name} told of a change in health", rule.name, now)
+    after = " What it touches is left out until a clearance is recorded." if rule.locks else ""
+    return (f"{rule.name}: {rule.text}{after} Your coach is told.",)
+
+
+def nothing_changed(db: Database, person: Person, said_id: UUID, now: datetime) -> bool:
+    """Keep, once, that the client was asked again and that nothing has changed."""
+    client_id = own_client(person)
+    with db.practice(person.practice_id, client_id) as conn:
+        return _keep_asked(conn, _author(person), client_id, said_id, "client", now)
+
+
+def asked_by_coach(db: Database, coach: Person, client_id: UUID, now: datetime) -> None:
+    """Keep that the coach asked, as before a sitting, and that nothing has changed. Raises NotThere."""
+    with db.practice(coach.practice_id) as conn:
+        clients.one(conn, client_id)
+        _keep_asked(conn, coach_author(coach), client_id, uuid4(), "coach", now)
+
+
+def _keep_asked(conn: Conn, author: Author, client_id: UUID, said_id: UUID, source: str, now: datetime) -> bool:
+    if facts.known(conn, client_id, [said_id]):
+        return False
+    fact = NewFact(said_id, "asked", "health", {"answer": "nothing has changed"}, now, author.name, author.account_id, source)
+    facts.add(conn, author.practice_id, client_id, [fact])
+    return True
 
 
 def agree(db: Database, person: Person, said: Agreement, now: datetime) -> bool:

@@ -35,6 +35,7 @@ from dimbo.core.photo_due import sitting_due
 from dimbo.core.review import Pain, ReviewRules, checked_rules
 from dimbo.core.schedule import DAYS, practice_day, zone
 from dimbo.core.sitting import Measurement
+from dimbo.core.soreness import Soreness
 from dimbo.core.travel import off_days
 from dimbo.store import assignments, clients, daily, facts, messages, photographs, practice, programs, reviews, self_intakes, sittings
 from dimbo.store.accounts import Person
@@ -52,6 +53,7 @@ from .consenting import sees
 from .exercises import shelf
 from .intake import caution_state, consents, ratings_of
 from .measuring import measurement_of
+from .sessions import soreness_of
 from .weekly import Told, by_assignment, differs, numbers, pain_of, practice_rules, week_facts, weeks_of
 
 
@@ -112,6 +114,10 @@ class Course:
     """Whether an intake that the client filled in waits for review."""
     cards: Mapping[str, Card]
     """Every exercise of the practice by id."""
+    asked: datetime | None
+    """When health was asked last."""
+    sore: Soreness | None
+    """What soreness leaves out now."""
 
 
 def _patterns(
@@ -185,6 +191,8 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
         primary = sittings.primary(conn, client_id)
         standing = facts.standing(conn, client_id)
         sent = self_intakes.newest(conn, client_id)
+        asked = facts.last_asked(conn, client_id)
+        sore = soreness_of(conn, client_id, [a for a in known if a.ended_at is None], now)
     if shots and not sees(consents(standing, today), coach, client):
         shots = []
     days = days_of(rows, today, off)
@@ -214,6 +222,8 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
         severity_by_muscle(shipped_catalogue().concerns, ratings_of(standing)),
         sent is not None and sent.submitted_at is not None and sent.reviewed_at is None,
         cards,
+        asked,
+        sore,
     )
 
 

@@ -12,10 +12,13 @@ from dimbo.core.card import Card
 from dimbo.core.ceilings import NOTHING, Spent, practised, stayed
 from dimbo.core.dose import Dose
 from dimbo.core.dose_line import print_line
+from dimbo.core.easing import eased_item
 from dimbo.core.logged import share_done
-from dimbo.core.playback import Progress, Stretch, progress
+from dimbo.core.playback import Progress, Stretch
 from dimbo.core.program import Settings, read_cell
+from dimbo.core.session import Item
 from dimbo.core.text import join_words
+from dimbo.core.tracks import progress_eased
 from dimbo.store import practice
 from dimbo.store.database import Conn
 from dimbo.store.practice import Line, Log
@@ -45,10 +48,14 @@ def used_on(conn: Conn, at: Standing, logs: Sequence[Log], day: date) -> Spent:
         works = sides.get((line.log_id, line.place), ())
         if plan is None or card is None or not works:
             continue
-        dose = _logged_dose(card, line)
-        if dose is not None:
-            share = {w.side: w.done_s / w.planned_s if w.planned_s else 0.0 for w in works}
-            total = total.plus(practised(card, dose, share, Settings(**plan.settings).pace_s))
+        logged = _logged_dose(card, line)
+        if logged is not None:
+            version, dose = logged
+            pace_s = Settings(**plan.settings).pace_s
+            # What was done before the change to the eased version counts as well: by seconds, not by its share of the plan.
+            planned = {w.side: version.works_s(dose, w.side, pace_s) if line.eased else w.planned_s for w in works}
+            share = {w.side: w.done_s / planned[w.side] if planned[w.side] else 0.0 for w in works}
+            total = total.plus(practised(version, dose, share, pace_s))
             total = total.plus(stayed(card, [(Side(s["side"]) if s["side"] else None, float(s["seconds"])) for s in line.stays]))
     return total
 
@@ -86,17 +93,29 @@ def begun_part(conn: Conn, found: Session, own: Sequence[Log]) -> Begun | None:
     if len(reports) != 1 or not own or any(x.source != "player" for x in own):
         return None
     lines = sorted(practice.lines_of(conn, [x.id for x in own]), key=lambda n: n.place)
-    now = [(o.item.card.id, print_line(o.item.dose, o.item.card.style)) for o in found.items]
-    if [(n.exercise_id, n.dose) for n in lines] != now or any(n.outcome == "hurt" for n in lines):
+    if not same_items(lines, found.plain) or any(n.outcome == "hurt" for n in lines):
         return None
     stretches = [Stretch(float(s["from_s"]), float(s["to_s"]), datetime.fromisoformat(s["at"])) for s in own[0].stretches]
     (report,) = reports
-    return Begun(report or own[0].id, progress(found.plain, found.cues, stretches, found.settings))
+    return Begun(report or own[0].id, progress_eased(found.plain, found.cues, found.tracks, stretches, found.settings))
 
 
-def _logged_dose(card: Card, line: Line) -> Dose | None:
-    """The dose that a logged exercise was done with, in the version in which it was done."""
+def dose_of(item: Item) -> str:
+    """The dose of an item as a log keeps it."""
+    return print_line(item.dose, item.card.style)
+
+
+def same_items(lines: Sequence[Line], items: Sequence[Item]) -> bool:
+    """Whether logged exercises, in their order, are those of a session, each with its dose or that of its eased version."""
+    return len(lines) == len(items) and all(
+        n.exercise_id == i.card.id and (n.dose == dose_of(i) or (n.eased and n.dose == dose_of(eased_item(i))))
+        for n, i in zip(lines, items, strict=True)
+    )
+
+
+def _logged_dose(card: Card, line: Line) -> tuple[Card, Dose] | None:
+    """The dose that a logged exercise was done with, and the version in which it was done."""
     for version in (card.easier, card) if line.eased else (card,):
         if version is not None and (dose := read_cell(line.dose, version).dose) is not None:
-            return dose
+            return version, dose
     return None

@@ -7,16 +7,18 @@ from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 from uuid import UUID
 
+from dimbo.core.asking import Asking
 from dimbo.core.breaks import paused
 from dimbo.core.cautions import CautionRule
 from dimbo.core.consent import ConsentText
 from dimbo.core.logged import DONE_FOR_TODAY, WHOLE
 from dimbo.core.news import news
 from dimbo.core.photo_due import sitting_due
+from dimbo.core.review import checked_rules
 from dimbo.core.schedule import closes_at, week_of, zone
 from dimbo.core.session import Item
 from dimbo.core.travel import day_at
-from dimbo.store import assignments, clients, daily, messages, practice, sittings
+from dimbo.store import assignments, clients, daily, messages, practice, reviews, sittings
 from dimbo.store.accounts import Person
 from dimbo.store.assignments import PlannedDay
 from dimbo.store.clients import Client
@@ -29,6 +31,8 @@ from .pausing import settle_breaks
 from .sessions import HabitTask, Part, Session, Standing, compile_session, habits_of, merged_items, parts_on, standing
 from .waiting import settle_waiting
 
+LENSES = "contact-lenses"
+"""The caution of those who wear contact lenses."""
 DAYS_AHEAD = 7
 """Days that a phone keeps, today included, so that it plays them without a connection."""
 
@@ -78,8 +82,15 @@ class Days:
     halt: str
     questions: tuple[CautionRule, ...]
     """Health questions that must be answered before practice starts."""
+    ask: Asking | None
+    """That health is to be asked again."""
     to_agree: ConsentText | None
     """The consent to practise, where it must be given first."""
+    sore_above: float
+    """Soreness above it leaves strength out on the day on which it is told."""
+    emergency_number: str
+    lenses: bool
+    """Whether contact lenses are worn."""
     next_day: date | None
     done: float
     planned: int
@@ -150,7 +161,11 @@ def _days(conn: Conn, person: Person, client: Client, today: date, now: datetime
         tuple(a.title for a in at.running),
         at.halt,
         () if at.halt else at.questions,
+        None if at.halt or at.questions else at.ask,
         None if at.halt or at.agreed.in_force or not at.running else at.agreed.text,
+        checked_rules(reviews.own_rules(conn)).soreness_ease,
+        clients.emergency_number(conn),
+        any(h.rule.id == LENSES for h in at.cautions.held),
         _next_day(conn, at, today),
         *_this_week(conn, at, logs, today),
         _asked_about(logs, today),

@@ -181,7 +181,7 @@ def _hold(
         return None, None
     version = running.program_version
     if changed:
-        version = _save(conn, coach, running, after, doses, at, sheet.settings)
+        version = keep_version(conn, coach, running, after, doses, at, sheet.settings)
     steps = [(s.week, s.back) for s in next_.steps]
     what = f"Review of week {sheet.number}."
     plan = running.following(next_.from_day, next_.anchor, steps, "review", what)
@@ -207,10 +207,10 @@ def _with_bias(
     return program
 
 
-def _save(
+def keep_version(
     conn: Conn, coach: Person, running: Assignment, after: Program, doses: Mapping[str, Verdict], at: Standing, settings: Settings
 ) -> int:
-    """Keep the program as the review leaves it. A newer draft of it stays the newest, with the review's changes in it."""
+    """Keep the program as a decision leaves it. A newer draft of it stays the newest, with the review's changes in it."""
     stored = programs.one(conn, running.program_id)
     concern = running.document.get("concern")
     document = from_program(after, concern).model_dump(mode="json")

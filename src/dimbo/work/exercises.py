@@ -6,7 +6,7 @@ import hashlib
 import json
 import re
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from functools import lru_cache
 from typing import Any
@@ -14,10 +14,10 @@ from uuid import UUID
 
 from pydantic import ValidationError
 
-from dimbo.catalogue import dangling, make_card, misdosed, shipped_catalogue
+from dimbo.catalogue import dangling, make_card, shipped_catalogue, unsound
 from dimbo.catalogue.schema import ExerciseEntry
 from dimbo.core.anatomy import Family
-from dimbo.core.card import MARK_WORDS, Card
+from dimbo.core.card import MARK_WORDS, PRESSURES, Card
 from dimbo.core.text import join_words
 from dimbo.core.touch_words import Untold, untold
 from dimbo.store import exercises
@@ -41,14 +41,14 @@ def _card(entry: Mapping[str, Any], family: str, names: Mapping[str, str], versi
 
 @dataclass(frozen=True)
 class Shelf:
-    """The exercises of a practice: all of them by id, and which are retired and no longer offered."""
+    """The exercises of a practice: all of them by id, and which are retired; these and what is withdrawn is not offered."""
 
     cards: Mapping[str, Card]
     retired: frozenset[str]
 
     @property
     def offered(self) -> dict[str, Card]:
-        return {i: c for i, c in self.cards.items() if i not in self.retired}
+        return {i: c for i, c in self.cards.items() if i not in self.retired and not c.withdrawn}
 
 
 def shelf(conn: Conn, practice_id: UUID) -> Shelf:
@@ -107,8 +107,29 @@ def cards_of(conn: Conn, practice_id: UUID, assignment: Assignment) -> Mapping[s
         texts = exercises.kept_cards(conn, unread.values())
         for exercise_id, h in unread.items():
             family, entry = texts[h]
-            _kept[h] = _card(entry, family, names, 1, exercise_id not in now)
+            kept = _card(entry, family, names, 1, exercise_id not in now)
+            _kept[h] = _as_known_now(kept, exercise_id)
     return {i: _kept[h] if i in other else shipped()[i] for i, h in assignment.cards.items()}
+
+
+def _as_known_now(kept: Card, exercise_id: str) -> Card:
+    """A card as it was assigned, with what has become known of its risks since: today's regions, touches and marks besides
+    its own, the lower ceiling, an eased version where it had none; withdrawn, where that text is not practised any more."""
+    found = shipped_catalogue().entries.get(exercise_id)
+    if found is None:
+        return kept
+    today, entry = shipped()[exercise_id], found[1]
+    ceiling = min(kept.ceiling, today.ceiling, key=lambda c: c.seconds) if kept.ceiling.basis == today.ceiling.basis else kept.ceiling
+    return replace(
+        kept,
+        regions=kept.regions | today.regions,
+        touches=kept.touches | today.touches,
+        marks=kept.marks | today.marks,
+        pressure=max(kept.pressure, today.pressure, key=PRESSURES.index),
+        ceiling=ceiling,
+        easier=kept.easier or today.easier,
+        withdrawn=today.withdrawn or entry.rewritten or "",
+    )
 
 
 def _listed(more: Untold) -> tuple[str, str]:
@@ -141,7 +162,7 @@ def _checked(document: Mapping[str, Any], exercise_id: str, family: str, cards: 
     for version in (card, card.easier):
         if version is not None and (more := untold(version.cues, version.regions, version.marks)):
             raise Refused(*_listed(more))
-    if wrong := misdosed(card):
+    if wrong := unsound(card):
         raise Refused(f"{wrong[0]}: {wrong[1]}.", wrong[0])
     return entry.model_dump(mode="json", by_alias=True)
 

@@ -10,14 +10,14 @@ from uuid import UUID, uuid5
 
 from dimbo.core.anatomy import Side
 from dimbo.core.card import Card
-from dimbo.core.dose_line import print_line
 from dimbo.core.easing import eased_item
 from dimbo.core.logged import OVER_S, outcome, over_s, same_practice, stands_before
 from dimbo.core.merging import Owned
-from dimbo.core.playback import ItemWork, Stay, Stretch, counted, credit, pauses
+from dimbo.core.playback import ItemWork, Stay, Stretch, counted, pauses
 from dimbo.core.program import Settings
 from dimbo.core.session import timeline
 from dimbo.core.text import join_words
+from dimbo.core.tracks import Track, credit_eased, tracks
 from dimbo.core.travel import clock_error, clock_jumped, day_at
 from dimbo.store import assignments, practice
 from dimbo.store.accounts import Person
@@ -25,6 +25,7 @@ from dimbo.store.assignments import PlannedDay
 from dimbo.store.database import Conn, Database, NotThere
 from dimbo.store.practice import Line, Log, LogLine
 
+from .day_logs import dose_of, same_items
 from .days import own_client
 from .errors import Refused
 from .exercises import cards_of
@@ -113,6 +114,8 @@ class _Read:
 
     parts: Sequence[Part]
     works: tuple[ItemWork, ...]
+    eased: Mapping[int, Track]
+    """The eased versions that the client changed over to, by item."""
     report: Report
     """The whole session: with what came before, where it goes on with an earlier part."""
     started_at: datetime
@@ -183,21 +186,23 @@ def _as_played(owned: Owned[UUID], told: ItemReport) -> Owned[UUID]:
     return replace(owned, item=eased_item(owned.item))
 
 
-def _works(order: Sequence[Owned[UUID]], settings: Settings, report: Report) -> tuple[ItemWork, ...]:
+def _works(order: Sequence[Owned[UUID]], settings: Settings, report: Report) -> tuple[tuple[ItemWork, ...], Mapping[int, Track]]:
+    """What was done of each item, and the eased versions that were changed over to, by item."""
     items = [o.item for o in order]
     cues = timeline(items, settings)
     if report.source == "player":
-        end = cues[-1].start_s + cues[-1].length_s if cues else 0.0
+        laid = tracks(items, cues, settings)
+        end = max((c.start_s + c.length_s for c in (*cues[-1:], *(t.cues[-1] for t in laid[-1:]))), default=0.0)
         if any(s.to_s > end + 1 for s in report.stretches):
             raise Refused("A stretch lies beyond the end of the session.", "stretches")
-        return credit(items, cues, report.stretches, settings, report.stays)
+        return credit_eased(items, cues, laid, report.stretches, settings, report.stays)
     out = []
     for n, (item, told) in enumerate(zip(items, report.items, strict=True)):
         try:
             out.append(counted(item, [c for c in cues if c.item == n], told.counts or {}, settings))
         except ValueError as error:
             raise Refused(f"{error}.", "counts") from error
-    return tuple(out)
+    return tuple(out), {}
 
 
 MOST_STAYED_S = 600.0
@@ -218,9 +223,7 @@ def _joined(conn: Conn, client_id: UUID, report: Report, order: Sequence[Owned[U
     """
     logs = practice.of_report(conn, client_id, report.continues) if report.continues else []
     lines = sorted(practice.lines_of(conn, [x.id for x in logs]), key=lambda n: n.place)
-    if not logs or [(n.exercise_id, n.dose) for n in lines] != [
-        (o.item.card.id, print_line(o.item.dose, o.item.card.style)) for o in order
-    ]:
+    if not logs or not same_items(lines, [o.item for o in order]):
         return report
     first = logs[0]
     before = [Stretch(float(s["from_s"]), float(s["to_s"]), datetime.fromisoformat(s["at"]) - off) for s in first.stretches]
@@ -282,8 +285,8 @@ def hand_in(db: Database, person: Person, report: Report, now: datetime) -> Kept
         off = clock_error(report.sent_at, report.ended_at, now)
         day = _day(conn, client_id, report, report.started_at + off, off, now)
         whole = _joined(conn, client_id, report, order, off)
-        works = _works(order, settings, whole)
-        read = _Read(parts, works, whole, whole.started_at + off, report.ended_at + off, off, day, changed)
+        works, eased = _works(order, settings, whole)
+        read = _Read(parts, works, eased, whole, whole.started_at + off, report.ended_at + off, off, day, changed)
         return _keep(conn, person, client_id, read, order, now)
 
 
@@ -298,14 +301,14 @@ def _keep(conn: Conn, person: Person, client_id: UUID, read: _Read, order: Seque
             LogLine(
                 place,
                 owned.item.card.id,
-                print_line(owned.item.dose, owned.item.card.style),
+                dose_of(read.eased[place].eased if place in read.eased else owned.item),
                 work.planned_s,
                 work.done_s,
                 outcome(work, hurt=told.hurt, told_by_hand=told.counts is not None),
                 told.pain_side,
                 told.pain_level,
                 told.pain_where,
-                told.eased or told.in_eased_version,
+                told.eased or told.in_eased_version or place in read.eased,
                 told.skip_reason,
                 work.pauses,
                 work.paused_s,

@@ -39,7 +39,7 @@ def print_week(db: Database, coach: Person, program_id: UUID, week: int, paper: 
     eased = {i: join_words([h.rule.name.lower() for h in v.held]) for i, v in verdicts.items() if v.effect is Effect.EASE}
     sheets = []
     for plan in opened.sheet.weeks[week - 1].plans:
-        allowed = (i for i in plan.items if verdicts[i.card.id].version is not None)
+        allowed = (i for i in plan.items if verdicts[i.card.id].version is not None and not i.card.withdrawn)
         items = tuple(i if verdicts[i.card.id].version is i.card else eased_item(i) for i in allowed)
         part = plan.when.value.capitalize() if len(program.parts) > 1 else "Session"
         days = f", on {len(plan.on)} days" if len(opened.sheet.weeks[week - 1].plans) > len(program.parts) else ""

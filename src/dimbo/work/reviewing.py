@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 from uuid import UUID
 
 from dimbo.core.adherence import DayState, SessionRow
@@ -19,6 +19,7 @@ from dimbo.core.review import LineFacts, ReviewRules, Verdict, WeekFacts, checke
 from dimbo.core.rules import Judgement
 from dimbo.core.schedule import practice_day, week_of, zone
 from dimbo.core.sheet import compile_sheet
+from dimbo.core.soreness import LOOK_BACK_DAYS
 from dimbo.core.text import join_words
 from dimbo.core.travel import off_days
 from dimbo.core.week import work_out
@@ -171,7 +172,7 @@ def load(conn: Conn, coach: Person, assignment_id: UUID, first_day: date | None,
     settings = Settings(**running.settings)
     own = dict(running.document.get("review", {}))
     rules = checked_rules(own, practice_rules(conn))
-    told = [Told(c.day, c.soreness, c.places) for c in daily.check_ins(conn, client.id, week.first)]
+    told = [Told(c.day, c.soreness, c.places) for c in daily.check_ins(conn, client.id, week.first - timedelta(days=LOOK_BACK_DAYS))]
     names = {i: c.name for i, c in cards.items()}
     pains = [pain_of(names, *p) for p in practice.pains_of(conn, assignment_id, week.first, week.last)]
     facts = week_facts(of, week, told, pains, rules)

@@ -5,23 +5,30 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 from types import MappingProxyType
 from uuid import UUID
 
+from dimbo.catalogue import shipped_catalogue
 from dimbo.core.anatomy import Stage
+from dimbo.core.asking import Asking, asking
 from dimbo.core.breaks import Pause
 from dimbo.core.card import Card
 from dimbo.core.cautions import CautionRule, Cautions, Effect, Verdict, stop_words
-from dimbo.core.ceilings import NOTHING, Left, Passed, Spent
+from dimbo.core.ceilings import NOTHING, Left, Passed, Spent, name_of
 from dimbo.core.consent import Consent, ConsentState
 from dimbo.core.easing import eased_item
 from dimbo.core.merging import Owned, merged, spare, within_ceilings
+from dimbo.core.pain import stopped_with
 from dimbo.core.program import Settings, read_cell
+from dimbo.core.review import SHIPPED, checked_rules
 from dimbo.core.session import Cue, Item, session_s, timeline
+from dimbo.core.soreness import LOOK_BACK_DAYS, Soreness, ToldSore, soreness
 from dimbo.core.text import join_words
+from dimbo.core.tracks import Track, tracks
+from dimbo.core.travel import day_at
 from dimbo.core.words import in_words
-from dimbo.store import assignments, practice
+from dimbo.store import assignments, clients, daily, facts, practice, reviews
 from dimbo.store.assignments import Assignment, PlannedDay
 from dimbo.store.clients import Client
 from dimbo.store.database import Conn
@@ -62,6 +69,8 @@ class Session:
     """What may still be repeated today, of the ceilings of each exercise and its muscles."""
     tender: Mapping[str, str]
     """Where an exercise was held longer last time, in a sentence."""
+    tracks: tuple[Track, ...]
+    """The eased versions that a client may change over to."""
 
     @property
     def plain(self) -> tuple[Item, ...]:
@@ -88,10 +97,16 @@ class Standing:
     running: tuple[Assignment, ...]
     cautions: Cautions
     stopped: frozenset[str]
+    """Exercises that hurt and wait for the coach."""
+    beside: Mapping[str, str]
+    """Exercises that wait with one that hurt, because they share its joint, mark or muscle; with its name."""
+    sore: Soreness | None
     halt: str
     """Why nothing may be practised; empty when it may."""
     questions: tuple[CautionRule, ...]
     """What must be answered before anything is practised, the sudden signs first; empty when all is known."""
+    ask: Asking | None
+    """That health is to be asked again."""
     agreed: Consent
     """Consent to practise."""
     pauses: tuple[Pause, ...]
@@ -101,7 +116,8 @@ class Standing:
     @property
     def may_practise(self) -> bool:
         """Whether practice may start: nothing stops it, all that touches it was asked, and it was agreed to."""
-        return not self.halt and not self.questions and self.agreed.in_force
+        asked = self.ask is None or not self.ask.first
+        return not self.halt and not self.questions and asked and self.agreed.in_force
 
 
 def standing(conn: Conn, practice_id: UUID, client: Client, now: datetime) -> Standing:
@@ -110,17 +126,46 @@ def standing(conn: Conn, practice_id: UUID, client: Client, now: datetime) -> St
     agreed = consent_of(conn, client, PRACTISE, now)
     halt = ""
     if cautions.urgent:
-        halt = stop_words([h.rule for h in cautions.urgent])
+        halt = stop_words([h.rule for h in cautions.urgent], clients.emergency_number(conn))
     elif agreed.state in (ConsentState.REFUSED, ConsentState.WITHDRAWN):
         halt = "You have not agreed to practise with guidance. Open your agreements to change that."
     running = tuple(assignments.running_of(conn, client.id))
     plans = {(p.id, p.plan): p for a in running for p in ([a] if a.plan == 1 else assignments.plans(conn, a.id))}
     cards = {key: cards_of(conn, practice_id, plan) for key, plan in plans.items()}
-    stopped = frozenset(s.exercise_id for s in practice.stopped(conn, client.id))
+    hurt = practice.stopped(conn, client.id)
+    stopped = frozenset(s.exercise_id for s in hurt)
     pauses = tuple(p.pause for p in assignments.pauses(conn, client.id))
     known = {c for a in running for c in program_cards(a, cards[a.id, a.plan])}
     questions = cautions.missing(sorted(known, key=lambda c: c.id)) if running else ()
-    return Standing(client, running, cautions, stopped, halt, questions, agreed, pauses, cards, plans)
+    beside = _beside(hurt, [c for known in cards.values() for c in known.values()])
+    sore = soreness_of(conn, client.id, running, now)
+    ask = _asking(conn, client.id, now) if running else None
+    return Standing(client, running, cautions, stopped, beside, sore, halt, questions, ask, agreed, pauses, cards, plans)
+
+
+def _beside(hurt: Sequence[practice.Stopped], cards: Sequence[Card]) -> Mapping[str, str]:
+    """What waits with what hurt, and the name of that."""
+    known = {c.id: c for c in cards}
+    every = shipped_catalogue().cards
+    out: dict[str, str] = {}
+    for s in hurt:
+        card = known.get(s.exercise_id) or every.get(s.exercise_id)
+        if card is not None:
+            out |= dict.fromkeys(stopped_with(card, s.pain_where or "", known.values()), card.name)
+    return {i: name for i, name in out.items() if i not in {s.exercise_id for s in hurt}}
+
+
+def _asking(conn: Conn, client_id: UUID, now: datetime) -> Asking | None:
+    stays = assignments.stays(conn, client_id)
+    asked = facts.last_asked(conn, client_id)
+    return asking(day_at(stays, asked) if asked else None, practice.last_practised(conn, client_id), day_at(stays, now))
+
+
+def soreness_of(conn: Conn, client_id: UUID, running: Sequence[Assignment], now: datetime) -> Soreness | None:
+    today = day_at(assignments.stays(conn, client_id), now)
+    told = [ToldSore(c.day, c.soreness, c.said_at) for c in daily.check_ins(conn, client_id, today - timedelta(days=2 * LOOK_BACK_DAYS))]
+    decided = max((r.made_at for a in running for r in reviews.of_assignment(conn, a.id)), default=None) if told else None
+    return soreness(told, today, decided, SHIPPED if not told else checked_rules(reviews.own_rules(conn)))
 
 
 def program_cards(plan: Assignment, cards: Mapping[str, Card]) -> frozenset[Card]:
@@ -140,7 +185,7 @@ def merged_items(parts: Sequence[Part], cards: Mapping[tuple[UUID, int], Mapping
 
 def _enough(card: Card, over: Passed) -> str:
     """Why an exercise is left out of a day that has had enough."""
-    return "you have had enough of it today" if over.muscle is None else f"{card.muscles[over.muscle].name} has had enough today"
+    return "you have had enough of it today" if over.muscle is None else f"{name_of(card, over.muscle)} has had enough today"
 
 
 def _in_version(owned: Owned[UUID], verdict: Verdict) -> Owned[UUID]:
@@ -161,24 +206,35 @@ def compile_session(
     verdicts = {o.item.card.id: at.cautions.of(o.item.card) for o in rows}
     eased = {i: join_words([h.rule.name for h in v.held]) for i, v in verdicts.items() if v.effect is Effect.EASE}
     locked = {i for i, v in verdicts.items() if v.effect is Effect.LOCK}
-    may = tuple(_in_version(o, verdicts[o.item.card.id]) for o in rows if o.item.card.id not in at.stopped | locked)
+    withdrawn = {o.item.card.id for o in rows if o.item.card.withdrawn}
+    beside = at.beside.keys() - at.stopped - locked
+    rests = at.sore is not None and at.sore.rests(first.planned.day)
+    sore = {o.item.card.id for o in rows if rests and o.item.card.strength} - at.stopped - locked - beside
+    out = at.stopped | locked | withdrawn | beside | sore
+    may = tuple(_in_version(o, verdicts[o.item.card.id]) for o in rows if o.item.card.id not in out)
     kept, beyond = within_ceilings(may, settings, used)
     left_out = [(o.item.card.name, "it hurt, and waits for your coach") for o in rows if o.item.card.id in at.stopped]
     left_out += [(o.item.card.name, "a clearance is missing") for o in rows if o.item.card.id in locked - at.stopped]
+    left_out += [(o.item.card.name, f"it shares what hurt with {at.beside[o.item.card.id]}") for o in rows if o.item.card.id in beside]
+    until = "until your coach has looked" if at.sore and at.sore.rule == "sore-stop" else "today"
+    left_out += [(o.item.card.name, f"you are sore, so strength rests {until}") for o in rows if o.item.card.id in sore]
+    left_out += [(o.item.card.name, "it is not practised any more") for o in rows if o.item.card.id in withdrawn - locked - at.stopped]
     left_out += [(b.owned.item.card.name, _enough(b.owned.item.card, b.passed)) for b in beyond]
     items = tuple(o.item for o in kept)
+    cues = timeline(items, settings)
     return Session(
         tuple(parts),
         first.planned.day,
         first.planned.part,
         kept,
-        timeline(items, settings),
+        cues,
         session_s(items, settings),
         settings,
         tuple(dict.fromkeys(left_out)),
         eased,
         spare(items, settings, used),
         {i.card.id: tender[i.card.id] for i in items if i.card.id in tender},
+        tracks(items, cues, settings),
     )
 
 

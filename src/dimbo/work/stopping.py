@@ -1,16 +1,61 @@
-"""Exercises that hurt: they wait until the coach lets them go on."""
+"""Exercises that hurt: they wait until the coach, with a note, lets them go on, one rung lower."""
 
 from __future__ import annotations
 
+from dataclasses import replace
+from datetime import datetime, timedelta
 from uuid import UUID
 
-from dimbo.store import practice
+from dimbo.core.after_review import Standing, after_review
+from dimbo.core.breaks import Step, continued
+from dimbo.core.program import Settings
+from dimbo.core.review import Verdict
+from dimbo.core.schedule import DAYS
+from dimbo.core.travel import day_at
+from dimbo.store import assignments, practice
 from dimbo.store.accounts import Person
-from dimbo.store.database import Database, NotThere
+from dimbo.store.assignments import Assignment
+from dimbo.store.database import Conn, Database, NotThere
+
+from .assigning import follow
+from .deciding import keep_version
+from .errors import Refused
+from .exercises import cards_of
+from .laying import lay, program_of
+
+REASON = "What hurt goes on one rung lower."
 
 
-def clear_stop(db: Database, coach: Person, client_id: UUID, exercise_id: str) -> None:
-    """The coach lets an exercise that hurt go on. Raises NotThere."""
+def clear_stop(db: Database, coach: Person, client_id: UUID, exercise_id: str, note: str, now: datetime) -> None:
+    """The coach lets an exercise that hurt go on. Raises NotThere, and Refused without a note."""
+    said = note.strip()
+    if not said:
+        raise Refused("Write down what you found, or what was agreed; it is kept with the pain.", "note")
     with db.practice(coach.practice_id) as conn:
-        if practice.clear(conn, client_id, exercise_id, coach.id) == 0:
+        practice.hold_client(conn, client_id)
+        if practice.clear(conn, client_id, exercise_id, coach.id, said[:400]) == 0:
             raise NotThere("This exercise is not stopped.")
+        for running in assignments.running_of(conn, client_id):
+            _lower(conn, coach, running, exercise_id, now)
+
+
+def _lower(conn: Conn, coach: Person, running: Assignment, exercise_id: str, now: datetime) -> None:
+    """One rung lower for an exercise from today on, in its place of the course; later doses move on, as after a review."""
+    today = day_at(assignments.stays(conn, running.client_id), now)
+    settings = Settings(**running.settings)
+    program = program_of(running, cards_of(conn, coach.practice_id, running))
+    place = max((today - running.anchor).days // DAYS, 0)
+    steps = [Step(w, b) for w, b in running.steps]
+    if place >= len(steps):
+        return
+    at = Standing(steps[place].week, steps[place].back, steps[place].week)
+    doses = {n.id: Verdict.EASE for n in program.lines if n.card.id == exercise_id and n.cells[at.next_week - 1].strip()}
+    after = after_review(program, doses, at, settings)
+    if all(a.cells == b.cells for a, b in zip(after.lines, program.lines, strict=True)):
+        return
+    version = keep_version(conn, coach, running, after, doses, at, settings)
+    rest = [(s.week, s.back) for s in continued(steps, place, program.weeks)]
+    anchor = running.anchor + timedelta(days=DAYS * place)
+    plan = replace(running.following(max(today, running.from_day), anchor, rest, "changed", REASON), program_version=version)
+    after = replace(after, title=running.title)
+    follow(conn, coach.practice_id, running, plan, lay(after, settings, plan, 0), coach.id, now)

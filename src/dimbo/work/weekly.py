@@ -13,6 +13,7 @@ from dimbo.core.adherence import Day, SessionRow, days_of, overdone
 from dimbo.core.course_week import CourseWeek, course_weeks
 from dimbo.core.review import Pain, ReviewRules, WeekFacts, checked_rules, sore_muscles
 from dimbo.core.rules import tenths
+from dimbo.core.soreness import stops_on
 from dimbo.core.text import join_words
 from dimbo.store.database import Conn
 from dimbo.store.reviews import own_rules
@@ -54,10 +55,13 @@ def week_facts(of: Weeks, week: CourseWeek, told: Iterable[Told], pains: Iterabl
     first, last = week.first, week.last
     days = tuple(d for day, d in sorted(of.states.items()) if first <= day <= last)
     efforts = tuple(r.effort for r in of.rows if first <= r.day <= last and r.effort is not None)
+    told = tuple(told)
+    newest = {t.day: t.soreness for t in told}
     checks = [t for t in told if first < t.day <= last + timedelta(days=1)]
     sore = sore_muscles(((t.soreness, [str(p["muscle"]) for p in t.places]) for t in checks), rules)
     hurt = tuple(p for p in pains if first <= p.day <= last)
-    return WeekFacts(days, efforts, tuple((t.day, t.soreness) for t in checks), sore, hurt)
+    stop = next((said for t in reversed(checks) if (said := stops_on(newest, t.day, rules))), "")
+    return WeekFacts(days, efforts, tuple((t.day, t.soreness) for t in checks), sore, hurt, stop)
 
 
 def numbers(facts: WeekFacts, rules: ReviewRules) -> dict[str, Any]:

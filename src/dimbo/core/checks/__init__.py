@@ -28,6 +28,7 @@ CHECKS: tuple[Check, ...] = (
         "The sudden signs and every caution that touches an exercise are answered, and practising is agreed to, before it is practised.",
         client.unasked,
     ),
+    Check("withdrawn", "Withdrawn exercise", STOP, "What was found unsafe or unfounded is not assigned again.", client.withdrawn),
     Check("unreadable", "Dose that cannot be read", STOP, "Every cell is empty or a dose line.", dose.unreadable),
     Check("empty-week", "Week without practice", STOP, "Every week has something to practise.", client.no_weeks),
     Check(
@@ -43,6 +44,14 @@ CHECKS: tuple[Check, ...] = (
         STOP,
         "What one day asks of a muscle on a side, all its exercises together, stays under the ceiling of its region.",
         daily.muscle_ceiling,
+    ),
+    Check("longest-hold", "Longest hold", STOP, "Some exercises say how long they may be held at most.", daily.longest_hold),
+    Check(
+        "strength-days",
+        "Days of strength",
+        STOP,
+        "An exercise of strength rests some days of every week; a starting value, see the practice settings.",
+        body.strength_days,
     ),
     Check("ceiling-beside", "Ceiling over all programs", WATCH, "Programs of one client share the daily ceilings.", daily.ceiling_beside),
     Check("school", "School conflict", STOP, "An approach forbids what it holds harmful, such as stretching the upper lip.", client.school),

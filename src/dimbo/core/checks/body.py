@@ -75,6 +75,37 @@ def _fewer_days(program: Program, ids: tuple[str, ...], early: int) -> Program:
     return replace(program, lines=tuple(replace(n, days=days(n)) if n.id in ids else n for n in program.lines))
 
 
+def strength_days(c: Compiled) -> Iterator[Note]:
+    """An exercise of strength on more days of a week than it may be done."""
+    most = int(c.settings.strength_days)
+    found: dict[str, list[int]] = {}
+    for week in c.weeks:
+        for line in c.program.lines:
+            if line.card.strength and week.number in c.items[line.id] and line.days_in(week.number, week.sessions) > most:
+                found.setdefault(line.id, []).append(week.number)
+    if not found:
+        return
+    names = list(dict.fromkeys(n.card.name for n in c.program.lines if n.id in found))
+    who = join_words(names) if len(names) <= 3 else f"{len(names)} exercises of strength"
+    weeks = tuple(sorted({w for ws in found.values() for w in ws}))
+    yield Note(
+        "strength-days",
+        Weight.STOP,
+        f"{who}: more than {most} days a week in {list_weeks(weeks)}. What works against something rests {7 - most} days of seven.",
+        "Take a day or two away.",
+        next(iter(found)) if len(found) == 1 else None,
+        weeks,
+        Fix(f"{most} days a week at most", partial(_at_most, ids=tuple(found), most=most)),
+    )
+
+
+def _at_most(program: Program, ids: tuple[str, ...], most: int) -> Program:
+    def days(line: Line) -> tuple[float, ...]:
+        return tuple(min(line.days_in(w, s), most) for w, s in enumerate(program.sessions, start=1))
+
+    return replace(program, lines=tuple(replace(n, days=days(n)) if n.id in ids else n for n in program.lines))
+
+
 def balance(c: Compiled) -> Iterator[Note]:
     """Elevators and depressors of the mouth far out of balance over a week."""
     limit = c.settings.balance

@@ -82,6 +82,21 @@ def cautions(c: Compiled) -> Iterator[Note]:
             )
 
 
+def withdrawn(c: Compiled) -> Iterator[Note]:
+    """An exercise that is not practised any more."""
+    for card in {n.card.id: n.card for n in c.program.lines if n.card.withdrawn}.values():
+        ids = frozenset(n.id for n in c.program.lines if n.card.id == card.id)
+        yield Note(
+            "withdrawn",
+            Weight.STOP,
+            f"{card.name} is withdrawn. {card.withdrawn}",
+            "Take it out; sessions leave it out meanwhile.",
+            min(ids),
+            (),
+            Fix("Take it out", partial(_without, ids=ids)),
+        )
+
+
 def school(c: Compiled) -> Iterator[Note]:
     """An exercise that the program's approach forbids."""
     own = approach(c.program.approach)

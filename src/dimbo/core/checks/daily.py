@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 from functools import partial
 
 from ..card import Card, CeilingBasis
-from ..ceilings import NOTHING, Passed, Spent, counted_in_times, fits, passed, spent, takes
+from ..ceilings import NOTHING, Passed, Spent, counted_in_times, fits, name_of, passed, spent, takes, too_long
 from ..climb import within
 from ..dose_line import print_line
 from ..program import Line, Settings
@@ -52,6 +52,21 @@ def ceiling(c: Compiled) -> Iterator[Note]:
             tuple(over),
             Fix(f"Keep {next(iter(lowered.values()))}", partial(with_cells, line_id=line.id, cells=lowered)) if lowered else None,
         )
+
+
+def longest_hold(c: Compiled) -> Iterator[Note]:
+    """A hold that is longer than its exercise allows, whatever the ceiling leaves."""
+    for line in c.program.lines:
+        over = {w: held for w, item in c.items[line.id].items() if (held := too_long(line.card, item.dose, c.settings.pace_s)) is not None}
+        if over:
+            yield Note(
+                "longest-hold",
+                Weight.STOP,
+                f"{line.card.name}, {list_weeks(tuple(over))}: held {max(over.values()):g} s; {line.card.longest_hold_s:g} s is the most.",
+                f"Write h{line.card.longest_hold_s:g}.",
+                line.id,
+                tuple(over),
+            )
 
 
 def _lowered(c: Compiled, line: Line, weeks: tuple[int, ...], beside: Mapping[int, Spent] | None = None) -> dict[int, str] | None:
@@ -101,7 +116,7 @@ def muscle_ceiling(c: Compiled) -> Iterator[Note]:
 
 def _name(card: Card, muscle: str) -> str:
     """A muscle of a card as a sentence begins with it."""
-    name = card.muscles[muscle].name
+    name = name_of(card, muscle)
     return f"{name[0].upper()}{name[1:]}"
 
 

@@ -12,7 +12,7 @@ from ..approach import approach
 from ..card import Card
 from ..cautions import Effect
 from ..climb import axes_for, first_cells
-from ..program import Line, Program, Settings, When
+from ..program import Line, Program, Settings, When, days_within
 from ..sequence import Broken, broken, propose
 from ..text import join_words
 from ..week import Compiled
@@ -49,7 +49,8 @@ def with_card(program: Program, card: Card, settings: Settings, when: When = Whe
     else:
         axes = axes_for(card, approach(program.approach))
         cells = first_cells(card, program.weeks, settings, axes=axes)
-        line = Line(line_id(program, card), card, card.stage, cells, when, why=why)
+        days = days_within(card, program.sessions, None, settings)
+        line = Line(line_id(program, card), card, card.stage, cells, when, days, why=why)
     others = tuple(n for n in program.lines if n is not there)
     places = [p.line.id for p in propose((*others, line))]
     mine = places.index(line.id)

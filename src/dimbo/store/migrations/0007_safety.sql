@@ -48,3 +48,30 @@ alter table assignments
     add follows text not null default '' check (follows in ('', 'next', 'rest', 'done')),
     add ended_from date;
 comment on column assignments.ended_from is 'The first day that was no longer due; null for programs that were ended before this was kept.';
+
+-- That health was asked again and nothing has changed; and who consented for somebody who is not of age.
+alter table facts drop constraint facts_kind_check;
+alter table facts add constraint facts_kind_check check (kind in ('rating', 'answer', 'cause', 'test', 'habit', 'caution', 'clearance',
+    'consent', 'profile', 'note', 'intake', 'lock', 'release', 'photographs', 'asked'));
+create index on facts (client_id, at desc) where kind in ('caution', 'asked');
+-- What the coach found before something that hurt goes on.
+alter table stopped_exercises add note text not null default '' check (length(note) <= 400);
+-- The practice's own number for an emergency; none ships, because it differs from place to place.
+alter table practices add emergency_number text not null default '' check (length(emergency_number) <= 40);
+
+-- Careful starting values that a licensed clinician of the practice has confirmed: who, in which role, on which day. Kept for
+-- good; the newest of a value holds.
+create table confirmations (
+    id uuid primary key,
+    practice_id uuid not null references practices,
+    value text not null check (length(value) <= 60),
+    by_name text not null check (length(by_name) between 1 and 120),
+    role text not null check (length(role) between 1 and 60),
+    confirmed_on date not null,
+    made_by uuid not null references accounts,
+    made_at timestamptz not null
+);
+create index on confirmations (practice_id, value, made_at desc);
+alter table confirmations enable row level security;
+create policy own on confirmations using (practice_id = current_practice() and current_client() is null);
+grant select, insert on confirmations to dimbo_app;

@@ -6,7 +6,7 @@ from uuid import UUID
 
 from fastapi import APIRouter
 
-from dimbo.work import assigning, ending, pausing, stopping
+from dimbo.work import answering, assigning, ending, pausing, stopping
 
 from .. import practice_views as views
 from ..context import Coach, Ctx
@@ -79,5 +79,11 @@ def resume(client_id: UUID, body: s.ResumeRequest, coach: Coach, ctx: Ctx) -> s.
 
 
 @router.post("/clients/{client_id}/stopped/{exercise_id}/clear", operation_id="clearStop", status_code=204)
-def clear(client_id: UUID, exercise_id: str, coach: Coach, ctx: Ctx) -> None:
-    stopping.clear_stop(ctx.db, coach, client_id, exercise_id)
+def clear(client_id: UUID, exercise_id: str, body: s.ClearRequest, coach: Coach, ctx: Ctx) -> None:
+    stopping.clear_stop(ctx.db, coach, client_id, exercise_id, body.note, ctx.now)
+
+
+@router.post("/clients/{client_id}/asked", operation_id="askedHealth", status_code=204)
+def asked(client_id: UUID, coach: Coach, ctx: Ctx) -> None:
+    """The coach asked whether something has changed in the client's health, and nothing has."""
+    answering.asked_by_coach(ctx.db, coach, client_id, ctx.now)

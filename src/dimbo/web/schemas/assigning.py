@@ -103,6 +103,12 @@ class PauseRequest(Wire):
     reason: Annotated[str, Field(max_length=400)] = ""
 
 
+class ClearRequest(Wire):
+    """What the coach found before something that hurt goes on."""
+
+    note: Annotated[str, Field(max_length=400)]
+
+
 class ResumeRequest(Wire):
     on: date
 

@@ -187,4 +187,8 @@ class CourseView(Wire):
     holds: dict[str, Literal["lock", "ease"]]
     """Muscles whose region is locked or eased."""
     own_intake: bool
+    asked: datetime | None
+    """When health was asked last, of any kind."""
+    sore: str
+    """What soreness leaves out now, as a sentence; empty for nothing."""
     """An intake that the client filled in waits for review."""

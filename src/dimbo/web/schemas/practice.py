@@ -47,57 +47,74 @@ class PlannedCounts(Wire):
     reps: int
 
 
-class SessionItem(Wire):
-    assignment_id: UUID
-    line_id: str
-    exercise: str
+class TaughtVersion(Wire):
+    """What somebody reads, sees and hears of an exercise in one version."""
+
     name: str
-    family: str
-    stage: str
     dose: str
     seconds: float
     cues: list[str]
     key_cue: str
-    first_time: bool
-    """Never done before: everything is said; later the key cue is enough."""
-    prepare: list[str]
-    """What the change-over to it asks for."""
     hands: str
     """Where the hands go, in a few words; empty when no hand is on the face."""
     hands_long: str
     """The same at length, for the first time."""
     places: list[str]
     """The places of the face along which the first hand goes, in words."""
-    regions: list[str]
-    """Regions of the face that it works or touches."""
     beat_s: float
     """Seconds from one soft beat of its movement to the next; 0 for none."""
+    felt_at: str
+    needs: list[str]
+    position: str
+    in_eased_version: bool
+    """Whether this is the eased version: cues, figure and dose are that version's own."""
+    figure: FigureView
+    train: TrainView
+
+
+class EasedTrack(TaughtVersion):
+    """The eased version of an item, laid behind the end of the session's timeline, where its cues are."""
+
+    item: int
+    start_s: float
+
+
+class SessionItem(TaughtVersion):
+    assignment_id: UUID
+    line_id: str
+    exercise: str
+    family: str
+    stage: str
+    first_time: bool
+    """Never done before: everything is said; later the key cue is enough."""
+    prepare: list[str]
+    """What the change-over to it asks for."""
+    regions: list[str]
+    """Regions of the face that it works or touches."""
     tender: str
     """Where it was held longer last time; empty when it was not."""
     may_stay: bool
     """Whether it can be held longer: hands rest on or knead a place, and nothing contracts."""
-    felt_at: str
-    needs: list[str]
-    position: str
     eased: str
     """How to do it easier, in words; empty when this is its eased version."""
-    in_eased_version: bool
-    """Whether this is its eased version: cues, figure and dose are that version's own."""
     eased_for: str
     """The cautions because of which the eased version is done; empty when it is done as written."""
     stop_rule: str
-    figure: FigureView
     note: str
     """What the coach says about it."""
     muscles: dict[str, float]
-    """Muscle id to the share of the work that it has: 1 a prime mover, 0.5 a helper."""
-    train: TrainView
+    """What it loads: muscle id to the share of the work that it has, 1 a prime mover, 0.5 a helper; ``jaw-range`` for the jaw
+    joint at the end of its range."""
     counts: dict[OneSide, PlannedCounts]
     """What the dose plans on each side that it works, for telling practice without the player."""
     spare_s: dict[OneSide, float]
     """Seconds that may still be repeated today before the daily ceiling is reached, by side."""
     spare_muscles: dict[str, dict[OneSide, float]]
     """The same for each of its muscles, in seconds of contraction."""
+    strength: bool
+    """Whether it rests on a day of soreness."""
+    stops_with: list[str]
+    """Exercises of the session that wait together with it when it hurts."""
 
 
 class PlayedPart(Wire):
@@ -123,6 +140,9 @@ class SessionView(Wire):
     pace_s: float
     items: list[SessionItem]
     cues: list[CueView]
+    tracks: list[EasedTrack]
+    """Eased versions that practice may change over to; their cues follow in ``eased_cues``."""
+    eased_cues: list[CueView]
     left_out: list[LeftOutOfSession]
     changed: list[str]
     """What is new against the session practised last, in sentences."""
@@ -205,6 +225,19 @@ class SignView(HealthQuestion):
 
     stop_words: str
     same_day: bool
+    kin: str
+    """What it concerns, as a heading: Eyes; Face, arm, speech."""
+
+
+class ChangeQuestion(HealthQuestion):
+    """A condition, and the exercises of these days that wait when it is told."""
+
+    reaches: list[str]
+
+
+class AskAgain(Wire):
+    because: str
+    first: bool
 
 
 class DaysView(Wire):
@@ -223,6 +256,21 @@ class DaysView(Wire):
     """Why nothing may be practised now; empty when it may."""
     questions: list[HealthQuestion]
     """Asked before practice starts, the sudden signs first; without them nothing is compiled."""
+    ask: AskAgain | None
+    """That health is to be asked again; practice may have to wait for it."""
+    changes: list[ChangeQuestion]
+    """Every condition that can be told when something has changed, besides the sudden signs."""
+    at_place: dict[str, list[str]]
+    """Places at which pain stops more than the exercise: the exercises of these days that move the joint there."""
+    grave_places: list[str]
+    grave_level: int
+    """Pain at one of these places, or from this level of 10, ends the session."""
+    sore_above: float
+    """Soreness above it leaves strength out on the day on which it is told."""
+    emergency_number: str
+    """As the practice has it; empty for none."""
+    lenses: bool
+    """Whether contact lenses are worn, so that they are taken out before eye work."""
     to_agree: ConsentTextView | None
     """The consent to practise, where it must be given first."""
     signs: list[SignView]
@@ -348,7 +396,15 @@ class AgreeIn(Wire):
     said_at: datetime
 
 
-Entry = Annotated[LogIn | CheckInIn | TickIn | MessageIn | AnswerIn | AgreeIn, Field(discriminator="kind")]
+class AskedIn(Wire):
+    """That the client was asked again, and nothing has changed in their health."""
+
+    kind: Literal["asked"]
+    id: UUID
+    said_at: datetime
+
+
+Entry = Annotated[LogIn | CheckInIn | TickIn | MessageIn | AnswerIn | AskedIn | AgreeIn, Field(discriminator="kind")]
 
 
 class HandInRequest(Wire):

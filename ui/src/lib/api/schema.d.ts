@@ -1113,6 +1113,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clients/{client_id}/asked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Asked
+         * @description The coach asked whether something has changed in the client's health, and nothing has.
+         */
+        post: operations["askedHealth"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/my-days": {
         parameters: {
             query?: never;
@@ -2418,6 +2438,13 @@ export interface components {
             /** Silent */
             silent: string[];
         };
+        /** AskAgain */
+        AskAgain: {
+            /** Because */
+            because: string;
+            /** First */
+            first: boolean;
+        };
         /** AskView */
         AskView: {
             /** Place */
@@ -2428,6 +2455,27 @@ export interface components {
             text: string;
             /** Why */
             why: string;
+        };
+        /**
+         * AskedIn
+         * @description That the client was asked again, and nothing has changed in their health.
+         */
+        AskedIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "asked";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Said At
+             * Format: date-time
+             */
+            said_at: string;
         };
         /** AssignmentView */
         AssignmentView: {
@@ -2822,6 +2870,30 @@ export interface components {
             /** Over Ceiling */
             over_ceiling: boolean;
         };
+        /**
+         * ChangeQuestion
+         * @description A condition, and the exercises of these days that wait when it is told.
+         */
+        ChangeQuestion: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Group */
+            group: string;
+            /** Ask */
+            ask: string;
+            /** Text */
+            text: string;
+            /** Dated */
+            dated: boolean;
+            /** Noted Regions */
+            noted_regions: boolean;
+            /** Locks */
+            locks: boolean;
+            /** Reaches */
+            reaches: string[];
+        };
         /** ChangeRequest */
         ChangeRequest: {
             wish: components["schemas"]["WishIn"];
@@ -2920,6 +2992,14 @@ export interface components {
             lines: string[];
             /** Rounds */
             rounds: number;
+        };
+        /**
+         * ClearRequest
+         * @description What the coach found before something that hurt goes on.
+         */
+        ClearRequest: {
+            /** Note */
+            note: string;
         };
         /** ClearanceView */
         ClearanceView: {
@@ -3228,6 +3308,10 @@ export interface components {
             };
             /** Own Intake */
             own_intake: boolean;
+            /** Asked */
+            asked: string | null;
+            /** Sore */
+            sore: string;
         };
         /** Created */
         Created: {
@@ -3353,6 +3437,23 @@ export interface components {
             halt: string;
             /** Questions */
             questions: components["schemas"]["HealthQuestion"][];
+            ask: components["schemas"]["AskAgain"] | null;
+            /** Changes */
+            changes: components["schemas"]["ChangeQuestion"][];
+            /** At Place */
+            at_place: {
+                [key: string]: string[];
+            };
+            /** Grave Places */
+            grave_places: string[];
+            /** Grave Level */
+            grave_level: number;
+            /** Sore Above */
+            sore_above: number;
+            /** Emergency Number */
+            emergency_number: string;
+            /** Lenses */
+            lenses: boolean;
             to_agree: components["schemas"]["ConsentTextView"] | null;
             /** Signs */
             signs: components["schemas"]["SignView"][];
@@ -3685,6 +3786,44 @@ export interface components {
             verdict: "advance" | "hold" | "ease back" | "stop";
             /** Because */
             because: string;
+        };
+        /**
+         * EasedTrack
+         * @description The eased version of an item, laid behind the end of the session's timeline, where its cues are.
+         */
+        EasedTrack: {
+            /** Name */
+            name: string;
+            /** Dose */
+            dose: string;
+            /** Seconds */
+            seconds: number;
+            /** Cues */
+            cues: string[];
+            /** Key Cue */
+            key_cue: string;
+            /** Hands */
+            hands: string;
+            /** Hands Long */
+            hands_long: string;
+            /** Places */
+            places: string[];
+            /** Beat S */
+            beat_s: number;
+            /** Felt At */
+            felt_at: string;
+            /** Needs */
+            needs: string[];
+            /** Position */
+            position: string;
+            /** In Eased Version */
+            in_eased_version: boolean;
+            figure: components["schemas"]["FigureView"];
+            train: components["schemas"]["TrainView"];
+            /** Item */
+            item: number;
+            /** Start S */
+            start_s: number;
         };
         /**
          * EditedView
@@ -4034,7 +4173,7 @@ export interface components {
              */
             sent_at: string;
             /** Entries */
-            entries: (components["schemas"]["LogIn"] | components["schemas"]["CheckInIn"] | components["schemas"]["TickIn"] | components["schemas"]["MessageIn"] | components["schemas"]["AnswerIn"] | components["schemas"]["AgreeIn"])[];
+            entries: (components["schemas"]["LogIn"] | components["schemas"]["CheckInIn"] | components["schemas"]["TickIn"] | components["schemas"]["MessageIn"] | components["schemas"]["AnswerIn"] | components["schemas"]["AskedIn"] | components["schemas"]["AgreeIn"])[];
         };
         /** HandView */
         HandView: {
@@ -6049,6 +6188,34 @@ export interface components {
         };
         /** SessionItem */
         SessionItem: {
+            /** Name */
+            name: string;
+            /** Dose */
+            dose: string;
+            /** Seconds */
+            seconds: number;
+            /** Cues */
+            cues: string[];
+            /** Key Cue */
+            key_cue: string;
+            /** Hands */
+            hands: string;
+            /** Hands Long */
+            hands_long: string;
+            /** Places */
+            places: string[];
+            /** Beat S */
+            beat_s: number;
+            /** Felt At */
+            felt_at: string;
+            /** Needs */
+            needs: string[];
+            /** Position */
+            position: string;
+            /** In Eased Version */
+            in_eased_version: boolean;
+            figure: components["schemas"]["FigureView"];
+            train: components["schemas"]["TrainView"];
             /**
              * Assignment Id
              * Format: uuid
@@ -6058,60 +6225,32 @@ export interface components {
             line_id: string;
             /** Exercise */
             exercise: string;
-            /** Name */
-            name: string;
             /** Family */
             family: string;
             /** Stage */
             stage: string;
-            /** Dose */
-            dose: string;
-            /** Seconds */
-            seconds: number;
-            /** Cues */
-            cues: string[];
-            /** Key Cue */
-            key_cue: string;
             /** First Time */
             first_time: boolean;
             /** Prepare */
             prepare: string[];
-            /** Hands */
-            hands: string;
-            /** Hands Long */
-            hands_long: string;
-            /** Places */
-            places: string[];
             /** Regions */
             regions: string[];
-            /** Beat S */
-            beat_s: number;
             /** Tender */
             tender: string;
             /** May Stay */
             may_stay: boolean;
-            /** Felt At */
-            felt_at: string;
-            /** Needs */
-            needs: string[];
-            /** Position */
-            position: string;
             /** Eased */
             eased: string;
-            /** In Eased Version */
-            in_eased_version: boolean;
             /** Eased For */
             eased_for: string;
             /** Stop Rule */
             stop_rule: string;
-            figure: components["schemas"]["FigureView"];
             /** Note */
             note: string;
             /** Muscles */
             muscles: {
                 [key: string]: number;
             };
-            train: components["schemas"]["TrainView"];
             /** Counts */
             counts: {
                 [key: string]: components["schemas"]["PlannedCounts"];
@@ -6126,6 +6265,10 @@ export interface components {
                     [key: string]: number;
                 };
             };
+            /** Strength */
+            strength: boolean;
+            /** Stops With */
+            stops_with: string[];
         };
         /**
          * SessionPlanView
@@ -6164,6 +6307,10 @@ export interface components {
             items: components["schemas"]["SessionItem"][];
             /** Cues */
             cues: components["schemas"]["CueView"][];
+            /** Tracks */
+            tracks: components["schemas"]["EasedTrack"][];
+            /** Eased Cues */
+            eased_cues: components["schemas"]["CueView"][];
             /** Left Out */
             left_out: components["schemas"]["LeftOutOfSession"][];
             /** Changed */
@@ -6331,6 +6478,8 @@ export interface components {
             stop_words: string;
             /** Same Day */
             same_day: boolean;
+            /** Kin */
+            kin: string;
         };
         /**
          * SittingBrief
@@ -9571,6 +9720,39 @@ export interface operations {
             path: {
                 client_id: string;
                 exercise_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClearRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    askedHealth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
             };
             cookie?: never;
         };

@@ -10,9 +10,12 @@
     view,
     told,
     back,
+    none = 'None of these; go back',
     night = false
-  }: { view: Days; told: () => void; back: () => void; night?: boolean } = $props()
+  }: { view: Days; told: () => void; back: () => void; none?: string; night?: boolean } = $props()
   let asked = $state<Days['signs'][number] | null>(null)
+  /** By what they concern, in the order of the table: what a frightened person looks for stands under one word. */
+  const kin = $derived([...new Set(view.signs.map((s) => s.kin))])
   const edge = $derived(night ? 'border-night-soft' : 'border-[#8b7f90]')
 
   async function tell(sign: Days['signs'][number]) {
@@ -47,16 +50,23 @@
   </p>
 {:else}
   <h1 class="mt-3 text-[29px] leading-tight">Is one of these new?</h1>
-  <ul class="mt-3 grid gap-2">
-    {#each view.signs as sign (sign.id)}
-      <li>
-        <button
-          class="min-h-[64px] w-full rounded border-2 {edge} px-3 py-2 text-left text-[20px] leading-tight font-semibold"
-          onclick={() => (asked = sign)}>{sign.name}</button
-        >
-      </li>
-    {/each}
-  </ul>
-  <button class="mt-4 min-h-[56px] w-full text-[20px] underline" onclick={back}>None of these; go back</button
+  <p class="mt-1 text-[18px] {night ? 'text-night-soft' : 'text-soft'}">
+    New and sudden. What has always been so is no sign.
+  </p>
+  {#each kin as name (name)}
+    <h2 class="mt-4 text-[19px]">{name}</h2>
+    <ul class="mt-2 grid gap-2">
+      {#each view.signs.filter((s) => s.kin === name) as sign (sign.id)}
+        <li>
+          <button
+            class="min-h-[56px] w-full rounded border-2 {edge} px-3 py-1 text-left text-[20px] leading-tight font-semibold"
+            onclick={() => (asked = sign)}>{sign.name}</button
+          >
+        </li>
+      {/each}
+    </ul>
+  {/each}
+  <button class="mt-5 min-h-[64px] w-full rounded border-2 {edge} text-[21px] font-bold" onclick={back}
+    >{none}</button
   >
 {/if}

@@ -10,6 +10,7 @@
     habit: 'habit',
     message: 'message',
     answer: 'answer',
+    asked: 'answer',
     agree: 'agreement'
   } as const
   async function read(w: (typeof queue.refused)[number]) {

@@ -1,6 +1,7 @@
 /** The client's days: fresh from the server when there is a connection, else as they were kept on this device; with what
  * still waits to be handed in counted in. */
 import { api, ask, Problem, type Schemas } from '../api/client'
+import { Lay } from '../practice/lay'
 import { db, type Days } from './db'
 import { handIn, queue } from './queue.svelte'
 
@@ -74,7 +75,7 @@ export function begun(view: Days, day: Day, part: Day['parts'][number]): Begun |
   const session = view.sessions[part.session ?? '']
   if (entry?.kind !== 'log' || !session) return part.begun
   const last = entry.stretches?.at(-1)
-  if (!last || last.to_s >= session.seconds - 1) return null
+  if (!last || new Lay(session).left(last.to_s, new Set()) < 1) return null
   return { log: entry.id, at_s: last.to_s, done: [] }
 }
 

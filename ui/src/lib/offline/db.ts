@@ -40,6 +40,8 @@ export interface Play {
   stays: { item: number; stay: Stay }[]
   skips: [number, string][]
   hurt: [string, Pain][]
+  /** What is left out with it, and why; absent in plays of an earlier version. */
+  out?: [string, string][]
   eased: string[]
   spent: [string, Sides][]
   worked: [string, Sides][]

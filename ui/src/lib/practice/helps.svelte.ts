@@ -36,7 +36,7 @@ export function announce(player: Player, cue: Cue, before: Cue | undefined): voi
   const which: Sound = soundOf(cue, before)
   if (helps.tones) sound(which)
   if (helps.tremble) tremble(which)
-  const item = player.session.items[cue.item]
+  const item = player.itemOf(cue)
   if (!item) return
   const said = spokenAloud(cue, before, item)
   if (said) say(said)

@@ -4,28 +4,26 @@
  * timeline; what that amounts to is the server's to work out.
  */
 import { SvelteMap, SvelteSet } from 'svelte/reactivity'
-import type { Schemas } from '../api/client'
-import type { Days, Entry, Pain, Play, Sides, Stay } from '../offline/db'
+import type { Days, Entry, Pain, Play, Stay } from '../offline/db'
+import { Lay, type Cue, type Item, type Session } from './lay'
+import { held, Spare, taken } from './spare'
 
-export type Session = Schemas['SessionView']
-export type Cue = Schemas['CueView']
+export type { Cue, Session } from './lay'
 type Part = Days['days'][number]['parts'][number]
 type Log = Extract<Entry, { kind: 'log' }>
 export type Form = 'yes' | 'partly' | 'no'
 
 /** A gap between two ticks from which the device must have slept; hidden pages still tick about once a second. */
 const SLEPT_S = 5
-/** Seconds into a repetition up to which going back means the one before it. */
-const JUST_BEGUN_S = 1.5
 /** How much longer one touch holds a release or press. */
 const STAY_S = 10
 /** How often a play is written while it runs. */
 const WRITE_MS = 1000
+/** Why something was skipped that hurt, or shares what hurts. */
+const [HURT_BEFORE, SHARES] = ['it hurt before', 'it shares what hurt']
+const PAIN = ['', HURT_BEFORE, SHARES]
 /** How long pain can be taken back after it was told. */
 const TAKE_BACK_MS = 60_000
-
-const SIDES = ['right', 'left'] as const
-const none = (): Sides => ({ right: 0, left: 0 })
 
 export class Player {
   readonly session: Session
@@ -42,7 +40,7 @@ export class Player {
   readonly eased = new SvelteSet<string>()
   readonly hurt = new SvelteMap<string, Pain>()
   /** The pain that was told last, while it can be taken back. */
-  told = $state<{ exercise: string; name: string; at: number } | null>(null)
+  told = $state<{ exercise: string; name: string; at: number; more: string[]; ends: boolean } | null>(null)
   /** Called whenever another cue begins, with the one before it. */
   heard: (cue: Cue, before: Cue | undefined) => void = () => undefined
   /** Called with the play as it stands, whenever there is something new to keep; ``last`` when the page goes. */
@@ -50,12 +48,13 @@ export class Player {
   private readonly id: string
   private readonly account: string
   private readonly continues: string | null
+  /** Exercises that are left out, and why: they hurt before, share what hurts, or wait for what was told here. */
+  readonly out = new SvelteMap<string, string>()
   /** Items that an earlier part of the session has done; they are passed over. */
   private readonly before = new Set<number>()
   private readonly skips = new Map<number, string>()
-  /** What was repeated beyond the session, in seconds: of each exercise's ceiling, and of each muscle. */
-  private readonly spent = new Map<string, Sides>()
-  private readonly worked = new Map<string, Sides>()
+  private readonly lay: Lay
+  private readonly spare = new Spare()
   private stays: Play['stays'] = []
   private stretches: Play['stretches'] = []
   /** The wall clock and the steady one at the same moment: times of stretches never go back, even when the clock is set. */
@@ -72,6 +71,7 @@ export class Player {
   constructor(session: Session, part: Part, day: string, account = '', goesOn: Part['begun'] = null) {
     // Plain copies: what is kept on the device must not hold the page's own watched values.
     this.session = $state.snapshot(session) as Session
+    this.lay = new Lay(this.session)
     this.part = $state.snapshot(part) as Part
     this.day = day
     this.account = account
@@ -80,6 +80,8 @@ export class Player {
     if (goesOn) {
       this.at = goesOn.at_s
       for (const item of goesOn.done) this.before.add(item)
+      const inside = this.lay.inTrack(goesOn.at_s)
+      if (inside) this.eased.add(this.session.items[inside.item]?.exercise ?? '')
     }
   }
 
@@ -90,9 +92,10 @@ export class Player {
     for (const item of play.before) player.before.add(item)
     for (const [item, why] of play.skips) player.skips.set(item, why)
     for (const [exercise, pain] of play.hurt) player.hurt.set(exercise, pain)
+    for (const [exercise, why] of play.out ?? []) player.out.set(exercise, why)
     for (const exercise of play.eased) player.eased.add(exercise)
-    for (const [exercise, sides] of play.spent) player.spent.set(exercise, sides)
-    for (const [muscle, sides] of play.worked) player.worked.set(muscle, sides)
+    for (const [exercise, sides] of play.spent) player.spare.spent.set(exercise, sides)
+    for (const [muscle, sides] of play.worked) player.spare.worked.set(muscle, sides)
     player.stays = play.stays
     player.stretches = play.stretches
     player.at = play.at
@@ -122,9 +125,10 @@ export class Player {
       stays: this.stays.map((s) => ({ ...s })),
       skips: [...this.skips],
       hurt: [...this.hurt],
+      out: [...this.out],
       eased: [...this.eased],
-      spent: [...this.spent],
-      worked: [...this.worked],
+      spent: [...this.spare.spent],
+      worked: [...this.spare.worked],
       finished: this.finished,
       written: Date.now()
     }
@@ -151,43 +155,54 @@ export class Player {
     return performance.now() / 1000
   }
 
-  private place(at: number): number {
-    const cues = this.session.cues
-    let low = 0
-    let high = cues.length - 1
-    while (low < high) {
-      const mid = (low + high + 1) >> 1
-      if ((cues[mid] as Cue).start_s <= at) low = mid
-      else high = mid - 1
-    }
-    return low
-  }
-
   get index(): number {
-    return this.place(this.at)
+    return this.lay.place(this.at)
   }
 
   get cue(): Cue | undefined {
-    return this.session.cues[this.index]
+    return this.lay.cues[this.index]
   }
 
-  get item(): Session['items'][number] | undefined {
-    return this.session.items[this.cue?.item ?? 0]
+  /** The running exercise, in the version in which it is done. */
+  get item(): Item | undefined {
+    return this.lay.shown(this.cue?.item ?? 0, this.at)
+  }
+
+  /** An exercise as it is shown and heard while a cue runs. */
+  itemOf(cue: Cue): Item | undefined {
+    return this.lay.shown(cue.item, cue.start_s)
   }
 
   get left(): number {
-    return Math.max(0, this.session.seconds - this.at)
+    return this.lay.left(this.at, this.eased)
+  }
+
+  /** Share of the session that lies behind, 0 to 1. */
+  get share(): number {
+    if (!this.lay.inTrack(this.at)) return Math.min(1, this.at / this.session.seconds)
+    return 1 - Math.min(1, this.left / this.session.seconds)
   }
 
   /** Seconds into the runs of the running exercise, for the cursor on its pulse train. */
   get within(): number {
-    const item = this.cue?.item ?? 0
-    const first = this.session.cues.find((c) => c.item === item && c.beat !== 'change' && c.beat !== 'setup')
-    return first ? Math.max(0, this.at - first.start_s) : 0
+    return this.lay.within(this.at)
+  }
+
+  /** Whether the running exercise has an easier version to change over to. */
+  get canEase(): boolean {
+    const item = this.item
+    return !!item && !item.in_eased_version && (!!this.lay.track(this.cue?.item ?? 0) || !!item.eased)
+  }
+
+  /** Whether the running exercise is eased because of a caution. */
+  get easedForThem(): boolean {
+    const item = this.session.items[this.cue?.item ?? 0]
+    return !!item && (item.in_eased_version || !!item.eased_for)
   }
 
   get isEased(): boolean {
-    return !!this.item && (!!this.item.eased_for || this.eased.has(this.item.exercise))
+    const item = this.item
+    return !!item && (item.in_eased_version || !!item.eased_for || this.eased.has(item.exercise))
   }
 
   start(): void {
@@ -262,31 +277,50 @@ export class Player {
       this.endStay(0)
       this.open()
     }
-    this.at = Math.min(now - this.anchor, this.session.seconds)
+    const track = this.lay.inTrack(this.at)
+    const limit = this.lay.limit(this.at)
+    this.at = Math.min(now - this.anchor, limit)
+    if (track && this.at >= limit - 1e-6) return this.jump(this.lay.after(track.item))
     this.write(false)
     const index = this.index
     if (index !== this.last) {
-      const before = this.session.cues[this.last]
+      const before = this.lay.cues[this.last]
       this.last = index
-      const cue = this.session.cues[index]
-      if (cue && this.leftAlone(cue)) return this.jump(this.after(cue.item))
+      const cue = this.lay.cues[index]
+      if (cue && this.leftAlone(cue)) return this.jump(this.lay.after(cue.item))
+      if (cue && this.easedLater(cue)) return
       if (cue) this.heard(cue, before)
       this.write()
     }
-    if (this.at >= this.session.seconds - 1e-6) this.finish()
+    if (!track && this.at >= this.session.seconds - 1e-6) this.finish()
+  }
+
+  /** An exercise that was made easier comes again in a circuit: it changes over by itself, once one has changed places. */
+  private easedLater(cue: Cue): boolean {
+    const track = this.lay.track(cue.item)
+    const item = this.session.items[cue.item]
+    if (!track || !item || !this.eased.has(item.exercise) || cue.beat === 'change') return false
+    if (this.lay.inTrack(this.at)) return false
+    this.jump(track.start_s)
+    return true
   }
 
   /** Whether a cue belongs to an exercise that hurt; a circuit comes back to it. */
   private leftAlone(cue: Cue): boolean {
     if (this.before.has(cue.item)) return true
     const item = this.session.items[cue.item]
-    if (!item || !this.hurt.has(item.exercise)) return false
-    if (!this.skips.has(cue.item)) this.skips.set(cue.item, 'it hurt before')
+    const why = item && (this.hurt.has(item.exercise) ? HURT_BEFORE : this.out.get(item.exercise))
+    if (!why) return false
+    if (!this.skips.has(cue.item)) this.skips.set(cue.item, why)
     return true
   }
 
-  private after(item: number): number {
-    return this.session.cues.find((c) => c.item > item)?.start_s ?? this.session.seconds
+  /** Leave exercises out from here on, because of something that was told on this device. */
+  leaveOut(exercises: ReadonlyMap<string, string>): void {
+    for (const [id, why] of exercises) if (!this.out.has(id)) this.out.set(id, why)
+    const cue = this.cue
+    if (this.started && cue && !this.finished && this.leftAlone(cue)) this.jump(this.lay.after(cue.item))
+    this.write()
   }
 
   /** Go on at another place of the timeline. */
@@ -296,7 +330,7 @@ export class Player {
     if (this.staying) this.endStay(this.staying)
     this.at = to
     this.last = -1
-    if (to >= this.session.seconds - 1e-6) {
+    if (to >= this.session.seconds - 1e-6 && !this.lay.inTrack(to)) {
       if (playing) this.open()
       return this.finish()
     }
@@ -311,7 +345,7 @@ export class Player {
     this.notice = ''
     const item = this.cue?.item ?? 0
     this.skips.set(item, reason)
-    this.jump(this.after(item))
+    this.jump(this.lay.after(item))
     this.write()
   }
 
@@ -328,86 +362,37 @@ export class Player {
 
   /** Ended by mistake: back to where it was, standing still. */
   unend(): void {
-    if (this.at >= this.session.seconds - 1e-6) return
+    if (this.at >= this.session.seconds - 1e-6 && !this.lay.inTrack(this.at)) return
     this.finished = false
     this.write()
   }
 
-  /** Do the easier version from here on. */
+  /** Do the easier version from here on: where it is laid out, practice changes over to it at once. */
   ease(): void {
-    if (this.item) this.eased.add(this.item.exercise)
-  }
-
-  /** Where the repetition begins that going back leads to. */
-  private repetition(): Cue | undefined {
-    const cues = this.session.cues
-    const same = (a: Cue, b: Cue) =>
-      a.item === b.item && a.side === b.side && a.set_number === b.set_number && a.rep === b.rep
-    let first = this.index
-    while (first > 0 && same(cues[first - 1] as Cue, cues[first] as Cue) && cues[first]?.rep) first--
-    const here = cues[first]
-    if (here?.rep && this.at - here.start_s > JUST_BEGUN_S) return here
-    for (let n = first - 1; n >= 0 && cues[n]?.item === here?.item; n--) {
-      if (!cues[n]?.rep) continue
-      while (n > 0 && same(cues[n - 1] as Cue, cues[n] as Cue)) n--
-      return cues[n]
-    }
-    return here?.rep ? here : undefined
+    const [item, cue] = [this.item, this.cue]
+    if (!item || !cue) return
+    this.eased.add(item.exercise)
+    const track = this.lay.track(cue.item)
+    if (track && !this.lay.inTrack(this.at)) this.jump(track.start_s)
+    this.write()
   }
 
   /** One repetition back, unless that would pass the daily ceiling of the exercise. */
   back(): void {
-    const target = this.repetition()
+    const target = this.lay.repetition(this.at)
     const item = this.item
     if (!target || !item) {
       this.notice = 'There is no repetition to go back to here.'
       return
     }
-    const cost = none()
-    const load = none()
-    for (const cue of this.session.cues) {
-      const played = Math.min(cue.start_s + cue.length_s, this.at) - Math.max(cue.start_s, target.start_s)
-      if (played <= 0) continue
-      for (const side of SIDES) {
-        if (cue.works && cue.works !== side) continue
-        if (cue.counts) cost[side] += played
-        if (cue.loads) load[side] += played
-      }
-    }
-    if (this.passes(cost, load)) {
+    const more = taken(this.lay.cues, target.start_s, this.at)
+    if (this.spare.passes(item, more)) {
       this.notice = `Once more would be more of ${item.name} than is good in one day. Rest is part of the work.`
       return
     }
-    this.spend(cost, load)
+    this.spare.spend(item, more)
     this.notice = ''
     this.jump(target.start_s)
-  }
-
-  /** Whether repeating so much of the running exercise would pass its ceiling, or one of its muscles', on either side. */
-  private passes(cost: Sides, load: Sides): boolean {
-    const item = this.item
-    if (!item) return true
-    const had = this.spent.get(item.exercise) ?? none()
-    if (SIDES.some((s) => cost[s] > 0 && had[s] + cost[s] > (item.spare_s[s] ?? 0))) return true
-    return Object.entries(item.spare_muscles).some(([muscle, spare]) => {
-      const worked = this.worked.get(muscle) ?? none()
-      const share = item.muscles[muscle] ?? 0
-      return SIDES.some((s) => load[s] > 0 && worked[s] + share * load[s] > (spare[s] ?? 0))
-    })
-  }
-
-  private spend(cost: Sides, load: Sides): void {
-    const item = this.item
-    if (!item) return
-    const had = this.spent.get(item.exercise) ?? none()
-    this.spent.set(item.exercise, { right: had.right + cost.right, left: had.left + cost.left })
-    for (const [muscle, share] of Object.entries(item.muscles)) {
-      const worked = this.worked.get(muscle) ?? none()
-      this.worked.set(muscle, {
-        right: worked.right + share * load.right,
-        left: worked.left + share * load.left
-      })
-    }
   }
 
   /** Whether the running moment is one at which a tender spot can be stayed at. */
@@ -421,13 +406,12 @@ export class Player {
     const cue = this.cue
     const item = this.item
     if (!this.canStay || !cue || !item) return
-    const cost = none()
-    for (const side of SIDES) if (!cue.works || cue.works === side) cost[side] = STAY_S
-    if (this.passes(cost, none())) {
+    const more = held(cue, STAY_S)
+    if (this.spare.passes(item, more)) {
       this.notice = `${item.name} has had enough for one day. Go on; it is there again tomorrow.`
       return
     }
-    this.spend(cost, none())
+    this.spare.spend(item, more)
     this.notice = ''
     this.advance()
     if (!this.staying) {
@@ -451,19 +435,23 @@ export class Player {
     this.staying = 0
   }
 
-  /** Stop an exercise for good, and go on with what is safe. */
-  stop(exercise: string, pain: Pain): void {
+  /** Stop an exercise for good, with what shares its joint, mark or muscle, and go on with what is safe; pain that is grave
+   * ends the session. */
+  stop(exercise: string, pain: Pain, along: readonly string[], ends: boolean): void {
     const index = this.cue?.item ?? 0
     this.hurt.set(exercise, { ...pain })
     const name = this.session.items.find((i) => i.exercise === exercise)?.name ?? ''
-    this.told = { exercise, name, at: this.at }
+    const more = along.filter((id) => !this.out.has(id) && !this.hurt.has(id))
+    for (const id of more) this.out.set(id, SHARES)
+    this.told = { exercise, name, at: this.at, more, ends }
     setTimeout(() => (this.told = this.told?.exercise === exercise ? null : this.told), TAKE_BACK_MS)
     if (this.item?.exercise === exercise) {
       this.skips.set(index, '')
-      this.jump(this.after(index))
+      this.jump(this.lay.after(index))
     }
     this.write()
-    if (!this.finished) this.start()
+    if (ends) this.end()
+    else if (!this.finished) this.start()
   }
 
   /** The pain that was told last is taken back: the exercise goes on where it was. */
@@ -472,8 +460,9 @@ export class Player {
     if (!told) return
     this.told = null
     this.hurt.delete(told.exercise)
+    for (const id of told.more) this.out.delete(id)
     for (const [n, item] of this.session.items.entries())
-      if (item.exercise === told.exercise && ['', 'it hurt before'].includes(this.skips.get(n) ?? '-'))
+      if ([told.exercise, ...told.more].includes(item.exercise) && PAIN.includes(this.skips.get(n) ?? '-'))
         this.skips.delete(n)
     this.finished = false
     this.jump(told.at)

@@ -3,12 +3,15 @@
   import { page } from '$app/state'
   import { onDestroy, onMount } from 'svelte'
   import { words } from '$lib/api/client'
+  import Changed from '$lib/client/Changed.svelte'
   import Signs from '$lib/client/Signs.svelte'
   import { begun, days, done, due, haltOf, load, now } from '$lib/offline/days.svelte'
-  import { handIn, put } from '$lib/offline/queue.svelte'
+  import { handIn, put, queue } from '$lib/offline/queue.svelte'
+  import { endsSession, heldBack, stopsWith } from '$lib/practice/held'
   import { announce, Awake, hush, recall, helps } from '$lib/practice/helps.svelte'
   import { Mirror } from '$lib/practice/mirror.svelte'
   import { Player } from '$lib/practice/player.svelte'
+  import type { Pain } from '$lib/offline/db'
   import { alone, drop, keep, keepNow, recall as recallPlay } from '$lib/practice/plays'
   import { wake } from '$lib/practice/tones'
   import { session } from '$lib/session.svelte'
@@ -21,7 +24,7 @@
   let player = $state.raw<Player | null>(null)
   let problem = $state('')
   let elsewhere = $state(false)
-  let asking = $state<'' | 'hurts' | 'skip' | 'sign'>('')
+  let asking = $state<'' | 'hurts' | 'skip' | 'sign' | 'changed' | 'ended'>('')
   let free: (() => void) | null = null
   const account = session.me?.client_id ?? ''
   const awake = new Awake()
@@ -66,6 +69,7 @@
       }
       player = await found()
       if (!player) return void goto('/today')
+      holdBack()
       player.heard = (cue, before) => player && announce(player, cue, before)
       player.kept = (play, last) => (last ? keepNow(play) : void keep(play))
     } catch (error) {
@@ -88,6 +92,12 @@
     if (event.type === 'pagehide' || document.visibilityState === 'hidden') player?.leave()
   }
 
+  /** What was told here and has not arrived yet holds in this session at once. */
+  function holdBack() {
+    const [view, entries] = [days.view, queue.waiting.map((w) => w.entry)]
+    if (view && player) player.leaveOut(heldBack(view, player.session, entries))
+  }
+
   function begin() {
     wake()
     if (helps.mirror && !mirror.stream) void mirror.open()
@@ -95,7 +105,7 @@
     void awake.hold()
   }
 
-  function ask(what: 'hurts' | 'skip') {
+  function ask(what: 'hurts' | 'skip' | 'changed') {
     player?.pause()
     hush()
     asking = what
@@ -116,6 +126,25 @@
     player = null
     void handIn()
     await goto('/today')
+  }
+
+  function hurt(exercise: string, pain: Pain) {
+    const view = days.view
+    if (!view || !player) return
+    const ends = endsSession(view, pain)
+    asking = ends ? 'ended' : ''
+    player.stop(exercise, pain, stopsWith(view, player.session, exercise, pain.where), ends)
+  }
+
+  function mistaken() {
+    asking = ''
+    player?.takeBack()
+  }
+
+  /** Something has changed and holds from here on; without a change practice just goes on. */
+  function changed() {
+    holdBack()
+    goOn()
   }
 
   function keys(event: KeyboardEvent) {
@@ -156,18 +185,31 @@
       >
     {:else if player && asking === 'sign' && days.view}
       <Signs view={days.view} night told={halted} back={() => (asking = 'hurts')} />
+    {:else if player && asking === 'ended' && days.view}
+      <div class="min-h-0 grow overflow-y-auto">
+        <h1 class="mt-2 text-[29px]">The session ends here</h1>
+        <p class="mt-2 text-[21px]">
+          Such pain ends practice for today; your coach is told. {player.told ? '' : 'It is kept.'}
+        </p>
+        {#if player.told}<button class="min-h-[48px] text-[20px] underline" onclick={mistaken}
+            >It was a mistake; take it back</button
+          >{/if}
+        <Signs
+          view={days.view}
+          night
+          told={halted}
+          none="None of these; end the session"
+          back={() => (asking = '')}
+        />
+      </div>
+    {:else if player && asking === 'changed' && days.view}
+      <div class="min-h-0 grow overflow-y-auto">
+        <Changed view={days.view} night {halted} told={changed} />
+      </div>
     {:else if player?.finished}
       <Finish {player} />
     {:else if player && asking === 'hurts' && player.item}
-      <Hurts
-        {player}
-        stop={(exercise, pain) => {
-          asking = ''
-          player?.stop(exercise, pain)
-        }}
-        sign={() => (asking = 'sign')}
-        back={goOn}
-      />
+      <Hurts {player} stop={hurt} sign={() => (asking = 'sign')} back={goOn} />
     {:else if player && asking === 'skip' && player.item}
       <Skip
         name={player.item.name}
@@ -179,9 +221,15 @@
         back={goOn}
       />
     {:else if player && !player.started}
-      <Ready {player} {mirror} {begin} />
+      <Ready {player} {mirror} {begin} lenses={!!days.view?.lenses} />
     {:else if player}
-      <Stage {player} {mirror} hurts={() => ask('hurts')} skip={() => ask('skip')} />
+      <Stage
+        {player}
+        {mirror}
+        hurts={() => ask('hurts')}
+        skip={() => ask('skip')}
+        changed={() => ask('changed')}
+      />
     {:else}<p class="mt-10 text-[22px] text-night-soft" role="status">Reading your session …</p>{/if}
   </main>
 </div>

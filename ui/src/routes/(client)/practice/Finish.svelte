@@ -12,10 +12,10 @@
   let { player }: { player: Player } = $props()
   // svelte-ignore state_referenced_locally
   const kept = player.play()
-  const { id, account, at } = kept
+  const { id, account } = kept
   /** Ended before its end: it can be gone on with, now or later. */
   // svelte-ignore state_referenced_locally
-  const early = at < player.session.seconds - 1
+  const early = player.left >= 1
   let note = $state('')
   let form = $state<Form | null>(null)
   let phase = $state<'asking' | 'sending' | 'waiting' | 'told'>('asking')

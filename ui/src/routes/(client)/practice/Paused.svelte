@@ -4,7 +4,12 @@
   import Helps from './Helps.svelte'
 
   /** What can be done while practice stands still, with keys that oily fingers find. */
-  let { player, mirror, skip }: { player: Player; mirror: Mirror; skip: () => void } = $props()
+  let {
+    player,
+    mirror,
+    skip,
+    changed
+  }: { player: Player; mirror: Mirror; skip: () => void; changed: () => void } = $props()
   let more = $state(false)
   const key = 'min-h-[60px] rounded border-2 border-night-soft px-2 text-[21px] leading-tight font-semibold'
 </script>
@@ -16,12 +21,15 @@
   >
   <button class={key} onclick={() => player.back()}>One back</button>
   <button class={key} onclick={skip}>Skip this</button>
-  {#if player.item?.in_eased_version}<p class="{key} flex items-center justify-center border-transparent">
-      Eased for you
-    </p>{:else}<button class={key} onclick={() => player.ease()} disabled={player.isEased}
-      >{player.isEased ? 'Easier, on' : 'Easier version'}</button
-    >{/if}
+  {#if player.canEase && !player.isEased}<button class={key} onclick={() => player.ease()}
+      >Easier version</button
+    >{:else}<p class="{key} flex items-center justify-center border-transparent">
+      {player.easedForThem ? 'Eased for you' : player.isEased ? 'Easier, on' : ''}
+    </p>{/if}
   <button class={key} aria-expanded={more} onclick={() => (more = !more)}>Sound and mirror</button>
 </div>
 {#if more}<div class="mb-3"><Helps {mirror} /></div>{/if}
+<button class="mb-3 min-h-[48px] text-left text-[20px] text-night-soft underline" onclick={changed}
+  >Something has changed in my health</button
+>
 {#if player.isEased && player.item?.eased}<p class="mb-3 text-[20px]">Easier: {player.item.eased}</p>{/if}

@@ -6,8 +6,14 @@
   import Helps from './Helps.svelte'
 
   /** A few seconds to prop the phone up; then practice begins by itself, because hands get oily. */
-  let { player, mirror, begin }: { player: Player; mirror: Mirror; begin: () => void } = $props()
+  let {
+    player,
+    mirror,
+    begin,
+    lenses
+  }: { player: Player; mirror: Mirror; begin: () => void; lenses: boolean } = $props()
   const WAIT_S = 10
+  const LENSES = 'contact lenses out'
   let left = $state(WAIT_S)
   let held = $state(true)
 
@@ -16,34 +22,49 @@
     held = !navigator.userActivation?.hasBeenActive
     const from = performance.now()
     const timer = setInterval(() => {
-      if (held) return
+      if (held || (waits && !out)) return
       left = Math.max(0, WAIT_S - Math.floor((performance.now() - from) / 1000))
       if (left === 0) begin()
     }, 200)
     return () => clearInterval(timer)
   })
-  const needs = $derived([...new Set(player.session.items.flatMap((i) => i.needs))])
+  const doing = $derived(player.session.items.filter((i) => !player.out.has(i.exercise)))
+  const needs = $derived([...new Set(doing.flatMap((i) => i.needs))])
+  /** Who wears lenses says that they are out; nothing begins by itself before. */
+  const waits = $derived(lenses && needs.includes(LENSES))
+  let out = $state(false)
 </script>
 
 <h1 class="mt-2 text-[34px]">
   {clock(player.session.seconds)} minutes,
-  {player.session.items.length} exercises
+  {doing.length} exercises
 </h1>
 <p class="mt-2 text-[22px]">Prop the phone where you see it. After this you need no hands.</p>
 <p class="mt-4 text-[22px] font-bold">Have ready</p>
 <ul class="mt-1 list-disc pl-6 text-[22px]">
   {#each needs as need (need)}<li>{need}</li>{/each}
 </ul>
+{#each [...player.out] as [id, why] (id)}
+  <p class="mt-2 text-[18px] text-night-soft">
+    {player.session.items.find((i) => i.exercise === id)?.name} is left out: {why}.
+  </p>
+{/each}
+{#if waits}<label
+    class="mt-3 flex min-h-[64px] items-center gap-4 rounded border-2 border-night-text px-4 text-[22px] font-bold"
+    ><input type="checkbox" class="size-7" bind:checked={out} />My contact lenses are out</label
+  >{/if}
 <div class="mt-5"><Helps {mirror} touched={() => (held = true)} /></div>
 <p class="mt-5 text-[18px] text-night-soft">
   Pain means stop. Breathe, keep the teeth apart, never drag the skin. A tap anywhere pauses.
 </p>
 <div class="mt-auto grid gap-3 pt-4">
   <p class="text-center text-[26px] font-bold" role="timer">
-    {held ? ' ' : `Begins in ${left}`}
+    {waits && !out ? 'Lenses out first' : held ? ' ' : `Begins in ${left}`}
   </p>
-  <button class="min-h-[84px] rounded bg-night-text text-[30px] font-bold text-night" onclick={begin}
-    >Begin</button
+  <button
+    class="min-h-[84px] rounded bg-night-text text-[30px] font-bold text-night disabled:opacity-40"
+    disabled={waits && !out}
+    onclick={begin}>Begin</button
   >
   <a href="/today" class="flex min-h-[48px] items-center justify-center text-[20px] text-night-soft underline"
     >Not now</a

@@ -16,8 +16,15 @@
     player,
     mirror,
     hurts,
-    skip
-  }: { player: Player; mirror: Mirror; hurts: () => void; skip: () => void } = $props()
+    skip,
+    changed
+  }: {
+    player: Player
+    mirror: Mirror
+    hurts: () => void
+    skip: () => void
+    changed: () => void
+  } = $props()
 
   const still = matchMedia('(prefers-reduced-motion: reduce)').matches
   const cue = $derived(player.cue)
@@ -68,7 +75,7 @@
   })
   /** What works now: both sides, or the side whose turn it is. */
   const targets = $derived.by((): Fills => {
-    const muscles = Object.entries(item?.muscles ?? {})
+    const muscles = Object.entries(item?.muscles ?? {}).filter(([m]) => m !== 'jaw-range')
     return Object.fromEntries(
       muscles.map(([m, share]) => [m, side ? { [side]: share } : { right: share, left: share }])
     )
@@ -107,7 +114,7 @@
   preserveAspectRatio="none"
   class="mt-1 h-[14px] w-full shrink-0"
   role="img"
-  aria-label="{Math.round((100 * player.at) / player.session.seconds)} % of the session"
+  aria-label="{Math.round(100 * player.share)} % of the session"
 >
   {#each player.session.items as entry, i (i)}
     <rect
@@ -118,7 +125,7 @@
       fill={i === cue?.item ? 'var(--color-night-text)' : i < (cue?.item ?? 0) ? '#8f8496' : '#4a3f52'}
     />
   {/each}
-  <path d="M{player.at * scale} 0V14" stroke="var(--color-night-text)" stroke-width="2.5" />
+  <path d="M{342 * player.share} 0V14" stroke="var(--color-night-text)" stroke-width="2.5" />
 </svg>
 <p class="sr-only text-[22px]" aria-live="polite">{item?.name}, {sideWord}. {item?.prepare.join(', ')}</p>
 
@@ -206,12 +213,16 @@
     class="mb-2 flex items-center justify-between gap-3 rounded bg-night-raised px-3 py-1 text-[20px]"
     role="status"
   >
-    <span>{player.told.name} is stopped; your coach is told.</span>
+    <span
+      >{player.told.name} is stopped{player.told.more.length
+        ? `, and ${player.told.more.length} that share what hurts`
+        : ''}; your coach is told.</span
+    >
     <button class="min-h-[48px] shrink-0 font-bold underline" onclick={() => player.takeBack()}
       >Take it back</button
     >
   </p>{/if}
-{#if !player.playing}<Paused {player} {mirror} {skip} />{/if}
+{#if !player.playing}<Paused {player} {mirror} {skip} {changed} />{/if}
 {#if player.canStay}<button
     class="mb-2 min-h-[56px] shrink-0 rounded border-2 border-night-soft text-[21px] font-semibold"
     onclick={() => player.stay()}>Tender? Stay here, 10 s longer</button

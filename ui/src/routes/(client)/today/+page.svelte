@@ -15,6 +15,7 @@
   import { Player } from '$lib/practice/player.svelte'
   import { alone, drop, playedOf, recall } from '$lib/practice/plays'
   import { leave, session as signed, signIn } from '$lib/session.svelte'
+  import AskAgain from './AskAgain.svelte'
   import Asked from './Asked.svelte'
   import Left from './Left.svelte'
   import Session from './Session.svelte'
@@ -30,6 +31,13 @@
   const finished = $derived(!!day && planned.length > 0 && planned.every((p) => view && done(view, day, p)))
   const halt = $derived(view ? haltOf(view) : '')
   const asks = $derived(!!view && !halt && (view.questions.length > 0 || !!view.to_agree))
+  /** After a pause health comes before the session; what was answered here and waits passes for answered. */
+  const askFirst = $derived(
+    !!view?.ask?.first &&
+      !halt &&
+      !asks &&
+      !queue.waiting.some(({ entry }) => entry.kind === 'asked' || entry.kind === 'answer')
+  )
   /** A session of today that is done for the most part, and can be gone on with all the same. */
   const rest = $derived(
     finished && view && day
@@ -128,6 +136,8 @@
       </p>
     {:else if asks}
       <Asked {view} />
+    {:else if askFirst}
+      <AskAgain {view} halted={read} />
     {:else if left}
       <Left play={left} same={leftIsSame} handOver={() => left && handOver(left)} />
     {:else if next}
@@ -178,7 +188,10 @@
       {/if}
     {/if}
     <Words {view} {exercises} day={next ? (day?.day ?? null) : null} />
-    {#if !halt}<p class="mt-6"><SignsLink {view} /></p>{/if}
+    {#if !halt && !asks}
+      {#if !askFirst}<AskAgain {view} halted={read} />{/if}
+    {/if}
+    {#if !halt}<p class="mt-3"><SignsLink {view} /></p>{/if}
     <footer class="mt-8 flex flex-wrap gap-x-6 border-t border-rule pt-2 text-[16px]">
       {#if view.titles.length && !halt}<a class="inline-flex min-h-[44px] items-center link" href="/by-hand"
           >Practised without the phone?</a

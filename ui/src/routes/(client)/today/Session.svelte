@@ -2,6 +2,8 @@
   import { clock } from '$lib/format'
   import type { Days } from '$lib/offline/db'
   import { begun, done, type Day, type Session } from '$lib/offline/days.svelte'
+  import { queue } from '$lib/offline/queue.svelte'
+  import { heldBack } from '$lib/practice/held'
   import PulseTrain from '$lib/signature/PulseTrain.svelte'
 
   /** The session that is due: how long it really takes, start, what is new, and what is in it. */
@@ -16,6 +18,14 @@
   )
   /** A part of it was done and handed in, here or on another device. */
   const started = $derived(begun(view, day, part))
+  /** What waits because of something that was told on this phone and has not arrived yet. */
+  const waits = $derived(
+    heldBack(
+      view,
+      session,
+      queue.waiting.map((w) => w.entry)
+    )
+  )
   const word = $derived(view.messages.findLast((m) => m.by_coach && !m.read_at))
 </script>
 
@@ -55,6 +65,11 @@
   </p>
 {/if}
 {#if word}<p class="mt-4 border-l-4 border-mark-watch pl-3"><b>{first}:</b> {word.text}</p>{/if}
+{#each [...waits] as [id, why] (id)}
+  <p class="mt-4 border-l-4 border-stop pl-3">
+    {session.items.find((i) => i.exercise === id)?.name} is left out: {why}.
+  </p>
+{/each}
 {#each session.left_out as x (x.name)}
   <p class="mt-4 border-l-4 border-stop pl-3">{x.name} is left out: {x.reason}.</p>
 {/each}

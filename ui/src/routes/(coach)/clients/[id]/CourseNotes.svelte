@@ -14,14 +14,20 @@
     if (location.hash === '#decide') button.focus()
   }
 
+  let clearing = $state<string | null>(null)
+  let found = $state('')
+
   async function clear(exercise: string) {
     problem = ''
     try {
       await ask(
         api.POST('/api/clients/{client_id}/stopped/{exercise_id}/clear', {
-          params: { path: { client_id: course.id, exercise_id: exercise } }
+          params: { path: { client_id: course.id, exercise_id: exercise } },
+          body: { note: found }
         })
       )
+      clearing = null
+      found = ''
       await reload()
     } catch (error) {
       problem = words(error)
@@ -55,12 +61,39 @@
         ? `, ${s.side === 'both' ? 'both sides' : `${s.side} side`}`
         : ''}{s.level !== null ? `, ${s.level} of 10` : ''}{s.where ? `: ${s.where}` : ''}{s.since
         ? `, since ${s.since}`
-        : ''}. It is left out until you decide. Pain that stays belongs to a clinician.
-      <button class="link" {@attach i === 0 ? decide : undefined} onclick={() => clear(s.exercise_id)}
-        >Let it go on</button
-      ></Note
+        : ''}. It is left out until you decide, and with it what shares its joint, mark or muscle. Pain that
+      stays belongs to a clinician.
+      {#if clearing === s.exercise_id}<form
+          class="mt-2 grid gap-1"
+          onsubmit={(e) => {
+            e.preventDefault()
+            void clear(s.exercise_id)
+          }}
+        >
+          <label class="grid gap-1"
+            >What did you find, or agree? It goes on one rung lower.<input
+              class="field"
+              required
+              maxlength="400"
+              bind:value={found}
+              {@attach (input: HTMLInputElement) => input.focus()}
+            /></label
+          >
+          <span class="flex gap-4"
+            ><button class="link">Let it go on, one rung lower</button><button
+              class="link"
+              type="button"
+              onclick={() => (clearing = null)}>Back</button
+            ></span
+          >
+        </form>{:else}<button
+          class="link"
+          {@attach i === 0 ? decide : undefined}
+          onclick={() => (clearing = s.exercise_id)}>Let it go on</button
+        >{/if}</Note
     >
   {/each}
+  {#if course.sore}<Note weight="stop">{course.sore}</Note>{/if}
   {#each course.held.filter((h) => h.locked) as h (h.caution)}
     <Note weight="stop"
       >{h.reason}

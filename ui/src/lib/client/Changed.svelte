@@ -1,0 +1,138 @@
+<script lang="ts">
+  import { here } from '$lib/format'
+  import type { Days } from '$lib/offline/db'
+  import { handIn, put } from '$lib/offline/queue.svelte'
+  import Signs from './Signs.svelte'
+
+  /**
+   * Something has changed in one's health: the sudden signs first, then everything else. A yes holds on this device at once,
+   * whether there is a connection or not; the coach is told.
+   */
+  let {
+    view,
+    halted,
+    told,
+    night = false
+  }: { view: Days; halted: () => void; told: (causes: string[]) => void; night?: boolean } = $props()
+  type Question = Days['changes'][number]
+  const GROUPS: Record<string, string> = {
+    clinician: 'An illness, an injury, an operation',
+    treatment: 'A treatment of the face',
+    skin: 'On the skin of face or neck',
+    body: 'Something else'
+  }
+  let step = $state<'signs' | 'others' | 'one' | 'more'>('signs')
+  let one = $state<Question | null>(null)
+  let regions = $state<string[]>([])
+  let on = $state('')
+  const causes: string[] = []
+  const edge = $derived(night ? 'border-night-soft' : 'border-[#8b7f90]')
+  const chosen = $derived(
+    night
+      ? 'aria-pressed:bg-night-text aria-pressed:text-night'
+      : 'aria-pressed:bg-action aria-pressed:text-sheet'
+  )
+  const groups = $derived(
+    Object.entries(GROUPS).map(([id, name]) => ({
+      name,
+      questions: view.changes.filter((q) => q.group === id)
+    }))
+  )
+  const quiet = $derived(night ? 'text-night-soft' : 'text-soft')
+
+  function choose(q: Question) {
+    one = q
+    regions = []
+    on = ''
+    step = 'one'
+  }
+
+  async function keep() {
+    if (!one) return
+    causes.push(one.id)
+    await put({
+      kind: 'answer',
+      id: crypto.randomUUID(),
+      caution: one.id,
+      answer: 'yes',
+      regions: [...regions],
+      event_on: on || null,
+      said_at: new Date().toISOString()
+    })
+    step = 'more'
+  }
+
+  function finish() {
+    void handIn()
+    told(causes)
+  }
+
+  async function nothing() {
+    await put({ kind: 'asked', id: crypto.randomUUID(), said_at: new Date().toISOString() })
+    finish()
+  }
+</script>
+
+{#if step === 'signs'}
+  <Signs {view} {night} told={halted} none="None of these; ask on" back={() => (step = 'others')} />
+{:else if step === 'others'}
+  <h1 class="mt-3 text-[29px] leading-tight">What has changed?</h1>
+  <p class="mt-2 text-[18px] {quiet}">Touch what is new since you were last asked.</p>
+  {#each groups as group (group.name)}
+    <h2 class="mt-4 text-[21px]">{group.name}</h2>
+    <ul class="mt-2 grid gap-2">
+      {#each group.questions as q (q.id)}<li>
+          <button
+            class="min-h-[56px] w-full rounded border-2 {edge} px-3 py-1 text-left text-[20px] leading-tight font-semibold"
+            onclick={() => choose(q)}>{q.name}</button
+          >
+        </li>{/each}
+    </ul>
+  {/each}
+  <button class="mt-5 min-h-[64px] w-full rounded border-2 {edge} text-[21px] font-bold" onclick={nothing}
+    >Nothing has changed</button
+  >
+{:else if step === 'one' && one}
+  <h1 class="mt-3 text-[29px] leading-tight">{one.ask}</h1>
+  {#if one.noted_regions}
+    <p class="mt-3 text-[20px]">Where? Touch all that it is.</p>
+    <div class="mt-2 flex flex-wrap gap-2">
+      {#each view.regions as region (region)}<button
+          class="min-h-[48px] rounded border-2 {edge} px-3 text-[18px] {chosen}"
+          aria-pressed={regions.includes(region)}
+          onclick={() =>
+            (regions = regions.includes(region) ? regions.filter((r) => r !== region) : [...regions, region])}
+          >{region}</button
+        >{/each}
+    </div>
+  {/if}
+  {#if one.dated}<label class="mt-4 grid gap-1 text-[20px]"
+      >When was it?<input class="field min-h-[52px]" type="date" max={here()} bind:value={on} /></label
+    >{/if}
+  <div class="mt-6 grid gap-3">
+    <button class="min-h-[76px] rounded bg-stop px-4 text-[23px] font-bold text-white" onclick={keep}
+      >Yes. Tell my coach</button
+    >
+    <button class="min-h-[60px] rounded border-2 {edge} text-[21px]" onclick={() => (step = 'others')}
+      >No, go back</button
+    >
+  </div>
+  <p class="mt-4 text-[18px] {quiet}">
+    {one.locks
+      ? 'What it touches is left out from now on, until whoever treats you has said that it may go on.'
+      : 'What it touches is done in its eased version, or with a reminder.'}
+  </p>
+{:else}
+  <h1 class="mt-3 text-[29px] leading-tight">It holds from now on</h1>
+  <p class="mt-3 text-[20px]">
+    Your coach is told as soon as there is a connection. Has anything else changed?
+  </p>
+  <div class="mt-6 grid gap-3">
+    <button class="min-h-[64px] rounded border-2 {edge} text-[21px]" onclick={() => (step = 'others')}
+      >Yes, something else</button
+    >
+    <button class="min-h-[76px] rounded border-2 {edge} text-[23px] font-bold" onclick={finish}
+      >No, that is all</button
+    >
+  </div>
+{/if}
