@@ -90,7 +90,9 @@ def test_soreness_rests_strength_for_the_day_and_stops_it_when_grave_or_lasting(
     assert [rule([4] * n, n - 1) for n in (3, 4)] == ["", "sore-stop"] and rule([4, 4, None, 4, 4], 4) == ""
     assert rule([8], 2, at(MONDAY) + timedelta(hours=1)) == "", "a review was decided after it was told"
     assert rule([8], 2, at(MONDAY) - timedelta(hours=1)) == "sore-stop"
-    assert soreness(told(6), MONDAY, None, RULES).rests(MONDAY) and not soreness(told(6), MONDAY, None, RULES).rests(MONDAY + timedelta(days=1))
+    assert soreness(told(6), MONDAY, None, RULES).rests(MONDAY) and not soreness(told(6), MONDAY, None, RULES).rests(
+        MONDAY + timedelta(days=1)
+    )
 
 
 @given(st.dictionaries(st.integers(0, 20), st.integers(0, 10), max_size=21), st.integers(0, 20), st.integers(0, 10))

@@ -146,4 +146,4 @@ class ConsentEntry(Strict):
     months: int = Field(ge=1, le=60)
     text: Text
     withdrawn: Text
-    names_person: bool = False
+    names: Text | None = None

@@ -153,7 +153,7 @@ def load_intake_tables(catalogue: Catalogue, folder: Path = SHIPPED) -> IntakeTa
             tuple(_caution(c) for c in cautions.values()),
             regions,
         ),
-        {c.id: ConsentText(c.id, c.name, c.version, c.months, c.text, c.withdrawn, c.names_person) for c in consents.values()},
+        {c.id: ConsentText(c.id, c.name, c.version, c.months, c.text, c.withdrawn, c.names or "") for c in consents.values()},
         written,
     )
 

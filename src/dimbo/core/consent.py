@@ -19,11 +19,13 @@ class ConsentState(StrEnum):
     EXPIRED = "run out"
     REFUSED = "not given"
     WITHDRAWN = "withdrawn"
+    GUARDIAN = "waits for a guardian"
+    TOO_YOUNG = "not before the age of 16"
 
 
 @dataclass(frozen=True, slots=True)
 class ConsentText:
-    """One choice. ``months`` is how long a yes lasts; ``names_person`` asks for the name of a second coach."""
+    """One choice. ``months`` is how long a yes lasts; ``names`` is who must be named with a yes, empty for nobody."""
 
     id: str
     name: str
@@ -31,7 +33,7 @@ class ConsentText:
     months: int
     text: str
     withdrawn: str
-    names_person: bool = False
+    names: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,6 +71,10 @@ class Consent:
         when = f" on {long_date(self.on)}" if self.on else ""
         if self.state is ConsentState.NEVER:
             return "Not asked yet."
+        if self.state is ConsentState.GUARDIAN:
+            return f"Given{when} by the client; under 18 a guardian must agree as well, by name."
+        if self.state is ConsentState.TOO_YOUNG:
+            return "Not before the age of 16; nothing is practised and nobody is photographed."
         if self.state is ConsentState.EXPIRED and self.until:
             return f"Given{when}; it ran out on {long_date(self.until)}."
         if self.in_force and self.until:

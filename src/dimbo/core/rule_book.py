@@ -10,6 +10,7 @@ from .checks import CHECKS
 from .muscle_ceilings import JAW_RANGE_NAME, JAW_RANGE_S, JAW_RANGE_WHY, MUSCLES
 from .program import LIMITS
 from .rules import Rule
+from .starting_values import STARTING_VALUES
 
 _BIAS = Rule(
     "review-bias",
@@ -70,6 +71,11 @@ def page() -> str:
         limit = LIMITS[m.setting]
         out.append(f"| {m.region} | {m.seconds:g} s | {limit.least:g} to {limit.most:g} s | {m.why} |")
     out.append(f"| {JAW_RANGE_NAME} | {JAW_RANGE_S:g} s | 30 to 900 s | {JAW_RANGE_WHY} |")
+    out += ["", "## Careful starting values", ""]
+    out += ["They ship on the cautious side; a licensed clinician of the practice should confirm them. Who has, and when, stands under"]
+    out += ["Practice settings, Safety; one that is a setting can only be loosened after that.", ""]
+    out += ["| value | ships as | why |", "| --- | --- | --- |"]
+    out += [f"| {v.name} | {v.ships} | {v.why} |" for v in STARTING_VALUES.values()]
     return "\n".join(out) + "\n"
 
 

@@ -39,6 +39,8 @@ class About:
     cards: Mapping[str, Card] = field(default_factory=dict)
     """Exercises that a remedy may add."""
     not_agreed: str = ""
+    no_age: bool = False
+    """The year of birth is not known."""
     """Why consent to practise is not in force, in a sentence; empty when it is, and for a program of nobody."""
 
 

@@ -20,6 +20,7 @@ from dimbo.work.errors import Refused, TooMany
 from .context import Context
 from .routes import (
     assigning,
+    care,
     designing,
     desk,
     exercises,
@@ -170,6 +171,7 @@ def build_app(settings: Settings) -> FastAPI:
         sittings,
         judging,
         desk,
+        care,
         reviewing,
         removing,
     ):

@@ -191,6 +191,7 @@ def days(found: Days, now: datetime) -> s.DaysView:
         days=[_day(d) for d in found.days],
         sessions={k: session(x, found.changed[k], found.first_time) for k, x in found.sessions.items()},
         halt=found.halt,
+        no_age=found.no_age,
         ask=s.AskAgain(because=found.ask.because, first=found.ask.first) if found.ask else None,
         changes=[
             s.ChangeQuestion.model_validate(_question(r) | {"reaches": sorted(c.id for c in played if _waits(r, c))})

@@ -80,6 +80,16 @@ def nothing_changed(db: Database, person: Person, said_id: UUID, now: datetime) 
         return _keep_asked(conn, _author(person), client_id, said_id, "client", now)
 
 
+def born(db: Database, person: Person, said_id: UUID, year: int, now: datetime) -> bool:
+    """Keep the client's year of birth, once. Raises Refused for one that cannot be."""
+    client_id = own_client(person)
+    with db.practice(person.practice_id, client_id) as conn:
+        if facts.known(conn, client_id, [said_id]):
+            return False
+        enter(conn, _author(person), client_id, [Entry(said_id, "profile", "birth_year", {"value": year})], now)
+        return True
+
+
 def asked_by_coach(db: Database, coach: Person, client_id: UUID, now: datetime) -> None:
     """Keep that the coach asked, as before a sitting, and that nothing has changed. Raises NotThere."""
     with db.practice(coach.practice_id) as conn:

@@ -6,6 +6,7 @@ from datetime import datetime
 from uuid import UUID, uuid4
 
 from dimbo.catalogue import shipped_intake
+from dimbo.core.age import Age, age
 from dimbo.core.consent import Consent
 from dimbo.store import clients, facts, photographs, removed
 from dimbo.store.accounts import Person
@@ -19,14 +20,19 @@ from .intake import Author, consents, day_of
 PHOTOGRAPHS, PRACTISE, SECOND_COACH, COMPARISON, SHOW = "photographs", "practise", "second-coach", "comparison", "show-others"
 
 
+def _all(conn: Conn, client: Client, now: datetime) -> list[Consent]:
+    return consents(facts.of_kind(conn, client.id, "consent"), day_of(client, now), client.birth_year)
+
+
 def consent_of(conn: Conn, client: Client, choice: str, now: datetime) -> Consent:
     """Where one consent of a client stands now."""
-    known = consents(facts.of_kind(conn, client.id, "consent", choice), day_of(client, now))
-    return next(c for c in known if c.text.id == choice)
+    return next(c for c in _all(conn, client, now) if c.text.id == choice)
 
 
 def require(conn: Conn, client: Client, choice: str, now: datetime) -> None:
     """Raises Refused unless the consent is in force."""
+    if age(client.birth_year, day_of(client, now)) is Age.UNKNOWN:
+        raise Refused(f"The year of birth of {client.name} is not known; under 16 nobody is photographed. Ask under Intake.", "birth_year")
     found = consent_of(conn, client, choice, now)
     if not found.in_force:
         raise Refused(f"{client.name} has not agreed to “{found.text.name.lower()}”. {found.sentence} Ask under Intake.", "consent")
@@ -35,7 +41,7 @@ def require(conn: Conn, client: Client, choice: str, now: datetime) -> None:
 def may_see(conn: Conn, person: Person, client: Client, now: datetime) -> bool:
     """Whether someone may look at a client's photographs: the client, the coach who took the client on, or a second coach
     whom the client named. Without consent to keep photographs nobody but the client sees them."""
-    return person.client_id == client.id or sees(consents(facts.of_kind(conn, client.id, "consent"), day_of(client, now)), person, client)
+    return person.client_id == client.id or sees(_all(conn, client, now), person, client)
 
 
 def sees(known: list[Consent], person: Person, client: Client) -> bool:
@@ -53,8 +59,7 @@ def of_client(db: Database, person: Person, client_id: UUID, now: datetime) -> t
     """Every consent of a client, and how many photographs are kept. Raises NotThere."""
     with db.practice(person.practice_id, person.client_id) as conn:
         client = clients.one(conn, client_id)
-        given = facts.of_kind(conn, client_id, "consent")
-        return consents(given, day_of(client, now)), photographs.count(conn, client_id)
+        return _all(conn, client, now), photographs.count(conn, client_id)
 
 
 def choose(
@@ -99,8 +104,8 @@ def decide(
     if version != text.version:
         raise Refused("The text has changed in the meantime. Reload the page and read it again.", "version")
     second_coach = second_coach.strip()[:120]
-    if given and text.names_person and len(second_coach) < 2:
-        raise Refused("Write the name of the second coach.", "second_coach")
+    if given and text.names and len(second_coach) < 2:
+        raise Refused(f"Write the name of the {text.names}.", "second_coach")
     client = clients.one(conn, client_id)
     value = {"given": given, "on": day_of(client, now).isoformat(), "version": version, "person": second_coach if given else ""}
     new = [NewFact(fact_id or uuid4(), "consent", choice, value, now, author.name, author.account_id, author.source)]

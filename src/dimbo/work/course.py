@@ -193,7 +193,7 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
         sent = self_intakes.newest(conn, client_id)
         asked = facts.last_asked(conn, client_id)
         sore = soreness_of(conn, client_id, [a for a in known if a.ended_at is None], now)
-    if shots and not sees(consents(standing, today), coach, client):
+    if shots and not sees(consents(standing, today, client.birth_year), coach, client):
         shots = []
     days = days_of(rows, today, off)
     return Course(

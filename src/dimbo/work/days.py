@@ -84,6 +84,8 @@ class Days:
     """Health questions that must be answered before practice starts."""
     ask: Asking | None
     """That health is to be asked again."""
+    no_age: bool
+    """The year of birth must be told before practice starts."""
     to_agree: ConsentText | None
     """The consent to practise, where it must be given first."""
     sore_above: float
@@ -162,6 +164,7 @@ def _days(conn: Conn, person: Person, client: Client, today: date, now: datetime
         at.halt,
         () if at.halt else at.questions,
         None if at.halt or at.questions else at.ask,
+        at.no_age and bool(at.running),
         None if at.halt or at.agreed.in_force or not at.running else at.agreed.text,
         checked_rules(reviews.own_rules(conn)).soreness_ease,
         clients.emergency_number(conn),

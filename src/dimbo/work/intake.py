@@ -11,6 +11,7 @@ from uuid import UUID, uuid4
 from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.catalogue.intake_schema import ReasoningEntry
 from dimbo.catalogue.intake_tables import reasoning
+from dimbo.core.age import for_age
 from dimbo.core.cautions import CautionAnswer, Cautions, Clearance, lock_changes, silenced, stand
 from dimbo.core.change import sitting_value
 from dimbo.core.consent import Choice, Consent, consent
@@ -117,8 +118,8 @@ def cautions_of(conn: Conn, client: Client, now: datetime) -> Cautions:
     return stand(shipped_intake().tables.cautions, answers, clearances, day_of(client, now))
 
 
-def consents(standing: Sequence[Fact], today: date) -> list[Consent]:
-    """Where every consent stands, in the order of the table."""
+def consents(standing: Sequence[Fact], today: date, birth_year: int | None) -> list[Consent]:
+    """Where every consent stands for somebody of this age, in the order of the table."""
     choices: dict[str, Choice] = {}
     for f in standing:
         if f.kind == "consent":
@@ -130,7 +131,7 @@ def consents(standing: Sequence[Fact], today: date) -> list[Consent]:
                 f.value.get("person", ""),
                 bool(before and (before.given or before.before)),
             )
-    return [consent(text, choices.get(text.id), today) for text in shipped_intake().consents.values()]
+    return for_age([consent(text, choices.get(text.id), today) for text in shipped_intake().consents.values()], birth_year, today)
 
 
 def _measured(shots: Sequence[Readings], tables: Tables) -> dict[str, TestResult]:
@@ -173,7 +174,7 @@ def to_intake(client: Client, standing: Sequence[Fact], measured: dict[str, Test
         frozenset(habits),
         client.minutes,
         client.goals,
-        tuple(c.text.name for c in consents(standing, today) if not c.settled),
+        tuple(c.text.name for c in consents(standing, today, client.birth_year) if not c.settled),
     )
 
 
@@ -211,7 +212,7 @@ def open_intake(conn: Conn, client_id: UUID, now: datetime) -> OpenIntake:
         stored.standing,
         intake,
         _conclusions(tables, intake, today),
-        consents(stored.standing, today),
+        consents(stored.standing, today, stored.client.birth_year),
         stored.self_intake,
         stored.photographs,
     )

@@ -85,4 +85,5 @@ def about(conn: Conn, coach: Person, client_id: UUID | None, shelf: Shelf, now: 
         beside=beside,
         cards=shelf.offered,
         not_agreed="" if agreed.in_force else agreed.sentence,
+        no_age=client.birth_year is None,
     )

@@ -116,7 +116,7 @@ def _line(own: Own, base: ReviewRules, names: Mapping[str, str]) -> ClientLine:
     days = days_of(own.sessions, today, off)
     past = [d for d in days if d.day <= today]
     cautions = stand(shipped_intake().tables.cautions, *caution_state(own.facts), today)
-    agreed = consents(own.facts, today)
+    agreed = consents(own.facts, today, own.client.birth_year)
     reviews, corrected = _reviews(own, days, base, names, off)
     shots = _shots_due(own.running, own.taken, agreed, today)
     known = Known(

@@ -165,6 +165,8 @@ def submit(db: Database, token: str, leaves: Collection[str], now: datetime) -> 
         draft = Draft.model_validate(link.document)
         if not str(draft.profile.get("name") or "").strip():
             raise Refused("Write how you would like to be called.", "profile.name")
+        if draft.profile.get("birth_year") is None and client.birth_year is None:
+            raise Refused("Write the year in which you were born; under 16 nobody practises.", "profile.birth_year")
         for section, key, value in draft.items():
             try:
                 if section == "profile":

@@ -38,7 +38,11 @@ from .exercises import cards_of
 from .intake import cautions_of
 from .laying import items_of, program_of
 
-"""What a client reads while a sudden sign stands; the phone keeps it, for when there is no connection."""
+UNDER_AGE: Mapping[ConsentState, str] = {
+    ConsentState.TOO_YOUNG: "Practice begins at 16. Nothing is planned until then; your coach can tell you more.",
+    ConsentState.GUARDIAN: "Somebody who may decide for you must agree as well. Under “What you agreed to” they can do so, by name.",
+}
+"""What somebody who is not of age reads instead of a session."""
 
 
 @dataclass(frozen=True)
@@ -107,6 +111,8 @@ class Standing:
     """What must be answered before anything is practised, the sudden signs first; empty when all is known."""
     ask: Asking | None
     """That health is to be asked again."""
+    no_age: bool
+    """The year of birth is not known, and must be before practice starts."""
     agreed: Consent
     """Consent to practise."""
     pauses: tuple[Pause, ...]
@@ -117,7 +123,7 @@ class Standing:
     def may_practise(self) -> bool:
         """Whether practice may start: nothing stops it, all that touches it was asked, and it was agreed to."""
         asked = self.ask is None or not self.ask.first
-        return not self.halt and not self.questions and asked and self.agreed.in_force
+        return not self.halt and not self.questions and not self.no_age and asked and self.agreed.in_force
 
 
 def standing(conn: Conn, practice_id: UUID, client: Client, now: datetime) -> Standing:
@@ -127,6 +133,8 @@ def standing(conn: Conn, practice_id: UUID, client: Client, now: datetime) -> St
     halt = ""
     if cautions.urgent:
         halt = stop_words([h.rule for h in cautions.urgent], clients.emergency_number(conn))
+    elif agreed.state in (ConsentState.TOO_YOUNG, ConsentState.GUARDIAN):
+        halt = UNDER_AGE[agreed.state]
     elif agreed.state in (ConsentState.REFUSED, ConsentState.WITHDRAWN):
         halt = "You have not agreed to practise with guidance. Open your agreements to change that."
     running = tuple(assignments.running_of(conn, client.id))
@@ -140,7 +148,8 @@ def standing(conn: Conn, practice_id: UUID, client: Client, now: datetime) -> St
     beside = _beside(hurt, [c for known in cards.values() for c in known.values()])
     sore = soreness_of(conn, client.id, running, now)
     ask = _asking(conn, client.id, now) if running else None
-    return Standing(client, running, cautions, stopped, beside, sore, halt, questions, ask, agreed, pauses, cards, plans)
+    no_age = client.birth_year is None
+    return Standing(client, running, cautions, stopped, beside, sore, halt, questions, ask, no_age, agreed, pauses, cards, plans)
 
 
 def _beside(hurt: Sequence[practice.Stopped], cards: Sequence[Card]) -> Mapping[str, str]:

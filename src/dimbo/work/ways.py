@@ -16,6 +16,7 @@ from dimbo.store.accounts import Person
 from dimbo.store.clients import Client, Ways
 from dimbo.store.database import Conn, Database
 
+from .caring import require_confirmed
 from .documents import ProgramDocument, to_program
 from .errors import Refused
 from .exercises import shelf
@@ -109,8 +110,10 @@ def preview(db: Database, coach: Person, new: Ways) -> tuple[list[Effect], int]:
 
 
 def save(db: Database, coach: Person, new: Ways) -> None:
-    """Keep what the practice decides. Running programs go on as they were assigned."""
+    """Keep what the practice decides. Running programs go on as they were assigned. Raises Refused for a careful starting
+    value that is loosened and that nobody has confirmed."""
     with db.practice(coach.practice_id) as conn:
+        require_confirmed(conn, new.settings)
         clients.set_ways(conn, new.approach, new.settings)
 
 

@@ -39,7 +39,7 @@ def unasked(c: Compiled) -> Iterator[Note]:
     """What must be known before anybody practises this: the sudden signs, every caution that reaches an exercise of the
     program, and the client's consent to practise. One note for all that is missing."""
     missing = c.about.cautions.missing(line.card for line in c.program.lines)
-    if not missing and not c.about.not_agreed:
+    if not missing and not c.about.not_agreed and not c.about.no_age:
         return
     said = []
     if missing:
@@ -48,6 +48,8 @@ def unasked(c: Compiled) -> Iterator[Note]:
         named = join_words(others) if len(others) <= MOST_NAMED else f"{len(others)} conditions that touch this program"
         told = join_words([t for t in (f"{urgent} sudden sign{'s' if urgent > 1 else ''}" if urgent else "", named) if t])
         said.append(f"Not asked yet: {told}.")
+    if c.about.no_age:
+        said.append("The year of birth is not known; under 16 nobody practises.")
     if c.about.not_agreed:
         said.append(f"Consent to practise with guidance: {c.about.not_agreed[:1].lower()}{c.about.not_agreed[1:]}")
     yield Note(

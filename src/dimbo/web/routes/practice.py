@@ -49,6 +49,8 @@ def _hand_in(ctx: Context, client: Person, body: s.HandInRequest, entry: s.Entry
         return Kept(*answering.answer(ctx.db, client, told, now))
     if isinstance(entry, s.AskedIn):
         return Kept(answering.nothing_changed(ctx.db, client, entry.id, now))
+    if isinstance(entry, s.BornIn):
+        return Kept(answering.born(ctx.db, client, entry.id, entry.year, now))
     if isinstance(entry, s.AgreeIn):
         return Kept(answering.agree(ctx.db, client, answering.Agreement(entry.id, entry.given, entry.version), now))
     message = messaging.Said(entry.id, entry.text, entry.written_at, entry.about_day, entry.exercise_id)

@@ -90,7 +90,8 @@ class ConsentTextView(Wire):
     months: int
     text: str
     withdrawn: str
-    names_person: bool
+    names: str
+    """Who must be named with a yes; empty for nobody."""
 
 
 class IntakeTablesView(Wire):

@@ -256,6 +256,8 @@ class DaysView(Wire):
     """Why nothing may be practised now; empty when it may."""
     questions: list[HealthQuestion]
     """Asked before practice starts, the sudden signs first; without them nothing is compiled."""
+    no_age: bool
+    """The year of birth must be told before practice starts."""
     ask: AskAgain | None
     """That health is to be asked again; practice may have to wait for it."""
     changes: list[ChangeQuestion]
@@ -396,6 +398,15 @@ class AgreeIn(Wire):
     said_at: datetime
 
 
+class BornIn(Wire):
+    """The client's year of birth."""
+
+    kind: Literal["born"]
+    id: UUID
+    year: int
+    said_at: datetime
+
+
 class AskedIn(Wire):
     """That the client was asked again, and nothing has changed in their health."""
 
@@ -404,7 +415,7 @@ class AskedIn(Wire):
     said_at: datetime
 
 
-Entry = Annotated[LogIn | CheckInIn | TickIn | MessageIn | AnswerIn | AskedIn | AgreeIn, Field(discriminator="kind")]
+Entry = Annotated[LogIn | CheckInIn | TickIn | MessageIn | AnswerIn | AskedIn | BornIn | AgreeIn, Field(discriminator="kind")]
 
 
 class HandInRequest(Wire):

@@ -2065,6 +2065,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/safety": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Safety */
+        get: operations["safety"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/safety/number": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Number */
+        put: operations["setEmergencyNumber"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/safety/values/{value}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Confirm */
+        post: operations["confirmStartingValue"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assignments/{assignment_id}/review": {
         parameters: {
             query?: never;
@@ -2615,6 +2666,29 @@ export interface components {
             /** View */
             view?: string | null;
         };
+        /**
+         * BornIn
+         * @description The client's year of birth.
+         */
+        BornIn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "born";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Year */
+            year: number;
+            /**
+             * Said At
+             * Format: date-time
+             */
+            said_at: string;
+        };
         /** CalendarDayView */
         CalendarDayView: {
             /**
@@ -2749,6 +2823,13 @@ export interface components {
             figure: components["schemas"]["FigureView"];
             /** Version */
             version: number;
+        };
+        /** CareView */
+        CareView: {
+            /** Emergency Number */
+            emergency_number: string;
+            /** Values */
+            values: components["schemas"]["StartingValueView"][];
         };
         /** CatalogueView */
         CatalogueView: {
@@ -3119,6 +3200,35 @@ export interface components {
             /** Ask Next */
             ask_next: components["schemas"]["AskView"][];
         };
+        /** ConfirmRequest */
+        ConfirmRequest: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** By Name */
+            by_name: string;
+            /** Role */
+            role: string;
+            /**
+             * Confirmed On
+             * Format: date
+             */
+            confirmed_on: string;
+        };
+        /** ConfirmationView */
+        ConfirmationView: {
+            /** By Name */
+            by_name: string;
+            /** Role */
+            role: string;
+            /**
+             * Confirmed On
+             * Format: date
+             */
+            confirmed_on: string;
+        };
         /** ConsentChoice */
         ConsentChoice: {
             /** Given */
@@ -3147,8 +3257,8 @@ export interface components {
             text: string;
             /** Withdrawn */
             withdrawn: string;
-            /** Names Person */
-            names_person: boolean;
+            /** Names */
+            names: string;
         };
         /** ConsentView */
         ConsentView: {
@@ -3437,6 +3547,8 @@ export interface components {
             halt: string;
             /** Questions */
             questions: components["schemas"]["HealthQuestion"][];
+            /** No Age */
+            no_age: boolean;
             ask: components["schemas"]["AskAgain"] | null;
             /** Changes */
             changes: components["schemas"]["ChangeQuestion"][];
@@ -4173,7 +4285,7 @@ export interface components {
              */
             sent_at: string;
             /** Entries */
-            entries: (components["schemas"]["LogIn"] | components["schemas"]["CheckInIn"] | components["schemas"]["TickIn"] | components["schemas"]["MessageIn"] | components["schemas"]["AnswerIn"] | components["schemas"]["AskedIn"] | components["schemas"]["AgreeIn"])[];
+            entries: (components["schemas"]["LogIn"] | components["schemas"]["CheckInIn"] | components["schemas"]["TickIn"] | components["schemas"]["MessageIn"] | components["schemas"]["AnswerIn"] | components["schemas"]["AskedIn"] | components["schemas"]["BornIn"] | components["schemas"]["AgreeIn"])[];
         };
         /** HandView */
         HandView: {
@@ -5114,6 +5226,11 @@ export interface components {
             fix: string | null;
             /** Ways */
             ways: ("answer-health" | "send-questions")[];
+        };
+        /** NumberRequest */
+        NumberRequest: {
+            /** Emergency Number */
+            emergency_number: string;
         };
         /** OpenWeekView */
         OpenWeekView: {
@@ -6637,6 +6754,23 @@ export interface components {
             client_id: string;
             /** Name */
             name: string;
+        };
+        /**
+         * StartingValueView
+         * @description A careful starting value, and who has confirmed it.
+         */
+        StartingValueView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Ships */
+            ships: string;
+            /** Why */
+            why: string;
+            /** Loosens */
+            loosens: boolean;
+            confirmed: components["schemas"]["ConfirmationView"] | null;
         };
         /**
          * StayIn
@@ -11632,6 +11766,90 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Count"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    safety: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CareView"];
+                };
+            };
+        };
+    };
+    setEmergencyNumber: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NumberRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    confirmStartingValue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                value: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConfirmRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

@@ -73,21 +73,28 @@
   }
 </script>
 
+<!-- Every step is read from its top. -->
+{#key step}<span class="block" {@attach (top: HTMLElement) => top.scrollIntoView({ block: 'nearest' })}
+  ></span>{/key}
 {#if step === 'signs'}
   <Signs {view} {night} told={halted} none="None of these; ask on" back={() => (step = 'others')} />
 {:else if step === 'others'}
   <h1 class="mt-3 text-[29px] leading-tight">What has changed?</h1>
   <p class="mt-2 text-[18px] {quiet}">Touch what is new since you were last asked.</p>
   {#each groups as group (group.name)}
-    <h2 class="mt-4 text-[21px]">{group.name}</h2>
-    <ul class="mt-2 grid gap-2">
-      {#each group.questions as q (q.id)}<li>
-          <button
-            class="min-h-[56px] w-full rounded border-2 {edge} px-3 py-1 text-left text-[20px] leading-tight font-semibold"
-            onclick={() => choose(q)}>{q.name}</button
-          >
-        </li>{/each}
-    </ul>
+    <details class="mt-3" name="changed">
+      <summary class="min-h-[60px] rounded border-2 {edge} px-3 py-3 text-[21px] leading-tight font-bold"
+        >{group.name}</summary
+      >
+      <ul class="mt-2 mb-4 grid gap-2">
+        {#each group.questions as q (q.id)}<li>
+            <button
+              class="min-h-[56px] w-full rounded border-2 {edge} px-3 py-1 text-left text-[20px] leading-tight font-semibold"
+              onclick={() => choose(q)}>{q.name}</button
+            >
+          </li>{/each}
+      </ul>
+    </details>
   {/each}
   <button class="mt-5 min-h-[64px] w-full rounded border-2 {edge} text-[21px] font-bold" onclick={nothing}
     >Nothing has changed</button

@@ -11,6 +11,7 @@
     message: 'message',
     answer: 'answer',
     asked: 'answer',
+    born: 'answer',
     agree: 'agreement'
   } as const
   async function read(w: (typeof queue.refused)[number]) {

@@ -77,9 +77,11 @@
         stay
         choose={(v) => decide(v === 'yes')}
       />
-      {#if text.names_person}
+      {#if text.names}
         <label class="grid gap-1 text-[13px]"
-          >{mine ? 'Your' : 'Their'} second coach<input
+          >{text.names === 'guardian'
+            ? 'Name of the guardian'
+            : `${mine ? 'Your' : 'Their'} ${text.names}`}<input
             class="field {big ? 'min-h-[48px] text-[17px]' : '!min-h-[32px]'}"
             placeholder={now.person || 'name'}
             bind:value={person}

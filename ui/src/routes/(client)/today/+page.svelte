@@ -30,7 +30,7 @@
   const planned = $derived(day?.parts.filter((p) => p.session || p.done_at) ?? [])
   const finished = $derived(!!day && planned.length > 0 && planned.every((p) => view && done(view, day, p)))
   const halt = $derived(view ? haltOf(view) : '')
-  const asks = $derived(!!view && !halt && (view.questions.length > 0 || !!view.to_agree))
+  const asks = $derived(!!view && !halt && (view.questions.length > 0 || view.no_age || !!view.to_agree))
   /** After a pause health comes before the session; what was answered here and waits passes for answered. */
   const askFirst = $derived(
     !!view?.ask?.first &&

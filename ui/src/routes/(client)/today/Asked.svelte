@@ -38,6 +38,13 @@
   const single = $derived(
     urgent ?? block.find((q) => q.id === opened) ?? (block.length === 1 ? block[0] : undefined)
   )
+  const born = $derived(queue.waiting.some(({ entry }) => entry.kind === 'born'))
+  let year = $state<number | null>(null)
+  async function bornIn() {
+    if (!year) return
+    await put({ kind: 'born', id: crypto.randomUUID(), year, said_at: new Date().toISOString() })
+    void handIn()
+  }
   const total = $derived(view.questions.length)
   const asked = $derived(yes?.id ?? single?.id ?? block.map((q) => q.id).join(' '))
   let fresh = $state(true)
@@ -147,6 +154,28 @@
     </ul>
     <button class="mt-4 {big}" disabled={fresh} onclick={none}>No to all {block.length} of these</button>
     <p class="mt-3 text-[16px] text-soft">If one holds, or you are not sure, touch it.</p>
+  {:else if view.no_age && !born}
+    <h1 class="mt-1 text-[29px] leading-tight">In which year were you born?</h1>
+    <p class="mt-3">Practice begins at 16, and under 18 a parent or guardian agrees as well.</p>
+    <form
+      class="mt-5 grid gap-3"
+      onsubmit={(e) => {
+        e.preventDefault()
+        void bornIn()
+      }}
+    >
+      <input
+        class="field min-h-[60px] text-[24px]"
+        inputmode="numeric"
+        aria-label="Year of birth"
+        required
+        min="1900"
+        max={new Date().getFullYear()}
+        type="number"
+        bind:value={year}
+      />
+      <button class={big} disabled={fresh}>Keep it</button>
+    </form>
   {:else if view.to_agree && !agreed}
     <h1 class="mt-1 text-[29px] leading-tight">{view.to_agree.name}</h1>
     <p class="mt-3">{view.to_agree.text}</p>

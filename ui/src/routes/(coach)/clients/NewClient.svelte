@@ -49,7 +49,14 @@
     <label class="grid gap-1">Name, as they like it<input class="field" required bind:value={name} /></label>
     <div class="grid grid-cols-2 gap-3">
       <label class="grid gap-1"
-        >Year of birth<input class="field" type="number" min="1900" max="2100" bind:value={year} /></label
+        >Year of birth<input
+          class="field"
+          type="number"
+          min="1900"
+          max="2100"
+          required
+          bind:value={year}
+        /></label
       >
       <label class="grid gap-1"
         >Minutes a day they really have<input

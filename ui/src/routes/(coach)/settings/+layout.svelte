@@ -6,6 +6,7 @@
   const places = [
     ['/settings', 'How you work'],
     ['/settings/review', 'Weekly review'],
+    ['/settings/safety', 'Safety'],
     ['/settings/reasoning', 'Reasoning table'],
     ['/settings/messenger', 'Messenger']
   ] as const

@@ -9,11 +9,14 @@
     { value: 'no', label: 'I do not' }
   ]
   const word = (id: string) => self.draft.consents[id]
+  /** As young as the year of birth allows; a guardian is only asked for under 18. */
+  const years = $derived(new Date().getFullYear() - Number(self.draft.profile['birth_year'] ?? 0) - 1)
+  const texts = $derived(tables.consents.filter((t) => t.names !== 'guardian' || years < 18))
   const value = (id: string) => (word(id) ? (word(id)?.given ? 'yes' : 'no') : '')
 </script>
 
 <p class="mt-2">Each is a choice of its own, and you can take it back at any time.</p>
-{#each tables.consents as text (text.id)}
+{#each texts as text (text.id)}
   <article class="border-b border-rule py-4" aria-label={text.name}>
     <h2>{text.name}</h2>
     <p class="mt-1">{text.text}</p>
@@ -33,9 +36,9 @@
           person: word(text.id)?.person ?? ''
         })}
     />
-    {#if text.names_person && word(text.id)?.given}
+    {#if text.names && word(text.id)?.given}
       <label class="mt-2 grid gap-1"
-        >Name of your second coach<input
+        >Name of {text.names === 'guardian' ? 'the guardian' : `your ${text.names}`}<input
           class="field min-h-[48px] text-[18px]"
           value={word(text.id)?.person ?? ''}
           oninput={(e) =>

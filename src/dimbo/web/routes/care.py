@@ -1,0 +1,43 @@
+"""Safety settings of a practice: the emergency number, and confirmed starting values."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+
+from dimbo.core.starting_values import STARTING_VALUES
+from dimbo.store.care import Confirmation
+from dimbo.work import caring
+
+from ..context import Coach, Ctx
+from ..schemas import care as s
+
+router = APIRouter(prefix="/api/settings/safety")
+
+
+@router.get("", operation_id="safety")
+def safety(coach: Coach, ctx: Ctx) -> s.CareView:
+    found = caring.of_practice(ctx.db, coach)
+    return s.CareView(
+        emergency_number=found.emergency_number,
+        values=[
+            s.StartingValueView(
+                id=v.id,
+                name=v.name,
+                ships=v.ships,
+                why=v.why,
+                loosens=bool(v.setting),
+                confirmed=s.ConfirmationView.model_validate(c) if (c := found.confirmed.get(v.id)) else None,
+            )
+            for v in STARTING_VALUES.values()
+        ],
+    )
+
+
+@router.put("/number", operation_id="setEmergencyNumber", status_code=204)
+def number(body: s.NumberRequest, coach: Coach, ctx: Ctx) -> None:
+    caring.set_number(ctx.db, coach, body.emergency_number)
+
+
+@router.post("/values/{value}", operation_id="confirmStartingValue", status_code=204)
+def confirm(value: str, body: s.ConfirmRequest, coach: Coach, ctx: Ctx) -> None:
+    caring.confirm(ctx.db, coach, body.id, Confirmation(value, body.by_name, body.role, body.confirmed_on), ctx.now)
