@@ -16,6 +16,10 @@ from .program import Settings
 from .session import Beat, Cue, Item, timeline
 
 
+APART_S = 1.0
+"""Seconds of the timeline between the session and its tracks, and between two of them, so that every second is of one."""
+
+
 @dataclass(frozen=True, slots=True)
 class Track:
     """The eased version of one item: its place in the session, and its cues at their seconds of the timeline."""
@@ -36,7 +40,7 @@ class Track:
 def tracks(items: Sequence[Item], cues: Sequence[Cue], settings: Settings) -> tuple[Track, ...]:
     """The tracks of a session, one behind the other, from the end of its ``cues`` on. An item that has no eased version, or
     is one, has no track."""
-    end = cues[-1].start_s + cues[-1].length_s if cues else 0.0
+    end = (cues[-1].start_s + cues[-1].length_s if cues else 0.0) + APART_S
     out: list[Track] = []
     for n, item in enumerate(items):
         eased = eased_item(item)
@@ -44,7 +48,7 @@ def tracks(items: Sequence[Item], cues: Sequence[Cue], settings: Settings) -> tu
             continue
         laid = tuple(c._replace(start_s=round(end + c.start_s, 3), item=n) for c in own)
         out.append(Track(n, eased, laid))
-        end = out[-1].end_s
+        end = out[-1].end_s + APART_S
     return tuple(out)
 
 

@@ -7,11 +7,13 @@
   let {
     player,
     stop,
+    ends,
     sign,
     back
   }: {
     player: Player
     stop: (exercise: string, pain: Pain) => void
+    ends: (pain: Pain) => boolean
     sign: () => void
     back: () => void
   } = $props()
@@ -44,6 +46,7 @@
   let where = $state('')
   let since = $state('just now')
   let level = $state<number | null>(null)
+  const pain = $derived<Pain | null>(level === null ? null : { side: side ?? 'both', level, where, since })
   const big =
     'min-h-[56px] rounded border-2 border-night-soft px-2 text-[20px] leading-tight font-semibold aria-pressed:bg-night-text aria-pressed:text-night'
 </script>
@@ -93,9 +96,13 @@
 <div class="grid shrink-0 gap-2 pt-2">
   <button
     class="min-h-[72px] rounded bg-night-text text-[22px] leading-tight font-bold text-night disabled:opacity-40"
-    disabled={level === null}
-    onclick={() => level !== null && stop(exercise, { side: side ?? 'both', level, where, since })}
-    >{level === null ? 'Say how much first' : 'Stop it, and go on with what is safe'}</button
+    disabled={pain === null}
+    onclick={() => pain && stop(exercise, pain)}
+    >{pain === null
+      ? 'Say how much first'
+      : ends(pain)
+        ? 'Stop it, and end the session'
+        : 'Stop it, and go on with what is safe'}</button
   >
   <button class="min-h-[48px] text-[20px] text-night-soft underline" onclick={back}
     >It does not hurt; go back</button
