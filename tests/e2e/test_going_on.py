@@ -119,6 +119,40 @@ def test_pain_is_told_in_full_and_taken_back(practising):
     assert coach.request.get(f"/api/clients/{client}").json()["stopped"] == []
 
 
+def test_grave_pain_ends_the_session_and_asks_the_signs(practising):
+    coach, client, phone, session, _, day = practising()
+    start(phone)
+    at_item(phone, session, 1, 3)
+    phone.get_by_role("button", name="It hurts").click()
+    phone.get_by_role("button", name="3", exact=True).click()
+    expect(phone.get_by_role("button", name="Stop it, and go on with what is safe")).to_be_visible()
+    phone.get_by_role("button", name="eye", exact=True).click()
+    phone.get_by_role("button", name="Stop it, and end the session").click()
+    expect(phone.get_by_role("heading", name="The session ends here")).to_be_visible()
+    phone.get_by_role("button", name="None of these; end the session").click()
+    finish(phone)
+    (log,) = log_of(coach, client, day)
+    assert "hurt" in [i["outcome"] for i in log["items"]]
+
+
+def test_something_has_changed_holds_on_the_phone_at_once_and_the_coach_is_told_later(practising):
+    coach, client, phone, session, _, day = practising()
+    phone.context.set_offline(True)
+    phone.get_by_role("button", name="Something has changed in my health").click()
+    phone.get_by_role("button", name="None of these; ask on").click()
+    phone.get_by_text("An illness, an injury, an operation").click()
+    phone.get_by_role("button", name="Glaucoma", exact=True).click()
+    phone.get_by_role("button", name="Yes. Tell my coach").click()
+    phone.get_by_role("button", name="No, that is all").click()
+    expect(phone.get_by_text("Finger-bracket wide open is left out: you told of glaucoma")).to_be_visible()
+    phone.context.set_offline(False)
+    phone.goto("/today")
+    expect(phone.get_by_text("Finger-bracket wide open is left out: a clearance is missing")).to_be_visible()
+    assert [x["kind"] for x in coach.request.get("/api/outbox").json()].count("health") == 1
+    coach.goto(f"/clients/{client}")
+    expect(coach.get_by_label("Margin")).to_contain_text("Glaucoma")
+
+
 def test_a_release_is_stayed_at_within_its_ceiling_and_the_log_knows_where(practising):
     coach, client, phone, session, _, day = practising(SORE)
     start(phone)

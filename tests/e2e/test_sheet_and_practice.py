@@ -113,7 +113,7 @@ def test_pain_is_told_and_a_lost_connection_loses_nothing(visit, program):
     phone.get_by_role("button", name="It hurts").click()
     expect(phone.get_by_role("heading", name="What hurts?")).to_be_visible()
     expect(phone.get_by_role("button", name="Say how much first")).to_be_disabled()
-    for answer in ("left", "jaw joint", "6", "yesterday"):
+    for answer in ("left", "cheek", "6", "yesterday"):
         phone.get_by_role("button", name=answer, exact=True).click()
     phone.get_by_role("button", name="Stop it, and go on with what is safe").click()
     expect(phone.get_by_role("button", name="Take it back")).to_be_visible()
@@ -133,6 +133,8 @@ def test_pain_is_told_and_a_lost_connection_loses_nothing(visit, program):
     expect(coach.get_by_role("row", name=re.compile("partly done"))).to_have_count(1)
     margin = coach.get_by_label("Margin")
     expect(margin).to_contain_text("Long oval cheek lift hurt")
-    expect(margin).to_contain_text("left side, 6 of 10: jaw joint, since yesterday")
+    expect(margin).to_contain_text("left side, 6 of 10: cheek, since yesterday")
     margin.get_by_role("button", name="Let it go on").click()
+    margin.get_by_label("What did you find, or agree?", exact=False).fill("The grip was too firm.")
+    margin.get_by_role("button", name="Let it go on, one rung lower").click()
     expect(margin).not_to_contain_text("hurt")

@@ -209,7 +209,13 @@
     {:else if player?.finished}
       <Finish {player} />
     {:else if player && asking === 'hurts' && player.item}
-      <Hurts {player} stop={hurt} sign={() => (asking = 'sign')} back={goOn} />
+      <Hurts
+        {player}
+        stop={hurt}
+        ends={(pain) => !!days.view && endsSession(days.view, pain)}
+        sign={() => (asking = 'sign')}
+        back={goOn}
+      />
     {:else if player && asking === 'skip' && player.item}
       <Skip
         name={player.item.name}
