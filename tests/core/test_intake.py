@@ -77,8 +77,8 @@ def test_the_coachs_own_answer_overrules_the_side_test():
 
 
 def test_a_conflict_between_tests_answers_nothing():
-    found = concluded(ratings={"eye-less-open": Rating(3, 1)}, results=results(dominant_eye="right", wider_eye="left"))
-    assert "not-dominant" not in found.concerns[0].derived
+    found = concluded(ratings={"eye-less-open": Rating(3, 1)}, results=results(evening_droop="left", wider_eye="left"))
+    assert "opens-less" not in found.concerns[0].derived
     assert [t.side for t in found.topics] == [None] and found.topics[0].conflict
 
 

@@ -20,8 +20,10 @@ def cause(name, usual=0, **evidence):
     [
         ("under-eye-puffiness", {"worse-morning": "yes", "after-salt": "yes", "constant": "no"}, "fluid"),
         ("under-eye-puffiness", {"constant": "yes", "worse-morning": "no", "after-salt": "no"}, "fullness"),
-        ("eye-less-open", {"evening-only": "yes", "brow-habit": "no"}, "fatigue"),
-        ("eye-less-open", {"evening-only": "no", "not-dominant": "yes"}, "weaker-side"),
+        ("eye-less-open", {"new-or-evening": "yes", "brow-habit": "yes"}, "seen-first"),
+        ("hooded-lid", {"new-or-evening": "unsure", "cannot-lift-alone": "no"}, "seen-first"),
+        ("eye-less-open", {"new-or-evening": "no", "opens-less": "yes"}, "weaker-side"),
+        ("jowls", {"skin-or-bone": "yes"}, "structure"),
         ("nasolabial-fold", {"chewing-side": "yes"}, "chewing-habit"),
         ("nasolabial-fold", {"tender-beside-nose": "yes", "chewing-side": "no"}, "tight-lip-levators"),
         ("mouth-asymmetry", {"sudden": "yes"}, "sudden-onset"),

@@ -23,23 +23,23 @@ def found(**results):
 
 
 def test_the_eye_that_leads_is_not_the_weaker_one():
-    assert found(dominant_eye="right")["weaker-eye"].side is Side.LEFT
+    assert found(dominant_eye="right") == {}, "which eye leads is no proof of which is weaker"
     assert found(wider_eye="right")["weaker-eye"].side is Side.LEFT
     assert found(evening_droop="right")["weaker-eye"].side is Side.RIGHT
     assert found(eye_measured="right")["weaker-eye"].side is Side.RIGHT, "a reading names the side that opens less"
 
 
 def test_tests_that_disagree_are_named_with_their_sides():
-    topic = found(dominant_eye="right", wider_eye="left")["weaker-eye"]
+    topic = found(evening_droop="left", wider_eye="left")["weaker-eye"]
     assert topic.side is None
-    assert "pointing test says left" in topic.conflict and "wider eye in a photograph says right" in topic.conflict
+    assert "evening droop says left" in topic.conflict and "wider eye in a photograph says right" in topic.conflict
     assert "next sitting" in topic.conflict
-    measured = found(dominant_eye="right", eye_measured="right")["weaker-eye"]
+    measured = found(evening_droop="left", eye_measured="right")["weaker-eye"]
     assert "measured photograph decides" in measured.conflict
 
 
 def test_neither_and_both_say_nothing():
-    assert found(dominant_eye="neither", brow_alone="both") == {}
+    assert found(wider_eye="neither", brow_alone="both") == {}
 
 
 @pytest.mark.parametrize(("answer", "task"), [("right", "Chew on the left side"), ("left", "Chew on the right side"), ("both", None)])
@@ -67,7 +67,7 @@ def test_a_mirrored_client_has_mirrored_topics(answers):
 
 
 def test_a_question_is_answered_by_a_test_or_by_all_tests_of_a_topic():
-    results = noted(dominant_eye="right", chewing="left")
+    results = noted(wider_eye="right", chewing="left")
     known = topics(TESTS.values(), results)
     assert side_of("weaker-eye", TESTS, results, known) is Side.LEFT
     assert side_of("chewing", TESTS, results, known) is Side.LEFT

@@ -45,7 +45,7 @@ VIEWS = (
 @pytest.fixture
 def picker(visit, site):
     coach = visit("/", site.practice.coach_email)
-    client = post(coach, "/api/clients", {"name": "Map Reader", "time_zone": "UTC"})["id"]
+    client = post(coach, "/api/clients", {"name": "Map Reader", "birth_year": 1980, "time_zone": "UTC"})["id"]
     coach.goto(f"/clients/{client}/intake")
     return coach, coach.get_by_role("group", name=re.compile("^severity of concerns"))
 

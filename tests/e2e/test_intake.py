@@ -13,7 +13,7 @@ from .test_sheet_and_practice import post
 def intake(visit, site):
     """A new client's intake, open at its first question."""
     coach = visit("/", site.practice.coach_email)
-    client = post(coach, "/api/clients", {"name": "Nell Quay", "time_zone": "Europe/Lisbon"})["id"]
+    client = post(coach, "/api/clients", {"name": "Nell Quay", "birth_year": 1980, "time_zone": "Europe/Lisbon"})["id"]
     coach.goto(f"/clients/{client}/intake")
     expect(coach.get_by_role("radiogroup").first).to_be_visible()
     return coach, client

@@ -12,7 +12,7 @@ from .test_sheet_and_practice import post
 @pytest.fixture
 def intake(visit, site):
     coach = visit("/", site.practice.coach_email)
-    client = post(coach, "/api/clients", {"name": "Ferdie Holm", "time_zone": "UTC"})["id"]
+    client = post(coach, "/api/clients", {"name": "Ferdie Holm", "birth_year": 1980, "time_zone": "UTC"})["id"]
     coach.goto(f"/clients/{client}/intake")
     expect(coach.get_by_role("radiogroup").first).to_be_visible()
     return coach, client

@@ -12,7 +12,7 @@ from .test_sheet_and_practice import post
 @pytest.fixture
 def link(visit, site):
     coach = visit("/", site.practice.coach_email)
-    client = post(coach, "/api/clients", {"name": "Oda Pell", "time_zone": "UTC"})["id"]
+    client = post(coach, "/api/clients", {"name": "Oda Pell", "birth_year": 1980, "time_zone": "UTC"})["id"]
     return coach, client, post(coach, f"/api/clients/{client}/self-intake", {})["path"]
 
 

@@ -40,7 +40,9 @@ def look(page, *, client=False):
 @pytest.fixture
 def program(visit, site):
     coach = visit("/", site.practice.coach_email)
-    client = post(coach, "/api/clients", {"name": "Looked At", "time_zone": "UTC", "minutes": 15, "concerns": ["low-brow"]})["id"]
+    client = post(
+        coach, "/api/clients", {"name": "Looked At", "birth_year": 1980, "time_zone": "UTC", "minutes": 15, "concerns": ["low-brow"]}
+    )["id"]
     answer_over_wire(Wire(coach), client)
     program = draft(coach, client, "low-brow", weeks=12)
     return coach, client, program

@@ -50,7 +50,7 @@ def practising(visit, site):
 
     def begin(lines=SHORT, *, source="empty"):
         coach = visit("/", site.practice.coach_email)
-        client = post(coach, "/api/clients", {"name": "Ida Practising", "time_zone": MIDDAY, "minutes": 30})["id"]
+        client = post(coach, "/api/clients", {"name": "Ida Practising", "birth_year": 1980, "time_zone": MIDDAY, "minutes": 30})["id"]
         answer_over_wire(Wire(coach), client)
         made = post(coach, f"/api/clients/{client}/programs", {"title": "Own", "weeks": 4, "source": source})["id"]
         program = coach.request.get(f"/api/programs/{made}").json()

@@ -21,7 +21,7 @@ def coach(visit, site):
 
 @pytest.fixture
 def client(coach):
-    made = post(coach, "/api/clients", {"name": "Design Client", "time_zone": "UTC", "minutes": 20})["id"]
+    made = post(coach, "/api/clients", {"name": "Design Client", "birth_year": 1980, "time_zone": "UTC", "minutes": 20})["id"]
     answer_over_wire(Wire(coach), made)
     return made
 

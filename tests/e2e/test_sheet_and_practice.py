@@ -28,7 +28,7 @@ def draft(coach, client, concern, *, weeks=4, right=2, left=2):
 def program(visit, site):
     """A fresh client's fresh program, opened by the coach."""
     coach = visit("/", site.practice.coach_email)
-    made = post(coach, "/api/clients", {"name": "Fresh Client", "time_zone": MIDDAY, "minutes": 15})["id"]
+    made = post(coach, "/api/clients", {"name": "Fresh Client", "birth_year": 1980, "time_zone": MIDDAY, "minutes": 15})["id"]
     answer_over_wire(Wire(coach), made)
     program = draft(coach, made, "flat-cheeks")
     coach.goto(f"/programs/{program}")

@@ -29,7 +29,11 @@ def send(page, sitting, scene, hour=8, view="front-neutral", days_ago=0):
 def client(visit, site):
     """A new client who agrees that photographs are kept, and the coach's page."""
     coach = visit("/", site.practice.coach_email)
-    made = post(coach, "/api/clients", {"name": "Quilla Marchetti", "time_zone": "UTC", "minutes": 15, "concerns": ["eye-less-open"]})["id"]
+    made = post(
+        coach,
+        "/api/clients",
+        {"name": "Quilla Marchetti", "birth_year": 1980, "time_zone": "UTC", "minutes": 15, "concerns": ["eye-less-open"]},
+    )["id"]
     for choice in ("photographs", "comparison"):
         agreed = coach.request.put(f"/api/clients/{made}/consents/{choice}", headers={"x-dimbo": "1"}, data={"given": True, "version": 1})
         assert agreed.ok, agreed.text()

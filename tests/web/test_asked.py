@@ -44,7 +44,7 @@ def templated(coach, client_id):
 
 
 def imported(coach, client_id):
-    other = coach.post("/api/clients", json={"name": "Asked Already", "time_zone": "UTC"}).json()["id"]
+    other = coach.post("/api/clients", json={"name": "Asked Already", "birth_year": 1980, "time_zone": "UTC"}).json()["id"]
     answer_over_wire(coach, other)
     file = coach.get(f"/api/programs/{new_program(coach, other)}/program.json").text
     answer = coach.post(f"/api/clients/{client_id}/programs/import", files={"file": ("p.json", file)}, data={"choices": json.dumps({})})
@@ -74,7 +74,7 @@ def test_no_road_to_an_assignment_goes_round_the_questions(coach, practice, road
 def test_one_open_sign_is_enough_to_wait_and_what_touches_nothing_is_not_asked(coach, practice):
     program = new_program(coach, practice.client_id)
     answer_over_wire(coach, practice.client_id)
-    other = coach.post("/api/clients", json={"name": "Nearly Asked", "time_zone": "UTC"}).json()["id"]
+    other = coach.post("/api/clients", json={"name": "Nearly Asked", "birth_year": 1980, "time_zone": "UTC"}).json()["id"]
     mine = new_program(coach, other)
     touching = {r.id for r in RULES} - {"pregnancy"}
     facts = [{"id": str(uuid4()), "kind": "caution", "key": c, "value": {"answer": "no"}} for c in touching - {URGENT[3].id}]

@@ -91,7 +91,7 @@ def test_a_program_can_be_put_into_the_evening(coach, client, program):
 
 def test_a_group_starts_together_and_who_cannot_is_named(coach, practice, program, owner):
     others = [
-        coach.post("/api/clients", json={"name": name, "time_zone": zone, "minutes": 20}).json()["id"]
+        coach.post("/api/clients", json={"name": name, "birth_year": 1980, "time_zone": zone, "minutes": 20}).json()["id"]
         for name, zone in (("Bea", "Asia/Seoul"), ("Cyd", "UTC"))
     ]
     for other in others:

@@ -299,7 +299,7 @@ def test_a_draft_leaves_out_what_is_locked(coach, practice, enter):
 
 
 def test_those_with_an_urgent_sign_lead_the_list(coach, practice, enter):
-    coach.post("/api/clients", json={"name": "Aaron First", "time_zone": "UTC"})
+    coach.post("/api/clients", json={"name": "Aaron First", "birth_year": 1980, "time_zone": "UTC"})
     enter("caution", "unequal-pupils", {"answer": "yes"})
     first = coach.get("/api/clients").json()[0]
     assert first["id"] == str(practice.client_id) and first["urgent"].startswith("Seek urgent medical care now.")

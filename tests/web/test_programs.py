@@ -51,7 +51,7 @@ def test_a_draft_can_be_looked_at_before_it_is_kept(coach, practice, program, ow
     found = coach.post(f"/api/clients/{practice.client_id}/programs/draft", json={"source": "intake", "weeks": 6}).json()
     assert found["document"]["weeks"] == 6 and found["title"] == "One eye less open"
     assert owner.execute("select count(*) from programs").fetchone() == (1,)
-    nothing = coach.post("/api/clients", json={"name": "Nobody Yet", "time_zone": "UTC"}).json()["id"]
+    nothing = coach.post("/api/clients", json={"name": "Nobody Yet", "birth_year": 1980, "time_zone": "UTC"}).json()["id"]
     refused = coach.post(f"/api/clients/{nothing}/programs/draft", json={"source": "intake"})
     assert refused.status_code == 422 and "rates no concern" in refused.json()["message"]
 

@@ -15,7 +15,6 @@ from .playback import DONE, ItemWork, Progress, SideWork, Stay, Stretch, credit,
 from .program import Settings
 from .session import Beat, Cue, Item, timeline
 
-
 APART_S = 1.0
 """Seconds of the timeline between the session and its tracks, and between two of them, so that every second is of one."""
 

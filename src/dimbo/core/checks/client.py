@@ -16,7 +16,7 @@ from .base import Fix, Note, Way, Weight
 
 USUAL_EXPECTATIONS = (
     "Give it two to four weeks before you look for a change, and eight to twelve for a real look. Everybody’s face is "
-    "uneven; muscle tone can be trained, bone stays as it is. More than the plan does not get there sooner."
+    "uneven; muscle tone may be trained, bone stays as it is. Some see no change. More than the plan does not get there sooner."
 )
 """What a client is told when the coach has not written anything else. No date is promised."""
 
