@@ -136,7 +136,7 @@ def test_grave_pain_ends_the_session_and_asks_the_signs(practising):
 
 
 def test_something_has_changed_holds_on_the_phone_at_once_and_the_coach_is_told_later(practising):
-    coach, client, phone, session, _, day = practising()
+    coach, client, phone, *_ = practising()
     phone.context.set_offline(True)
     phone.get_by_role("button", name="Something has changed in my health").click()
     phone.get_by_role("button", name="None of these; ask on").click()

@@ -28,6 +28,7 @@ def test_from_the_first_program_to_a_reading_with_its_noise(visit, site, tmp_pat
     coach = visit("/", site.practice.coach_email)
     coach.get_by_role("button", name="New client").click()
     coach.get_by_label("Name, as they like it").fill("Wilhelmina Oort")
+    coach.get_by_label("Year of birth").fill("1979")
     coach.get_by_label("Time zone").fill(MIDDAY)
     coach.get_by_label("First concern").select_option("eye-less-open")
     coach.get_by_role("button", name="Add client").click()

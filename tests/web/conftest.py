@@ -53,6 +53,11 @@ def make_practice(db, owner, name: str, time_zone: str = MIDDAY, *, asked: bool 
             goals="",
         )
         accounts.create(conn, practice, "client", client, f"Client of {name}", f"client@{name}.example", HASH)
+    owner.execute(
+        "insert into confirmations (id, practice_id, value, by_name, role, confirmed_on, made_by, made_at) "
+        "values (gen_random_uuid(), %s, 'strength-days', 'Dr. Ina Quell', 'physician', current_date, %s, now())",
+        (practice, coach),
+    )
     made = Practice(practice, coach, client, f"coach@{name}.example", f"client@{name}.example")
     person = Person(coach, practice, "coach", None, f"Coach of {name}", name)
     consenting.choose(db, person, client, "photographs", True, datetime.now(UTC), version=1)

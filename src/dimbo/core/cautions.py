@@ -34,6 +34,8 @@ LONGEST_MONTHS = 12
 """Nobody's word releases a lock for longer."""
 LOCAL_NUMBER = "your local emergency number"
 """No number ships: it differs from place to place. A practice may have its own."""
+STANDING_LINE = "No diagnosis, no treatment. Your clinician and local rules come first."
+"""Stands at the foot of whatever a client is given: screens, letters, hand-outs, comparisons."""
 NOTHING_UNTIL = "No exercises until your coach has recorded a clearance."
 
 

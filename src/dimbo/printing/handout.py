@@ -16,6 +16,7 @@ from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import BaseDocTemplate, Flowable, Frame, KeepTogether, PageTemplate, Paragraph, Spacer, Table, TableStyle
 
+from dimbo.core.cautions import STANDING_LINE
 from dimbo.core.figure import words
 from dimbo.core.session import Item
 from dimbo.core.text import clock
@@ -28,8 +29,7 @@ _INK = "#1c1420"
 
 CARE = (
     "Pain means stop, and less pressure next time. Breathe through every hold, teeth apart. Fingers hold still; skin is never "
-    "dragged or stretched. More than this page says does not get there sooner. Sudden droop of a face or lid, slurred speech, "
-    "weakness, severe headache, double vision: seek urgent medical care."
+    "dragged or stretched. More than this page says does not get there sooner."
 )
 
 
@@ -59,6 +59,8 @@ class Handout:
     cautions: tuple[str, ...]
     eased: dict[str, str]
     pace_s: float
+    signs: tuple[tuple[str, tuple[str, ...]], ...] = ()
+    """What to do, and the sudden signs that ask for it."""
 
 
 def _register() -> None:
@@ -200,6 +202,9 @@ def _story(made: Handout, width: float) -> list[Flowable]:
     if made.habits:
         out += [Spacer(1, 8), Paragraph("Through the day", styles["name"])]
         out += [Paragraph(f"<b>{escape(n)}</b>, {escape(often)}. {escape(text)}", styles["lead"]) for n, often, text in made.habits]
+    for what, names in made.signs:
+        said = Paragraph(f"<b>{escape(what)}</b> {escape('; '.join(names))}.", styles["fault"])
+        out += [Spacer(1, 8), KeepTogether([said])]
     return out
 
 
@@ -213,7 +218,7 @@ def handout_pdf(made: Handout, paper: str = "a4") -> bytes:
 
     def footer(canvas: Canvas, document: BaseDocTemplate) -> None:
         canvas.saveState()
-        care = Paragraph(CARE, styles["care"])
+        care = Paragraph(f"{CARE} {STANDING_LINE}", styles["care"])
         _, height = care.wrap(width - 14 * mm, foot)
         care.drawOn(canvas, margin, foot - height - 2)
         canvas.setFont("text", 8.4)

@@ -10,6 +10,7 @@ import cv2
 import numpy as np
 from PIL import Image, ImageDraw, ImageFont
 
+from dimbo.core.cautions import STANDING_LINE
 from dimbo.core.frame import CANTHI, Point
 
 from .photograph import decode
@@ -87,7 +88,7 @@ def compare_pictures(before: Half, after: Half, view: str, *, match_light: bool 
             pen.text((at, 13), text, font=small, fill=_PAPER)
         pen.text((x + 8, SIZE[1] + 8), half.when, font=big, fill=_INK)
         pen.text((x + 8, SIZE[1] + 40), f"{view}; {half.light}", font=small, fill=_SOFT)
-    notes = "Aligned on the eye corners and the base of the nose. Not retouched."
+    notes = f"Aligned on the eye corners and the base of the nose. Not retouched. {STANDING_LINE}"
     if match_light:
         notes += " Lightness of the second picture matched to the first."
     pen.text((8, SIZE[1] + 65), notes, font=small, fill=_INK)

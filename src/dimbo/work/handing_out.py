@@ -5,8 +5,9 @@ from __future__ import annotations
 from datetime import datetime
 from uuid import UUID
 
+from dimbo.catalogue import shipped_intake
 from dimbo.core.anatomy import Stage
-from dimbo.core.cautions import Effect, care
+from dimbo.core.cautions import LOCAL_NUMBER, URGENT, Effect, care
 from dimbo.core.easing import eased_item
 from dimbo.core.schedule import days_in_words
 from dimbo.core.session import session_s
@@ -31,6 +32,7 @@ def print_week(db: Database, coach: Person, program_id: UUID, week: int, paper: 
         raise Refused(f"This program has weeks 1 to {program.weeks}.", "week")
     with db.practice(coach.practice_id) as conn:
         client = clients.one(conn, opened.stored.client_id)
+        number = clients.emergency_number(conn)
     if cautions.urgent:
         raise Refused(f"{care(h.rule for h in cautions.urgent)} {cautions.urgent[0].reason} Nothing is handed out meanwhile.")
     if missing := next((n for n in opened.sheet.notes if n.rule == "unasked"), None):
@@ -63,5 +65,16 @@ def print_week(db: Database, coach: Person, program_id: UUID, week: int, paper: 
         tuple(dict.fromkeys(reminders)),
         eased,
         settings.pace_s,
+        _signs(number),
     )
     return f"{program.title}, week {week}.pdf", handout_pdf(made, paper)
+
+
+def _signs(number: str) -> tuple[tuple[str, tuple[str, ...]], ...]:
+    """The sudden signs as they stand on the paper: those for the emergency number, and those for a doctor today."""
+    signs = [r for r in shipped_intake().tables.cautions if r.group == URGENT]
+    call = f"New and sudden? Stop, and call {number or LOCAL_NUMBER} now:"
+    return (
+        (call, tuple(r.name for r in signs if not r.same_day)),
+        ("See a doctor today:", tuple(r.name for r in signs if r.same_day)),
+    )

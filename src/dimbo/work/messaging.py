@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from uuid import UUID
 
+from dimbo.core.cautions import STANDING_LINE
 from dimbo.store import clients, messages
 from dimbo.store.accounts import Person
 from dimbo.store.database import Conn, Database
@@ -65,7 +66,7 @@ def say_as_coach(conn: Conn, coach: Person, client_id: UUID, said: Said, now: da
     new = messages.write(conn, coach.practice_id, client_id, _new(conn, coach, said, True, now))
     if new:
         address = messages.addresses_of(conn, client_id).client_email
-        body = said.text.strip()
+        body = f"{said.text.strip()}\n\n{STANDING_LINE}"
         if address:  # without an account it waits on their first day; the page said so before it was written
             letter = Letter(client_id, False, address, "message", f"{coach.name} wrote", body, f"message:{said.id}", now)
             messages.post(conn, coach.practice_id, letter)

@@ -8,6 +8,7 @@ from datetime import date, datetime, time, timedelta
 from uuid import UUID
 
 from dimbo.core.breaks import paused
+from dimbo.core.cautions import STANDING_LINE
 from dimbo.core.reminding import DEFAULT_TEXT, Quiet, checked_text, due_at, filled
 from dimbo.core.schedule import zone
 from dimbo.core.travel import day_at
@@ -59,7 +60,7 @@ def _remind(conn: Conn, practice_id: UUID, at: Standing, ours: Reminding, now: d
             continue
         minutes = -(-round(sum(p.planned.planned_s for p in parts)) // 60)
         text = filled(ours.reminder_text or DEFAULT_TEXT, at.client.name.split()[0], minutes, session_at, ours.name)
-        body = f"{text}\n\nNo more reminders: /unsubscribe/{own.token}"
+        body = f"{text}\n\n{STANDING_LINE}\n\nNo more reminders: /unsubscribe/{own.token}"
         address = messages.addresses_of(conn, at.client.id).client_email
         key = f"reminder:{at.client.id}:{day}:{part}"
         letter = Letter(at.client.id, False, address, "reminder", f"Practice at {session_at:%H:%M}", body, key, due)

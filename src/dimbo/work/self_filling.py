@@ -83,6 +83,11 @@ class Draft(BaseModel):
             for key, entry in getattr(self, section).items():
                 yield section, key, entry
 
+    def asked(self, tables: Tables) -> Draft:
+        """Without answers to questions that are not asked any more, since the tables have changed meanwhile."""
+        known = {f"{concern}.{q.id}" for concern, entry in tables.reasoning.items() for q in entry.questions}
+        return self.model_copy(update={"answers": {k: v for k, v in self.answers.items() if k in known}})
+
     def urgent(self) -> list[CautionRule]:
         """Urgent signs that were answered with yes."""
         return [
@@ -162,7 +167,7 @@ def submit(db: Database, token: str, leaves: Collection[str], now: datetime) -> 
         tables = tables_with(reasoning_store.own(conn))
         client = clients.one(conn, link.client_id)
         today = day_of(client, now)
-        draft = Draft.model_validate(link.document)
+        draft = Draft.model_validate(link.document).asked(tables)
         if not str(draft.profile.get("name") or "").strip():
             raise Refused("Write how you would like to be called.", "profile.name")
         if draft.profile.get("birth_year") is None and client.birth_year is None:
@@ -243,7 +248,7 @@ def review(opened: OpenIntake) -> list[ReviewItem]:
         return []
     tables, intake, out = opened.tables, opened.intake, []
     order = {k: i for i, k in enumerate((*SELF_PROFILE, *tables.concerns, *tables.tests, *(r.id for r in tables.cautions)))}
-    draft = Draft.model_validate(sent.document)
+    draft = Draft.model_validate(sent.document).asked(tables)
     for section, key, value in draft.items():
         theirs, current, label = "", "", key
         if section == "profile":
@@ -331,4 +336,4 @@ def _sent(conn: Conn, client_id: UUID) -> Draft:
     sent = self_intakes.newest(conn, client_id)
     if sent is None or sent.submitted_at is None:
         raise NotThere("The client has not sent an intake in.")
-    return Draft.model_validate(sent.document)
+    return Draft.model_validate(sent.document).asked(tables_with(reasoning_store.own(conn)))

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { page } from '$app/state'
   import { onMount, type Snippet } from 'svelte'
   import { words } from '$lib/api/client'
   import Undo from '$lib/parts/Undo.svelte'
@@ -18,6 +19,14 @@
   })
 </script>
 
-{#if ready}{@render children()}<Undo big />{:else if problem}<p role="alert" class="p-6 text-[20px]">
+{#if ready}
+  {@render children()}
+  {#if !page.url.pathname.startsWith('/practice')}<p
+      class="mx-auto max-w-[560px] px-5 pb-8 text-[15px] text-soft"
+    >
+      No diagnosis, no treatment. Your clinician and local rules come first.
+    </p>{/if}
+  <Undo big />
+{:else if problem}<p role="alert" class="p-6 text-[20px]">
     {problem}
   </p>{/if}
