@@ -8,11 +8,13 @@ import pytest
 from dimbo.core.anatomy import Side
 from dimbo.core.change import (
     Direction,
+    SittingValue,
     Verdict,
     bias_advice,
     change_sentence,
     compare,
     judge_all,
+    newly_sided,
     not_comparable,
     sentence,
     sitting_value,
@@ -206,3 +208,13 @@ def test_bias_is_advised_only_for_a_real_difference_and_taken_off_again():
     off = bias_advice(EYE, none, Side.RIGHT)
     assert off.take == "off" and "back inside the noise" in off.because
     assert bias_advice(EYE, none, None).side is None
+
+
+def test_a_side_that_is_new_is_asked_about_before_it_is_given_more():
+    def value(difference, band=0.5):
+        return SittingValue(difference, 10 - difference, 10, (difference,), band, False)
+
+    assert newly_sided(None, value(2)) is None, "the first sitting shows what was there already"
+    assert newly_sided(value(0.2), value(2)) is value(2).smaller_side
+    assert newly_sided(value(-2), value(2)) is value(2).smaller_side
+    assert newly_sided(value(1.9), value(2)) is None and newly_sided(value(2), value(0.1)) is None

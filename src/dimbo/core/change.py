@@ -229,6 +229,19 @@ def bias_advice(reading: Reading, value: SittingValue, side_now: Side | None) ->
     return Bias("off", None, f"{reading.name} shows no side: {numbers}.")
 
 
+def newly_sided(before: SittingValue | None, value: SittingValue) -> Side | None:
+    """The side that stands beyond its noise now and did not at the sitting before; None without one before."""
+    weak = value.smaller_side
+    return weak if before is not None and weak is not None and before.smaller_side is not weak else None
+
+
+def until_asked(reading: Reading, side: Side) -> Bias:
+    """What is said of a side that is newly beyond its noise, until the sudden signs were asked."""
+    new = f"That the {side.value} {reading.less} is new since the sitting before."
+    said = f"{new} Ask the sudden signs first; no side is given more until then."
+    return Bias("off", side, said)
+
+
 @dataclass(frozen=True, slots=True)
 class Trend:
     """Slope per four weeks with its 95 % interval. No verdict when the interval covers zero."""

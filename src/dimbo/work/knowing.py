@@ -4,17 +4,20 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Mapping
-from datetime import datetime
+from dataclasses import dataclass
+from datetime import date, datetime
 from uuid import UUID
 
+from dimbo.core.anatomy import Side
 from dimbo.core.card import Card
 from dimbo.core.ceilings import NOTHING, Spent
-from dimbo.core.change import Bias, bias_advice
+from dimbo.core.change import Bias, bias_advice, newly_sided, until_asked
 from dimbo.core.checks.body import SPEAKS_FOR
 from dimbo.core.program import Settings
 from dimbo.core.reading_table import READINGS
+from dimbo.core.schedule import zone
 from dimbo.core.week import About, Beside, work_out
-from dimbo.store import assignments, clients, photographs, sittings
+from dimbo.store import assignments, clients, facts, photographs, sittings
 from dimbo.store.accounts import Person
 from dimbo.store.assignments import Assignment
 from dimbo.store.clients import Client
@@ -33,7 +36,17 @@ _STAMP = """select coalesce(sum(x), 0)::text || '/' || count(*) from (
     union all select xmin::text::bigint from sittings where client_id = %(c)s) rows"""
 """Changes with every change to what a client's photographs say: each row carries the transaction that wrote it last."""
 
-_told: OrderedDict[UUID, tuple[str, Mapping[str, Bias]]] = OrderedDict()
+
+@dataclass(frozen=True)
+class _Told:
+    """What the newest sitting says, by reading; and which sides are new since the one before, with the day of the sitting."""
+
+    bias: Mapping[str, Bias]
+    new: Mapping[str, Side]
+    taken_on: date | None
+
+
+_told: OrderedDict[UUID, tuple[str, _Told]] = OrderedDict()
 _MOST_TOLD = 512
 
 
@@ -49,15 +62,30 @@ def bias_of(conn: Conn, coach: Person, client: Client, now: datetime) -> Mapping
     known = _told.get(client.id)
     if known and known[0] == stamp:
         _told.move_to_end(client.id)
-        return known[1]
+        return _held_back(conn, client, known[1])
     measured = measurement_of(client, sittings.of_client(conn, client.id), photographs.of_client(conn, client.id))
-    newest = next((s for s in reversed(measured.sittings) if s.values), None)
-    keys = {k for names in SPEAKS_FOR.values() for k in names}
-    told = {k: bias_advice(READINGS[k], newest.values[k], None) for k in sorted(keys) if newest and k in newest.values}
+    read = [s for s in measured.sittings if s.values]
+    newest, before = (read[-1] if read else None), (read[-2].values if len(read) > 1 else {})
+    now_values = {k: newest.values[k] for k in sorted({k for names in SPEAKS_FOR.values() for k in names}) if newest and k in newest.values}
+    told = _Told(
+        {k: bias_advice(READINGS[k], v, None) for k, v in now_values.items()},
+        {k: side for k, v in now_values.items() if (side := newly_sided(before.get(k), v)) is not None},
+        newest.taken_on if newest else None,
+    )
     _told[client.id] = (stamp, told)
     while len(_told) > _MOST_TOLD:
         _told.popitem(last=False)
-    return told
+    return _held_back(conn, client, told)
+
+
+def _held_back(conn: Conn, client: Client, told: _Told) -> Mapping[str, Bias]:
+    """The advice, without a side that is newly beyond its noise while nobody has asked about health since that sitting."""
+    if not told.new or told.taken_on is None:
+        return told.bias
+    asked = facts.last_asked(conn, client.id)
+    if asked is not None and asked.astimezone(zone(client.time_zone)).date() >= told.taken_on:
+        return told.bias
+    return {**told.bias, **{k: until_asked(READINGS[k], side) for k, side in told.new.items()}}
 
 
 def used_a_day(running: Assignment, cards: Mapping[str, Card]) -> Spent:

@@ -14,6 +14,16 @@
     if (location.hash === '#decide') button.focus()
   }
 
+  /** The client was asked, in the studio or on the phone, and nothing has changed. */
+  async function asked() {
+    problem = ''
+    try {
+      await ask(api.POST('/api/clients/{client_id}/asked', { params: { path: { client_id: course.id } } }))
+      await reload()
+    } catch (error) {
+      problem = words(error)
+    }
+  }
   let clearing = $state<string | null>(null)
   let found = $state('')
 
@@ -129,6 +139,10 @@
   {#each course.held.filter((h) => h.effect === 'ease' && !h.locked) as h (h.caution)}
     <Note weight="watch">{h.reason}</Note>
   {/each}
+  {#if course.asked}<Note weight="remark"
+      >Health was last asked on {shortDay(course.asked.slice(0, 10))}.
+      <button class="link" onclick={asked}>Asked today: nothing has changed</button></Note
+    >{/if}
   {#if !course.has_account}
     <Note weight="remark"
       >{course.name.split(' ')[0]} cannot sign in yet.
