@@ -20,7 +20,7 @@ def place(db, owner):
     practice = owner.execute("insert into practices (name) values ('Harbour') returning id").fetchone()[0]
     with db.practice(practice) as conn:
         made = [
-            clients.create(conn, practice, name, birth_year=None, time_zone="UTC", minutes=None, concerns=[], goals="")
+            clients.create(conn, practice, name, birth_year=1980, time_zone="UTC", minutes=None, concerns=[], goals="")
             for name in ("One", "Two")
         ]
     return practice, *made

@@ -19,7 +19,7 @@ def place(db, owner):
     practice = owner.execute("insert into practices (name) values ('Harbour') returning id").fetchone()[0]
     with db.practice(practice) as conn:
         coach = accounts.create(conn, practice, "coach", None, "Coach", "coach@harbour.example", "x")
-        client = clients.create(conn, practice, "Nell", birth_year=None, time_zone="UTC", minutes=None, concerns=[], goals="")
+        client = clients.create(conn, practice, "Nell", birth_year=1980, time_zone="UTC", minutes=None, concerns=[], goals="")
     return practice, coach, client
 
 

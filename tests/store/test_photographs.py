@@ -18,7 +18,7 @@ def place(db, owner):
     photo = uuid4()
     with db.practice(practice) as conn:
         coach = accounts.create(conn, practice, "coach", None, "Coach", "coach@harbour.example", "x")
-        client = clients.create(conn, practice, "Nell", birth_year=None, time_zone="UTC", minutes=None, concerns=[], goals="")
+        client = clients.create(conn, practice, "Nell", birth_year=1980, time_zone="UTC", minutes=None, concerns=[], goals="")
         sitting = sittings.create(conn, practice, client, date(2026, 3, 20), kind="baseline", asked_views=["front-neutral"])
         file = {"source_name": "a.jpg", "source_hash": b"h", "image": b"jpeg", "thumbnail": b"small", "size": (900, 1200)}
         added = photographs.add(conn, practice, client, sitting, photo, taken_at=NOW, taken_told="file", view="front-neutral", **file)

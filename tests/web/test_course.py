@@ -53,7 +53,7 @@ def run(db, practice):
 
 def new_client(db, practice, name):
     with db.practice(practice.id) as conn:
-        return clients.create(conn, practice.id, name, birth_year=None, time_zone="UTC", minutes=15, concerns=[], goals="")
+        return clients.create(conn, practice.id, name, birth_year=1980, time_zone="UTC", minutes=15, concerns=[], goals="")
 
 
 def test_those_who_missed_three_days_come_first(db, coach, practice, run):

@@ -73,7 +73,7 @@ class _Phones:
         practice_id = self.coach.practice_id
         with self.db.practice(practice_id) as conn:
             name = f"Phone {number}"
-            client_id = clients.create(conn, practice_id, name, birth_year=None, time_zone="UTC", minutes=20, concerns=[], goals="")
+            client_id = clients.create(conn, practice_id, name, birth_year=1980, time_zone="UTC", minutes=20, concerns=[], goals="")
             account = accounts.create(conn, practice_id, "client", client_id, name, f"phone{number}@bench.example", "none")
         program = drafting.create(self.db, self.coach, client_id, now, template="lift-and-level")
         today = practice_day(now, zone("UTC"))
