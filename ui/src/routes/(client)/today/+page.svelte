@@ -138,6 +138,13 @@
       <Asked {view} />
     {:else if askFirst}
       <AskAgain {view} halted={read} />
+    {:else if view.ask?.first}
+      <h1 class="mt-1 text-[34px]">Thank you</h1>
+      <p class="mt-2">
+        {queue.held
+          ? 'Your answer is kept on this phone. Your session appears as soon as there is a connection.'
+          : 'Your answer is on its way, and your session appears here.'}
+      </p>
     {:else if left}
       <Left play={left} same={leftIsSame} handOver={() => left && handOver(left)} />
     {:else if next}
