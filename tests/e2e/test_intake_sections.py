@@ -40,7 +40,7 @@ def test_tests_that_disagree_are_named_in_the_margin(intake):
     coach.get_by_role("radiogroup", name="Which eye is wider in a neutral photograph?").get_by_role("radio", name="left").click()
     margin = coach.get_by_label("Margin")
     expect(margin.get_by_text("the tests disagree", exact=False)).to_be_visible()
-    coach.get_by_role("radiogroup", name="Which eye leads?").get_by_role("radio", name="left").click()
+    coach.get_by_role("radiogroup", name="Which lid comes down first in the evening?").get_by_role("radio", name="right").click()
     expect(margin.get_by_text("the tests disagree", exact=False)).not_to_be_visible()
 
 
