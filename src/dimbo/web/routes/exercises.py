@@ -22,7 +22,7 @@ router = APIRouter(prefix="/api")
 def catalogue(coach: Coach, ctx: Ctx) -> s.CatalogueView:
     shipped, found = shipped_catalogue(), exercises.every(ctx.db, coach)
     return s.CatalogueView(
-        cards=[views.brief(c, i in found.retired) for i, c in found.cards.items()],
+        cards=[views.brief(c, i not in found.offered) for i, c in found.cards.items()],
         concerns=[s.Named(id=c.id, name=c.name) for c in shipped.concerns.values()],
         muscles=[s.MuscleView(id=m.id, name=m.name, region=m.region, action=m.action) for m in shipped.muscles.values()],
         approaches=[s.Named(id=a.id, name=a.name) for a in APPROACHES.values()],

@@ -6,7 +6,7 @@
 import { SvelteMap, SvelteSet } from 'svelte/reactivity'
 import type { Days, Entry, Pain, Play, Stay } from '../offline/db'
 import { Lay, type Cue, type Item, type Session } from './lay'
-import { held, Spare, taken } from './spare'
+import { beyond, held, Spare, taken } from './spare'
 
 export type { Cue, Session } from './lay'
 type Part = Days['days'][number]['parts'][number]
@@ -371,9 +371,19 @@ export class Player {
   ease(): void {
     const [item, cue] = [this.item, this.cue]
     if (!item || !cue) return
+    const track = this.lay.inTrack(this.at) ? undefined : this.lay.track(cue.item)
+    if (track) {
+      // What the eased version takes beyond the rest of the full one must have room under the day's ceilings.
+      const rest = taken(this.lay.cues, this.at, this.lay.after(cue.item))
+      const more = beyond(taken(this.lay.cues, track.start_s, track.end_s), rest)
+      if (this.spare.passes(item, more)) {
+        this.notice = `You have done nearly all of ${item.name}; its easier version on top would be too much. Go on, or skip it.`
+        return
+      }
+      this.spare.spend(item, more)
+    }
     this.eased.add(item.exercise)
-    const track = this.lay.track(cue.item)
-    if (track && !this.lay.inTrack(this.at)) this.jump(track.start_s)
+    if (track) this.jump(track.start_s)
     this.write()
   }
 

@@ -33,6 +33,15 @@ export function held(cue: Cue, seconds: number): Taken {
   return { cost, load: none() }
 }
 
+/** What one thing takes beyond another, never below nothing. */
+export function beyond(a: Taken, b: Taken): Taken {
+  const over = (x: Sides, y: Sides): Sides => ({
+    right: Math.max(0, x.right - y.right),
+    left: Math.max(0, x.left - y.left)
+  })
+  return { cost: over(a.cost, b.cost), load: over(a.load, b.load) }
+}
+
 export class Spare {
   /** What was repeated beyond the session, in seconds: of each exercise's ceiling, and of each muscle. */
   readonly spent = new Map<string, Sides>()
