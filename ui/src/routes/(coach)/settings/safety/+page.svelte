@@ -91,7 +91,7 @@
               {#if v.confirmed}{v.confirmed.by_name}, {v.confirmed.role}, {longDay(
                   v.confirmed.confirmed_on
                 )}{:else}<span class="text-soft">nobody yet</span>{/if}
-              {#if open !== v.id}<button class="ml-2 link" onclick={() => (open = v.id)}
+              {#if open !== v.id}<button class="block link" onclick={() => (open = v.id)}
                   >{v.confirmed ? 'Confirmed anew' : 'Note who confirmed it'}</button
                 >{:else}<form
                   class="mt-2 grid max-w-[420px] gap-2"
