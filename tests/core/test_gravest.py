@@ -106,9 +106,10 @@ def test_more_soreness_never_stops_less(levels, day, more):
 @given(st.integers(0, 60), st.one_of(st.none(), st.integers(0, 60)), st.integers(0, 60))
 def test_after_a_pause_of_a_week_nobody_practises_unasked(asked, practised, today):
     day = MONDAY + timedelta(days=today)
-    found = asking(MONDAY + timedelta(days=asked), None if practised is None else MONDAY + timedelta(days=practised), day)
+    last = None if practised is None else MONDAY + timedelta(days=practised)
+    found = asking(day, asked=MONDAY + timedelta(days=asked), practised=last)
     if practised is not None and today - practised > 7 and asked < practised + 7:
         assert found is not None and found.first
     elif found is not None:
         assert not found.first and today - asked >= 7
-    assert asking(None, None, day) is None
+    assert asking(day, asked=None, practised=None) is None

@@ -34,7 +34,7 @@ class Asking:
     first: bool
 
 
-def asking(asked: date | None, practised: date | None, today: date) -> Asking | None:
+def asking(today: date, *, asked: date | None, practised: date | None) -> Asking | None:
     """Whether health is to be asked again on a day. ``asked`` is the day of the last answer of any kind, None for somebody
     who was never asked (who is asked everything anyway); ``practised`` that of the last practice."""
     if asked is None:

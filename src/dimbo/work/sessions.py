@@ -167,7 +167,8 @@ def _beside(hurt: Sequence[practice.Stopped], cards: Sequence[Card]) -> Mapping[
 def _asking(conn: Conn, client_id: UUID, now: datetime) -> Asking | None:
     stays = assignments.stays(conn, client_id)
     asked = facts.last_asked(conn, client_id)
-    return asking(day_at(stays, asked) if asked else None, practice.last_practised(conn, client_id), day_at(stays, now))
+    told = day_at(stays, asked) if asked else None
+    return asking(day_at(stays, now), asked=told, practised=practice.last_practised(conn, client_id))
 
 
 def soreness_of(conn: Conn, client_id: UUID, running: Sequence[Assignment], now: datetime) -> Soreness | None:
