@@ -102,12 +102,15 @@
   })
 </script>
 
-<div class="flex items-center justify-between gap-3 text-[22px]">
-  <span><b>{clock(player.left)}</b> <span class="text-night-soft">left</span></span>
-  <button class="min-h-[44px] px-2 text-[20px] text-night-soft underline" onclick={() => player.end()}
-    >End for today</button
+<div class="flex items-center justify-between gap-2 text-[22px] max-[359px]:text-[18px]">
+  <span class="whitespace-nowrap"><b>{clock(player.left)}</b> <span class="text-night-soft">left</span></span>
+  <button
+    class="min-h-[44px] px-1 text-[20px] whitespace-nowrap text-night-soft underline max-[359px]:text-[17px]"
+    onclick={() => player.end()}>End for today</button
   >
-  <span class="text-night-soft">{(cue?.item ?? 0) + 1} of {player.session.items.length}</span>
+  <span class="whitespace-nowrap text-night-soft"
+    >{(cue?.item ?? 0) + 1} of {player.session.items.length}</span
+  >
 </div>
 <svg
   viewBox="0 0 342 14"
@@ -297,6 +300,19 @@
   @media (orientation: landscape) {
     .mirrored {
       grid-template-columns: minmax(0, 1fr) minmax(0, 1.2fr);
+    }
+  }
+  /* A small phone, standing still: the keys need the room; what is done stands above them. */
+  @media (orientation: portrait) and (max-height: 720px) {
+    .still {
+      grid-template-rows: auto 0 0 0 0;
+      overflow: hidden;
+    }
+    .still .count,
+    .still .face,
+    .still .after,
+    .still .train {
+      display: none;
     }
   }
   /* A phone on its side: what is said stands beside the stop, so that the count keeps its size. */

@@ -141,7 +141,7 @@
   {/each}
   {#if course.asked}<Note weight="remark"
       >Health was last asked on {shortDay(course.asked.slice(0, 10))}.
-      <button class="link" onclick={asked}>Asked today: nothing has changed</button></Note
+      <button class="text-left link" onclick={asked}>Asked today, nothing new</button></Note
     >{/if}
   {#if !course.has_account}
     <Note weight="remark"
