@@ -40,6 +40,10 @@
   )
   const quiet = $derived(night ? 'text-night-soft' : 'text-soft')
 
+  function toTop(mark: HTMLElement) {
+    mark.closest('[role="dialog"], .overflow-y-auto')?.scrollTo(0, 0)
+  }
+
   function choose(q: Question) {
     one = q
     regions = []
@@ -74,8 +78,7 @@
 </script>
 
 <!-- Every step is read from its top. -->
-{#key step}<span class="block" {@attach (top: HTMLElement) => top.scrollIntoView({ block: 'nearest' })}
-  ></span>{/key}
+{#key step}<span class="block" {@attach toTop}></span>{/key}
 {#if step === 'signs'}
   <Signs {view} {night} told={halted} none="None of these; ask on" back={() => (step = 'others')} />
 {:else if step === 'others'}

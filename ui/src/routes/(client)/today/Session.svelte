@@ -26,6 +26,17 @@
       queue.waiting.map((w) => w.entry)
     )
   )
+  /** What is left out by its reason, so that several for one reason are one sentence. */
+  const leftOut = $derived.by(() => {
+    const told = [...waits].map(([id, why]) => ({
+      name: session.items.find((i) => i.exercise === id)?.name ?? id,
+      reason: why
+    }))
+    const out: Record<string, string[]> = {}
+    for (const x of [...told, ...session.left_out]) (out[x.reason] ??= []).push(x.name)
+    return Object.entries(out)
+  })
+  const listed = (names: string[]) => `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`
   const word = $derived(view.messages.findLast((m) => m.by_coach && !m.read_at))
 </script>
 
@@ -65,13 +76,12 @@
   </p>
 {/if}
 {#if word}<p class="mt-4 border-l-4 border-mark-watch pl-3"><b>{first}:</b> {word.text}</p>{/if}
-{#each [...waits] as [id, why] (id)}
+{#each leftOut as [why, names] (why)}
   <p class="mt-4 border-l-4 border-stop pl-3">
-    {session.items.find((i) => i.exercise === id)?.name} is left out: {why}.
+    {names.length === 1
+      ? `${names[0]} is left out: ${why}.`
+      : `${listed(names)} are left out, each because ${why}.`}
   </p>
-{/each}
-{#each session.left_out as x (x.name)}
-  <p class="mt-4 border-l-4 border-stop pl-3">{x.name} is left out: {x.reason}.</p>
 {/each}
 <details class="mt-5">
   <summary class="min-h-[44px] py-2 link">What is in it</summary>
