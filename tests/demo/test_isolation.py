@@ -50,7 +50,7 @@ def count(conn, table):
 def test_the_demo_fills_the_tables_that_are_looked_at(demo, tables):
     _, owner = demo
     empty = {t for t in tables if count(owner, t) == 0}
-    assert empty <= {"confirmations", "invitations", "analyses", "reasoning_texts", "upload_pieces", "settled_alarms"}
+    assert empty <= {"invitations", "analyses", "reasoning_texts", "upload_pieces", "settled_alarms"}
 
 
 def test_another_practice_sees_nothing_at_all(demo, tables):

@@ -268,6 +268,14 @@ def test_an_exercise_of_ones_own_is_copied_edited_and_used(coach, practice):
     assert made in [c["id"] for c in coach.get("/api/catalogue").json()["cards"]]
 
 
+def test_an_own_exercise_has_an_eased_version_of_its_own_that_asks_for_less(coach):
+    easier = {"cues": ["Lips touch.", "Let them rest."], "dose": "1×2 h2"}
+    made = coach.post("/api/exercises", json=written(coach, name="Mine", easier=easier)).json()["id"]
+    assert coach.get(f"/api/exercises/{made}").json()["easier"] == easier
+    more = coach.post("/api/exercises", json=written(coach, name="More", easier=easier | {"dose": "3×9 h9"}))
+    assert more.status_code == 422 and more.json()["field"] == "easier"
+
+
 @pytest.mark.parametrize(
     ("change", "field"),
     [

@@ -329,3 +329,18 @@ def test_a_habit_is_ticked_and_a_tick_taken_back(coach, client, practice):
     assert tick(1) == "kept" and todays(client)["habits"][0]["count"] == 1
     wrong = {"kind": "habit", "id": str(uuid4()), "amount": 1, "said_at": far(0), "exercise_id": "bracket-open"}
     assert hand_in(client, wrong | {"assignment_id": habit["assignment_id"]})[0]["state"] == "refused"
+
+
+def test_soreness_that_stops_strength_goes_on_once_the_coach_has_noted_what_it_was(coach, client, practice, today):
+    sore = {"kind": "check-in", "id": str(uuid4()), "soreness": 8, "said_at": datetime.now(UTC).isoformat()}
+    assert hand_in(client, sore)[0]["state"] == "kept"
+    out = [x["name"] for x in todays(client)["session"]["left_out"]]
+    page = coach.get(f"/api/clients/{practice.client_id}").json()
+    assert out and page["sore_stops"] and "Soreness 8 of 10" in page["sore"]
+    path = f"/api/clients/{practice.client_id}/soreness/asked"
+    assert coach.post(path, json={"note": "  "}).json()["field"] == "note"
+    assert [x["name"] for x in todays(client)["session"]["left_out"]] == out
+    assert coach.post(path, json={"note": "Slept on a new pillow; both sides alike, no sign."}).status_code == 204
+    page = coach.get(f"/api/clients/{practice.client_id}").json()
+    assert not page["sore_stops"], "the stop ends; what is above the day's bound still rests today"
+    assert client.post(path, json={"note": "No."}).status_code == 403

@@ -49,6 +49,8 @@ def told(kind, key="", **value):
         ("Days: Mon, Wed", ("profile", "days", {"value": [1, 3]})),
         ("Phone: emptied", ("profile", "phone", {"value": ""})),
         ("Agreed: one; two", ("profile", "agreed", {"value": ["one", "two"]})),
+        ("Asked about health: nothing has changed", ("asked", "health", {"answer": "nothing has changed"})),
+        ("Asked about soreness: new pillow", ("asked", "soreness", {"answer": "new pillow"})),
         ("Chews gum.", ("note", "", {"text": "Chews gum."})),
         ("Imported from a.csv, line 7", ("intake", "imported", {"file": "a.csv", "line": 7})),
         ("Intake finished", ("intake", "finished", {})),

@@ -20,7 +20,8 @@ RULES: Mapping[str, Rule] = {
         Rule("ask-pause", "Asked after a pause", f"After {PAUSE_DAYS} days without practice health is asked before the first session."),
         Rule("ask-weekly", "Asked every week", f"Every {EVERY_DAYS} days the client is asked whether something has changed, so that a "
              "review knows it."),
-        Rule("ask-sitting", "Asked before photographs", "Before a sitting it is asked whether something has changed."),
+        Rule("ask-sitting", "Asked before photographs", "Before photographs of today are taken it is asked whether something has "
+             "changed; an answer of the same day counts, and older photographs that are added later ask nothing."),
     )
 }  # fmt: skip
 
@@ -46,3 +47,12 @@ def asking(today: date, *, asked: date | None, practised: date | None) -> Asking
     if (today - asked).days >= EVERY_DAYS:
         return Asking("ask-weekly", f"You were last asked on {long_date(asked)}.", False)
     return None
+
+
+def asked_before_sitting(today: date, *, taken_on: date, asked: date | None) -> Asking | None:
+    """Whether health is to be asked before photographs are taken. ``taken_on`` is the day of the sitting, which for a client
+    who takes them alone is always today; ``asked`` that of the last answer of any kind, None for somebody never asked."""
+    if taken_on < today or (asked is not None and asked >= today):
+        return None
+    since = f"You were last asked on {long_date(asked)}." if asked else "You were not asked yet."
+    return Asking("ask-sitting", since, True)

@@ -23,7 +23,8 @@ RULES: Mapping[str, Rule] = {
     for r in (
         Rule("sore-rest", "Sore today", "Soreness above {soreness_ease} of 10 leaves strength out on the day on which it is told."),
         Rule("sore-stop", "Stop and ask", f"Soreness from {STOP_LEVEL} of 10, above {{soreness_ease}} in two weeks, or above "
-             f"{{soreness_advance}} for {LONG_DAYS} days stops strength until a review was decided; ask, and think of the sudden signs."),
+             f"{{soreness_advance}} for {LONG_DAYS} days stops strength until the coach has noted what it was, or decided a "
+             "review; think of the sudden signs."),
     )
 }  # fmt: skip
 
@@ -71,7 +72,8 @@ class ToldSore:
 
 
 def soreness(told: Sequence[ToldSore], today: date, reviewed: datetime | None, rules: ReviewRules) -> Soreness | None:
-    """What soreness means today. ``told`` has the newest of each day; a review that was decided ends what was told before."""
+    """What soreness means today. ``told`` has the newest of each day; ``reviewed`` is when a coach last asked or decided,
+    which ends what was told before."""
     newest = {t.day: t.level for t in told}
     for t in sorted(told, key=lambda t: t.day, reverse=True):
         fresh = timedelta(0) <= today - t.day <= timedelta(days=LOOK_BACK_DAYS)

@@ -14,14 +14,17 @@ from dimbo.catalogue import shipped_intake
 from dimbo.core.protocol import NEUTRAL
 from dimbo.core.reading_table import HEADLINES
 from dimbo.core.schedule import practice_day, zone
-from dimbo.store import accounts, clients, photographs, programs
+from dimbo.store import accounts, clients, photographs, practice, programs
 from dimbo.store import sittings as stored_sittings
 from dimbo.store.accounts import Person
+from dimbo.store.care import Confirmation
 from dimbo.store.database import Database
 from dimbo.vision.stand_in_camera import VIEW_STATES, Scene, shoot, true_points
 from dimbo.work import (
     access,
+    answering,
     assigning,
+    caring,
     consenting,
     drafting,
     exercises,
@@ -77,6 +80,7 @@ class _Scenario:
             self._client(coach, story, number)
         self._own(coach)
         self._group(coach)
+        self._confirmed(coach)
 
     def _group(self, coach: Person) -> None:
         """A template that several clients started together, with what they did since."""
@@ -94,6 +98,13 @@ class _Scenario:
             story = replace(next(s for s in STORIES if s.name == c.name), reviewed=99)
             client = Person(coach.id, self.practice_id, "client", c.id, c.name, PRACTICE)
             history.practise(self.db, coach, client, story, practice_day(self.now, zone(c.time_zone)), random.Random(100 + number))
+
+    def _confirmed(self, coach: Person) -> None:
+        """A clinician beside the practice has confirmed two of the careful starting values; the others are still to be."""
+        for value, days in (("jaw-range", 120), ("swallow-lift", 118)):
+            at = self.now - timedelta(days=days)
+            said = Confirmation(value, "Dr Ilse Varga-Thorne", "physician", at.date())
+            caring.confirm(self.db, coach, uuid5(SPACE, f"confirmed {value}"), said, at)
 
     def _own(self, coach: Person) -> None:
         """An exercise of the practice's own, and a template kept from a client's program."""
@@ -158,7 +169,17 @@ class _Scenario:
             first = today - timedelta(days=ago)
             pausing.pause(self.db, coach, client_id, first, first + timedelta(days=days - 1), why, self.now - timedelta(days=ago + 1))
         history.practise(self.db, coach, client, story, today, random.Random(number))
+        self._asked_again(client, client_id, story, began)
         history.live(self.db, coach, client, story, self.now)
+
+    def _asked_again(self, client: Person, client_id: UUID, story: Story, began: datetime) -> None:
+        """Once a week, while there is practice, the client was asked whether something has changed in their health."""
+        with self.db.practice(self.practice_id) as conn:
+            last = practice.last_practised(conn, client_id)
+        for week in range(1, 1 + (self.now - began).days // 7):
+            at = began + timedelta(days=7 * week)
+            if last and at.date() <= last:
+                answering.nothing_changed(self.db, client, uuid5(SPACE, f"{story.name} asked {week}"), at)
 
     def _program(self, coach: Person, client_id: UUID, story: Story, at: datetime) -> UUID:
         """A program from the intake, or from the template of the story where the intake rates nothing."""

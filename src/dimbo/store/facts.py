@@ -77,9 +77,21 @@ STANDING = f"""select * from (select distinct on (kind, key) {_COLUMNS} from fac
 """What the present is made of: the newest fact of each kind and key, and every answer to a caution, clearance and consent."""
 
 
+SORENESS = "soreness"
+"""The key under which a coach keeps what soreness was that stopped strength."""
+
+
+def soreness_asked(conn: Conn, client_id: UUID) -> datetime | None:
+    """When a coach asked last about soreness that stopped strength."""
+    told = "select max(at) from facts where client_id = %s and kind = 'asked' and key = %s"
+    row = conn.execute(told, (client_id, SORENESS)).fetchone()
+    return row[0] if row else None
+
+
 def last_asked(conn: Conn, client_id: UUID) -> datetime | None:
     """When anything about health was answered last: an answer to a caution, or that nothing has changed."""
-    row = conn.execute("select max(at) from facts where client_id = %s and kind in ('caution', 'asked')", (client_id,)).fetchone()
+    told = "select max(at) from facts where client_id = %s and (kind = 'caution' or (kind = 'asked' and key = 'health'))"
+    row = conn.execute(told, (client_id,)).fetchone()
     return row[0] if row else None
 
 

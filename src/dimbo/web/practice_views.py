@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from datetime import datetime, time
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
@@ -177,6 +178,24 @@ def _waits(r: CautionRule, card: Card) -> bool:
     return any(t.effect is not Effect.REMIND and t.may_reach(card) and (t.effect is Effect.LOCK or card.strong) for t in r.touches)
 
 
+def signs(emergency_number: str) -> list[s.SignView]:
+    """The sudden signs, with what is said once one was told."""
+    return [
+        s.SignView.model_validate(_question(r) | {"same_day": r.same_day, "kin": r.kin, "stop_words": stop_words([r], emergency_number)})
+        for r in shipped_intake().tables.cautions
+        if r.group == URGENT
+    ]
+
+
+def changes(played: Collection[Card]) -> list[s.ChangeQuestion]:
+    """Every other condition that can have changed, with those of the cards that wait for it."""
+    return [
+        s.ChangeQuestion.model_validate(_question(r) | {"reaches": sorted(c.id for c in played if _waits(r, c))})
+        for r in shipped_intake().tables.cautions
+        if r.group != URGENT
+    ]
+
+
 def days(found: Days, now: datetime) -> s.DaysView:
     told = found.checked_in
     played = {o.item.card.id: o.item.card for x in found.sessions.values() for o in x.items}.values()
@@ -193,11 +212,7 @@ def days(found: Days, now: datetime) -> s.DaysView:
         halt=found.halt,
         no_age=found.no_age,
         ask=s.AskAgain(because=found.ask.because, first=found.ask.first) if found.ask else None,
-        changes=[
-            s.ChangeQuestion.model_validate(_question(r) | {"reaches": sorted(c.id for c in played if _waits(r, c))})
-            for r in shipped_intake().tables.cautions
-            if r.group != URGENT
-        ],
+        changes=changes(played),
         at_place={where: sorted(c.id for c in played if at_place(where, c)) for where in PLACES_OF_JOINTS},
         grave_places=sorted(GRAVE_PLACES),
         grave_level=GRAVE_LEVEL,
@@ -206,13 +221,7 @@ def days(found: Days, now: datetime) -> s.DaysView:
         lenses=found.lenses,
         questions=[s.HealthQuestion.model_validate(r) for r in found.questions],
         to_agree=ConsentTextView.model_validate(found.to_agree) if found.to_agree else None,
-        signs=[
-            s.SignView.model_validate(
-                _question(r) | {"same_day": r.same_day, "kin": r.kin, "stop_words": stop_words([r], found.emergency_number)}
-            )
-            for r in shipped_intake().tables.cautions
-            if r.group == URGENT
-        ],
+        signs=signs(found.emergency_number),
         regions=list(shipped_intake().tables.regions),
         notes=list(found.notes),
         next_day=found.next_day,

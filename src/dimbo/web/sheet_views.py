@@ -113,6 +113,7 @@ def card(c: Card, settings: Settings, retired: bool = False) -> s.CardView:
         felt_at=c.felt_at,
         faults=[s.FaultView(fault=a, remedy=b) for a, b in c.faults],
         eased=c.eased,
+        easier=s.EasierView(dose=c.easier.target_line, cues=list(c.easier.cues)) if c.easier else None,
         stop_rule=c.stop_rule,
         care=list(c.care),
         school_notes=[s.SchoolNote(school=APPROACHES[i].name, note=n) for i, n in c.schools.items()],

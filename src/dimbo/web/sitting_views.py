@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from statistics import median
 
+from dimbo.catalogue import shipped_intake
 from dimbo.core.change import Change, bias_advice, change_sentence, sentence
 from dimbo.core.frame import mirrored
 from dimbo.core.points import FRONT_POINTS, PROFILE_POINTS
@@ -26,6 +27,7 @@ from dimbo.work.rating import Look as RatingLook
 from dimbo.work.rating import Result
 from dimbo.work.sittings import Taking
 
+from .practice_views import changes, signs
 from .schemas import sittings as v
 
 
@@ -263,6 +265,7 @@ def taking(t: Taking, judged: dict[str, JudgedShot], *, stand_in: bool) -> v.Tak
 
     return v.TakingView(
         sitting_id=t.sitting.id,
+        client_id=t.client.id,
         client_name=t.client.name,
         practice_name=t.practice,
         taken_on=t.sitting.taken_on,
@@ -277,6 +280,12 @@ def taking(t: Taking, judged: dict[str, JudgedShot], *, stand_in: bool) -> v.Tak
         baseline_clock=f"{t.baseline_clock:%H:%M}" if t.baseline_clock else None,
         stand_in_camera=stand_in,
         handed_in=t.sitting.handed_in_at is not None,
+        health=v.HealthAsked(
+            because=t.ask.because, signs=signs(t.emergency_number), changes=changes(()), regions=list(shipped_intake().tables.regions)
+        )
+        if t.ask
+        else None,
+        halt=t.halt,
     )
 
 

@@ -27,7 +27,7 @@ def _age(client: Client, today: date) -> int | None:
 def _sore(c: Course) -> str:
     if c.sore is None:
         return ""
-    until = "until a review is decided; ask what it was" if c.sore.rule == "sore-stop" else "today"
+    until = "until you have asked what it was, or decided a review" if c.sore.rule == "sore-stop" else "today"
     return f"{c.sore.because} Strength is left out {until}."
 
 
@@ -189,4 +189,5 @@ def course(c: Course, now: datetime) -> s.CourseView:
         own_intake=c.own_intake,
         asked=c.asked,
         sore=_sore(c),
+        sore_stops=c.sore is not None and c.sore.rule == "sore-stop",
     )

@@ -13,10 +13,11 @@ from dimbo.core.cautions import URGENT, stop_words
 from dimbo.store import clients, facts
 from dimbo.store.accounts import Person
 from dimbo.store.database import Conn, Database
-from dimbo.store.facts import NewFact
+from dimbo.store.facts import SORENESS, NewFact
 
 from .consenting import PRACTISE, decide
 from .days import own_client
+from .errors import Refused
 from .intake import Author, Entry, coach_author, enter
 from .messaging import tell_coach
 
@@ -44,7 +45,9 @@ class Agreement:
 
 
 def _author(person: Person) -> Author:
-    return Author(person.practice_id, person.name, person.id, SOURCE)
+    """A client who comes by a link has no account here."""
+    account = None if person.id == person.client_id else person.id
+    return Author(person.practice_id, person.name, account, SOURCE)
 
 
 def answer(db: Database, person: Person, said: Answer, now: datetime) -> tuple[bool, tuple[str, ...]]:
@@ -95,6 +98,18 @@ def asked_by_coach(db: Database, coach: Person, client_id: UUID, now: datetime) 
     with db.practice(coach.practice_id) as conn:
         clients.one(conn, client_id)
         _keep_asked(conn, coach_author(coach), client_id, uuid4(), "coach", now)
+
+
+def soreness_asked(db: Database, coach: Person, client_id: UUID, note: str, now: datetime) -> None:
+    """Keep what soreness that stopped strength was, as the coach has asked; it ends the stop. Raises NotThere, Refused."""
+    found = note.strip()
+    if not found:
+        raise Refused("Write down what it was, or what was agreed.", "note")
+    with db.practice(coach.practice_id) as conn:
+        clients.one(conn, client_id)
+        author = coach_author(coach)
+        fact = NewFact(uuid4(), "asked", SORENESS, {"answer": found[:400]}, now, author.name, author.account_id, author.source)
+        facts.add(conn, coach.practice_id, client_id, [fact])
 
 
 def _keep_asked(conn: Conn, author: Author, client_id: UUID, said_id: UUID, source: str, now: datetime) -> bool:

@@ -21,7 +21,7 @@ from dimbo.core.easing import eased_item
 from dimbo.core.merging import Owned, merged, spare, within_ceilings
 from dimbo.core.pain import stopped_with
 from dimbo.core.program import Settings, read_cell
-from dimbo.core.review import SHIPPED, checked_rules
+from dimbo.core.review import checked_rules
 from dimbo.core.session import Cue, Item, session_s, timeline
 from dimbo.core.soreness import LOOK_BACK_DAYS, Soreness, ToldSore, soreness
 from dimbo.core.text import join_words
@@ -174,8 +174,11 @@ def _asking(conn: Conn, client_id: UUID, now: datetime) -> Asking | None:
 def soreness_of(conn: Conn, client_id: UUID, running: Sequence[Assignment], now: datetime) -> Soreness | None:
     today = day_at(assignments.stays(conn, client_id), now)
     told = [ToldSore(c.day, c.soreness, c.said_at) for c in daily.check_ins(conn, client_id, today - timedelta(days=2 * LOOK_BACK_DAYS))]
-    decided = max((r.made_at for a in running for r in reviews.of_assignment(conn, a.id)), default=None) if told else None
-    return soreness(told, today, decided, SHIPPED if not told else checked_rules(reviews.own_rules(conn)))
+    if not told:
+        return None
+    decided = [r.made_at for a in running for r in reviews.of_assignment(conn, a.id)]
+    asked = facts.soreness_asked(conn, client_id)
+    return soreness(told, today, max([*decided, *([asked] if asked else [])], default=None), checked_rules(reviews.own_rules(conn)))
 
 
 def program_cards(plan: Assignment, cards: Mapping[str, Card]) -> frozenset[Card]:

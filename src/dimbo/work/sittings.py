@@ -7,9 +7,11 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from uuid import UUID
 
+from dimbo.core.asking import Asking, asked_before_sitting
+from dimbo.core.cautions import stop_words
 from dimbo.core.protocol import NEUTRAL, VIEWS
 from dimbo.core.schedule import practice_day, zone
-from dimbo.store import clients, photographs, sittings
+from dimbo.store import clients, facts, photographs, sittings
 from dimbo.store.accounts import Person
 from dimbo.store.clients import Client
 from dimbo.store.database import Conn, Database, NotThere
@@ -21,6 +23,7 @@ from .access import token_hash
 from .analysing import queue_analysis
 from .consenting import PHOTOGRAPHS, consent_of, may_see, require
 from .errors import Refused
+from .intake import cautions_of
 
 LINK_DAYS = 14
 MAX_PIECE = 1024 * 1024
@@ -122,6 +125,11 @@ class Taking:
     may_keep: bool
     consent: str
     baseline_clock: datetime | None
+    ask: Asking | None
+    """Health is asked before the first photograph of the day."""
+    halt: str
+    """What a client who has told a sudden sign is to do; nothing is taken alone then."""
+    emergency_number: str
 
 
 def taking(db: Database, person: Person, sitting_id: UUID, now: datetime) -> Taking:
@@ -133,6 +141,9 @@ def taking(db: Database, person: Person, sitting_id: UUID, now: datetime) -> Tak
         shots = photographs.of_client(conn, client.id)
         earlier = {s.id: i for i, s in enumerate(sittings.of_client(conn, client.id))}
         seen = may_see(conn, person, client, now)
+        ask = _asking(conn, person, client, sitting, now)
+        halt = _halt(conn, person, client, now)
+        number = clients.emergency_number(conn)
     before = sorted(
         (p for p in shots if p.sitting_id != sitting_id and p.state == "measured" and p.view_confirmed), key=lambda p: earlier[p.sitting_id]
     )
@@ -142,7 +153,33 @@ def taking(db: Database, person: Person, sitting_id: UUID, now: datetime) -> Tak
     clock = next((p.taken_at for p in before if p.view == NEUTRAL and p.taken_at), None)
     local = clock.astimezone(zone(client.time_zone)) if clock else None
     mine = [p for p in shots if p.sitting_id == sitting_id]
-    return Taking(client, person.practice_name, sitting, mine, ghosts if seen else {}, consent.in_force, consent.sentence, local)
+    ghosts = ghosts if seen else {}
+    return Taking(client, person.practice_name, sitting, mine, ghosts, consent.in_force, consent.sentence, local, ask, halt, number)
+
+
+def _asking(conn: Conn, person: Person, client: Client, sitting: Sitting, now: datetime) -> Asking | None:
+    """Whether health is asked before this sitting: a client who takes it alone takes it now, whatever day it was opened for."""
+    home = zone(client.time_zone)
+    today = practice_day(now, home)
+    told = facts.last_asked(conn, client.id)
+    taken_on = today if person.role == "client" else sitting.taken_on
+    return asked_before_sitting(today, taken_on=taken_on, asked=practice_day(told, home) if told else None)
+
+
+def _halt(conn: Conn, person: Person, client: Client, now: datetime) -> str:
+    """What a client who has told a sudden sign is to do, instead of taking photographs alone; empty without one."""
+    signs = cautions_of(conn, client, now).urgent if person.role == "client" else ()
+    return stop_words([h.rule for h in signs], clients.emergency_number(conn)) if signs else ""
+
+
+def _require_ready(conn: Conn, person: Person, client: Client, sitting: Sitting, now: datetime) -> None:
+    """Raises Refused while photographs may not be kept, a client who takes them alone has told a sudden sign, or health was
+    not asked before this sitting."""
+    require(conn, client, PHOTOGRAPHS, now)
+    if halt := _halt(conn, person, client, now):
+        raise Refused(halt)
+    if _asking(conn, person, client, sitting, now):
+        raise Refused("Before photographs of today are taken, answer whether something has changed in health.", "asked")
 
 
 def hand_in(db: Database, person: Person, sitting_id: UUID, now: datetime) -> None:
@@ -162,7 +199,7 @@ def take_piece(
         raise Refused("This piece does not fit into its file. Send the file again.", "starts_at")
     with db.practice(person.practice_id, person.client_id) as conn:
         sitting = sittings.one(conn, sitting_id)
-        require(conn, clients.one(conn, sitting.client_id), PHOTOGRAPHS, now)
+        _require_ready(conn, person, clients.one(conn, sitting.client_id), sitting, now)
         photographs.add_piece(conn, person.practice_id, sitting.client_id, photograph_id, starts_at, data)
         return photographs.received(conn, photograph_id)
 
@@ -222,7 +259,7 @@ def take_in(
     with db.practice(person.practice_id, person.client_id) as conn:
         sitting = sittings.one(conn, sitting_id)
         client = clients.one(conn, sitting.client_id)
-        require(conn, client, PHOTOGRAPHS, now)
+        _require_ready(conn, person, client, sitting, now)
         if photographs.same_file(conn, client.id, photo.source_hash, photograph_id):
             raise Refused(f"{name} is here already; the same file was sent before.", "file")
         taken, told = _when(photo.taken_at, device_time, client, now)

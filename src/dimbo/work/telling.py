@@ -74,6 +74,8 @@ def tell(fact: Fact, tables: Tables) -> str:
         return f"{rules.get(key, key)}: {caution_words(v)}"
     if fact.kind == "clearance":
         return f"Clearance for {rules.get(key, key)}. {_clearance(v)}"
+    if fact.kind == "asked":
+        return f"Asked about {key}: {v['answer']}"
     if fact.kind in ("lock", "release"):
         return f"{'Locked' if fact.kind == 'lock' else 'Released'}: {v['reason']}"
     if fact.kind == "consent":

@@ -83,6 +83,12 @@ def clear(client_id: UUID, exercise_id: str, body: s.ClearRequest, coach: Coach,
     stopping.clear_stop(ctx.db, coach, client_id, exercise_id, body.note, ctx.now)
 
 
+@router.post("/clients/{client_id}/soreness/asked", operation_id="askedSoreness", status_code=204)
+def asked_soreness(client_id: UUID, body: s.ClearRequest, coach: Coach, ctx: Ctx) -> None:
+    """What soreness was that stopped strength; it goes on."""
+    answering.soreness_asked(ctx.db, coach, client_id, body.note, ctx.now)
+
+
 @router.post("/clients/{client_id}/asked", operation_id="askedHealth", status_code=204)
 def asked(client_id: UUID, coach: Coach, ctx: Ctx) -> None:
     """The coach asked whether something has changed in the client's health, and nothing has."""

@@ -13,13 +13,14 @@ from dimbo.store import clients
 from dimbo.store.accounts import Person
 from dimbo.vision.photograph import MAX_BYTES
 from dimbo.vision.stand_in_camera import VIEW_STATES, Scene, identities, shoot
-from dimbo.work import analysing, measuring
+from dimbo.work import analysing, answering, measuring
 from dimbo.work import sittings as work
 
 from .. import sitting_views as views
 from ..context import Coach, Context, Ctx, SignedIn, plain, signed_in
 from ..schemas import Created
 from ..schemas import sittings as v
+from ..schemas.practice import AnswerIn
 
 router = APIRouter(prefix="/api", tags=["sittings"])
 
@@ -92,6 +93,18 @@ def taking(sitting_id: UUID, coach: Coach, ctx: Ctx) -> v.TakingView:
 @router.get("/taking/{token}", operation_id="takingByLink")
 def taking_by_link(token: str, ctx: Ctx) -> v.TakingView:
     return _taking(ctx, *work.by_link(ctx.db, token))
+
+
+@router.post("/taking/{token}/health", operation_id="healthByLink", status_code=204)
+def health_by_link(token: str, body: v.HealthTold, ctx: Ctx) -> None:
+    """What has changed in the health of a client who takes photographs alone, or that nothing has."""
+    person, _ = work.by_link(ctx.db, token)
+    told = body.entry
+    if isinstance(told, AnswerIn):
+        said = answering.Answer(told.id, told.caution, told.answer, told.regions, told.event_on)
+        answering.answer(ctx.db, person, said, ctx.now)
+    else:
+        answering.nothing_changed(ctx.db, person, told.id, ctx.now)
 
 
 @router.post("/taking/{token}/done", operation_id="handInSitting", status_code=204)

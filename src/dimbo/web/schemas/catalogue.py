@@ -98,6 +98,13 @@ class CardBrief(Wire):
     retired: bool
 
 
+class EasierView(Wire):
+    """The eased version as it is practised."""
+
+    dose: str
+    cues: list[str]
+
+
 class CardView(CardBrief):
     start_line: str
     target_line: str
@@ -112,6 +119,7 @@ class CardView(CardBrief):
     felt_at: str
     faults: list[FaultView]
     eased: str
+    easier: EasierView | None
     stop_rule: str
     care: list[str]
     school_notes: list[SchoolNote]

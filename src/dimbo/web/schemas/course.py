@@ -190,5 +190,7 @@ class CourseView(Wire):
     asked: datetime | None
     """When health was asked last, of any kind."""
     sore: str
+    sore_stops: bool
+    """Whether strength waits until the coach has asked."""
     """What soreness leaves out now, as a sentence; empty for nothing."""
     """An intake that the client filled in waits for review."""

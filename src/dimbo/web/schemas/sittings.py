@@ -8,6 +8,7 @@ from uuid import UUID
 
 from pydantic import Field
 
+from .practice import AnswerIn, AskedIn, ChangeQuestion, SignView
 from .wire import Wire
 
 Verdict = Literal["beyond noise", "within noise", "not comparable"]
@@ -280,8 +281,22 @@ class TakingShot(Wire):
     """The one most useful instruction, if there is one."""
 
 
+class HealthAsked(Wire):
+    """That health is asked before the first photograph of the day, and what a client can tell."""
+
+    because: str
+    signs: list[SignView]
+    changes: list[ChangeQuestion]
+    regions: list[str]
+
+
+class HealthTold(Wire):
+    entry: Annotated[AnswerIn | AskedIn, Field(discriminator="kind")]
+
+
 class TakingView(Wire):
     sitting_id: UUID
+    client_id: UUID
     client_name: str
     practice_name: str
     taken_on: date
@@ -296,6 +311,9 @@ class TakingView(Wire):
     baseline_clock: str | None
     stand_in_camera: bool
     handed_in: bool
+    health: HealthAsked | None
+    halt: str
+    """What a client who has told a sudden sign is to do first; empty otherwise."""
 
 
 class NewRound(Wire):

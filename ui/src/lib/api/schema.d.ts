@@ -1113,6 +1113,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clients/{client_id}/soreness/asked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Asked Soreness
+         * @description What soreness was that stopped strength; it goes on.
+         */
+        post: operations["askedSoreness"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clients/{client_id}/asked": {
         parameters: {
             query?: never;
@@ -1557,6 +1577,26 @@ export interface paths {
         get: operations["takingByLink"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/taking/{token}/health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Health By Link
+         * @description What has changed in the health of a client who takes photographs alone, or that nothing has.
+         */
+        post: operations["healthByLink"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2812,6 +2852,7 @@ export interface components {
             faults: components["schemas"]["FaultView"][];
             /** Eased */
             eased: string;
+            easier: components["schemas"]["EasierView"] | null;
             /** Stop Rule */
             stop_rule: string;
             /** Care */
@@ -3422,6 +3463,8 @@ export interface components {
             asked: string | null;
             /** Sore */
             sore: string;
+            /** Sore Stops */
+            sore_stops: boolean;
         };
         /** Created */
         Created: {
@@ -3938,6 +3981,16 @@ export interface components {
             start_s: number;
         };
         /**
+         * EasierView
+         * @description The eased version as it is practised.
+         */
+        EasierView: {
+            /** Dose */
+            dose: string;
+            /** Cues */
+            cues: string[];
+        };
+        /**
          * EditedView
          * @description A document that the core has changed, with what the checks say of it.
          */
@@ -4314,6 +4367,20 @@ export interface components {
             said: string[];
         };
         /**
+         * HealthAsked
+         * @description That health is asked before the first photograph of the day, and what a client can tell.
+         */
+        HealthAsked: {
+            /** Because */
+            because: string;
+            /** Signs */
+            signs: components["schemas"]["SignView"][];
+            /** Changes */
+            changes: components["schemas"]["ChangeQuestion"][];
+            /** Regions */
+            regions: string[];
+        };
+        /**
          * HealthQuestion
          * @description A caution as it is asked, and what is asked with a yes.
          */
@@ -4334,6 +4401,11 @@ export interface components {
             noted_regions: boolean;
             /** Locks */
             locks: boolean;
+        };
+        /** HealthTold */
+        HealthTold: {
+            /** Entry */
+            entry: components["schemas"]["AnswerIn"] | components["schemas"]["AskedIn"];
         };
         /** HeldView */
         HeldView: {
@@ -6894,6 +6966,11 @@ export interface components {
              * Format: uuid
              */
             sitting_id: string;
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
             /** Client Name */
             client_name: string;
             /** Practice Name */
@@ -6930,6 +7007,9 @@ export interface components {
             stand_in_camera: boolean;
             /** Handed In */
             handed_in: boolean;
+            health: components["schemas"]["HealthAsked"] | null;
+            /** Halt */
+            halt: string;
         };
         /** TemplateCreated */
         TemplateCreated: {
@@ -9881,6 +9961,39 @@ export interface operations {
             };
         };
     };
+    askedSoreness: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClearRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     askedHealth: {
         parameters: {
             query?: never;
@@ -10766,6 +10879,39 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TakingView"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    healthByLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HealthTold"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { here } from '$lib/format'
   import type { Days } from '$lib/offline/db'
-  import { handIn, put } from '$lib/offline/queue.svelte'
+  import { keepHere, type Keep } from '$lib/offline/queue.svelte'
   import Signs from './Signs.svelte'
 
   /**
@@ -12,8 +12,16 @@
     view,
     halted,
     told,
-    night = false
-  }: { view: Days; halted: () => void; told: (causes: string[]) => void; night?: boolean } = $props()
+    night = false,
+    keep = keepHere
+  }: {
+    view: Pick<Days, 'signs' | 'changes' | 'regions'>
+    halted: () => void
+    told: (causes: string[]) => void
+    night?: boolean
+    /** Where an answer goes: the outbox of this device, or a link's own address. */
+    keep?: Keep
+  } = $props()
   type Question = Days['changes'][number]
   const GROUPS: Record<string, string> = {
     clinician: 'An illness, an injury, an operation',
@@ -51,10 +59,10 @@
     step = 'one'
   }
 
-  async function keep() {
+  async function yes() {
     if (!one) return
     causes.push(one.id)
-    await put({
+    await keep({
       kind: 'answer',
       id: crypto.randomUUID(),
       caution: one.id,
@@ -66,13 +74,10 @@
     step = 'more'
   }
 
-  function finish() {
-    void handIn()
-    told(causes)
-  }
+  const finish = () => told(causes)
 
   async function nothing() {
-    await put({ kind: 'asked', id: crypto.randomUUID(), said_at: new Date().toISOString() })
+    await keep({ kind: 'asked', id: crypto.randomUUID(), said_at: new Date().toISOString() })
     finish()
   }
 </script>
@@ -80,7 +85,7 @@
 <!-- Every step is read from its top. -->
 {#key step}<span class="block" {@attach toTop}></span>{/key}
 {#if step === 'signs'}
-  <Signs {view} {night} told={halted} none="None of these; ask on" back={() => (step = 'others')} />
+  <Signs {view} {night} {keep} told={halted} none="None of these; ask on" back={() => (step = 'others')} />
 {:else if step === 'others'}
   <h1 class="mt-3 text-[29px] leading-tight">What has changed?</h1>
   <p class="mt-2 text-[18px] {quiet}">Touch what is new since you were last asked.</p>
@@ -120,7 +125,7 @@
       >When was it?<input class="field min-h-[52px]" type="date" max={here()} bind:value={on} /></label
     >{/if}
   <div class="mt-6 grid gap-3">
-    <button class="min-h-[76px] rounded bg-stop px-4 text-[23px] font-bold text-white" onclick={keep}
+    <button class="min-h-[76px] rounded bg-stop px-4 text-[23px] font-bold text-white" onclick={yes}
       >Yes. Tell my coach</button
     >
     <button class="min-h-[60px] rounded border-2 {edge} text-[21px]" onclick={() => (step = 'others')}

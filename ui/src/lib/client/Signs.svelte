@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Days } from '$lib/offline/db'
-  import { handIn, put } from '$lib/offline/queue.svelte'
+  import { keepHere, type Keep } from '$lib/offline/queue.svelte'
 
   /**
    * The sudden signs, to be told at any moment. One that is told stops everything on this device at once, whether there is
@@ -11,15 +11,24 @@
     told,
     back,
     none = 'None of these; go back',
-    night = false
-  }: { view: Days; told: () => void; back: () => void; none?: string; night?: boolean } = $props()
+    night = false,
+    keep = keepHere
+  }: {
+    view: Pick<Days, 'signs'>
+    told: () => void
+    back: () => void
+    none?: string
+    night?: boolean
+    /** Where an answer goes: the outbox of this device, or a link's own address. */
+    keep?: Keep
+  } = $props()
   let asked = $state<Days['signs'][number] | null>(null)
   /** By what they concern, in the order of the table: what a frightened person looks for stands under one word. */
   const kin = $derived([...new Set(view.signs.map((s) => s.kin))])
   const edge = $derived(night ? 'border-night-soft' : 'border-[#8b7f90]')
 
   async function tell(sign: Days['signs'][number]) {
-    await put({
+    await keep({
       kind: 'answer',
       id: crypto.randomUUID(),
       caution: sign.id,
@@ -27,7 +36,6 @@
       regions: [],
       said_at: new Date().toISOString()
     })
-    void handIn()
     told()
     window.scrollTo({ top: 0 }) // what to do now stands first on the page
   }

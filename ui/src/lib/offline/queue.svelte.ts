@@ -48,6 +48,15 @@ export async function put(entry: Entry): Promise<void> {
   await read()
 }
 
+/** Where what a client tells is kept. */
+export type Keep = (entry: Entry) => Promise<void>
+
+/** Keep an entry on this device and hand it in as soon as there is a connection. */
+export const keepHere: Keep = async (entry) => {
+  await put(entry)
+  void handIn()
+}
+
 /** Hand in all that waits, oldest first; what does not get through stays. */
 export function handIn(): Promise<void> {
   running ??= deliver().finally(() => (running = null))

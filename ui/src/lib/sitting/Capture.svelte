@@ -4,6 +4,7 @@
   import Mark from '../parts/Mark.svelte'
   import Uploading from '../parts/Uploading.svelte'
   import { take } from '../parts/uploads.svelte'
+  import AskFirst from './AskFirst.svelte'
   import { Camera } from './camera.svelte'
 
   /** Taking a sitting, by the coach or by the client alone: view after view, with the camera or from files. */
@@ -133,7 +134,14 @@
 
 <svelte:window onkeydown={keys} />
 
-{#if view && now}
+{#if view?.halt}
+  <section role="alert" class="border-mark-stop max-w-[560px] border-l-4 pl-4">
+    <h2 class="text-[25px] leading-[30px]">Stop here</h2>
+    <p class="mt-2 text-[19px]">{view.halt}</p>
+    <p class="mt-2">Your coach is told. No photographs are taken now.</p>
+  </section>
+{:else if view?.health}<AskFirst {view} {own} answered={refresh} />
+{:else if view && now}
   <div class="grid gap-5 lg:grid-cols-[minmax(0,430px)_1fr]">
     <div>
       <p class="text-[14px] text-soft">

@@ -17,7 +17,6 @@
   let hint = $state('')
   let problem = $state('')
   let link = $state('')
-  let asked = $state(false)
   const first = $derived(!bench.view?.sittings.length)
   const views = $derived(set === 'whole' ? (bench.view?.protocol ?? []).map((v) => v.id) : (sets[set] ?? []))
   const shots = $derived(
@@ -27,10 +26,6 @@
   async function make(): Promise<string | null> {
     problem = ''
     try {
-      if (asked)
-        await ask(
-          api.POST('/api/clients/{client_id}/asked', { params: { path: { client_id: bench.client } } })
-        )
       const made = await ask(
         api.POST('/api/clients/{client_id}/sittings', {
           params: { path: { client_id: bench.client } },
@@ -68,12 +63,6 @@
     <p class="mt-2 border border-rule bg-paper p-2 text-[13px] break-all select-all">{link}</p>
     <button class="mt-3 act act-quiet" onclick={() => navigator.clipboard?.writeText(link)}>Copy it</button>
   {:else}
-    <label class="mb-3 flex gap-2 border-l-4 border-mark-watch pl-3"
-      ><input type="checkbox" class="mt-1" bind:checked={asked} /><span
-        ><b>Ask first:</b> has anything changed, an illness, a treatment of the face, a sudden sign?
-        <a class="link" href="/clients/{bench.client}/intake">Enter it</a>; or tick here that nothing has.</span
-      ></label
-    >
     <fieldset>
       <legend class="font-bold">Views</legend>
       {#each [['short', 'Neutral only, 3 shots'], ['usual', 'Neutral, smile, brows, eyes: 6 shots'], ['whole', 'The whole protocol: 14 shots']] as [key, name] (key)}

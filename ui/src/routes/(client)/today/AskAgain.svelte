@@ -1,7 +1,7 @@
 <script lang="ts">
   import Changed from '$lib/client/Changed.svelte'
   import type { Days } from '$lib/offline/db'
-  import { handIn, put, queue } from '$lib/offline/queue.svelte'
+  import { keepHere, queue } from '$lib/offline/queue.svelte'
   import Sheet from '$lib/parts/Sheet.svelte'
 
   /** Health is asked again: after a pause practice waits for it, once a week it is a line; at any time there is a way to it. */
@@ -13,8 +13,7 @@
   const ask = $derived(answered ? null : view.ask)
 
   async function nothing() {
-    await put({ kind: 'asked', id: crypto.randomUUID(), said_at: new Date().toISOString() })
-    void handIn()
+    await keepHere({ kind: 'asked', id: crypto.randomUUID(), said_at: new Date().toISOString() })
   }
   const big = 'act min-h-[68px] w-full text-[22px]'
 </script>

@@ -163,6 +163,10 @@
         </dl>
         <h3 class="mt-4 border-b border-ink">Eased</h3>
         <p class="mt-1.5">{card.eased}</p>
+        {#if card.easier}<p class="mt-1.5">
+            <span class="dose">{card.easier.dose}</span>
+            {card.easier.cues.join(' ')}
+          </p>{/if}
       </div>
     </div>
     <div class="mt-6">

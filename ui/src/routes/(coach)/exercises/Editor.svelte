@@ -1,6 +1,7 @@
 <script lang="ts">
   import { api, ask, Problem, words, type Schemas } from '$lib/api/client'
   import { catalogue } from '$lib/catalogue.svelte'
+  import EasierFields from './EasierFields.svelte'
   import { faultLines, faultsOf, lines, type Entry } from './entry'
 
   /** An exercise of the practice's own: a copy of one that is there, edited. Running programs keep the card they have. */
@@ -122,7 +123,7 @@
       >Position<input class="field {bad('position')}" bind:value={entry.position} /></label
     >
     <label class="grid gap-1" data-field="eased"
-      >Eased version<input class="field {bad('eased')}" bind:value={entry.eased} /></label
+      >Eased, in a sentence<input class="field {bad('eased')}" bind:value={entry.eased} /></label
     >
     <label class="grid gap-1" data-field="stop_rule"
       >When to stop<input class="field {bad('stop_rule')}" bind:value={entry.stop_rule} /></label
@@ -191,6 +192,7 @@
           >{/each}
       </div>
     </fieldset>
+    <EasierFields bind:easier={entry.easier} bad={field === 'easier'} />
     <label class="grid gap-1" data-field="needs"
       >Needs, separated by commas<input class="field {bad('needs')}" bind:value={needs} /></label
     >

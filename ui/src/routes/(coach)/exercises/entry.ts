@@ -1,6 +1,8 @@
 /** A card as it is written, for the form that edits it. The server says what does not fit. */
 export type Fault = { fault: string; remedy: string }
 export type PhaseEntry = { kind: string; lead: number; release: number; directions: unknown[] }
+/** The eased version; what it does not say is as in the exercise itself. */
+export type Easier = { cues: string[]; dose: string; [key: string]: unknown }
 export type Entry = {
   name: string
   stage: string
@@ -25,6 +27,7 @@ export type Entry = {
   felt_at: string
   faults: Fault[]
   eased: string
+  easier?: Easier | null
   stop_rule: string
   care: string[]
   regions: string[]

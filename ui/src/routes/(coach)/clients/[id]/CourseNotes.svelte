@@ -2,6 +2,7 @@
   import { api, ask, words, type Schemas } from '$lib/api/client'
   import { addDays, shortDay, signed } from '$lib/format'
   import Note from '$lib/parts/Note.svelte'
+  import Found from './Found.svelte'
 
   let {
     course,
@@ -9,11 +10,6 @@
     invite
   }: { course: Schemas['CourseView']; reload: () => Promise<void>; invite: () => void } = $props()
   let problem = $state('')
-  /** Whoever comes from the desk to decide finds the button under their key. */
-  const decide = (button: HTMLButtonElement) => {
-    if (location.hash === '#decide') button.focus()
-  }
-
   /** The client was asked, in the studio or on the phone, and nothing has changed. */
   async function asked() {
     problem = ''
@@ -24,20 +20,31 @@
       problem = words(error)
     }
   }
-  let clearing = $state<string | null>(null)
-  let found = $state('')
 
-  async function clear(exercise: string) {
+  async function clear(exercise: string, note: string) {
     problem = ''
     try {
       await ask(
         api.POST('/api/clients/{client_id}/stopped/{exercise_id}/clear', {
           params: { path: { client_id: course.id, exercise_id: exercise } },
-          body: { note: found }
+          body: { note }
         })
       )
-      clearing = null
-      found = ''
+      await reload()
+    } catch (error) {
+      problem = words(error)
+    }
+  }
+
+  async function soreAsked(note: string) {
+    problem = ''
+    try {
+      await ask(
+        api.POST('/api/clients/{client_id}/soreness/asked', {
+          params: { path: { client_id: course.id } },
+          body: { note }
+        })
+      )
       await reload()
     } catch (error) {
       problem = words(error)
@@ -73,37 +80,22 @@
         ? `, since ${s.since}`
         : ''}. It is left out until you decide, and with it what shares its joint, mark or muscle. Pain that
       stays belongs to a clinician.
-      {#if clearing === s.exercise_id}<form
-          class="mt-2 grid gap-1"
-          onsubmit={(e) => {
-            e.preventDefault()
-            void clear(s.exercise_id)
-          }}
-        >
-          <label class="grid gap-1"
-            >What did you find, or agree? It goes on one rung lower.<input
-              class="field"
-              required
-              maxlength="400"
-              bind:value={found}
-              {@attach (input: HTMLInputElement) => input.focus()}
-            /></label
-          >
-          <span class="flex gap-4"
-            ><button class="link">Let it go on, one rung lower</button><button
-              class="link"
-              type="button"
-              onclick={() => (clearing = null)}>Back</button
-            ></span
-          >
-        </form>{:else}<button
-          class="link"
-          {@attach i === 0 ? decide : undefined}
-          onclick={() => (clearing = s.exercise_id)}>Let it go on</button
-        >{/if}</Note
+      <Found
+        label="What did you find, or agree? It goes on one rung lower."
+        go="Let it go on, one rung lower"
+        act={(note) => clear(s.exercise_id, note)}
+        focus={i === 0}
+      /></Note
     >
   {/each}
-  {#if course.sore}<Note weight="stop">{course.sore}</Note>{/if}
+  {#if course.sore}<Note weight="stop"
+      >{course.sore}
+      {#if course.sore_stops}<Found
+          label="What was it? Think of the sudden signs; soreness that stays belongs to a clinician."
+          go="Asked; strength may go on"
+          act={soreAsked}
+        />{/if}</Note
+    >{/if}
   {#each course.held.filter((h) => h.locked) as h (h.caution)}
     <Note weight="stop"
       >{h.reason}
