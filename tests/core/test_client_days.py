@@ -111,7 +111,8 @@ def test_a_change_is_said_in_one_sentence(before, after, said):
 
 def test_news_names_what_is_new_and_what_rests():
     told = news([item("1×5 h3"), item("1×5 h3", "press")], [item("1×5 h6"), item("1×3 h3", "smile")])
-    assert told == ("Lift now holds 6 seconds.", "Smile is new.", "Press rests.")
+    assert told == ("Lift now holds 6 seconds.", "Smile is new.", "Press is not done this time.")
+    assert news([item("1×5 h3"), item("1×5 h3", "press")], [item("1×5 h3")], {"Press"}) == (), "told elsewhere, with its reason"
     assert news([item("1×5 h3")], [item("1×5 h3")]) == ()
 
 

@@ -126,6 +126,9 @@ def test_the_client_takes_a_sitting_alone_by_a_link(client, visit):
     path = post(coach, f"/api/sittings/{sitting}/link", {})["path"]
     phone = visit(path, None, phone=True)
     expect(phone.get_by_role("heading", name="Your photographs, Quilla")).to_be_visible()
+    expect(phone.get_by_role("heading", name="Has something changed in your health?")).to_be_visible()
+    expect(phone.get_by_role("button", name="Use the stand-in camera")).to_have_count(0)
+    phone.get_by_role("button", name="Nothing has changed").click()
     expect(phone.get_by_text("0 of 4 shots")).to_be_visible()
     phone.get_by_role("button", name="Use the stand-in camera").click()
     take = phone.get_by_role("button", name="Take it")
@@ -139,6 +142,19 @@ def test_the_client_takes_a_sitting_alone_by_a_link(client, visit):
     expect(phone.get_by_role("heading", name="Thank you. Your coach has them.")).to_be_visible()
     coach.goto(f"/clients/{made}/sittings")
     expect(coach.get_by_role("button", name="Gentle smile")).to_be_visible(timeout=LONG)
+
+
+def test_a_sudden_sign_told_before_photographs_stops_them_and_reaches_the_coach(client, visit):
+    coach, made = client
+    sitting = post(coach, f"/api/clients/{made}/sittings", {})["id"]
+    phone = visit(post(coach, f"/api/sittings/{sitting}/link", {})["path"], None, phone=True)
+    phone.get_by_role("button", name="Something has changed").click()
+    phone.get_by_role("dialog").get_by_role("button", name="Face drooping or uneven on one side", exact=True).first.click()
+    phone.get_by_role("button", name="Yes. Stop everything").click()
+    expect(phone.get_by_role("alert")).to_contain_text("emergency number")
+    expect(phone.get_by_role("button", name="Use the stand-in camera")).to_have_count(0)
+    coach.goto(f"/clients/{made}")
+    expect(coach.get_by_role("alert")).to_contain_text("Reported: Face drooping or uneven on one side")
 
 
 def test_one_bad_file_does_not_stop_the_others_and_a_broken_connection_goes_on(client, tmp_path):
@@ -157,6 +173,7 @@ def test_one_bad_file_does_not_stop_the_others_and_a_broken_connection_goes_on(c
             route.continue_()
 
     coach.route("**/uploads/**", cut)
+    coach.get_by_role("button", name="Nothing has changed").click()
     coach.get_by_label("Photographs").set_input_files([str(tmp_path / "a letter.jpg"), str(tmp_path / "front.jpg")])
     expect(coach.get_by_text("a letter.jpg is not a photograph")).to_be_visible(timeout=LONG)
     expect(coach.get_by_text("1 uploaded photograph without a view yet")).to_be_visible(timeout=LONG)
@@ -179,7 +196,8 @@ def test_a_blind_round_hides_dates_and_opens_at_its_end(two_sittings):
 
 def test_primary_readings_are_named_from_the_margin(client):
     coach, made = client
-    sitting = post(coach, f"/api/clients/{made}/sittings", {})["id"]
+    yesterday = (datetime.now(UTC).date() - timedelta(days=1)).isoformat()
+    sitting = post(coach, f"/api/clients/{made}/sittings", {"taken_on": yesterday})["id"]
     send(coach, sitting, Scene("aster", "uneven", 3))
     coach.goto(f"/clients/{made}/sittings")
     coach.get_by_role("button", name="Name them").click(timeout=LONG)

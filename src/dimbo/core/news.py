@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 
 from .anatomy import Side
 from .dose import Apart, Dose, Span, Unit
@@ -39,17 +39,22 @@ def change(before: Dose, after: Dose) -> str:
     return "is done differently now"
 
 
-def news(before: Sequence[Item], after: Sequence[Item]) -> tuple[str, ...]:
-    """Sentences about exercises that are new or have another dose than last time, in the order of the session."""
+def news(before: Sequence[Item], after: Sequence[Item], explained: Collection[str] = ()) -> tuple[str, ...]:
+    """Sentences about exercises that are new or have another dose than last time, in the order of the session, and those that
+    are not done this time. ``explained`` names exercises whose absence is told elsewhere, with its reason."""
     known = {i.card.id: i.dose for i in before}
+    eased = {i.card.id for i in before if i.card.is_eased}
     out = []
     for item in {i.card.id: i for i in after}.values():
         name = item.card.name
         if item.card.id not in known:
             out.append(f"{name} is new.")
+        elif item.card.is_eased and item.card.id not in eased:
+            out.append(f"{name.removesuffix(', eased')} is done in its eased version.")
         elif said := change(known[item.card.id], item.dose):
             out.append(f"{name} {said}.")
-    gone = {i.card.id: i.card.name for i in before if i.card.id not in {x.card.id for x in after}}
+    here = {x.card.id for x in after}
+    gone = {i.card.id: i.card.name for i in before if i.card.id not in here and i.card.name not in explained}
     if gone:
-        out.append(f"{join_words(list(gone.values()))} rest{'s' if len(gone) == 1 else ''}.")
+        out.append(f"{join_words(list(gone.values()))} {'is' if len(gone) == 1 else 'are'} not done this time.")
     return tuple(out)

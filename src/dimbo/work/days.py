@@ -158,7 +158,7 @@ def _days(conn: Conn, person: Person, client: Client, today: date, now: datetime
         today,
         tuple(out),
         sessions,
-        {k: news(before[s.part], s.plain) if before[s.part] else () for k, s in sessions.items()},
+        {k: news(before[s.part], s.plain, {name for name, _ in s.left_out}) if before[s.part] else () for k, s in sessions.items()},
         frozenset(o.item.card.id for s in sessions.values() for o in s.items) - practice.known_exercises(conn, client.id),
         tuple(a.title for a in at.running),
         at.halt,
