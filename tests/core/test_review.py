@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dimbo.core.adherence import Day, DayState
-from dimbo.core.after_review import Standing, after_review, cells_after, is_judged, outlook
+from dimbo.core.after_review import Standing, after_review, is_judged, outlook
 from dimbo.core.ahead import ahead, waits
 from dimbo.core.anatomy import Family
 from dimbo.core.breaks import Step
@@ -160,7 +160,7 @@ def of(*cells, verdict, at=None, lighter=()):
         from dataclasses import replace
 
         made = replace(made, lighter=frozenset(lighter))
-    return cells_after(made, made.lines[0], verdict, at or Standing(3, 0, 4), SETTINGS)
+    return after_review(made, {"line0": verdict}, at or Standing(3, 0, 4), SETTINGS).lines[0].cells
 
 
 def test_holding_keeps_the_dose_and_moves_the_rise_on():
@@ -210,7 +210,7 @@ def test_only_what_works_a_muscle_and_goes_on_is_judged():
     at = Standing(1, 0, 2)
     calm = card("drain", family=Family.DRAIN)
     made = program((LIFT, ("1×5 h3", "1×6 h3")), (calm, ("1×5 h3", "1×5 h3")), (card("end"), ("1×5 h3", "")), (card("new"), ("", "1×5 h3")))
-    assert [is_judged(n, at, SETTINGS) for n in made.lines] == [True, False, False, False]
+    assert [is_judged(made, n, at, SETTINGS) for n in made.lines] == [True, False, False, False]
     after = after_review(made, {"line0": Verdict.HOLD}, at, SETTINGS)
     assert after.lines[0].cells == ("1×5 h3", "1×5 h3") and after.lines[1:] == made.lines[1:]
     seen = outlook(made, made.lines[0], at, SETTINGS)

@@ -9,8 +9,9 @@ from dimbo.core.playback import Stretch
 from dimbo.core.schedule import practice_day, zone
 from dimbo.store import clients
 from dimbo.store.accounts import Person
-from dimbo.work import checking_in
+from dimbo.work import answering, checking_in
 from dimbo.work.assigning import Wish, assign
+from dimbo.work.days import days
 from dimbo.work.handing_in import ItemReport, PartReport, Report, hand_in
 from dimbo.work.sessions import compile_session, parts_on, standing
 
@@ -36,9 +37,8 @@ class Past:
         self.today = practice_day(datetime.now(UTC), zone(MIDDAY))
         made = coach.post(f"/api/clients/{self.id}/programs", json={"title": "Lift", "weeks": 6, "source": "empty"}).json()["id"]
         rows = [{"id": f"r{n}", "exercise": e, "stage": stage, "cells": list(cells)} for n, (e, stage, cells) in enumerate(lines)]
-        body = (
-            coach.get(f"/api/programs/{made}").json()["document"] | {"lines": rows, "sessions": [sessions] * 6, "minutes": None} | document
-        )
+        often = [sessions] * 6 if isinstance(sessions, int) else sessions
+        body = coach.get(f"/api/programs/{made}").json()["document"] | {"lines": rows, "sessions": often, "minutes": None} | document
         saved = coach.put(f"/api/programs/{made}", json={"base_version": 1, "title": "Lift", "document": body})
         assert saved.status_code == 200, saved.text
         self.program_id = UUID(made)
@@ -54,6 +54,16 @@ class Past:
             at = standing(conn, self.practice.id, clients.one(conn, self.id), datetime.now(UTC))
             found = parts_on(conn, at, self.day(days_ago), self.day(days_ago))
             return compile_session(at, next(iter(found.values()))) if found else None
+
+    def items_of(self, days_ago: int):
+        """The exercises of a day's session as the phone plays them."""
+        return [o.item for o in self.planned(days_ago).items]
+
+    def open_days(self):
+        """The days ahead as the client's phone gets them, by day: exercises with their doses."""
+        answering.nothing_changed(self.db, self.person, uuid4(), datetime.now(UTC))
+        view = days(self.db, self.person, datetime.now(UTC))
+        return {k: [(o.item.card.id, o.item.dose) for o in s.items] for k, s in view.sessions.items()}
 
     def practise(self, *days_ago: int, share=1.0, again=0.0, effort=5, hurt: str | None = None, level=4, replaces=None) -> list[UUID]:
         """Practise some days: a share of the session, ``again`` so much of it once more, and one exercise that hurt."""

@@ -6,6 +6,7 @@ from uuid import uuid4
 
 import pytest
 
+from dimbo.core.dose_line import print_line
 from dimbo.work.days import days
 
 from .histories import LINES, RISING, Past
@@ -53,8 +54,8 @@ def test_overdoing_eases_back_a_rung_from_the_next_day_that_can_change(past):
     assert decided["holds_from"] == p.today.isoformat() and decided["program_version"] == 3
     doses = p.doses()
     assert {doses[p.day(n)] for n in (2, 1)} == {RISING[2]}, "days that are over keep their plan"
-    assert {doses[p.day(-n)] for n in range(5)} == {RISING[0]}, "week 3 goes back to the rung of week 1"
-    assert weekly(p, 4) == {RISING[1]} and weekly(p, 5) == {RISING[2]}
+    after = [{doses[p.day(-n - 7 * week)] for n in range(7)} for week in range(3)]
+    assert after == [{RISING[0]}, {RISING[1]}, {RISING[2]}], "eased within a week it lasts seven days all the same"
 
 
 def test_what_is_decided_otherwise_needs_a_reason_and_is_kept_with_it(past):
@@ -278,7 +279,7 @@ def test_what_does_not_exist_cannot_be_reviewed(coach, past):
     assert wrong.status_code == 422 and wrong.json()["field"] == "first_day"
 
 
-def test_a_decision_that_would_pass_a_ceiling_is_said_before_it_is_confirmed_and_refused(db, practice, coach):
+def test_what_a_ceiling_does_not_bear_waits_and_that_is_said_before_it_is_confirmed(db, practice, coach):
     """One exercise comes down in the program as another goes up; keeping the first and raising the second is too much."""
     ways = coach.get("/api/settings/ways").json()
     values = {x["key"]: x["value"] for x in ways["limits"]} | {"most_cheek_s": 120}
@@ -296,11 +297,43 @@ def test_a_decision_that_would_pass_a_ceiling_is_said_before_it_is_confirmed_and
     falling, rising = row["Long oval cheek lift"], next(v for k, v in row.items() if k != "Long oval cheek lift")
     body = {"id": str(uuid4()), "first_day": seen["first_day"], "verdicts": {falling: "hold", rising: "advance"}, "reason": "She likes it."}
     path = f"/api/assignments/{p.assignment}/review"
-    (against, *_) = coach.post(f"{path}/check", json=body).json()
-    assert "2:00 is the most" in against["text"] and "Hold or ease back" in against["remedy"]
+    seen = coach.post(f"{path}/check", json=body).json()
+    assert seen["against"] == [] and {i: d["line"] for i, d in seen["next"].items()} == {falling: down[0], rising: up[0]}
     assert p.review()["kept"] == [], "asking keeps nothing"
-    refused = coach.post(path, json=body)
-    assert refused.status_code == 422 and against["text"] in refused.json()["message"]
-    held = body | {"verdicts": {falling: "hold", rising: "hold"}}
-    assert coach.post(f"{path}/check", json=held).json() == []
-    assert coach.post(path, json=held).status_code == 201
+    assert coach.post(path, json=body).status_code == 201
+    played = {i.line.id: print_line(i.dose, i.card.style) for i in p.items_of(0)}
+    assert (played[falling], played[rising]) == (down[0], up[0]), "the phone plays what was said"
+
+
+@pytest.mark.parametrize("away", [8, 13, 36])
+def test_a_review_after_a_break_leaves_what_the_break_lays_out(past, away):
+    """Practised for a week, then nothing: the phone goes back, and confirming what is suggested does not take that away."""
+    p = past(days_ago=7 + away)
+    p.practise(*range(7 + away, away, -1))
+    laid = p.open_days()
+    first = {d: x for d, x in p.doses().items() if d >= p.today}
+    seen = p.review()
+    decided = p.decide().json()
+    after = {d: x for d, x in p.doses().items() if d >= p.today}
+    assert (seen["suggested"], decided["decided"]) == ("hold", "hold") and after == first
+    (line,) = seen["lines"]
+    assert {line["next"][v]["line"] for v in ("advance", "hold", "ease back")} == {first[p.today]}, "and it announces what is played"
+    assert p.open_days() == laid
+
+
+def test_holding_keeps_the_days_of_the_week_and_what_is_new_waits(past):
+    lines = (*LINES, ("smile-mirror", "work", ("", *("1×3 h3",) * 5)))
+    p = past(days_ago=7, lines=lines, sessions=[3, 4, 4, 5, 5, 5])
+    p.practise(*[n for n in range(7, 0, -1) if p.planned(n)], effort=9)
+    seen = p.review()
+    assert seen["of_week"] == {
+        "suggested": "hold",
+        "because": seen["because"],
+        "now": "3 days",
+        "next": {"advance": "4 days", "hold": "3 days", "ease back": "3 days", "stop": "3 days"},
+        "entering": ["Level smile in the mirror"],
+    }
+    assert p.decide().status_code == 201
+    coming = [p.planned(-n) for n in range(7)]
+    assert sum(x is not None for x in coming) == 3
+    assert {i.item.card.id for x in coming if x for i in x.items} == {"settle-breath", "oval-lift"}

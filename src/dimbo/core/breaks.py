@@ -6,7 +6,7 @@ its first rung. A missed session is never made up.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from enum import StrEnum
@@ -108,28 +108,32 @@ def continued(steps: Sequence[Step], passed: int, weeks: int) -> tuple[Step, ...
     return (*(s for s in steps[passed:] if s.week <= weeks), *(Step(w) for w in range(last + 1, weeks + 1)))
 
 
-def rung_back(line: Line, week: int, back: int, pace_s: float) -> str:
-    """The cell of a week, ``back`` rungs lower: the rungs of a line are its own lighter doses in the weeks before.
+def rung_back(line: Line, week: int, back: int, pace_s: float, lighter: Collection[int] = ()) -> str:
+    """The cell of a week, ``back`` rungs lower: the rungs of a line are its own smaller doses in the weeks before, without
+    those that were made ``lighter``, which are no rungs.
 
     On its first rung a line stays where it is; a cell that cannot be read stays as it is.
     """
-    text = line.cells[week - 1]
+    if not back:
+        return line.cells[week - 1]
+    here = max((w for w in range(1, week + 1) if w not in lighter), default=week)
+    text = line.cells[here - 1]
     dose = read_cell(text, line.card).dose
     for _ in range(back):
         if dose is None:
             return text
         load = load_s(dose, pace_s)
-        for before in reversed(range(week - 1)):
-            lower = read_cell(line.cells[before], line.card).dose
+        for before in (w for w in range(here - 1, 0, -1) if w not in lighter):
+            lower = read_cell(line.cells[before - 1], line.card).dose
             if lower is not None and load_s(lower, pace_s) < load - 1e-9:
-                week, text, dose = before + 1, line.cells[before], lower
+                here, text, dose = before, line.cells[before - 1], lower
                 break
     return text
 
 
-def eased_line(line: Line, week: int, back: int, pace_s: float) -> Line:
+def eased_line(line: Line, week: int, back: int, pace_s: float, lighter: Collection[int] = ()) -> Line:
     """The line with the cell of one week put ``back`` rungs lower."""
     if not back:
         return line
     cells: Sequence[str] = line.cells
-    return replace(line, cells=(*cells[: week - 1], rung_back(line, week, back, pace_s), *cells[week:]))
+    return replace(line, cells=(*cells[: week - 1], rung_back(line, week, back, pace_s, lighter), *cells[week:]))

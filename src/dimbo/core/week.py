@@ -201,7 +201,7 @@ def work_out(program: Program, settings: Settings, about: About = NOBODY) -> Com
 
 def week_plans(program: Program, settings: Settings, week: int, back: int = 0) -> tuple[SessionPlan, ...]:
     """The sessions of one week (1-based), ``back`` rungs lower after a break; nothing else of the program is worked out."""
-    lines = tuple(eased_line(n, week, back, settings.pace_s) for n in program.lines)
+    lines = tuple(eased_line(n, week, back, settings.pace_s, program.lighter) for n in program.lines)
     cells = ((n, read_cell(n.cells[week - 1], n.card)) for n in lines)
     items = {n.id: {week: Item(n, cell.dose)} if cell.dose is not None else {} for n, cell in cells}
     return _plans(replace(program, lines=lines), items, week, settings)
@@ -218,7 +218,7 @@ def items_of_day(program: Program, settings: Settings, week: int, place: int, wh
     items = []
     for line in program.lines:
         if when in line.when.parts and (line.days is None or place in nested(line.days_in(week, sessions), sessions)):
-            eased = eased_line(line, week, back, settings.pace_s)
+            eased = eased_line(line, week, back, settings.pace_s, program.lighter)
             dose = read_cell(eased.cells[week - 1], eased.card).dose
             if dose is not None:
                 items.append((line.id, Item(eased, dose)))

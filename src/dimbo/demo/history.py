@@ -6,6 +6,7 @@ import random
 from datetime import date, datetime, time, timedelta
 from uuid import UUID, uuid5
 
+from dimbo.core.after_review import THE_WEEK
 from dimbo.core.playback import Stretch
 from dimbo.core.review import Verdict
 from dimbo.core.schedule import zone
@@ -80,6 +81,8 @@ def _review(db: Database, coach: Person, client_id: UUID, story: Story, week: in
     reason = story.otherwise.get(week, "")
     if reason:
         verdicts = {n.outlook.line_id: Verdict.HOLD for n in seen.lines if n.judgement.verdict == Verdict.ADVANCE}
+        if seen.whole.verdict == Verdict.ADVANCE:
+            verdicts[THE_WEEK] = Verdict.HOLD
     words = story.review_words.get(week, "")
     decision = reviewing.Decision(uuid5(SPACE, f"review {client_id} {week}"), seen.week.first, verdicts, (), reason, words)
     deciding.confirm(db, coach, running.id, decision, now)

@@ -6,9 +6,12 @@ from collections.abc import Mapping
 
 from dimbo.core.dose import Dose
 from dimbo.core.dose_line import parse
+from dimbo.core.program import Program, Settings
 from dimbo.core.review import REVIEW_LIMITS, SHIPPED, ReviewRules, Verdict, evidence_words
 from dimbo.core.rule_book import BOOK, EVERY, said
+from dimbo.core.schedule import EVERY_OTHER, days_in_words
 from dimbo.store.reviews import Review
+from dimbo.work.deciding import HOLD_INSTEAD, Checked
 from dimbo.work.open_week import OpenWeek
 from dimbo.work.own_course import OwnCourse
 from dimbo.work.reviewing import ReviewedLine, ReviewSheet
@@ -49,12 +52,39 @@ def kept(review: Review, differs: str = "") -> r.KeptReview:
     )
 
 
-def _line(n: ReviewedLine, sheet: ReviewSheet) -> r.ReviewLineView:
-    card = next(x.card for x in sheet.program.lines if x.id == n.outlook.line_id)
-    pace_s = sheet.settings.pace_s
+def _dose(sheet_program: Program, settings: Settings, line_id: str, text: str) -> r.DoseAt:
+    card = next(x.card for x in sheet_program.lines if x.id == line_id)
+    return r.DoseAt(line=text, train=sheet_views.train(parse(text, card.style), settings.pace_s) if text else None)
 
+
+def _days(sessions: float) -> str:
+    return f"{sessions:g} day{'s' if sessions != 1 else ''}" if sessions != EVERY_OTHER else days_in_words(sessions)
+
+
+def checked(found: Checked) -> r.CheckedView:
+    return r.CheckedView(
+        against=[r.AgainstView(text=n.text, remedy=HOLD_INSTEAD) for n in found.refusals],
+        remarks=[r.AgainstView(text=n.text, remedy=n.remedy) for n in found.remarks],
+        next={i: _dose(found.sheet.program, found.sheet.settings, i, text) for i, text in found.doses.items()},
+        days=_days(found.sessions) if found.sessions is not None else "",
+    )
+
+
+def _of_week(sheet: ReviewSheet) -> r.WeekLineView | None:
+    if sheet.of_week is None:
+        return None
+    return r.WeekLineView(
+        suggested=verdict(sheet.whole.verdict),
+        because=sheet.whole.because,
+        now=_days(sheet.of_week.now),
+        next={verdict(v.value): _days(n) for v, n in sheet.of_week.next.items()},
+        entering=list(sheet.entering),
+    )
+
+
+def _line(n: ReviewedLine, sheet: ReviewSheet) -> r.ReviewLineView:
     def dose(text: str) -> r.DoseAt:
-        return r.DoseAt(line=text, train=sheet_views.train(parse(text, card.style), pace_s) if text else None)
+        return _dose(sheet.program, sheet.settings, n.outlook.line_id, text)
 
     return r.ReviewLineView(
         line_id=n.outlook.line_id,
@@ -96,6 +126,7 @@ def review(sheet: ReviewSheet) -> r.ReviewView:
         because=sheet.whole.because,
         rules=[rule(i, sheet.rules) for i in spoken],
         holds_from=sheet.ahead.from_day if sheet.ahead else None,
+        of_week=_of_week(sheet),
         lines=[_line(n, sheet) for n in sheet.lines],
         bias=[r.BiasView(key=b.key, text=b.text, label=b.label) for b in sheet.bias],
         kept=[kept(x) for x in sheet.reviewed],

@@ -7,8 +7,9 @@ from dataclasses import dataclass, replace
 from datetime import date, datetime
 from uuid import UUID, uuid5
 
-from dimbo.core.after_review import Standing, after_review
+from dimbo.core.after_review import THE_WEEK, Standing, after_review, next_of, printed
 from dimbo.core.ahead import Ahead
+from dimbo.core.breaks import Step
 from dimbo.core.checks import Note
 from dimbo.core.program import Program, Settings
 from dimbo.core.review import Verdict
@@ -31,12 +32,14 @@ from .weekly import numbers
 
 CEILINGS = ("ceiling", "muscle-ceiling", "ceiling-beside")
 """The checks that a resulting program must not fail."""
+SAID = (*CEILINGS, "steep-line", "steep-session", "one-axis", "strength-days", "budget")
+"""The checks whose new notes are said before a decision is confirmed."""
 HOLD_INSTEAD = "Hold or ease back one of the exercises."
 
 
 def _verdicts(conn: Conn, sheet: ReviewSheet, decision: Decision) -> tuple[dict[str, Verdict], list[str]]:
     """The verdict of every line, and the lines in which the coach decides otherwise than suggested. Raises Refused."""
-    suggested = {n.outlook.line_id: Verdict(n.judgement.verdict) for n in sheet.lines}
+    suggested = {n.outlook.line_id: Verdict(n.judgement.verdict) for n in sheet.lines} | {THE_WEEK: Verdict(sheet.whole.verdict)}
     unknown = [k for k in decision.verdicts if k not in suggested]
     if unknown:
         raise Refused(f"Row “{unknown[0]}” is not judged in this week. Open the review again.", "verdicts")
@@ -62,7 +65,8 @@ def confirm(db: Database, coach: Person, assignment_id: UUID, decision: Decision
         if sheet.refused:
             raise Refused(sheet.refused, "first_day")
         verdicts, _ = _verdicts(conn, sheet, decision)
-        holds_from, version = _hold(conn, coach, sheet, verdicts, decision, now)
+        found = _resulting(conn, coach, sheet, verdicts, decision.bias, now)
+        holds_from, version = _hold(conn, coach, sheet, found, now)
         review = Review(
             decision.id,
             sheet.client.id,
@@ -83,11 +87,7 @@ def confirm(db: Database, coach: Person, assignment_id: UUID, decision: Decision
             {
                 "whole": _whole(verdicts, sheet),
                 "lines": {k: v.value for k, v in verdicts.items()},
-                "doses": {
-                    n.outlook.line_id: [n.outlook.now, n.outlook.next[verdicts[n.outlook.line_id]]]
-                    for n in sheet.lines
-                    if n.outlook.changes(verdicts[n.outlook.line_id])
-                },
+                "doses": {i: list(pair) for i, pair in _doses(sheet, found).items() if pair[0] != pair[1]},
                 "bias": list(decision.bias),
             },
             decision.reason.strip()[:400],
@@ -105,8 +105,8 @@ def confirm(db: Database, coach: Person, assignment_id: UUID, decision: Decision
 
 def _whole(verdicts: Mapping[str, Verdict], sheet: ReviewSheet) -> str:
     """The decision in one word: that of most lines; without lines the suggestion."""
-    counts = {v: sum(x is v for x in verdicts.values()) for v in Verdict}
-    return max(counts, key=lambda v: counts[v]).value if verdicts else sheet.whole.verdict
+    own = [v for k, v in verdicts.items() if k != THE_WEEK]
+    return max(Verdict, key=own.count).value if own else verdicts[THE_WEEK].value
 
 
 @dataclass(frozen=True)
@@ -122,11 +122,11 @@ class Resulting:
 def _resulting(
     conn: Conn, coach: Person, sheet: ReviewSheet, verdicts: Mapping[str, Verdict], bias: Sequence[str], now: datetime
 ) -> Resulting | None:
-    """None when nothing changes: nothing follows, or the week comes again as it is."""
+    """None when nothing changes: nothing follows, or the week was laid out to come again and comes again as it is."""
     next_ = sheet.ahead
     if next_ is None:
         return None
-    at = Standing(sheet.week.week, sheet.week.back, next_.steps[0].week)
+    at = Standing.between(Step(sheet.week.week, sheet.week.back), next_.steps[0])
     waiting = {s.exercise_id for s in practice.stopped(conn, sheet.client.id)}
     # What hurts is left out by its own stop; when it is let go on, it goes on where it was.
     doses = {
@@ -134,49 +134,84 @@ def _resulting(
         if n.facts.exercise_id in waiting and verdicts[n.outlook.line_id] is Verdict.STOP
         else verdicts[n.outlook.line_id]
         for n in sheet.lines
-    }
-    if next_.waiting and all(not n.outlook.changes(doses[n.outlook.line_id]) for n in sheet.lines) and not bias:
+    } | {THE_WEEK: verdicts[THE_WEEK]}
+    same = all(not n.outlook.changes(doses[n.outlook.line_id]) for n in sheet.lines)
+    if next_.waiting and same and doses[THE_WEEK] is Verdict.HOLD and not bias:
         return None
     after = after_review(sheet.program, doses, at, sheet.settings)
     return Resulting(doses, at, _with_bias(conn, coach, sheet, after, bias, at, now), next_)
 
 
+def _doses(sheet: ReviewSheet, found: Resulting | None) -> dict[str, tuple[str, str]]:
+    """The dose of every judged line this week and as it is played next week, as dose lines."""
+    out = {}
+    for n in sheet.lines:
+        line_id, after = n.outlook.line_id, n.outlook.now
+        if found is not None:
+            line = next(x for x in found.after.lines if x.id == line_id)
+            after = printed(line, next_of(found.after, line, found.at, sheet.settings))
+        out[line_id] = (n.outlook.now, after)
+    return out
+
+
 def _against(conn: Conn, coach: Person, sheet: ReviewSheet, found: Resulting, now: datetime) -> list[Note]:
-    """The daily ceilings that the resulting program passes from the next week on, and did not pass before the decision."""
+    """What the checks say of the resulting program from the next week on, and did not say before the decision."""
     known = about(conn, coach, sheet.client.id, shelf(conn, coach.practice_id), now, sheet.assignment.program_id)
 
     def passing(program: Program) -> list[Note]:
-        return [n for n in compile_sheet(program, sheet.settings, known).notes if n.rule in CEILINGS]
+        return [n for n in compile_sheet(program, sheet.settings, known).notes if n.rule in SAID]
 
     before = {(n.rule, n.line, week) for n in passing(sheet.program) for week in n.weeks}
     first = found.at.next_week
     return [n for n in passing(found.after) if any(w >= first and (n.rule, n.line, w) not in before for w in n.weeks)]
 
 
-def check(db: Database, coach: Person, assignment_id: UUID, decision: Decision, now: datetime) -> list[Note]:
-    """What would stand against a decision, before it is confirmed. Raises NotThere, Refused."""
+@dataclass(frozen=True)
+class Checked:
+    """A decision before it is confirmed: what the checks say of the program as it would be, and what the next week plays."""
+
+    sheet: ReviewSheet
+    refusals: tuple[Note, ...]
+    remarks: tuple[Note, ...]
+    doses: Mapping[str, str]
+    """Next week's dose line of each judged line."""
+    sessions: float | None
+    """Days of the next week; None where nothing follows."""
+
+
+def check(db: Database, coach: Person, assignment_id: UUID, decision: Decision, now: datetime) -> Checked:
+    """What would become of a decision, before it is confirmed. Raises NotThere, Refused."""
     with db.practice(coach.practice_id) as conn:
         sheet = load(conn, coach, assignment_id, decision.first_day, now)
         verdicts, _ = _verdicts(conn, sheet, replace(decision, reason=decision.reason or "not confirmed yet"))
         found = _resulting(conn, coach, sheet, verdicts, decision.bias, now)
-        return _against(conn, coach, sheet, found, now) if found else []
+        notes = _against(conn, coach, sheet, found, now) if found else []
+        return Checked(
+            sheet,
+            tuple(n for n in notes if n.rule in CEILINGS),
+            tuple(n for n in notes if n.rule not in CEILINGS),
+            {k: after for k, (_, after) in _doses(sheet, found).items()},
+            found.after.sessions[found.at.next_week - 1] if found else None,
+        )
 
 
-def _hold(
-    conn: Conn, coach: Person, sheet: ReviewSheet, verdicts: Mapping[str, Verdict], decision: Decision, now: datetime
-) -> tuple[date | None, int | None]:
-    """Let the verdicts hold from the next week on: the day from which, and the version of the program; None when nothing
+def _rows(program: Program, first: int) -> list[tuple[object, ...]]:
+    """All that a review may change of a program from a week on."""
+    return [program.sessions[first - 1 :], *((n.id, n.cells[first - 1 :], n.days and n.days[first - 1 :]) for n in program.lines)]
+
+
+def _hold(conn: Conn, coach: Person, sheet: ReviewSheet, found: Resulting | None, now: datetime) -> tuple[date | None, int | None]:
+    """Let what a decision makes of the program hold: the day from which, and the version of the program; None when nothing
     changes. Raises Refused when a daily ceiling would be passed."""
-    found = _resulting(conn, coach, sheet, verdicts, decision.bias, now)
     if found is None:
         return None, None
     for note in _against(conn, coach, sheet, found, now):
-        raise Refused(f"{note.text} {HOLD_INSTEAD}", "verdicts")
+        if note.rule in CEILINGS:
+            raise Refused(f"{note.text} {HOLD_INSTEAD}", "verdicts")
     next_, at, after, doses = found.ahead, found.at, found.after, found.doses
     running = sheet.assignment
     cards = cards_of(conn, coach.practice_id, running)
-    now_running = {n.id: n.cells[at.next_week - 1 :] for n in program_of(running, cards).lines}
-    changed = any(n.cells[at.next_week - 1 :] != now_running.get(n.id) for n in after.lines)
+    changed = _rows(after, at.next_week) != _rows(program_of(running, cards), at.next_week)
     if not changed and not next_.waiting:
         return None, None
     version = running.program_version
@@ -184,7 +219,9 @@ def _hold(
         version = keep_version(conn, coach, running, after, doses, at, sheet.settings)
     steps = [(s.week, s.back) for s in next_.steps]
     what = f"Review of week {sheet.number}."
-    plan = running.following(next_.from_day, next_.anchor, steps, "review", what)
+    # Easing back that is decided within a week lasts seven days all the same.
+    anchor = next_.from_day if doses[THE_WEEK] is Verdict.EASE else next_.anchor
+    plan = running.following(next_.from_day, anchor, steps, "review", what)
     plan = replace(plan, program_version=version)
     laid = lay(replace(after, title=running.title) if changed else program_of(running, cards), sheet.settings, plan, 0)
     follow(conn, coach.practice_id, running, plan, laid, coach.id, now)

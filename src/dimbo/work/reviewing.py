@@ -8,7 +8,7 @@ from datetime import date, datetime, timedelta
 from uuid import UUID
 
 from dimbo.core.adherence import DayState, SessionRow
-from dimbo.core.after_review import LineOutlook, Standing, is_judged, outlook
+from dimbo.core.after_review import LineOutlook, Standing, WeekOutlook, entering, is_judged, outlook, week_outlook
 from dimbo.core.ahead import Ahead, ahead
 from dimbo.core.breaks import Step
 from dimbo.core.checks import Note
@@ -73,6 +73,10 @@ class ReviewSheet:
     own_rules: Mapping[str, float]
     whole: Judgement
     lines: tuple[ReviewedLine, ...]
+    of_week: WeekOutlook | None
+    """Days a week now and next for each verdict on the week; None where nothing follows."""
+    entering: tuple[str, ...]
+    """Exercises that begin next week when the program advances."""
     ahead: Ahead | None
     bias: tuple[BiasOffer, ...]
     earned: bool
@@ -187,12 +191,15 @@ def load(conn: Conn, coach: Person, assignment_id: UUID, first_day: date | None,
     waiting = {s.exercise_id: s.day for s in practice.stopped(conn, client.id)}
     lines: list[ReviewedLine] = []
     bias: tuple[BiasOffer, ...] = ()
+    of_week: WeekOutlook | None = None
+    new: tuple[str, ...] = ()
     if next_ is not None and week.week <= program.weeks:
         program = _as_practised(program, program_of(then, cards), week.week)
-        at = Standing(week.week, week.back, next_.steps[0].week)
+        at = Standing.between(Step(week.week, week.back), next_.steps[0])
+        of_week, new = week_outlook(program, at, settings), entering(program, at, settings)
         line_facts = _line_facts(program, practice.exercise_days(conn, assignment_id, week.first, week.last), rules)
         for line in program.lines:
-            if is_judged(line, at, settings):
+            if is_judged(program, line, at, settings):
                 said = judge_line(line_facts[line.id], whole, facts, rules)
                 if line.card.id in waiting and said.verdict != Verdict.STOP:
                     since = f"It hurt on {waiting[line.card.id]:%A, %-d %B} and is left out until you let it go on."
@@ -209,6 +216,8 @@ def load(conn: Conn, coach: Person, assignment_id: UUID, first_day: date | None,
         own,
         whole,
         tuple(lines),
+        of_week,
+        new,
         next_,
         bias,
         running.document.get("mode") == "earned",

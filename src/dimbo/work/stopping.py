@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 from uuid import UUID
 
 from dimbo.core.after_review import Standing, after_review
@@ -33,14 +33,15 @@ def clear_stop(db: Database, coach: Person, client_id: UUID, exercise_id: str, n
         raise Refused("Write down what you found, or what was agreed; it is kept with the pain.", "note")
     with db.practice(coach.practice_id) as conn:
         practice.hold_client(conn, client_id)
-        if practice.clear(conn, client_id, exercise_id, coach.id, said[:400]) == 0:
+        hurt_on = min((s.day for s in practice.stopped(conn, client_id) if s.exercise_id == exercise_id), default=None)
+        if hurt_on is None or practice.clear(conn, client_id, exercise_id, coach.id, said[:400]) == 0:
             raise NotThere("This exercise is not stopped.")
         for running in assignments.running_of(conn, client_id):
-            _lower(conn, coach, running, exercise_id, now)
+            _lower(conn, coach, running, exercise_id, hurt_on, now)
 
 
-def _lower(conn: Conn, coach: Person, running: Assignment, exercise_id: str, now: datetime) -> None:
-    """One rung lower for an exercise from today on, in its place of the course; later doses move on, as after a review."""
+def _lower(conn: Conn, coach: Person, running: Assignment, exercise_id: str, hurt_on: date, now: datetime) -> None:
+    """One rung lower than when it hurt, from today on, whatever the calendar has raised since; later doses follow from there."""
     today = day_at(assignments.stays(conn, running.client_id), now)
     settings = Settings(**running.settings)
     program = program_of(running, cards_of(conn, coach.practice_id, running))
@@ -48,7 +49,8 @@ def _lower(conn: Conn, coach: Person, running: Assignment, exercise_id: str, now
     steps = [Step(w, b) for w, b in running.steps]
     if place >= len(steps):
         return
-    at = Standing(steps[place].week, steps[place].back, steps[place].week)
+    then = steps[min(max((hurt_on - running.anchor).days // DAYS, 0), place)]
+    at = Standing(min(then.week, steps[place].week), then.back, steps[place].week, then.back)
     doses = {n.id: Verdict.EASE for n in program.lines if n.card.id == exercise_id and n.cells[at.next_week - 1].strip()}
     after = after_review(program, doses, at, settings)
     if all(a.cells == b.cells for a, b in zip(after.lines, program.lines, strict=True)):

@@ -13,7 +13,8 @@ from ..week import Compiled
 from .base import Fix, Note, Weight
 
 GROWTH_FLOOR_S = 90.0
-"""Below this a session is so short that its growth in percent says nothing."""
+"""A session of less contraction counts as this much: so short, its growth in percent says nothing. It may always have this
+much times the rise of a session."""
 LEAST_STEP = 1.5
 """A smallest possible step (a second more of a short hold) may pass the limit up to this factor without a note."""
 
@@ -100,24 +101,26 @@ def _waits(program: Program, line_id: str, week: int) -> Program:
     return program.with_line(line_id, cells=tuple(cells))
 
 
+def session_rises(c: Compiled) -> dict[int, float]:
+    """How many times as much contraction a session of a week has as one of the week before, by week; a session of less than
+    ``GROWTH_FLOOR_S`` counts as that much. Lighter weeks are passed over."""
+    load = {w.number: max(w.contraction.right, w.contraction.left) for w in c.weeks if w.plans}
+    return {w: load[w] / max(load[b], GROWTH_FLOOR_S) for w in load if (b := _before(c, w, load)) is not None}
+
+
 def steep_session(c: Compiled) -> Iterator[Note]:
     """A session whose contraction rises by more than the limit in a week."""
-    load = {w.number: max(w.contraction.right, w.contraction.left) for w in c.weeks if w.plans}
-
-    def ratio(week: int) -> float:
-        before = _before(c, week, load)
-        return load[week] / max(load[before], GROWTH_FLOOR_S) if before is not None else 0.0
-
-    weeks = [w for w in load if ratio(w) > c.settings.session_growth + 1e-9]
+    ratio = session_rises(c)
+    weeks = [w for w in ratio if ratio[w] > c.settings.session_growth + 1e-9]
     if not weeks:
         return
-    worst = max(weeks, key=ratio)
+    worst = max(weeks, key=lambda w: ratio[w])
     rises = [(n, _rise(c, n, worst)) for n in c.program.lines]
     steepest, most = max(rises, key=lambda pair: pair[1], default=(None, 0.0))
     yield Note(
         "steep-session",
         Weight.WATCH,
-        f"The session's contraction rises {percent(ratio(worst) - 1)} into week {worst}; "
+        f"The session's contraction rises {percent(ratio[worst] - 1)} into week {worst}; "
         f"{percent(c.settings.session_growth - 1)} is the most.",
         "Let some lines wait a week.",
         None,

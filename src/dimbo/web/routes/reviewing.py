@@ -28,10 +28,9 @@ def _decision(body: r.DecisionRequest) -> reviewing.Decision:
 
 
 @router.post("/assignments/{assignment_id}/review/check", operation_id="checkReview")
-def check(assignment_id: UUID, body: r.DecisionRequest, coach: Coach, ctx: Ctx) -> list[r.AgainstView]:
-    """What would stand against a decision; nothing is kept."""
-    found = deciding.check(ctx.db, coach, assignment_id, _decision(body), ctx.now)
-    return [r.AgainstView(text=n.text, remedy=deciding.HOLD_INSTEAD) for n in found]
+def check(assignment_id: UUID, body: r.DecisionRequest, coach: Coach, ctx: Ctx) -> r.CheckedView:
+    """What would become of a decision; nothing is kept."""
+    return views.checked(deciding.check(ctx.db, coach, assignment_id, _decision(body), ctx.now))
 
 
 @router.post("/assignments/{assignment_id}/review", operation_id="decideReview", status_code=201)

@@ -38,6 +38,16 @@ class ReviewLineView(Wire):
     next: dict[Verdict, DoseAt]
 
 
+class WeekLineView(Wire):
+    """The verdict on the week itself: days a week now and for each verdict, in words, and what begins next week."""
+
+    suggested: Verdict
+    because: str
+    now: str
+    next: dict[Verdict, str]
+    entering: list[str]
+
+
 class BiasView(Wire):
     key: str
     text: str
@@ -104,6 +114,7 @@ class ReviewView(Wire):
     """The rules that spoke, the deciding one first."""
     holds_from: date | None
     """From which day a decision holds; nothing at the end of the program."""
+    of_week: WeekLineView | None
     lines: list[ReviewLineView]
     bias: list[BiasView]
     kept: list[KeptReview]
@@ -121,10 +132,23 @@ class DecisionRequest(Wire):
 
 
 class AgainstView(Wire):
-    """A daily ceiling that the decision would pass, and the remedy."""
+    """What a check says of the program as a decision would leave it, and the remedy."""
 
     text: str
     remedy: str
+
+
+class CheckedView(Wire):
+    """A decision before it is confirmed."""
+
+    against: list[AgainstView]
+    """Daily ceilings that it would pass: it cannot be confirmed."""
+    remarks: list[AgainstView]
+    """What else it would bring about."""
+    next: dict[str, DoseAt]
+    """By line: what the next week plays."""
+    days: str
+    """Days of the next week, in words; empty where nothing follows."""
 
 
 class DecidedView(Wire):

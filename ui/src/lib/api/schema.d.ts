@@ -2185,7 +2185,7 @@ export interface paths {
         put?: never;
         /**
          * Check
-         * @description What would stand against a decision; nothing is kept.
+         * @description What would become of a decision; nothing is kept.
          */
         post: operations["checkReview"];
         delete?: never;
@@ -2392,7 +2392,7 @@ export interface components {
         };
         /**
          * AgainstView
-         * @description A daily ceiling that the decision would pass, and the remedy.
+         * @description What a check says of the program as a decision would leave it, and the remedy.
          */
         AgainstView: {
             /** Text */
@@ -3104,6 +3104,22 @@ export interface components {
             /** Program Id */
             program_id?: string | null;
             document: components["schemas"]["ProgramDocument"];
+        };
+        /**
+         * CheckedView
+         * @description A decision before it is confirmed.
+         */
+        CheckedView: {
+            /** Against */
+            against: components["schemas"]["AgainstView"][];
+            /** Remarks */
+            remarks: components["schemas"]["AgainstView"][];
+            /** Next */
+            next: {
+                [key: string]: components["schemas"]["DoseAt"];
+            };
+            /** Days */
+            days: string;
         };
         /**
          * CircuitDocument
@@ -6255,6 +6271,7 @@ export interface components {
             rules: components["schemas"]["RuleView"][];
             /** Holds From */
             holds_from: string | null;
+            of_week: components["schemas"]["WeekLineView"] | null;
             /** Lines */
             lines: components["schemas"]["ReviewLineView"][];
             /** Bias */
@@ -7301,6 +7318,27 @@ export interface components {
             limits: components["schemas"]["LimitView"][];
             /** Checks */
             checks: components["schemas"]["dimbo__web__schemas__designing__CheckView"][];
+        };
+        /**
+         * WeekLineView
+         * @description The verdict on the week itself: days a week now and for each verdict, in words, and what begins next week.
+         */
+        WeekLineView: {
+            /**
+             * Suggested
+             * @enum {string}
+             */
+            suggested: "advance" | "hold" | "ease back" | "stop";
+            /** Because */
+            because: string;
+            /** Now */
+            now: string;
+            /** Next */
+            next: {
+                [key: string]: string;
+            };
+            /** Entering */
+            entering: string[];
         };
         /** WeekRequest */
         WeekRequest: {
@@ -12097,7 +12135,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AgainstView"][];
+                    "application/json": components["schemas"]["CheckedView"];
                 };
             };
             /** @description Validation Error */

@@ -6,7 +6,8 @@
   import Note from '$lib/parts/Note.svelte'
   import PracticeBars from '$lib/parts/PracticeBars.svelte'
   import Line from './Line.svelte'
-  import { KEYS, ReviewDesk, VERDICTS, type Due } from './review.svelte'
+  import { KEYS, ReviewDesk, VERDICTS, WEEK_ROW, type Due } from './review.svelte'
+  import WeekRow from './WeekRow.svelte'
 
   const desk = new ReviewDesk()
   let reason = $state<HTMLInputElement>()
@@ -49,8 +50,8 @@
     if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
       event.preventDefault()
       desk.line = Math.min(
-        Math.max(desk.line + (event.key === 'ArrowDown' ? 1 : -1), 0),
-        Math.max(lines - 1, 0)
+        Math.max(desk.line + (event.key === 'ArrowDown' ? 1 : -1), desk.top),
+        Math.max(lines - 1, desk.top)
       )
     } else if (event.key === 'n' && desk.begun) await desk.skip()
     else if (event.key === 'o' && v) await goto(`/clients/${v.client_id}`)
@@ -94,7 +95,7 @@
       {#if v.refused}<p role="status" class="mt-2 border-l-4 border-mark-watch pl-3 text-watch">
           {v.refused}
         </p>{/if}
-      {#if v.lines.length}
+      {#if v.of_week}
         <table class="mt-3 w-full text-[14px]" aria-label="Doses of this week and the next">
           <thead class="text-left text-[13px] text-soft"
             ><tr
@@ -106,10 +107,23 @@
             ></thead
           >
           <tbody>
+            <WeekRow
+              week={v.of_week}
+              verdict={desk.ofWeek}
+              days={desk.checked?.days ?? ''}
+              chosen={desk.line === WEEK_ROW}
+              open={!v.refused}
+              choose={(verdict) => {
+                desk.line = WEEK_ROW
+                desk.choose(verdict)
+              }}
+              pick={() => (desk.line = WEEK_ROW)}
+            />
             {#each v.lines as line, i (line.line_id)}
               <Line
                 {line}
                 verdict={desk.of(line)}
+                played={desk.checked?.next[line.line_id]}
                 chosen={i === desk.line}
                 open={!v.refused}
                 choose={(verdict) => {
@@ -121,16 +135,11 @@
             {/each}
           </tbody>
         </table>
-        <p class="mt-1 text-[13px] text-soft">
-          What does not work a muscle goes along the program and is not judged.
-        </p>
-      {:else}<p class="mt-4">
-          No exercise of this week goes on into a next one, so there is no dose to decide.
-        </p>{/if}
+      {:else}<p class="mt-4">The program ends with this week, so there is no dose to decide.</p>{/if}
       <form class="mt-4 grid max-w-[760px] gap-3" onsubmit={(e) => e.preventDefault()}>
         {#if desk.needsReason}<label class="grid gap-1"
             ><span
-              >Why {desk.changed.length ? 'otherwise than suggested' : 'the sides change'}
+              >Why {desk.changed ? 'otherwise than suggested' : 'the sides change'}
               <span class="text-soft">(kept with the review)</span></span
             ><input class="field" maxlength="400" bind:this={reason} bind:value={desk.reason} /></label
           >{/if}
@@ -145,7 +154,7 @@
             class="act"
             type="button"
             disabled={!!v.refused || desk.against.length > 0}
-            onclick={confirm}>{desk.changed.length ? 'Decide otherwise' : `Confirm: ${v.suggested}`}</button
+            onclick={confirm}>{desk.changed ? 'Decide otherwise' : `Confirm: ${v.suggested}`}</button
           >
           <button class="act act-quiet" type="button" onclick={() => desk.skip()}
             >{left > 1 ? 'Next, without deciding' : 'Leave it'}</button
@@ -200,6 +209,8 @@
     {#if v}
       <div class="grid gap-5">
         {#each desk.against as a (a.text)}<Note weight="stop">{a.text} <b>{a.remedy}</b></Note>{/each}
+        {#each desk.checked?.remarks ?? [] as a (a.text)}<Note weight="watch">{a.text} <b>{a.remedy}</b></Note
+          >{/each}
         {#each v.bias as b, i (i)}
           <Note weight={b.label ? 'watch' : 'fine'}
             >{b.text}

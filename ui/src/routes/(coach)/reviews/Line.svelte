@@ -1,12 +1,14 @@
 <script lang="ts">
   import type { Schemas } from '$lib/api/client'
   import PulseTrain from '$lib/signature/PulseTrain.svelte'
-  import { KEYS, VERDICTS, type Verdict } from './review.svelte'
+  import type { Verdict } from './review.svelte'
+  import Verdicts from './Verdicts.svelte'
 
   /** An exercise at a review: this week's dose, the verdict, and what the dose becomes. */
   let {
     line,
     verdict,
+    played,
     chosen,
     open,
     choose,
@@ -14,13 +16,15 @@
   }: {
     line: Schemas['ReviewLineView']
     verdict: Verdict
+    /** What next week plays under all verdicts together, once that is known. */
+    played: Schemas['DoseAt'] | undefined
     chosen: boolean
     /** The decision can be changed. */
     open: boolean
     choose: (v: Verdict) => void
     pick: () => void
   } = $props()
-  const next = $derived(line.next[verdict])
+  const next = $derived(played ?? line.next[verdict])
   const longest = $derived(Math.max(line.now.train?.total_s ?? 1, next?.train?.total_s ?? 1))
 </script>
 
@@ -48,23 +52,7 @@
       />{/if}</td
   >
   <td class="py-1.5 pr-3">
-    <div class="flex" role="radiogroup" aria-label="Verdict on {line.name}">
-      {#each VERDICTS as v (v)}
-        <button
-          role="radio"
-          aria-checked={verdict === v}
-          disabled={!open}
-          tabindex={verdict === v ? 0 : -1}
-          title="{v} ({KEYS[v]})"
-          class="min-h-[30px] border border-[#8b7f90] px-2 text-[13px] not-first:border-l-0 {verdict === v
-            ? v === 'stop'
-              ? 'bg-stop text-white'
-              : 'bg-action text-sheet'
-            : 'bg-sheet'} {line.suggested === v ? 'font-bold underline' : ''}"
-          onclick={() => choose(v)}>{v}</button
-        >
-      {/each}
-    </div>
+    <Verdicts about={line.name} {verdict} suggested={line.suggested} {open} {choose} />
     <p class="mt-0.5 max-w-[36ch] text-[13px] leading-tight text-soft">
       {verdict === line.suggested ? line.because : `Suggested is ${line.suggested}: ${line.because}`}
     </p>

@@ -5,6 +5,11 @@ import { confirmLater, decideNow, isDecided } from '$lib/reviewing'
 export type Verdict = Schemas['ReviewLineView']['suggested']
 export type Due = { client: string; assignment_id: string; first_day: string | null }
 export const VERDICTS: readonly Verdict[] = ['advance', 'hold', 'ease back', 'stop']
+/** The week itself can be led on, kept or eased back; it is not stopped. */
+export const OF_WEEK: readonly Verdict[] = ['advance', 'hold', 'ease back']
+/** The key of the verdict on the week, and its place above the lines. */
+export const THE_WEEK = 'week'
+export const WEEK_ROW = -1
 export const KEYS: Record<Verdict, string> = { advance: 'a', hold: 'h', 'ease back': 'e', stop: 'x' }
 
 export class ReviewDesk {
@@ -17,19 +22,25 @@ export class ReviewDesk {
   bias = $state<string[]>([])
   reason = $state('')
   words = $state('')
-  line = $state(0)
+  line = $state(WEEK_ROW)
   problem = $state('')
   /** What stands against the verdicts as they are now. */
   against = $state<Schemas['AgainstView'][]>([])
+  /** What the program would become with the verdicts as they are; nothing while that is worked out. */
+  checked = $state<Schemas['CheckedView'] | null>(null)
   done = $state<{ id: string; client: string; decided: string; holds: string | null }[]>([])
   private id = crypto.randomUUID()
   private asked = 0
 
   readonly due = $derived(this.queue[this.place])
+  /** The row that the keys begin at. */
+  readonly top = $derived(this.view?.of_week ? WEEK_ROW : 0)
+  /** How many verdicts are otherwise than suggested. */
   readonly changed = $derived(
-    (this.view?.lines ?? []).filter((n) => (this.verdicts[n.line_id] ?? n.suggested) !== n.suggested)
+    (this.view?.lines ?? []).filter((n) => this.of(n) !== n.suggested).length +
+      Number(!!this.view?.of_week && this.ofWeek !== this.view.of_week.suggested)
   )
-  readonly needsReason = $derived(this.changed.length > 0 || this.bias.length > 0)
+  readonly needsReason = $derived(this.changed > 0 || this.bias.length > 0)
 
   /** Begin with the reviews that are due, or with one that was asked for. */
   async begin(asked: Due | null): Promise<void> {
@@ -62,8 +73,9 @@ export class ReviewDesk {
     this.verdicts = {}
     this.bias = []
     this.reason = this.words = ''
-    this.line = 0
+    this.line = this.top
     this.against = []
+    this.checked = null
     this.asked++
     this.id = crypto.randomUUID()
     if (!due) return
@@ -88,9 +100,16 @@ export class ReviewDesk {
     return this.verdicts[line.line_id] ?? line.suggested
   }
 
+  get ofWeek(): Verdict {
+    return this.verdicts[THE_WEEK] ?? this.view?.of_week?.suggested ?? 'hold'
+  }
+
   choose(verdict: Verdict, every = false): void {
     const lines = this.view?.lines ?? []
-    for (const n of every ? lines : lines.slice(this.line, this.line + 1)) this.verdicts[n.line_id] = verdict
+    const chosen = every ? lines : this.line === WEEK_ROW ? [] : lines.slice(this.line, this.line + 1)
+    for (const n of chosen) this.verdicts[n.line_id] = verdict
+    if ((every || this.line === WEEK_ROW) && this.view?.of_week)
+      this.verdicts[THE_WEEK] = OF_WEEK.includes(verdict) ? verdict : 'hold'
     void this.check()
   }
 
@@ -99,7 +118,10 @@ export class ReviewDesk {
     return {
       id: this.id,
       first_day: view.first_day,
-      verdicts: Object.fromEntries(view.lines.map((n) => [n.line_id, this.of(n)])),
+      verdicts: {
+        ...Object.fromEntries(view.lines.map((n) => [n.line_id, this.of(n)])),
+        ...(view.of_week ? { [THE_WEEK]: this.ofWeek } : {})
+      },
       bias: [...this.bias],
       reason: this.reason.trim(),
       words: this.words.trim()
@@ -110,6 +132,7 @@ export class ReviewDesk {
   async check(): Promise<void> {
     const view = this.view
     const mine = ++this.asked
+    this.checked = null
     if (!view || view.refused) return
     try {
       const found = await ask(
@@ -118,7 +141,10 @@ export class ReviewDesk {
           body: this.body(view)
         })
       )
-      if (mine === this.asked) this.against = found
+      if (mine === this.asked) {
+        this.checked = found
+        this.against = found.against
+      }
     } catch (error) {
       if (mine === this.asked) this.problem = words(error)
     }
@@ -134,7 +160,7 @@ export class ReviewDesk {
     if (!view || view.refused || this.against.length) return false
     const chosen = { ...this.verdicts }
     const body = this.body(view)
-    const decided = this.changed.length ? 'otherwise than suggested' : view.suggested
+    const decided = this.changed ? 'otherwise than suggested' : view.suggested
     this.done = [{ id: this.id, client: view.client_name, decided, holds: view.holds_from }, ...this.done]
     confirmLater(
       view.client_name,

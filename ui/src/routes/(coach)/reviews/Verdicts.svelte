@@ -1,0 +1,39 @@
+<script lang="ts">
+  import { KEYS, VERDICTS, type Verdict } from './review.svelte'
+
+  /** The verdicts to choose from, the suggestion underlined. */
+  let {
+    about,
+    verdict,
+    suggested,
+    open,
+    of = VERDICTS,
+    choose
+  }: {
+    about: string
+    verdict: Verdict
+    suggested: Verdict
+    /** The decision can be changed. */
+    open: boolean
+    of?: readonly Verdict[]
+    choose: (v: Verdict) => void
+  } = $props()
+</script>
+
+<div class="flex" role="radiogroup" aria-label="Verdict on {about}">
+  {#each of as v (v)}
+    <button
+      role="radio"
+      aria-checked={verdict === v}
+      disabled={!open}
+      tabindex={verdict === v ? 0 : -1}
+      title="{v} ({KEYS[v]})"
+      class="min-h-[30px] border border-[#8b7f90] px-2 text-[13px] not-first:border-l-0 {verdict === v
+        ? v === 'stop'
+          ? 'bg-stop text-white'
+          : 'bg-action text-sheet'
+        : 'bg-sheet'} {suggested === v ? 'font-bold underline' : ''}"
+      onclick={() => choose(v)}>{v}</button
+    >
+  {/each}
+</div>
