@@ -55,39 +55,42 @@ def test_windows_leave_out_what_is_older_open_future_or_paused():
     assert dose_adherence([], TODAY)["work"].share is None
 
 
-def row(days_ago=1, part="morning", plan=100.0, logged=None, done=None, work=None, counted=None, over=0.0, effort=None):
+def row(days_ago=1, part="morning", plan=100.0, logged=None, done=None, load=None, lifted=None, over=0.0, effort=None):
     day = TODAY - timedelta(days=days_ago)
     week = 1 if plan is not None else None
-    return SessionRow(UUID(int=1), UUID(int=2), day, part, week, 0, 1, plan, logged, done, work, counted, over if done else None, effort)
+    return SessionRow(UUID(int=1), UUID(int=2), day, part, week, 0, 1, plan, logged, done, load, lifted, over if done else None, effort)
 
 
 def test_a_day_adds_up_its_sessions_as_logged_and_as_planned():
-    both = [row(logged=90, done=90, work=50, counted=50), row(part="evening", plan=60)]
+    both = [row(logged=90, done=90, load=50, lifted=50), row(part="evening", plan=60)]
     day = day_of(both[0].day, TODAY, both, False)
     assert (day.state, day.share, day.over_s) == (DayState.PARTLY, pytest.approx(0.6), 0)
 
 
-def test_a_session_that_was_practised_twice_lies_above_plan_the_second_time():
-    twice = [row(logged=100, done=200, work=80, counted=160)]
-    day = day_of(twice[0].day, TODAY, twice, False)
-    assert (day.state, day.over_s, day.over_share) == (DayState.DONE, 80, 1)
+def test_what_was_overdone_is_told_against_the_load_planned():
+    day = day_of(TODAY, TODAY, [row(0, logged=100, done=100, load=80, lifted=160, over=80)], False)
+    assert (day.state, day.share, day.over_s, day.over_share) == (DayState.DONE, 1, 80, 1)
 
 
-@given(st.floats(0, 500), st.floats(0, 900), st.floats(0, 500))
-def test_nothing_that_was_done_is_lost_between_counted_and_above(planned, counted, over):
-    day = day_of(TODAY, TODAY, [row(0, logged=100, done=100, work=planned, counted=counted, over=over)], False)
-    assert day.over_s + min(counted, planned) == pytest.approx(counted + over)
+@given(st.floats(0, 900), st.floats(0, 900))
+def test_more_in_the_morning_never_pays_for_the_evening(morning, evening):
+    both = [row(0, logged=100, done=morning, load=1), row(0, "evening", logged=50, done=evening, load=1)]
+    day = day_of(TODAY, TODAY, both, False)
+    assert day.share == pytest.approx((min(morning, 100) + min(evening, 50)) / 150)
+    assert (day.state is DayState.DONE) <= (evening >= 49)
 
 
 def test_days_come_in_order_and_pauses_leave_them_out():
-    rows = [row(3, logged=100, done=100, work=9, counted=9), row(2), row(2, "evening"), row(1)]
+    rows = [row(3, logged=100, done=100, load=9, lifted=9), row(2), row(2, "evening"), row(1)]
     seen = days_of(rows, TODAY, lambda d: d == TODAY - timedelta(days=2))
     assert [d.state for d in seen] == [DayState.DONE, DayState.PAUSED, DayState.SKIPPED]
 
 
 def test_a_day_without_a_plan_counts_for_nothing_and_lies_above_plan():
-    extra = day_of(TODAY, TODAY, [row(0, plan=None, logged=50, done=90, work=40, counted=40)], False)
-    assert (extra.state, extra.share, extra.over_s, extra.over_share) == (DayState.EXTRA, 0, 90, 1)
+    extra = day_of(TODAY, TODAY, [row(0, plan=None, logged=50, done=50, load=40, lifted=40)], False)
+    assert (extra.state, extra.share, extra.over_s, extra.over_share) == (DayState.EXTRA, 0, 40, 1)
+    breath = day_of(TODAY, TODAY, [row(0, plan=None, logged=50, done=50, load=0, lifted=0)], False)
+    assert (breath.state, breath.over_share) == (DayState.EXTRA, 0), "load without a plan is overdone; breath is not"
     assert dose_adherence([on(0, DayState.EXTRA, contraction=0, done=80, over_s=80)], TODAY)["work"].share == 0
 
 

@@ -7,9 +7,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dimbo.core.anatomy import Side
-from dimbo.core.logged import NOTHING, WHOLE, outcome, over_s, same_practice, stands_before
+from dimbo.core.anatomy import Family, Side
+from dimbo.core.card import CeilingBasis
+from dimbo.core.logged import NOTHING, WHOLE, credit_s, outcome, over_s, same_practice, stands_before
 from dimbo.core.playback import ItemWork, SideWork
+
+from .builders import card
 
 T0 = datetime(2026, 11, 25, 7, tzinfo=UTC)
 
@@ -73,8 +76,23 @@ def test_told_by_hand_it_is_judged_by_its_repetitions():
     assert outcome(ItemWork(100, 50, ()), hurt=False, told_by_hand=True) == "partly"
 
 
-@given(st.lists(st.tuples(st.floats(0, 500), st.floats(1, 500)), max_size=6))
-def test_what_was_left_out_takes_nothing_from_what_was_too_much(pairs):
-    works = tuple(work(done, planned) for done, planned in pairs)
-    assert over_s(works) >= sum(d for d, _ in pairs) - sum(p for _, p in pairs) - 1e-6
-    assert over_s(works) == pytest.approx(sum(d - p for d, p in pairs if d > p))
+def side(which, planned, done):
+    return SideWork(which, 1, 1, 5, 5, 0, 0, planned, done)
+
+
+@given(st.floats(1, 500), st.floats(1, 500), st.floats(0, 900), st.floats(0, 900))
+def test_each_side_counts_at_most_whole(right, left, did_right, did_left):
+    sides = [side(Side.RIGHT, right, did_right), side(Side.LEFT, left, did_left)]
+    whole = credit_s(100, 500, sides)
+    assert whole == pytest.approx(100 * (min(right, did_right) + min(left, did_left)) / (right + left))
+    assert credit_s(100, did_right, ()) == min(100, did_right), "where no side works, by its time"
+
+
+def test_overdoing_is_about_load_and_hands_beyond_their_ceiling():
+    twice = [side(s, 20, 40) for s in Side]
+    assert over_s(card("lift"), twice) == 40
+    assert over_s(card("taps", family=Family.TAP, basis=CeilingBasis.HANDS_ON), twice) == 0
+    kneaded = card("knead", family=Family.RELEASE, ceiling_s=30, basis=CeilingBasis.HANDS_ON)
+    assert over_s(kneaded, twice) == 20
+    assert over_s(kneaded, [side(s, 20, 30) for s in Side]) == 0
+    assert over_s(card("breath", family=Family.BREATHE, ceiling_s=10, basis=CeilingBasis.TIMES), twice) == 0

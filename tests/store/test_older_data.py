@@ -64,7 +64,7 @@ def test_facts_and_clearances_of_the_first_release_are_read_by_the_new_rules(clu
         for day, kind, key, value in SAID:
             conn.execute(ADD_FACT, (uuid4(), practice, client, kind, key, Jsonb(value), f"{day} 12:00+00", "A Coach", "coach"))
         kept = conn.execute("select count(*) from facts").fetchone()[0]
-    assert migrations.migrate(older) == ["0007_safety.sql"]
+    assert migrations.migrate(older) == ["0007_safety.sql", "0008_credit.sql"]
     db = Database(cluster.url(APP, "older"))
     db.open()
     try:

@@ -65,13 +65,15 @@ class Past:
         view = days(self.db, self.person, datetime.now(UTC))
         return {k: [(o.item.card.id, o.item.dose) for o in s.items] for k, s in view.sessions.items()}
 
-    def practise(self, *days_ago: int, share=1.0, again=0.0, effort=5, hurt: str | None = None, level=4, replaces=None) -> list[UUID]:
+    def practise(
+        self, *days_ago: int, share=1.0, again=0.0, effort=5, hurt: str | None = None, level=4, replaces=None, hour=9
+    ) -> list[UUID]:
         """Practise some days: a share of the session, ``again`` so much of it once more, and one exercise that hurt."""
-        return [self._practise(n, share, again, effort, hurt, level, replaces) for n in days_ago]
+        return [self._practise(n, share, again, effort, hurt, level, replaces, hour) for n in days_ago]
 
-    def _practise(self, days_ago, share, again, effort, hurt, level, replaces):
+    def _practise(self, days_ago, share, again, effort, hurt, level, replaces, hour):
         session = self.planned(days_ago)
-        begun = datetime.combine(self.day(days_ago), time(9), zone(MIDDAY))
+        begun = datetime.combine(self.day(days_ago), time(hour), zone(MIDDAY))
         spans = [(0.0, session.seconds * share)] + ([(0.0, session.seconds * again)] if again else [])
         stretches, now = [], begun
         for a, b in spans:

@@ -39,7 +39,7 @@ def test_a_program_that_has_not_begun_shows_its_first_day(past, coach):
 
 def test_what_happened_speaks_with_its_numbers_and_the_rule(past):
     p = past()
-    p.practise(5, 3, again=0.5)
+    p.practise(5, 3, again=1.0)
     p.practise(1, hurt="oval-lift", level=6)
     p.sore(2, 7, "mentalis")
     row = p.at_desk()
@@ -93,15 +93,48 @@ def test_nobody_sees_the_desk_of_another_practice(past, browser, db, owner):
 def test_the_sums_kept_with_a_log_are_those_of_its_exercises(past, owner):
     p = past()
     p.practise(9, 6, share=0.7)
-    p.practise(8, 5, again=0.4)
+    p.practise(8, 5, again=1.0)
     p.practise(8)
     p.practise(7, hurt="oval-lift")
-    kept = owner.execute("select work_planned_s, work_done_s, over_s from practice_logs l order by id").fetchall()
+    kept = owner.execute("select load_planned_s, load_done_s, over_s from practice_logs l order by id").fetchall()
     counted = owner.execute(
-        "select sum(work_planned_s), sum(work_done_s), sum(greatest(work_done_s - work_planned_s, 0)) from practice_log_lines "
+        "select sum(work_planned_s) filter (where loads), sum(work_done_s) filter (where loads), sum(over_s) from practice_log_lines "
         "group by log_id order by log_id"
     ).fetchall()
     assert kept == counted and len(kept) == 6 and any(o for *_, o in kept)
+
+
+def session_days(p):
+    return {d["day"]: d for d in p.course()["days"]}
+
+
+def test_four_of_nine_done_twice_are_no_whole_session(past):
+    """What is done again pays for nothing that was left out, in one log or in two."""
+    p = past()
+    half = 0.5
+    p.practise(9, share=half, again=half)
+    p.practise(8, share=half)
+    p.practise(8, share=half, hour=12)
+    p.practise(7, share=half)
+    days = session_days(p)
+    once = days[p.day(7).isoformat()]["share"]
+    assert 0.2 < once < 0.8
+    assert days[p.day(9).isoformat()]["share"] == pytest.approx(once, abs=0.005)
+    assert days[p.day(8).isoformat()]["share"] == pytest.approx(once, abs=0.005)
+    assert all(days[p.day(n).isoformat()]["state"] == "partly" for n in (9, 8, 7))
+
+
+def test_breath_once_more_is_no_overdoing_and_load_is_over_two_logs_too(past):
+    p = past()
+    breath = 22 / p.planned(9).seconds  # the breath comes first
+    p.practise(9, again=breath)
+    p.practise(8)
+    p.practise(8, hour=12)
+    days = session_days(p)
+    assert days[p.day(9).isoformat()]["over_s"] == 0
+    assert days[p.day(8).isoformat()]["over_s"] > 10 and days[p.day(8).isoformat()]["share"] == 1
+    row = p.course()["patterns"]["windows"]
+    assert all(w["contraction"]["done_s"] <= w["contraction"]["planned_s"] for w in row)
 
 
 def test_dose_adherence_on_the_course_is_what_the_exercises_say(past):
@@ -223,7 +256,7 @@ def read(coach, table, **query):
 def test_logs_adherence_and_reviews_are_carried_out_as_tables(past, coach):
     p = past(name="=Edda")
     p.practise(*range(9, 2, -1))
-    p.practise(2, again=0.5)
+    p.practise(2, again=1.0)
     p.decide()
     logs = read(coach, "logs", client=str(p.id))
     assert len({r["log"] for r in logs}) == 8 and {r["side"] for r in logs if r["exercise"] == "oval-lift"} == {"left", "right"}

@@ -8,6 +8,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from dimbo.core.anatomy import Side
+from dimbo.core.logged import credit_s
 from dimbo.core.playback import SideWork
 from dimbo.store import practice as store
 from dimbo.store.practice import Log, LogLine
@@ -26,18 +27,23 @@ def past(db, practice, coach):
 @settings(max_examples=40, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(exercises=st.lists(st.tuples(seconds, seconds, sides), max_size=5))
 def test_kept_sums_equal_the_recount(past, owner, db, practice, exercises):
-    lines = [
-        LogLine(n, "oval-lift", "1×5 h3", planned, done, "partly", sides=tuple(SideWork(s, 1, 1, 5, 5, 0, 0, a, b) for s, a, b in own))
-        for n, (planned, done, own) in enumerate(exercises)
-    ]
+    lines = []
+    for n, (planned, done, own) in enumerate(exercises):
+        works = tuple(SideWork(s, 1, 1, 5, 5, 0, 0, a, b) for s, a, b in own)
+        above, loads = sum(w.over_s for w in works), n % 2 == 0
+        credit = credit_s(planned, done, works)
+        lines.append(LogLine(n, "oval-lift", "1×5 h3", planned, done, "partly", sides=works, loads=loads, credit_s=credit, over_s=above))
     begun = datetime.now(UTC) - timedelta(hours=1)
     log = Log(uuid4(), past.assignment, past.today, begun, begun, 0, 0, None, "")
     with db.practice(practice.id) as conn:
         assert store.add(conn, practice.id, past.id, log, lines)
-    kept = owner.execute("select work_planned_s, work_done_s, over_s from practice_logs where id = %s", (log.id,)).fetchone()
+    kept = owner.execute("select load_planned_s, load_done_s, over_s from practice_logs where id = %s", (log.id,)).fetchone()
     counted = owner.execute(
-        "select coalesce(sum(planned), 0), coalesce(sum(done), 0), coalesce(sum(greatest(done - planned, 0)), 0) from "
-        "(select sum(planned_s) as planned, sum(done_s) as done from practice_log_sides where log_id = %s group by place) n",
-        (log.id,),
+        "select coalesce(sum(s.planned_s) filter (where n.loads), 0), coalesce(sum(s.done_s) filter (where n.loads), 0), "
+        "(select coalesce(sum(over_s), 0) from practice_log_lines where log_id = %(log)s) "
+        "from practice_log_lines n join practice_log_sides s using (log_id, place) where n.log_id = %(log)s",
+        {"log": log.id},
     ).fetchone()
     assert kept == counted
+    (credit,) = owner.execute("select credit_s::float8 from practice_logs where id = %s", (log.id,)).fetchone()
+    assert credit == pytest.approx(sum(n.credit_s for n in lines), abs=0.06) and credit <= sum(n.planned_s for n in lines) + 0.06

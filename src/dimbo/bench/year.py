@@ -35,7 +35,7 @@ NAME = "Leocadia Marsh"
 _FILL = """
 create temp table model as
 select c.practice_id, c.coach_id, a.id as assignment_id, p.program_id, p.program_version, p.settings, p.cards, a.created_by, v.document,
-    v.title, l.id as log_id, l.planned_s, l.done_s, l.work_planned_s, l.work_done_s
+    v.title, l.id as log_id, l.planned_s, l.done_s, l.load_planned_s, l.load_done_s
 from clients c join assignments a on a.client_id = c.id join plans p on p.assignment_id = a.id
 join program_versions v on v.program_id = p.program_id and v.version = p.program_version
 join practice_logs l on l.assignment_id = a.id where c.name = %(name)s order by p.number, l.day limit 1;
@@ -68,10 +68,10 @@ create temp table logged as
 select gen_random_uuid() as id, m.client_id, m.assignment_id, current_date - %(days)s + d as day, 2 + (m.n + d) %% 6 as effort,
     case when (m.n + d) %% 9 = 0 then 0.6 else 1 end as share, case when (m.n * 7 + d) %% 40 = 0 then 40 else 0 end as above
 from made m, generate_series(0, %(days)s - 1) d where (m.n * 3 + d) %% 11 > 0;
-insert into practice_logs (id, practice_id, client_id, assignment_id, day, started_at, ended_at, planned_s, done_s, effort, work_planned_s,
-    work_done_s, over_s)
+insert into practice_logs (id, practice_id, client_id, assignment_id, day, started_at, ended_at, planned_s, done_s, effort, load_planned_s,
+    load_done_s, over_s, credit_s)
 select l.id, practice_id, client_id, l.assignment_id, day, day + time '07:30', day + time '07:45', planned_s, planned_s * share, effort,
-    work_planned_s, work_planned_s * share + above, above
+    load_planned_s, load_planned_s * share + above, above, planned_s * share
 from logged l, model;
 insert into practice_log_lines (log_id, practice_id, client_id, place, exercise_id, dose, planned_s, done_s, outcome, work_planned_s,
     work_done_s)

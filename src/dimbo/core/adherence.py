@@ -28,13 +28,13 @@ class DayState(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Practised:
-    """What was logged for one planned day: seconds of its exercises done and planned, work above plan (exercise by
-    exercise), and the work planned. Work is contraction or hands-on time, both sides."""
+    """What was logged for one planned day: seconds of its exercises that count and that were planned, what was overdone,
+    and the load planned. Load is contraction of both sides."""
 
     done_s: float
     planned_s: float
     over_s: float = 0.0
-    work_s: float = 0.0
+    load_s: float = 0.0
 
     @property
     def share(self) -> float:
@@ -44,18 +44,18 @@ class Practised:
 
 @dataclass(frozen=True, slots=True)
 class Day:
-    """A planned day and what became of it. ``over_s`` is work above plan, ``work_s`` the work planned, in seconds."""
+    """A planned day and what became of it. ``over_s`` is what was overdone, ``load_s`` the load planned, in seconds."""
 
     day: date
     state: DayState
     share: float = 0.0
     over_s: float = 0.0
-    work_s: float = 0.0
+    load_s: float = 0.0
 
     @property
     def over_share(self) -> float:
-        """What lies above plan, as a share of the plan; without a plan everything does."""
-        return self.over_s / self.work_s if self.work_s > 0 else 1.0 if self.over_s > 0 else 0.0
+        """What was overdone, as a share of the load planned; without a plan everything is."""
+        return self.over_s / self.load_s if self.load_s > 0 else 1.0 if self.over_s > 0 else 0.0
 
     @property
     def counts(self) -> bool:
@@ -87,10 +87,10 @@ WHOLE = 0.995
 def day_state(day: date, today: date, practised: Practised | None, paused: bool = False) -> Day:
     """The state of one planned day as seen from ``today``."""
     if practised is not None and practised.done_s > 0 and practised.planned_s <= 0:
-        return Day(day, DayState.EXTRA, 0.0, practised.done_s)
+        return Day(day, DayState.EXTRA, 0.0, practised.over_s)
     if practised is not None and practised.done_s > 0:
         state = DayState.DONE if practised.share >= WHOLE else DayState.PARTLY
-        return Day(day, state, practised.share, practised.over_s, practised.work_s)
+        return Day(day, state, practised.share, practised.over_s, practised.load_s)
     if paused:
         return Day(day, DayState.PAUSED)
     if day > today:
@@ -101,8 +101,8 @@ def day_state(day: date, today: date, practised: Practised | None, paused: bool 
 class SessionRow(NamedTuple):
     """A session with what its logs say, in seconds. Without a plan, or without a log, the other half is None.
 
-    ``work`` is contraction or hands-on time of both sides: the most that one log planned, what was done up to the plan and
-    what lay above it, each exercise by exercise and summed over the logs.
+    ``done_s`` counts each exercise and side at most whole over all logs of the session; load is contraction of both sides;
+    ``over_s`` is load above plan, exercise by exercise over all logs, and hands-on time beyond its ceiling.
     """
 
     client_id: UUID
@@ -115,8 +115,8 @@ class SessionRow(NamedTuple):
     planned_s: float | None
     log_planned_s: float | None
     done_s: float | None
-    work_planned_s: float | None
-    work_counted_s: float | None
+    load_planned_s: float | None
+    load_done_s: float | None
     over_s: float | None
     effort: int | None
 
@@ -124,24 +124,26 @@ class SessionRow(NamedTuple):
 def day_of(day: date, today: date, rows: Sequence[SessionRow], off: bool) -> Day:
     """A day out of all its sessions, planned or not; ``off`` says that it was paused, or jumped over at the date line.
 
-    A session is planned as its log says, or as the plan says while it has none. On a day without a plan nothing was
-    planned, whatever its logs were practised from. A session that was practised twice lies above plan the second time.
+    A session is planned as its log says, or as the plan says while it has none; more in one never pays for another. On a day
+    without a plan nothing was planned, and all load of its logs is overdone.
     """
     if not off and len(rows) == 1 and rows[0].done_s is None:
         return Day(day, DayState.FUTURE if day > today else DayState.OPEN if day == today else DayState.SKIPPED)
-    planned = done = over = work = 0.0
+    planned = done = over = load = lifted = 0.0
     told, has_plan = False, False
     for r in rows:
         has_plan = has_plan or r.planned_s is not None
-        planned += r.log_planned_s if r.log_planned_s is not None else r.planned_s or 0.0
+        mine = r.log_planned_s if r.log_planned_s is not None else r.planned_s or 0.0
+        planned += mine
         if r.done_s is not None:
             told = True
-            done += r.done_s
-            work += r.work_planned_s or 0.0
-            over += (r.over_s or 0.0) + max((r.work_counted_s or 0.0) - (r.work_planned_s or 0.0), 0.0)
+            done += min(r.done_s, mine)
+            load += r.load_planned_s or 0.0
+            lifted += r.load_done_s or 0.0
+            over += r.over_s or 0.0
     if not told:
         return day_state(day, today, None, off)
-    return day_state(day, today, Practised(done, planned if has_plan else 0.0, over, work), off)
+    return day_state(day, today, Practised(done, planned, over, load) if has_plan else Practised(done, 0.0, max(lifted, over)), off)
 
 
 def days_of(rows: Iterable[SessionRow], today: date, off: Callable[[date], bool]) -> list[Day]:
@@ -152,13 +154,14 @@ def days_of(rows: Iterable[SessionRow], today: date, off: Callable[[date], bool]
 RULES: Mapping[str, Rule] = {
     r.id: r
     for r in (
-        Rule("adherence-sessions", "Sessions done", "Sessions done over sessions planned, over planned days; a day that was done partly "
-             "counts by its share of exercise time. Paused days leave both sides, days to come never count, today counts as soon as it "
-             "is done."),
+        Rule("adherence-sessions", "Sessions done", "Sessions done over sessions planned, over planned days; a session counts by its "
+             "exercises and their sides, each at most whole, weighed by their time: more of one never pays for what was left out, nor "
+             "the morning for the evening. Paused days leave both sides, days to come never count, today counts as soon as it is done."),
         Rule("adherence-dose", "Dose done", "The sum of what was done, up to the plan and exercise by exercise, over what was planned; in "
              "seconds of contraction, of hands-on time, and of both."),
-        Rule("adherence-over", "Above plan", "Work done above the plan, added up exercise by exercise, so that what was left out "
-             "elsewhere takes nothing away. Extra time is harm, not credit. What is practised without a plan lies above it."),
+        Rule("adherence-over", "Above plan", "Overdoing is about load: contraction above the plan, exercise by exercise over all logs of a "
+             "session, and hands-on time beyond its daily ceiling; breath and taps once more are none. Extra load is harm, not credit. "
+             "Load without a plan lies above it."),
         Rule("adherence-windows", "Windows", "Told for the last 7 days, the last 28 days and the whole course, each up to and with today."),
         Rule("adherence-length", "Real length", "The median time from start to end without pauses, over sessions that were played whole, "
              "against the planned length with its change-overs."),

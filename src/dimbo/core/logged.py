@@ -6,7 +6,8 @@ from collections.abc import Iterable
 from datetime import datetime
 from typing import Protocol
 
-from .playback import DONE, ItemWork
+from .card import Card, CeilingBasis
+from .playback import DONE, ItemWork, SideWork
 
 WHOLE, NOTHING = DONE, 0.02
 """Shares of an exercise's time from which it counts as done, and below which as skipped."""
@@ -59,6 +60,20 @@ def share_done(lines: Iterable[tuple[float, float, str]]) -> float:
     return sum(d for _, d in mine) / planned if planned else 1.0
 
 
-def over_s(works: tuple[ItemWork, ...]) -> float:
-    """Seconds above plan, exercise by exercise: what was left out elsewhere takes nothing away."""
-    return sum(max(w.done_s - w.planned_s, 0.0) for w in works)
+def credit_s(planned_s: float, done_s: float, sides: Iterable[SideWork]) -> float:
+    """Seconds of an exercise that count toward its session: each side at most whole, so that more of one never pays for the
+    other; by its whole time where no side works."""
+    mine = [(w.planned_s, min(w.done_s, w.planned_s)) for w in sides if w.planned_s > 0]
+    if not mine:
+        return min(done_s, planned_s)
+    return planned_s * sum(done for _, done in mine) / sum(planned for planned, _ in mine)
+
+
+def over_s(card: Card, sides: Iterable[SideWork]) -> float:
+    """Seconds above plan that are overdoing: load above plan, side by side, and hands-on time beyond the daily ceiling. To
+    breathe or to tap once more is no overdoing."""
+    if card.family.contracts:
+        return sum(w.over_s for w in sides)
+    if card.ceiling.basis is not CeilingBasis.HANDS_ON:
+        return 0.0
+    return sum(max(w.done_s - max(card.ceiling.seconds, w.planned_s), 0.0) for w in sides)

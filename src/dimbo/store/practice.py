@@ -42,6 +42,12 @@ class LogLine:
     """Where a release was held longer: side, seconds, at_s, where."""
     known_pain: bool = False
     """Whether the pain was told before, in the part of the session that this log goes on with; it stops nothing anew."""
+    loads: bool = True
+    """Whether it contracts, so that its work is load."""
+    credit_s: float = 0.0
+    """Seconds that count toward the session, each side at most whole."""
+    over_s: float = 0.0
+    """Load above plan, or hands-on time beyond the daily ceiling."""
 
 
 @dataclass(frozen=True)
@@ -71,11 +77,13 @@ class Log:
     stretches: list[dict[str, Any]] = field(default_factory=list)
     replaces: UUID | None = None
     replaced_by: UUID | None = None
-    work_planned_s: float = 0.0
-    """Work of its exercises, contraction or hands-on time of both sides, kept as their sum with the log."""
-    work_done_s: float = 0.0
+    load_planned_s: float = 0.0
+    """Contraction of its exercises on both sides, kept as their sum with the log."""
+    load_done_s: float = 0.0
     over_s: float = 0.0
-    """Work above plan, exercise by exercise."""
+    """What was overdone, exercise by exercise."""
+    credit_s: float = 0.0
+    """Seconds that count, each exercise and side at most whole."""
 
 
 @dataclass(frozen=True)
@@ -103,7 +111,7 @@ class Stopped:
 
 
 _LOG = """id, assignment_id, day, started_at, ended_at, planned_s, done_s, effort, note, part, plan, source, session_id, form, pauses,
-    paused_s, clock_off_s, named_day, stretches, replaces, replaced_by, work_planned_s, work_done_s, over_s"""
+    paused_s, clock_off_s, named_day, stretches, replaces, replaced_by, load_planned_s, load_done_s, over_s, credit_s"""
 STANDS = "{0}.replaced_by is null and not exists (select from practice_logs r where r.replaces = {0}.id)"
 
 
@@ -111,7 +119,7 @@ def add(conn: Conn, practice_id: UUID, client_id: UUID, log: Log, lines: list[Lo
     """Keep a log with its lines; False when this log is here already (a second delivery changes nothing)."""
     added = conn.execute(
         f"insert into practice_logs ({_LOG}, practice_id, client_id) values "
-        "(%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) "
+        "(%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) "
         "on conflict (id) do nothing",
         (
             log.id,
@@ -145,8 +153,8 @@ def add(conn: Conn, practice_id: UUID, client_id: UUID, log: Log, lines: list[Lo
     with conn.cursor() as cur:
         cur.executemany(
             "insert into practice_log_lines (log_id, practice_id, client_id, place, exercise_id, dose, planned_s, done_s, outcome, "
-            "pain_side, pain_level, pain_where, eased, skip_reason, pauses, paused_s, work_planned_s, work_done_s, pain_since, stays) "
-            "values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+            "pain_side, pain_level, pain_where, eased, skip_reason, pauses, paused_s, work_planned_s, work_done_s, pain_since, stays, "
+            "loads, over_s) values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
             [
                 (
                     log.id,
@@ -169,6 +177,8 @@ def add(conn: Conn, practice_id: UUID, client_id: UUID, log: Log, lines: list[Lo
                     sum(w.done_s for w in n.sides),
                     n.pain_since,
                     Jsonb(n.stays),
+                    n.loads,
+                    n.over_s,
                 )
                 for n in lines
             ],
@@ -204,28 +214,59 @@ def add(conn: Conn, practice_id: UUID, client_id: UUID, log: Log, lines: list[Lo
     return True
 
 
-def _sums(lines: list[LogLine]) -> tuple[float, float, float]:
-    """Work planned, done, and above plan of a log's exercises, in seconds."""
-    works = [(round(sum(w.planned_s for w in n.sides), 1), round(sum(w.done_s for w in n.sides), 1)) for n in lines]
-    return sum(p for p, _ in works), sum(d for _, d in works), sum(max(d - p, 0.0) for p, d in works)
+def _sums(lines: list[LogLine]) -> tuple[float, float, float, float]:
+    """Load planned and done, what was overdone, and what counts, of a log's exercises, in seconds."""
+    loads = [w for n in lines if n.loads for w in n.sides]
+    return (
+        round(sum(w.planned_s for w in loads), 1),
+        round(sum(w.done_s for w in loads), 1),
+        round(sum(n.over_s for n in lines), 1),
+        round(sum(n.credit_s for n in lines), 1),
+    )
 
 
 _READ = """select l.id, l.assignment_id, l.day, l.started_at, l.ended_at, l.planned_s::float8, l.done_s::float8, l.effort, l.note, l.part,
     l.plan, l.source, l.session_id, l.form, l.pauses, l.paused_s::float8, l.clock_off_s::float8, l.named_day, l.stretches, l.replaces,
-    l.replaced_by, l.work_planned_s::float8, l.work_done_s::float8, l.over_s::float8 from practice_logs l"""
+    l.replaced_by, l.load_planned_s::float8, l.load_done_s::float8, l.over_s::float8, l.credit_s::float8 from practice_logs l"""
 
 
 def sessions_sql(where: str) -> str:
-    """Every session, planned or not, with the sums of its logs that stand, as ``SessionRow``; ``where`` is said of {0}."""
-    return f"""with logged as (
-            select l.client_id, l.assignment_id, l.day, l.part, max(l.planned_s::float8) as planned_s, sum(l.done_s::float8) as done_s,
-                max(l.work_planned_s::float8) as work_planned_s, sum((l.work_done_s - l.over_s)::float8) as counted_s,
-                sum(l.over_s::float8) as over_s, max(l.effort) as effort
-            from practice_logs l where {where.format("l")} and {STANDS.format("l")}
-            group by l.client_id, l.assignment_id, l.day, l.part)
+    """Every session, planned or not, with what its logs that stand add up to, as ``SessionRow``; ``where`` is said of {0}.
+
+    A session of one log is what is kept with it; of several, each exercise and side counts at most whole over all of them.
+    """
+    return f"""with logs as (select l.*, count(*) over (partition by l.assignment_id, l.day, l.part) as logs
+            from practice_logs l where {where.format("l")} and {STANDS.format("l")}),
+        lines as (
+            select l.client_id, l.assignment_id, l.day, l.part, n.log_id, n.exercise_id, bool_and(n.loads) as loads,
+                sum(n.planned_s) as planned_s, sum(n.done_s) as done_s, sum(n.work_planned_s) as work_planned_s,
+                sum(n.work_done_s) as work_done_s, sum(n.over_s) as over_s,
+                sum(r.planned_s) as right_planned_s, sum(r.done_s) as right_s, sum(s.planned_s) as left_planned_s, sum(s.done_s) as left_s
+            from logs l join practice_log_lines n on n.log_id = l.id
+            left join practice_log_sides r on r.log_id = n.log_id and r.place = n.place and r.side = 'right'
+            left join practice_log_sides s on s.log_id = n.log_id and s.place = n.place and s.side = 'left'
+            where l.logs > 1 group by 1, 2, 3, 4, 5, 6),
+        exercises as (
+            select client_id, assignment_id, day, part, bool_and(loads) as loads, max(planned_s) as planned_s, sum(done_s) as done_s,
+                max(work_planned_s) as work_planned_s, sum(work_done_s) as work_done_s, sum(over_s) as over_s,
+                coalesce(max(right_planned_s), 0) as r, coalesce(max(left_planned_s), 0) as l,
+                least(coalesce(sum(right_s), 0), coalesce(max(right_planned_s), 0)) as rd,
+                least(coalesce(sum(left_s), 0), coalesce(max(left_planned_s), 0)) as ld
+            from lines group by client_id, assignment_id, day, part, exercise_id),
+        several as (
+            select client_id, assignment_id, day, part,
+                sum(case when r + l > 0 then planned_s * (rd + ld) / (r + l) else least(done_s, planned_s) end) as credit_s,
+                sum(work_planned_s) filter (where loads) as load_planned_s, sum(work_done_s) filter (where loads) as load_done_s,
+                sum(case when loads then greatest(work_done_s - work_planned_s, 0) else over_s end) as over_s
+            from exercises group by 1, 2, 3, 4),
+        logged as (
+            select l.client_id, l.assignment_id, l.day, l.part, max(l.planned_s) as planned_s, max(l.effort) as effort,
+                max(coalesce(m.credit_s, l.credit_s)) as credit_s, max(coalesce(m.load_planned_s, l.load_planned_s)) as load_planned_s,
+                max(coalesce(m.load_done_s, l.load_done_s)) as load_done_s, max(coalesce(m.over_s, l.over_s)) as over_s
+            from logs l left join several m using (client_id, assignment_id, day, part) group by 1, 2, 3, 4)
         select coalesce(d.client_id, l.client_id), coalesce(d.assignment_id, l.assignment_id), coalesce(d.day, l.day),
-            coalesce(d.part, l.part), d.week, d.back, d.plan, d.planned_s::float8, l.planned_s, l.done_s, l.work_planned_s, l.counted_s,
-            l.over_s, l.effort
+            coalesce(d.part, l.part), d.week, d.back, d.plan, d.planned_s::float8, l.planned_s::float8, l.credit_s::float8,
+            l.load_planned_s::float8, l.load_done_s::float8, l.over_s::float8, l.effort
         from (select * from planned_days p where {where.format("p")}) d
         full join logged l on l.assignment_id = d.assignment_id and l.day = d.day and l.part = d.part
         order by 1, 3, 4 desc"""
@@ -310,15 +351,17 @@ class PartWork(NamedTuple):
 def works_of(conn: Conn, client_id: UUID, contracting: list[str]) -> list[PartWork]:
     """Contraction and hands-on time of every planned session; ``contracting`` are the exercises that contract."""
     rows = conn.execute(
-        "with lines as (select log_id, sum(work_planned_s) filter (where exercise_id = any(%(c)s)) as c, "
-        "sum(work_planned_s) filter (where exercise_id <> all(%(c)s)) as h, "
-        "sum(least(work_done_s, work_planned_s)) filter (where exercise_id = any(%(c)s)) as cd, "
-        "sum(least(work_done_s, work_planned_s)) filter (where exercise_id <> all(%(c)s)) as hd "
-        "from practice_log_lines where client_id = %(client)s group by log_id), "
-        "logged as (select l.assignment_id, l.day, l.part, max(n.c) as c, max(n.h) as h, sum(n.cd) as cd, sum(n.hd) as hd, "
-        "sum(extract(epoch from l.ended_at - l.started_at) - l.paused_s) filter (where l.source = 'player') as took "
-        f"from practice_logs l join lines n on n.log_id = l.id where l.client_id = %(client)s and {STANDS.format('l')} "
-        "group by l.assignment_id, l.day, l.part) "
+        "with logs as (select l.id, l.assignment_id, l.day, l.part, case when l.source = 'player' then "
+        f"extract(epoch from l.ended_at - l.started_at) - l.paused_s end as took from practice_logs l where l.client_id = %(client)s "
+        f"and {STANDS.format('l')}), "
+        "own as (select l.assignment_id, l.day, l.part, l.id, n.exercise_id, sum(n.work_planned_s) as p, sum(n.work_done_s) as d "
+        "from logs l join practice_log_lines n on n.log_id = l.id group by 1, 2, 3, 4, 5), "
+        "exercises as (select assignment_id, day, part, exercise_id = any(%(c)s) as contracts, max(p) as p, least(sum(d), max(p)) as d "
+        "from own group by assignment_id, day, part, exercise_id), "
+        "works as (select assignment_id, day, part, sum(p) filter (where contracts) as c, sum(p) filter (where not contracts) as h, "
+        "sum(d) filter (where contracts) as cd, sum(d) filter (where not contracts) as hd from exercises group by 1, 2, 3), "
+        "logged as (select w.*, t.took from works w join (select assignment_id, day, part, sum(took) as took from logs group by 1, 2, 3) t "
+        "using (assignment_id, day, part)) "
         "select d.assignment_id, d.day, d.part, (d.contraction_right_s + d.contraction_left_s)::float8, d.hands_on_s::float8, "
         "d.session_s::float8, l.c::float8, l.h::float8, l.cd::float8, l.hd::float8, l.took::float8 "
         "from planned_days d left join logged l on l.assignment_id = d.assignment_id and l.day = d.day and l.part = d.part "

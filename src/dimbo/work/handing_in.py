@@ -11,7 +11,7 @@ from uuid import UUID, uuid5
 from dimbo.core.anatomy import Side
 from dimbo.core.card import Card
 from dimbo.core.easing import eased_item
-from dimbo.core.logged import OVER_S, outcome, over_s, same_practice, stands_before
+from dimbo.core.logged import OVER_S, credit_s, outcome, over_s, same_practice, stands_before
 from dimbo.core.merging import Owned
 from dimbo.core.playback import ItemWork, Stay, Stretch, counted, pauses
 from dimbo.core.program import Settings
@@ -316,6 +316,9 @@ def _keep(conn: Conn, person: Person, client_id: UUID, read: _Read, order: Seque
                 told.pain_since,
                 [{"at_s": s.at_s, "seconds": s.seconds, "side": s.side, "where": s.where} for s in told.stays],
                 told.known_pain,
+                owned.item.card.family.contracts,
+                credit_s(work.planned_s, work.done_s, work.sides),
+                round(over_s(owned.item.card, work.sides), 1),
             )
             for place, (owned, told, work) in enumerate(zip(order, report.items, read.works, strict=True))
             if owned.owner == part.assignment.id
@@ -351,7 +354,7 @@ def _keep(conn: Conn, person: Person, client_id: UUID, read: _Read, order: Seque
         pain += [_pain(names[n.exercise_id], n) for n in lines if n.outcome == "hurt" and not n.known_pain]
     if new and pain:
         tell_coach(conn, person, client_id, "pain", f"pain:{report.id}", f"{person.name} reported pain", " ".join(pain), now)
-    return Kept(new, tuple(dict.fromkeys([*said, *_remarks(report, read)])))
+    return Kept(new, tuple(dict.fromkeys([*said, *_remarks(report, read, order)])))
 
 
 def _pain(name: str, line: LogLine) -> str:
@@ -380,10 +383,10 @@ def _against_twins(conn: Conn, log: Log) -> tuple[Log, list[str]]:
     return (replace(log, replaces=twin.id) if stands_before(log, twin) else replace(log, replaced_by=twin.id)), [said]
 
 
-def _remarks(report: Report, read: _Read) -> list[str]:
+def _remarks(report: Report, read: _Read, order: Sequence[Owned[UUID]]) -> list[str]:
     """What the client is told: a caution for too much, and whatever was decided for them."""
     out = []
-    over = over_s(read.works)
+    over = sum(over_s(o.item.card, w.sides) for o, w in zip(order, read.works, strict=True))
     if over >= OVER_S:
         minutes, seconds = divmod(round(over), 60)
         out.append(

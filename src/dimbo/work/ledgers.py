@@ -61,10 +61,10 @@ ADHERENCE: Mapping[str, str] = {
     "client": "name of the client",
     "day": "practice day in the client's own time zone, year-month-day",
     "state": "done, partly, skipped, open (today, still due), paused, extra (practised without a plan)",
-    "share": "share of the planned exercise time that was done, 0 to 1",
+    "share": "share of the planned exercises that was done, each side of each at most whole, weighed by time, 0 to 1",
     "counts": "true when the day counts in adherence; paused and extra days and today before it is done do not",
-    "planned_work_s": "contraction and hands-on time planned in the sessions that were practised, both sides, s",
-    "over_s": "contraction and hands-on time above plan, exercise by exercise, s",
+    "planned_load_s": "contraction planned in the sessions that were practised, both sides, s",
+    "over_s": "contraction above plan, exercise by exercise, and hands-on time beyond a daily ceiling, s",
     "effort": "highest effort of the day as told; empty",
 }
 REVIEWS: Mapping[str, str] = {
@@ -143,7 +143,7 @@ def _adherence(conn: Conn, client_id: UUID | None, first: date, last: date, now:
             if r.effort is not None:
                 efforts[r.day] = max(r.effort, efforts.get(r.day, 0))
         for d in days_of(rows, today, off_days(pauses, stays)):
-            yield client.name, d.day, d.state.value, round(d.share, 3), d.counts, d.work_s, round(d.over_s, 1), efforts.get(d.day)
+            yield client.name, d.day, d.state.value, round(d.share, 3), d.counts, d.load_s, round(d.over_s, 1), efforts.get(d.day)
 
 
 def _reviews(conn: Conn, client_id: UUID | None, first: date, last: date, now: datetime) -> Iterable[Sequence[Any]]:
