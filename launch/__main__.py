@@ -20,6 +20,7 @@ HELP = """Usage: ./dimbo COMMAND [options]
             --fresh    make the demo data anew        --no-install   never install anything
   test      lint, types and all tests; ./dimbo test core (store, web, vision, e2e, lint) for a part
   bench     the benchmarks, with ratios to a baseline of the same run
+  simulate  whole courses of six programs with thirteen kinds of client, as a table
   stop      stop a running demo
   serve     the web server of a real installation   worker    its background worker
   migrate   bring its database up to date

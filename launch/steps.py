@@ -21,6 +21,7 @@ COMMANDS = {
     "demo": {"postgres", "ui"},
     "test": {"postgres", "ui", "chromium"},
     "bench": {"postgres"},
+    "simulate": set(),
     "serve": {"ui"},
     "worker": set(),
     "migrate": set(),

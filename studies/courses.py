@@ -1,4 +1,4 @@
-"""Whole courses: what the weekly review makes of six programs with eleven kinds of client who always get what is suggested.
+"""Whole courses: what the weekly review makes of six programs with thirteen kinds of client who always get what is suggested.
 
     ./dimbo simulate
 
@@ -33,19 +33,22 @@ LONGEST = 60
 @dataclass(frozen=True)
 class Told:
     """What a client does and tells in a week: the share of the sessions, how much above plan on each day, effort and
-    soreness of 10. A client who is away does nothing at all."""
+    soreness of 10, and whether it is felt in the right place. A client who is away does nothing at all."""
 
     done: float = 1.0
     over: float = 0.0
     effort: int | None = 5
     soreness: int = 1
+    form: str = "partly"
     away: bool = False
 
 
 Kind = Callable[[int], Told]
 KINDS: Mapping[str, Kind] = {
     "steady": lambda week: Told(),
-    "finds it easy": lambda week: Told(effort=2),
+    "finds it easy, and feels it": lambda week: Told(effort=2, form="yes"),
+    "finds it easy, says no form": lambda week: Told(effort=2),
+    "does not feel it at first": lambda week: Told(form="no" if week < 4 else "yes"),
     "three of four sessions": lambda week: Told(done=0.75),
     "half, then all": lambda week: Told(done=0.55 if week % 2 else 1.0),
     "finds it hard every third week": lambda week: Told(effort=9 if week % 3 == 0 else 6),
@@ -104,7 +107,8 @@ def facts_of(told: Told, sessions: float, first: date) -> WeekFacts:
         state = DayState.DONE if share >= 1 else DayState.PARTLY if share > 0 else DayState.SKIPPED
         days.append(Day(first + timedelta(days=i), state, share, told.over * 60, 60))
     effort = (told.effort,) * n if told.effort is not None else ()
-    return WeekFacts(tuple(days), effort, ((first + timedelta(days=2), told.soreness),))
+    forms = (told.form,) * len(effort)
+    return WeekFacts(tuple(days), effort, ((first + timedelta(days=2), told.soreness),), forms=forms)
 
 
 def verdicts_of(program: Program, at: Standing, facts: WeekFacts) -> tuple[Verdict, dict[str, Verdict]]:

@@ -16,6 +16,7 @@ from dimbo.work.intake import Entry, record
 from dimbo.work.sessions import compile_session, parts_on, standing
 
 from ..answered import answer_all
+from .histories import RISING, Past
 
 
 @pytest.fixture
@@ -102,3 +103,40 @@ def test_a_lost_database_is_said_and_nothing_is_pretended(coach, practice, owner
     owner.execute("select pg_terminate_backend(pid) from pg_stat_activity where datname = %s and pid <> pg_backend_pid()", (database_name,))
     answers = {coach.get(f"/api/clients/{practice.client_id}").status_code for _ in range(6)}
     assert answers <= {200, 503} and 200 in answers
+
+
+def end_of(p, which=0):
+    return p.course()["assignments"][which]["end"]
+
+
+def test_a_course_says_early_where_it_will_end(db, practice, coach):
+    p = Past(db, practice, coach, days_ago=9)
+    assert end_of(p)["sentence"] == "" and not end_of(p)["near"] and end_of(p)["ways"] == []
+    p.practise(*range(9, 2, -1), effort=9)
+    assert p.decide().status_code == 201
+    assert (
+        end_of(p)["sentence"] == f"At this pace the course ends below its plan: Long oval cheek lift at {RISING[4]} instead of {RISING[5]}."
+    )
+    assert end_of(p)["sentence"] in p.review()["remarks"]
+    early = coach.post(f"/api/assignments/{p.assignment}/next", json={"way": "on"})
+    assert early.status_code == 422 and early.json()["field"] == "way"
+
+
+def test_at_its_end_it_says_what_was_reached_and_prepares_three_ways_on(db, practice, coach):
+    p = Past(db, practice, coach, days_ago=36)
+    end = end_of(p)
+    assert end["near"] and [w["id"] for w in end["ways"]] == ["on", "again", "new"]
+    assert end["lines"] == [{"name": "Long oval cheek lift", "planned": RISING[5], "reached": RISING[5], "short": False}]
+    path = f"/api/assignments/{p.assignment}/next"
+
+    def prepared(way):
+        made = coach.post(path, json={"way": way})
+        assert made.status_code == 201, made.text
+        return coach.get(f"/api/programs/{made.json()['id']}").json()["document"]
+
+    on, again = prepared("on"), prepared("again")
+    lift = next(n for n in on["lines"] if n["exercise"] == "oval-lift")
+    assert lift["cells"][0] == RISING[5] and len(lift["cells"]) == 6 and lift["cells"][1] != RISING[5], "from the last rung on"
+    assert next(n for n in again["lines"] if n["exercise"] == "oval-lift")["cells"] == list(RISING[2:])
+    assert coach.post(path, json={"way": "new"}).json()["field"] == "concerns", "nothing is rated that could be drafted from"
+    assert coach.post(path, json={"way": "sideways"}).status_code == 422

@@ -119,6 +119,8 @@ class SessionRow(NamedTuple):
     load_done_s: float | None
     over_s: float | None
     effort: int | None
+    form: str | None = None
+    """Whether it was felt in the right place: yes, partly, no; of several logs the least."""
 
 
 def day_of(day: date, today: date, rows: Sequence[SessionRow], off: bool) -> Day:

@@ -97,11 +97,14 @@ RULES: Mapping[str, Rule] = {
         Rule("review-seldom", "Too little to judge", "Below {hold_share} of the planned sessions the dose stays; ask what was in the way."),
         Rule("review-half", "Adherence", "From {hold_share} to below {advance_share} of the planned sessions the dose stays."),
         Rule("review-hard", "Effort", "Median effort above {effort_high} of 10 holds the dose."),
-        Rule("review-easy", "Effort too low", "Median effort below {effort_low} of 10 holds the dose until the form was looked at."),
+        Rule("review-easy", "Effort too low", "Median effort below {effort_low} of 10 holds the dose until the form was looked at; where "
+             "it is felt in the right place, the program advances."),
+        Rule("review-form", "Not felt", "Where it is not felt in the right place, the dose stays: form comes before more."),
         Rule("review-silent", "No effort told", "Without any effort told nothing is raised; ask for it."),
         Rule("review-tender", "Soreness to advance", "Next-day soreness above {soreness_advance} of 10 holds the dose."),
         Rule("review-advance", "Advance", "At least {advance_share} of the planned sessions done, no pain, median effort {effort_low} to "
-             "{effort_high} of 10 and next-day soreness at most {soreness_advance} of 10: along the program to the next week."),
+             "{effort_high} of 10 (or less, where it is felt in the right place) and next-day soreness at most {soreness_advance} of 10: "
+             "along the program to the next week."),
         Rule("review-line-seldom", "Exercise left out", "An exercise of which less than {hold_share} was done, in at least two practised "
              "sessions, stays although the others advance."),
         Rule("review-line-overdone", "Exercise overdone", "An exercise done by more than {over_share} above plan on {over_days} days "
@@ -150,6 +153,8 @@ class WeekFacts:
     pains: tuple[Pain, ...] = ()
     sore_stop: str = ""
     """Why soreness stopped strength in this week, as a sentence; empty when it did not."""
+    forms: tuple[str, ...] = ()
+    """Whether it was felt in the right place, of each session that told it, in their order: yes, partly, no."""
 
     def adherence(self) -> Adherence:
         return session_adherence(self.days, max((d.day for d in self.days), default=date.min))
@@ -158,6 +163,17 @@ class WeekFacts:
     def effort(self) -> float | None:
         """Median effort of 10."""
         return statistics.median(self.efforts) if self.efforts else None
+
+    @property
+    def unfelt(self) -> bool:
+        """Whether it is not felt in the right place: said last, or at least as often as not."""
+        return "no" in self.forms and (self.forms[-1] == "no" or 2 * self.forms.count("no") >= len(self.forms))
+
+    @property
+    def felt(self) -> bool:
+        """Whether it is felt in the right place, as far as half of the sessions or more say."""
+        told = len(self.efforts) or 1
+        return not self.unfelt and 2 * self.forms.count("yes") >= max(told, len(self.forms))
 
     @property
     def sorest(self) -> tuple[date, int] | None:
@@ -228,14 +244,18 @@ def _of_adherence(facts: WeekFacts, rules: ReviewRules) -> Iterator[Judgement]:
     elif effort > rules.effort_high:
         because = f"Median effort {tenths(effort)} lies above {tenths(rules.effort_high)}: the dose stays."
         yield Judgement(Verdict.HOLD, "review-hard", because)
-    elif effort < rules.effort_low:
+    elif effort < rules.effort_low and not facts.felt:
         because = f"Median effort {tenths(effort)} lies below {tenths(rules.effort_low)}: look at the form before the dose is raised."
         yield Judgement(Verdict.HOLD, "review-easy", because)
+    if facts.unfelt:
+        told = f"in {facts.forms.count('no')} of {len(facts.forms)} sessions that told it"
+        yield Judgement(Verdict.HOLD, "review-form", f"Not felt in the right place {told}: the dose stays; look at the form first.")
     sorest = facts.sorest
     if sorest and sorest[1] > rules.soreness_advance:
         because = f"Soreness {sorest[1]} of 10 on {sorest[0]:%A}, above {tenths(rules.soreness_advance)}: the dose stays."
         yield Judgement(Verdict.HOLD, "review-tender", because)
-    yield Judgement(Verdict.ADVANCE, "review-advance", f"{evidence_words(facts)}: along the program.")
+    easy = " It is easy, and felt in the right place." if effort is not None and effort < rules.effort_low else ""
+    yield Judgement(Verdict.ADVANCE, "review-advance", f"{evidence_words(facts)}: along the program.{easy}")
 
 
 @dataclass(frozen=True, slots=True)

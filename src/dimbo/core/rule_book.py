@@ -5,7 +5,7 @@ from __future__ import annotations
 import sys
 from collections.abc import Mapping, Sequence
 
-from . import adherence, alarms, asking, breaks, cohort, pain, review, soreness
+from . import adherence, alarms, asking, breaks, cohort, pain, review, review_remarks, soreness
 from .checks import CHECKS
 from .muscle_ceilings import JAW_RANGE_NAME, JAW_RANGE_S, JAW_RANGE_WHY, MUSCLES
 from .program import LIMITS
@@ -27,12 +27,15 @@ _DOSES = Rule(
     "review-doses",
     "What a verdict does",
     "Advance: next week's dose as the program has it. Hold: this week's dose again, and the later doses move on by a week. Ease "
-    "back: one rung lower for a week, then this week's dose, and the later doses move on by two. The program keeps its length.",
+    "back: one rung lower for a week, then this week's dose, and the later doses move on by two. Days a week, what works no muscle "
+    "and what would begin follow the verdict on the week. A lighter week is no rung; what a break lays out stands; where the rows "
+    "together would rise by more than a session may, the one that rises most waits. The program keeps its length.",
 )
 
 BOOK: Mapping[str, Sequence[Rule]] = {
     "Adherence": tuple(adherence.RULES.values()),
     "Weekly review": (*review.RULES.values(), _DOSES, _EARNED, _BIAS),
+    "Beside the verdict": tuple(review_remarks.RULES.values()),
     "Asked again": tuple(asking.RULES.values()),
     "Pain and soreness": (*pain.RULES.values(), *soreness.RULES.values()),
     "After a break": tuple(breaks.RULES.values()),

@@ -94,6 +94,7 @@ def main(arguments: list[str] | None = None) -> int:
     run.add_argument("--fresh", action="store_true")
     test = commands.add_parser("test")
     test.add_argument("part", nargs="*")
+    commands.add_parser("simulate")
     bench = commands.add_parser("bench")
     bench.add_argument("row", nargs="*")
     options = parser.parse_args(arguments)
@@ -122,6 +123,10 @@ def main(arguments: list[str] | None = None) -> int:
                 from .quality import run_tests
 
                 return run_tests(options.part)
+            case "simulate":
+                from studies.courses import main as simulate
+
+                return simulate()
             case _:
                 from dimbo.bench.run import run_bench
 

@@ -261,12 +261,13 @@ def sessions_sql(where: str) -> str:
             from exercises group by 1, 2, 3, 4),
         logged as (
             select l.client_id, l.assignment_id, l.day, l.part, max(l.planned_s) as planned_s, max(l.effort) as effort,
+                min(l.form) as form,  -- no, partly, yes: the least comes first
                 max(coalesce(m.credit_s, l.credit_s)) as credit_s, max(coalesce(m.load_planned_s, l.load_planned_s)) as load_planned_s,
                 max(coalesce(m.load_done_s, l.load_done_s)) as load_done_s, max(coalesce(m.over_s, l.over_s)) as over_s
             from logs l left join several m using (client_id, assignment_id, day, part) group by 1, 2, 3, 4)
         select coalesce(d.client_id, l.client_id), coalesce(d.assignment_id, l.assignment_id), coalesce(d.day, l.day),
             coalesce(d.part, l.part), d.week, d.back, d.plan, d.planned_s::float8, l.planned_s::float8, l.credit_s::float8,
-            l.load_planned_s::float8, l.load_done_s::float8, l.over_s::float8, l.effort
+            l.load_planned_s::float8, l.load_done_s::float8, l.over_s::float8, l.effort, l.form
         from (select * from planned_days p where {where.format("p")}) d
         full join logged l on l.assignment_id = d.assignment_id and l.day = d.day and l.part = d.part
         order by 1, 3, 4 desc"""

@@ -102,7 +102,7 @@ def _line(n: ReviewedLine, sheet: ReviewSheet) -> r.ReviewLineView:
 
 
 def review(sheet: ReviewSheet) -> r.ReviewView:
-    spoken = dict.fromkeys([sheet.whole.rule, *(n.judgement.rule for n in sheet.lines), "review-doses"])
+    spoken = dict.fromkeys([sheet.whole.rule, *(n.judgement.rule for n in sheet.lines), "review-doses", *(x.rule for x in sheet.remarks)])
     if sheet.earned:
         spoken["review-earned"] = None
     return r.ReviewView(
@@ -129,6 +129,7 @@ def review(sheet: ReviewSheet) -> r.ReviewView:
         of_week=_of_week(sheet),
         lines=[_line(n, sheet) for n in sheet.lines],
         bias=[r.BiasView(key=b.key, text=b.text, label=b.label) for b in sheet.bias],
+        remarks=[x.text for x in sheet.remarks] + ([sheet.end.sentence] if sheet.end.sentence else []),
         kept=[kept(x) for x in sheet.reviewed],
     )
 

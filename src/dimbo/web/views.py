@@ -12,6 +12,7 @@ from dimbo.core.schedule import week_of, zone
 from dimbo.store.assignments import Assignment
 from dimbo.store.clients import Client
 from dimbo.work.course import Course
+from dimbo.work.course_ends import WAYS, End
 from dimbo.work.keeping import KEPT
 from dimbo.work.weekly import in_places
 
@@ -54,7 +55,7 @@ _KINDS: dict[str, Literal["assigned", "changed", "resumed", "break", "review", "
 }
 
 
-def _assignment(x: Assignment, newest: int, group: str | None, now: datetime) -> s.AssignmentView:
+def _assignment(x: Assignment, newest: int, group: str | None, end: End, now: datetime) -> s.AssignmentView:
     part: Literal["morning", "evening"] | None = "morning" if x.as_part == "morning" else "evening" if x.as_part else None
     plan = s.WishView(weekdays=x.weekdays, times=x.times, remind_min=x.remind_min, as_part=part, end_date=x.end_date)
     return s.AssignmentView(
@@ -70,6 +71,18 @@ def _assignment(x: Assignment, newest: int, group: str | None, now: datetime) ->
         newest_version=newest,
         group=group,
         plan=plan,
+        end=_end(end),
+    )
+
+
+def _end(end: End) -> s.EndView:
+    ways = [s.WayView(id=way.value, name=name, about=about) for way, (name, about) in WAYS.items()]
+    return s.EndView(
+        last_day=end.last_day,
+        near=end.near,
+        sentence=end.sentence,
+        lines=[s.LineEndView.model_validate(x) for x in end.lines],
+        ways=ways if end.near else [],
     )
 
 
@@ -144,7 +157,9 @@ def course(c: Course, now: datetime) -> s.CourseView:
         goals=c.client.goals,
         has_account=c.client.has_account,
         today=c.today,
-        assignments=[_assignment(x, newest.get(x.program_id, x.program_version), c.groups.get(x.group_id), now) for x in c.assignments],
+        assignments=[
+            _assignment(x, newest.get(x.program_id, x.program_version), c.groups.get(x.group_id), c.ends[x.id], now) for x in c.assignments
+        ],
         start_date=start if c.assignments else None,
         weeks=max([d.week for d in days] + blocks, default=0),
         days=days,

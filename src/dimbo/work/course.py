@@ -49,7 +49,9 @@ from dimbo.store.programs import ProgramSummary
 from dimbo.store.reviews import Review
 from dimbo.store.sittings import Sitting
 
+from . import course_ends
 from .consenting import sees
+from .course_ends import End
 from .exercises import shelf
 from .intake import caution_state, consents, ratings_of
 from .measuring import measurement_of
@@ -116,6 +118,8 @@ class Course:
     """Every exercise of the practice by id."""
     asked: datetime | None
     """When health was asked last."""
+    ends: Mapping[UUID, End]
+    """How each assignment stands to its end."""
     sore: Soreness | None
     """What soreness leaves out now."""
 
@@ -192,6 +196,7 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
         standing = facts.standing(conn, client_id)
         sent = self_intakes.newest(conn, client_id)
         asked = facts.last_asked(conn, client_id)
+        ends = {a.id: course_ends.look(conn, coach.practice_id, a, today) for a in known}
         sore = soreness_of(conn, client_id, [a for a in known if a.ended_at is None], now)
     if shots and not sees(consents(standing, today, client.birth_year), coach, client):
         shots = []
@@ -223,6 +228,7 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
         sent is not None and sent.submitted_at is not None and sent.reviewed_at is None,
         cards,
         asked,
+        ends,
         sore,
     )
 

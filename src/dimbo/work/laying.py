@@ -16,6 +16,9 @@ from dimbo.store.assignments import Assignment, NewPlan, PlannedDay
 
 from .documents import ProgramDocument, to_program
 
+LETS_GO_ON = "What hurt goes on one rung lower."
+"""Why a plan changed that a coach did not write by hand."""
+
 
 def program_of(plan: Assignment, cards: Mapping[str, Card]) -> Program:
     """The program that a plan follows, with the cards it was made with."""

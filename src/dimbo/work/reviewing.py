@@ -16,6 +16,7 @@ from dimbo.core.checks.body import kept_bias
 from dimbo.core.course_week import CourseWeek, is_over, review_due
 from dimbo.core.program import Program, Settings
 from dimbo.core.review import LineFacts, ReviewRules, Verdict, WeekFacts, checked_rules, judge, judge_line
+from dimbo.core.review_remarks import Remark, remarks
 from dimbo.core.rules import Judgement
 from dimbo.core.schedule import practice_day, week_of, zone
 from dimbo.core.sheet import compile_sheet
@@ -31,6 +32,8 @@ from dimbo.store.database import Conn, Database
 from dimbo.store.practice import ExerciseDay
 from dimbo.store.reviews import Review
 
+from .course_ends import End
+from .course_ends import look as look_ahead
 from .errors import Refused
 from .exercises import cards_of, shelf
 from .knowing import about
@@ -79,6 +82,9 @@ class ReviewSheet:
     """Exercises that begin next week when the program advances."""
     ahead: Ahead | None
     bias: tuple[BiasOffer, ...]
+    remarks: tuple[Remark, ...]
+    end: End
+    """How the course stands to its end."""
     earned: bool
     reviewed: tuple[Review, ...]
     refused: str
@@ -189,15 +195,19 @@ def load(conn: Conn, coach: Person, assignment_id: UUID, first_day: date | None,
     again = [r for r in known if r.first_day == week.first]
     program = program_of(_undecided(running, plans, again), cards)
     waiting = {s.exercise_id: s.day for s in practice.stopped(conn, client.id)}
+    exercised = practice.exercise_days(conn, assignment_id, week.first, week.last)
+    before = [r.suggested["rule"] for r in reversed(known) if r.first_day < week.first]
+    was = program_of(then, cards)
+    said_too = remarks(facts, list(_line_facts(was, exercised, rules).values()), cards, whole, before, rules)
     lines: list[ReviewedLine] = []
     bias: tuple[BiasOffer, ...] = ()
     of_week: WeekOutlook | None = None
     new: tuple[str, ...] = ()
     if next_ is not None and week.week <= program.weeks:
-        program = _as_practised(program, program_of(then, cards), week.week)
+        program = _as_practised(program, was, week.week)
         at = Standing.between(Step(week.week, week.back), next_.steps[0])
         of_week, new = week_outlook(program, at, settings), entering(program, at, settings)
-        line_facts = _line_facts(program, practice.exercise_days(conn, assignment_id, week.first, week.last), rules)
+        line_facts = _line_facts(program, exercised, rules)
         for line in program.lines:
             if is_judged(program, line, at, settings):
                 said = judge_line(line_facts[line.id], whole, facts, rules)
@@ -220,6 +230,8 @@ def load(conn: Conn, coach: Person, assignment_id: UUID, first_day: date | None,
         new,
         next_,
         bias,
+        said_too,
+        look_ahead(conn, coach.practice_id, running, today),
         running.document.get("mode") == "earned",
         tuple(again),
         _why_not(of, week),

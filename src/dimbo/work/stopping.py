@@ -21,9 +21,7 @@ from .assigning import follow
 from .deciding import keep_version
 from .errors import Refused
 from .exercises import cards_of
-from .laying import lay, program_of
-
-REASON = "What hurt goes on one rung lower."
+from .laying import LETS_GO_ON, lay, program_of
 
 
 def clear_stop(db: Database, coach: Person, client_id: UUID, exercise_id: str, note: str, now: datetime) -> None:
@@ -58,6 +56,6 @@ def _lower(conn: Conn, coach: Person, running: Assignment, exercise_id: str, hur
     version = keep_version(conn, coach, running, after, doses, at, settings)
     rest = [(s.week, s.back) for s in continued(steps, place, program.weeks)]
     anchor = running.anchor + timedelta(days=DAYS * place)
-    plan = replace(running.following(max(today, running.from_day), anchor, rest, "changed", REASON), program_version=version)
+    plan = replace(running.following(max(today, running.from_day), anchor, rest, "changed", LETS_GO_ON), program_version=version)
     after = replace(after, title=running.title)
     follow(conn, coach.practice_id, running, plan, lay(after, settings, plan, 0), coach.id, now)

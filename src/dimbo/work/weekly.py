@@ -61,7 +61,8 @@ def week_facts(of: Weeks, week: CourseWeek, told: Iterable[Told], pains: Iterabl
     sore = sore_muscles(((t.soreness, [str(p["muscle"]) for p in t.places]) for t in checks), rules)
     hurt = tuple(p for p in pains if first <= p.day <= last)
     stop = next((said for t in reversed(checks) if (said := stops_on(newest, t.day, rules))), "")
-    return WeekFacts(days, efforts, tuple((t.day, t.soreness) for t in checks), sore, hurt, stop)
+    forms = tuple(r.form for r in of.rows if first <= r.day <= last and r.form is not None)
+    return WeekFacts(days, efforts, tuple((t.day, t.soreness) for t in checks), sore, hurt, stop, forms)
 
 
 def numbers(facts: WeekFacts, rules: ReviewRules) -> dict[str, Any]:

@@ -6,12 +6,13 @@ from uuid import UUID
 
 from fastapi import APIRouter
 
-from dimbo.work import answering, assigning, ending, pausing, stopping
+from dimbo.work import answering, assigning, course_ends, ending, pausing, stopping
 
 from .. import practice_views as views
 from ..context import Coach, Ctx
 from ..schemas import Created
 from ..schemas import assigning as s
+from ..schemas.course import NextRequest
 
 router = APIRouter(prefix="/api")
 
@@ -66,6 +67,12 @@ def end(assignment_id: UUID, body: s.EndRequest, coach: Coach, ctx: Ctx) -> None
 def take_end_back(assignment_id: UUID, coach: Coach, ctx: Ctx) -> None:
     """Let a program that was ended in the last 30 days run again, as it was."""
     ending.take_back(ctx.db, coach, assignment_id, ctx.now)
+
+
+@router.post("/assignments/{assignment_id}/next", operation_id="prepareNext", status_code=201)
+def prepare_next(assignment_id: UUID, body: NextRequest, coach: Coach, ctx: Ctx) -> Created:
+    """The program that follows a course that ends, as a draft."""
+    return Created(id=course_ends.go_on(ctx.db, coach, assignment_id, course_ends.Way(body.way), ctx.now))
 
 
 @router.post("/clients/{client_id}/pause", operation_id="pauseClient", status_code=204)

@@ -59,6 +59,37 @@ class WishView(Wire):
     end_date: date | None
 
 
+class LineEndView(Wire):
+    name: str
+    planned: str
+    reached: str
+    """Empty when it never begins."""
+    short: bool
+
+
+class WayView(Wire):
+    id: Literal["on", "again", "new"]
+    name: str
+    about: str
+
+
+class EndView(Wire):
+    """How a course stands to its end."""
+
+    last_day: date
+    near: bool
+    """Its last week has begun, or it is over."""
+    sentence: str
+    """Where it ends below its plan at this pace; empty when it does not."""
+    lines: list[LineEndView]
+    ways: list[WayView]
+    """What can be prepared to follow; nothing before the last week."""
+
+
+class NextRequest(Wire):
+    way: Literal["on", "again", "new"]
+
+
 class AssignmentView(Wire):
     id: UUID
     program_id: UUID
@@ -74,6 +105,7 @@ class AssignmentView(Wire):
     """A newer version of the program is not in force yet when it is larger."""
     group: str | None
     plan: WishView
+    end: EndView
 
 
 class StoppedView(Wire):

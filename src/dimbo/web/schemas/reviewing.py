@@ -117,6 +117,8 @@ class ReviewView(Wire):
     of_week: WeekLineView | None
     lines: list[ReviewLineView]
     bias: list[BiasView]
+    remarks: list[str]
+    """What else the week says: what was left out, what rises, what to try instead."""
     kept: list[KeptReview]
 
 

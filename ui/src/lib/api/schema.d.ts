@@ -1062,6 +1062,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assignments/{assignment_id}/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Prepare Next
+         * @description The program that follows a course that ends, as a draft.
+         */
+        post: operations["prepareNext"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clients/{client_id}/pause": {
         parameters: {
             query?: never;
@@ -2602,6 +2622,7 @@ export interface components {
             /** Group */
             group: string | null;
             plan: components["schemas"]["WishView"];
+            end: components["schemas"]["EndView"];
         };
         /** AsymmetryView */
         AsymmetryView: {
@@ -4033,6 +4054,25 @@ export interface components {
             /** Follows */
             follows: string;
         };
+        /**
+         * EndView
+         * @description How a course stands to its end.
+         */
+        EndView: {
+            /**
+             * Last Day
+             * Format: date
+             */
+            last_day: string;
+            /** Near */
+            near: boolean;
+            /** Sentence */
+            sentence: string;
+            /** Lines */
+            lines: components["schemas"]["LineEndView"][];
+            /** Ways */
+            ways: components["schemas"]["WayView"][];
+        };
         /** EndingView */
         EndingView: {
             /** Sessions */
@@ -4786,6 +4826,17 @@ export interface components {
              */
             why: string;
         };
+        /** LineEndView */
+        LineEndView: {
+            /** Name */
+            name: string;
+            /** Planned */
+            planned: string;
+            /** Reached */
+            reached: string;
+            /** Short */
+            short: boolean;
+        };
         /**
          * LinkState
          * @description The newest self-intake: open, sent in, or reviewed.
@@ -5282,6 +5333,14 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /** NextRequest */
+        NextRequest: {
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "on" | "again" | "new";
         };
         /**
          * NotTakenView
@@ -6276,6 +6335,8 @@ export interface components {
             lines: components["schemas"]["ReviewLineView"][];
             /** Bias */
             bias: components["schemas"]["dimbo__web__schemas__reviewing__BiasView"][];
+            /** Remarks */
+            remarks: string[];
             /** Kept */
             kept: components["schemas"]["KeptReview"][];
         };
@@ -7288,6 +7349,18 @@ export interface components {
              * Format: date-time
              */
             saved_at: string;
+        };
+        /** WayView */
+        WayView: {
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "on" | "again" | "new";
+            /** Name */
+            name: string;
+            /** About */
+            about: string;
         };
         /**
          * WaysEffect
@@ -9885,6 +9958,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    prepareNext: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NextRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
             };
             /** @description Validation Error */
             422: {

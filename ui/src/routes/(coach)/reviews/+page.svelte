@@ -211,6 +211,7 @@
         {#each desk.against as a (a.text)}<Note weight="stop">{a.text} <b>{a.remedy}</b></Note>{/each}
         {#each desk.checked?.remarks ?? [] as a (a.text)}<Note weight="watch">{a.text} <b>{a.remedy}</b></Note
           >{/each}
+        {#each v.remarks as text (text)}<Note weight="watch">{text}</Note>{/each}
         {#each v.bias as b, i (i)}
           <Note weight={b.label ? 'watch' : 'fine'}
             >{b.text}

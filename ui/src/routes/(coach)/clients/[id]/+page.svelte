@@ -6,6 +6,7 @@
   import { shortDay } from '$lib/format'
   import Adherence from './Adherence.svelte'
   import ClientHead from './ClientHead.svelte'
+  import CourseEnd from './CourseEnd.svelte'
   import CourseNotes from './CourseNotes.svelte'
   import Invite from './Invite.svelte'
   import NewProgram from './NewProgram.svelte'
@@ -130,6 +131,9 @@
               onclick={() => (pausing = true)}>{paused ? 'End the pause' : 'Pause'}</button
             >{/if}
         </div>
+        {#each course.assignments.filter((a) => a.end.near && (a.running || a === course?.assignments.at(-1))) as a (a.id)}<CourseEnd
+            assignment={a}
+          />{/each}
         <WeekRuler
           {course}
           start={course.start_date}

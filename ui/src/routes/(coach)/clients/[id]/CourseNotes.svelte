@@ -115,6 +115,9 @@
       <a class="link" href="/programs/{a.program_id}/assign">Let it hold from a day on</a></Note
     >
   {/each}
+  {#each course.assignments.filter((a) => a.running && a.end.sentence && !a.end.near) as a (a.id)}
+    <Note weight="watch">{a.title}, to {shortDay(a.end.last_day)}. {a.end.sentence}</Note>
+  {/each}
   {#each turns as p (p.assignment_id + p.number)}
     <Note weight="remark"
       >From {shortDay(p.from_day)}: {p.kind === 'changed'
