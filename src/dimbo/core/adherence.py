@@ -19,7 +19,7 @@ class DayState(StrEnum):
     PARTLY = "partly"
     SKIPPED = "skipped"
     OPEN = "open"
-    """Today, not yet done: counts as soon as it is done, and against nobody before it closes."""
+    """Today, not yet done or done in part: counts as soon as it is done, and against nobody before it closes."""
     FUTURE = "future"
     PAUSED = "paused"
     EXTRA = "extra"
@@ -64,7 +64,7 @@ class Day:
 
     @property
     def practised(self) -> bool:
-        return self.state in (DayState.DONE, DayState.PARTLY)
+        return self.state in (DayState.DONE, DayState.PARTLY) or (self.state is DayState.OPEN and self.share > 0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,7 +89,7 @@ def day_state(day: date, today: date, practised: Practised | None, paused: bool 
     if practised is not None and practised.done_s > 0 and practised.planned_s <= 0:
         return Day(day, DayState.EXTRA, 0.0, practised.over_s)
     if practised is not None and practised.done_s > 0:
-        state = DayState.DONE if practised.share >= WHOLE else DayState.PARTLY
+        state = DayState.DONE if practised.share >= WHOLE else DayState.OPEN if day >= today and not paused else DayState.PARTLY
         return Day(day, state, practised.share, practised.over_s, practised.load_s)
     if paused:
         return Day(day, DayState.PAUSED)
@@ -197,9 +197,16 @@ def missed_days(days: Sequence[Day]) -> list[date]:
     for day in days:
         if day.state is DayState.SKIPPED:
             missed.append(day.day)
-        elif day.practised:
+        elif day.practised or day.state is DayState.EXTRA:
             missed = []
     return missed
+
+
+def sessions_between(rows: Iterable[SessionRow], first: date, last: date, today: date, off: Callable[[date], bool]) -> Adherence:
+    """Planned sessions of some days, those to come among them, and what is done of them; paused ones leave both."""
+    seen = [day_of(r.day, today, [r], off(r.day)) for r in rows if first <= r.day <= last and r.planned_s is not None]
+    mine = [d for d in seen if d.state is not DayState.PAUSED]
+    return Adherence(sum(d.share for d in mine), len(mine))
 
 
 def overdone(days: Iterable[Day], share: float) -> list[Day]:

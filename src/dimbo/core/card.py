@@ -186,6 +186,11 @@ class Card:
         return "oil" in self.needs
 
     @property
+    def grips(self) -> bool:
+        """Whether fingers hold the skin or a muscle against its pull, so that they must not slip."""
+        return self.family is Family.RESIST and bool(self.touches)
+
+    @property
     def inside_mouth(self) -> bool:
         return "hands inside the mouth" in self.needs
 

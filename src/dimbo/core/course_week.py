@@ -23,6 +23,11 @@ class CourseWeek:
     """Days with a session."""
 
 
+def course_length(start: date, anchor: date, steps: int) -> int:
+    """Weeks of a course that began on a day and whose newest plan counts so many weeks from ``anchor`` on."""
+    return -(-((anchor - start).days + DAYS * steps) // DAYS)
+
+
 def course_weeks(planned: Iterable[tuple[date, int, int, int]], anchors: Mapping[int, date]) -> list[CourseWeek]:
     """The weeks in their order, of planned days (day, program week, rungs back, number of the plan), earliest first.
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from datetime import date, timedelta
 
 EVERY_WEEKS = 4
@@ -24,3 +24,12 @@ def sitting_due(start: date, weeks: int, taken: Sequence[date]) -> date | None:
         if not any(since <= t < until for t in taken):
             return day
     return None
+
+
+def next_sitting(courses: Iterable[tuple[date, int]], taken: Sequence[date], today: date, *, refused: bool) -> date | None:
+    """The day since or from which photographs are due over all running courses, each by its first day and its weeks; None
+    while photographs are ``refused``, and for courses that have not begun."""
+    if refused:
+        return None
+    due = [d for start, weeks in courses if start <= today and (d := sitting_due(start, weeks, taken)) is not None]
+    return min(due, default=None)

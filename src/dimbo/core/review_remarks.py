@@ -51,6 +51,37 @@ INSTEAD: Mapping[str, str] = {
 """What to try when a finding comes again and again, by its rule."""
 
 
+FOR_CLIENT: Mapping[str, str] = {
+    "review-seldom": "there were too few sessions to judge by",
+    "review-half": "some sessions were missed",
+    "review-hard": "it was hard",
+    "review-easy": "it was easy, and the form is looked at first",
+    "review-form": "it was not felt in the right place yet",
+    "review-silent": "you did not say how hard it was",
+    "review-sore": "you were sore",
+    "review-sore-stop": "you were sore",
+    "review-tender": "you were a little sore",
+    "review-overdone": "it was more than planned",
+    "review-pain": "something hurt",
+    "review-paused": "nothing was planned",
+}
+"""Why a program does not advance, as it is said to the client, by rule."""
+
+_COMES: Mapping[str, str] = {
+    Verdict.ADVANCE: "it goes on as planned",
+    Verdict.HOLD: "the same once more",
+    Verdict.EASE: "a week a little lighter",
+    Verdict.STOP: "some exercises rest",
+}
+
+
+def to_client(decided: str, suggested: str, rule: str, words: str) -> str:
+    """A review as the client reads it: what comes, why where the rules say so, and the coach's own words."""
+    why = FOR_CLIENT.get(rule, "") if decided == suggested else ""
+    told = f"Your coach looked at your week: {_COMES[decided]}{f', because {why}' if why and decided != Verdict.ADVANCE else ''}."
+    return f"{told} “{words}”" if words else told
+
+
 @dataclass(frozen=True, slots=True)
 class Remark:
     """A remark of a review and the rule behind it."""

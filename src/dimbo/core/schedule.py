@@ -46,6 +46,15 @@ def practice_day(now: datetime, tz: ZoneInfo) -> date:
     return local.date() if local.time() >= DAY_CLOSES else local.date() - timedelta(days=1)
 
 
+LATE = timedelta(hours=1)
+"""So long after a day has closed, a session that was begun for it still counts for it, when it is still open."""
+
+
+def just_closed(day: date, began: datetime, tz: ZoneInfo) -> bool:
+    """Whether a moment lies within ``LATE`` after a day has closed."""
+    return timedelta(0) <= began - closes_at(day, tz) < LATE
+
+
 def closes_at(day: date, tz: ZoneInfo) -> datetime:
     """The moment (UTC) at which a day can no longer be practised."""
     return datetime.combine(day + timedelta(days=1), DAY_CLOSES, tz).astimezone(UTC)

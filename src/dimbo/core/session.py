@@ -60,28 +60,41 @@ class Item:
         return self._once(("l", pace_s), lambda: load_s(self.dose, pace_s))
 
 
-def change_over_s(before: Card, after: Card, settings: Settings) -> float:
-    """Seconds between two exercises: longer when oil comes in, or clean hands are needed after it."""
-    washing = before.oily and after.inside_mouth
+def change_over_s(before: Card, after: Card, settings: Settings, oiled: bool = False) -> float:
+    """Seconds between two exercises: longer when oil comes in, or is washed off for clean hands or a grip that must hold.
+    ``oiled`` says that there is oil from an exercise before."""
+    washing = (oiled or before.oily) and (after.inside_mouth or after.grips)
     if (after.oily and not before.oily) or washing or (after.inside_mouth and not before.inside_mouth):
         return settings.oil_change_over_s
     return settings.change_over_s
 
 
+def oiled_before(cards: Sequence[Card]) -> list[bool]:
+    """Whether there is oil on skin and fingers as each exercise of a session is come to: it stays until it is washed off."""
+    out, oiled = [], False
+    for card in cards:
+        out.append(oiled)
+        oiled = card.oily or (oiled and not card.inside_mouth and not card.grips)
+    return out
+
+
+def change_overs(items: Sequence[Item], settings: Settings) -> list[float]:
+    """Seconds of the change-over to each exercise of a session; none to the first."""
+    oiled = oiled_before([i.card for i in items])
+    pairs = itertools.pairwise(items)
+    return [0.0, *(change_over_s(a.card, b.card, settings, oiled[n]) for n, (a, b) in enumerate(pairs, start=1))]
+
+
 def session_s(items: Sequence[Item], settings: Settings) -> float:
     """Seconds of a session: its exercises and the change-overs between them."""
-    total = sum(item.seconds(settings) for item in items)
-    for before, after in itertools.pairwise(items):
-        total += change_over_s(before.card, after.card, settings)
-    return total
+    return sum(item.seconds(settings) for item in items) + sum(change_overs(items, settings) if items else ())
 
 
 def stretches(items: Sequence[Item], settings: Settings) -> list[tuple[float, float]]:
     """When each exercise of a session begins, and how long it takes, in seconds; change-overs lie between them."""
     out, now = [], 0.0
-    for n, item in enumerate(items):
-        if n:
-            now += change_over_s(items[n - 1].card, item.card, settings)
+    for item, change in zip(items, change_overs(items, settings), strict=False):
+        now += change
         out.append((now, item.seconds(settings)))
         now += out[-1][1]
     return out
@@ -176,9 +189,8 @@ def timeline(items: Sequence[Item], settings: Settings) -> tuple[Cue, ...]:
             put(Cue(now / 1000, length / 1000, beat, item, side, set_number, sets))
             now += length
 
-    for index, item in enumerate(items):
-        if index:
-            add(change_over_s(items[index - 1].card, item.card, settings), Beat.CHANGE, index)
+    for index, (item, change) in enumerate(zip(items, change_overs(items, settings), strict=False)):
+        add(change, Beat.CHANGE, index)
         add(item.card.setup_s, Beat.SETUP, index)
         dose = item.dose
         run_sides = [None] * dose.sides.sets if isinstance(dose.sides, Together) else dose.sides.order()
@@ -196,11 +208,14 @@ def timeline(items: Sequence[Item], settings: Settings) -> tuple[Cue, ...]:
     return tuple(out)
 
 
-def to_prepare(before: Card | None, after: Card) -> tuple[str, ...]:
-    """What the change-over to an exercise asks for, in the order in which it is done; nothing that is there already."""
+def to_prepare(before: Card | None, after: Card, oiled: bool = False) -> tuple[str, ...]:
+    """What the change-over to an exercise asks for, in the order in which it is done; nothing that is there already.
+    ``oiled`` says that there is oil on skin and fingers."""
     out = []
     if after.inside_mouth and (before is None or not before.inside_mouth):
-        out.append("Wash your hands" if before is not None and before.oily else "Clean hands, for inside the mouth")
+        out.append("Wash your hands" if oiled else "Clean hands, for inside the mouth")
+    elif after.grips and oiled:
+        out.append("Wash the oil off, so that the fingers hold")
     if after.oily and not (before is not None and before.oily):
         out.append("A little oil on the fingertips")
     for need in after.needs:

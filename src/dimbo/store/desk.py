@@ -96,6 +96,14 @@ ENDED = """select a.client_id, max(d.day) from assignments a
     where a.ended_at is null or a.ended_at > %(ended_since)s group by a.client_id"""
 """The last planned day of every client whose programs run, or ended lately."""
 
+SILENT = f"""select p.client_id, p.day from planned_days p
+    join lateral (select max(l.day) as day from practice_logs l
+        where l.client_id = p.client_id and l.done_s > 0 and {STANDS.format("l")}) last on true
+    where p.practice_id = current_practice() and p.day < %(since)s and p.day > coalesce(last.day, '-infinity')
+        and coalesce(last.day, '-infinity') < %(since)s
+    group by p.client_id, p.day order by p.client_id, p.day"""
+"""Planned days before the window since the last that was practised, of clients who did nothing in it."""
+
 MOVED = """select client_id, since, time_zone from stays s
     where s.client_id in (select n.client_id from stays n group by n.client_id having count(*) > 1 and max(n.since) > %(moved)s)
     order by client_id, since"""
@@ -133,6 +141,7 @@ WINDOW: tuple[str, ...] = (
     FIRST_SHOTS,
     REVIEWED_TODAY,
     GROUPS,
+    SILENT,
 )
 """All that the desk reads besides the clients themselves, in the order of ``Window``."""
 
@@ -159,6 +168,7 @@ class Window:
     first_shots: dict[UUID, datetime]
     reviewed_today: list[tuple[UUID, datetime]]
     groups: list[tuple[UUID, str, datetime]]
+    silent: list[tuple[UUID, date]]
 
 
 def window_values(now: datetime, days: int) -> dict[str, Any]:
@@ -198,6 +208,7 @@ def read(conn: Conn, values: dict[str, Any]) -> Window:
         dict(next(got)),
         next(got),
         dict(next(got)),
+        next(got),
         next(got),
         next(got),
     )

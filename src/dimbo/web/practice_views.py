@@ -16,7 +16,7 @@ from dimbo.core.figure import hands_at_length, hands_in_short, places_of_hands
 from dimbo.core.pain import GRAVE_LEVEL, GRAVE_PLACES, PLACES_OF_JOINTS, at_place, stopped_with
 from dimbo.core.playback import LOADING, WORKING, Stay, Stretch, counts_toward_ceiling, planned_counts
 from dimbo.core.program import Settings
-from dimbo.core.session import Cue, Item, to_prepare
+from dimbo.core.session import Cue, Item, oiled_before, to_prepare
 from dimbo.work.assigning import Prepared, Wish
 from dimbo.work.days import ClientDay, Days
 from dimbo.work.handing_in import ItemReport, PartReport, Report
@@ -90,6 +90,7 @@ def session(found: Session, changed: tuple[str, ...], first_time: frozenset[str]
     for cue in found.cues:
         cues.setdefault(cue.item, []).append(cue)
     items = []
+    oiled = oiled_before([o.item.card for o in found.items])
     for n, owned in enumerate(found.items):
         i = owned.item
         spare = found.spare[i.card.id]
@@ -103,7 +104,7 @@ def session(found: Session, changed: tuple[str, ...], first_time: frozenset[str]
                     "family": i.card.family,
                     "stage": i.line.stage,
                     "first_time": i.card.id in first_time,
-                    "prepare": list(to_prepare(cards[n], i.card)),
+                    "prepare": list(to_prepare(cards[n], i.card, oiled[n])),
                     "regions": sorted(i.card.regions),
                     "tender": found.tender.get(i.card.id, ""),
                     "may_stay": i.card.family in STAYS and bool(i.card.touches),
@@ -324,6 +325,7 @@ def prepared(p: Prepared) -> a.PreparedView:
         client_name=p.client.name,
         time_zone=p.client.time_zone,
         unasked=p.unasked,
+        remarks=list(p.remarks),
         refusals=list(p.refusals),
         weeks=weeks,
         sessions=len(p.days),

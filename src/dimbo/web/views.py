@@ -8,6 +8,7 @@ from typing import Literal
 from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.adherence import RULES as ADHERENCE_RULES
 from dimbo.core.adherence import WINDOWS
+from dimbo.core.course_week import course_length
 from dimbo.core.schedule import week_of, zone
 from dimbo.store.assignments import Assignment
 from dimbo.store.clients import Client
@@ -63,7 +64,7 @@ def _assignment(x: Assignment, newest: int, group: str | None, end: End, now: da
         program_id=x.program_id,
         title=x.title,
         start_date=x.start_date,
-        weeks=int(x.document["weeks"]),
+        weeks=course_length(x.start_date, x.anchor, len(x.steps)),
         running=x.ended_at is None,
         ended_at=x.ended_at,
         may_run_again=x.ended_at is not None and now - x.ended_at < KEPT,
@@ -145,7 +146,9 @@ def course(c: Course, now: datetime) -> s.CourseView:
     start = min((a.start_date for a in c.assignments), default=c.today)
     days = _days(c, start)
     newest = {p.id: p.version for p in c.programs}
-    blocks = [week_of(start, a.start_date) - 1 + int(a.document["weeks"]) for a in c.assignments if a.ended_at is None]
+    blocks = [
+        week_of(start, a.start_date) - 1 + course_length(a.start_date, a.anchor, len(a.steps)) for a in c.assignments if a.ended_at is None
+    ]
     return s.CourseView(
         id=c.client.id,
         name=c.client.name,

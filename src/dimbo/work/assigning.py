@@ -12,7 +12,7 @@ from dimbo.core.cautions import care
 from dimbo.core.checks import Weight
 from dimbo.core.merging import MOST_AT_ONCE
 from dimbo.core.program import Program, Settings
-from dimbo.core.schedule import DAYS, practice_day, week_of, zone
+from dimbo.core.schedule import DAYS, most_days, practice_day, week_of, zone
 from dimbo.core.sheet import compile_sheet
 from dimbo.store import assignments, clients, programs
 from dimbo.store.accounts import Person
@@ -78,6 +78,8 @@ class Prepared:
     document: ProgramDocument
     unasked: bool
     """Whether health questions or consent are missing, which the client or the coach can answer now."""
+    remarks: tuple[str, ...] = ()
+    """What the chosen days bring about."""
 
 
 def _checked(wish: Wish, today: date, program: Program) -> None:
@@ -144,6 +146,15 @@ def _calendar(
     return tuple(out)
 
 
+def _too_few(program: Program, weekdays: Sequence[int]) -> tuple[str, ...]:
+    """That a week asks for more sessions than there are days for them."""
+    most, has = max(map(most_days, program.sessions)), len(weekdays) or DAYS
+    if most <= has:
+        return ()
+    days = "one day is" if has == 1 else f"{has} days are"
+    return (f"The program asks for {most} sessions a week, and {days} chosen: the others are not planned. Choose more days.",)
+
+
 def _prepare(conn: Conn, coach: Person, stored: StoredProgram, client: Client, wish: Wish, now: datetime) -> Prepared:
     document = ProgramDocument.model_validate(stored.document)
     settings = clients.settings(conn, client.id)
@@ -177,7 +188,7 @@ def _prepare(conn: Conn, coach: Person, stored: StoredProgram, client: Client, w
     if not refusals and not days:
         refusals.append("No session lies between the first and the last day. Choose a later last day.")
     weeks = _calendar(conn, client, wish.start, days, settings, running)
-    return Prepared(client, tuple(refusals), weeks, plan, tuple(days), document, unasked)
+    return Prepared(client, tuple(refusals), weeks, plan, tuple(days), document, unasked, _too_few(program, plan.weekdays))
 
 
 def preview(db: Database, coach: Person, program_id: UUID, client_ids: Sequence[UUID], wish: Wish, now: datetime) -> list[Prepared]:
@@ -288,7 +299,7 @@ def _prepare_change(conn: Conn, coach: Person, running: Assignment, wish: Wish, 
     days = lay(program, settings, plan, running.plan + 1)
     beside = [a for a in assignments.running_of(conn, client.id) if a.id != running.id]
     weeks = _calendar(conn, client, plan.anchor, days, settings, beside)
-    return Prepared(client, tuple(refusals), weeks, plan, tuple(days), document, unasked), stored
+    return Prepared(client, tuple(refusals), weeks, plan, tuple(days), document, unasked, _too_few(program, plan.weekdays)), stored
 
 
 def preview_change(db: Database, coach: Person, assignment_id: UUID, wish: Wish, now: datetime) -> Prepared:

@@ -7,7 +7,7 @@ from uuid import UUID, uuid4
 
 from dimbo.catalogue import shipped_intake
 from dimbo.core.age import Age, age
-from dimbo.core.consent import Consent
+from dimbo.core.consent import Consent, ConsentState
 from dimbo.store import clients, facts, photographs, removed
 from dimbo.store.accounts import Person
 from dimbo.store.clients import Client
@@ -18,6 +18,9 @@ from .errors import Refused
 from .intake import Author, consents, day_of
 
 PHOTOGRAPHS, PRACTISE, SECOND_COACH, COMPARISON, SHOW = "photographs", "practise", "second-coach", "comparison", "show-others"
+
+NOT_TAKEN = (ConsentState.REFUSED, ConsentState.WITHDRAWN, ConsentState.EXPIRED)
+"""States of the consent in which no photographs are due; one that nobody asked for yet is asked for when they are."""
 
 
 def _all(conn: Conn, client: Client, now: datetime) -> list[Consent]:

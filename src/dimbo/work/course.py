@@ -30,10 +30,12 @@ from dimbo.core.adherence import (
 )
 from dimbo.core.card import Card
 from dimbo.core.cautions import Cautions, stand
+from dimbo.core.consent import Consent
+from dimbo.core.course_week import course_length
 from dimbo.core.intake import Rating, severity_by_muscle
-from dimbo.core.photo_due import sitting_due
+from dimbo.core.photo_due import next_sitting
 from dimbo.core.review import Pain, ReviewRules, checked_rules
-from dimbo.core.schedule import DAYS, practice_day, zone
+from dimbo.core.schedule import practice_day, zone
 from dimbo.core.sitting import Measurement
 from dimbo.core.soreness import Soreness
 from dimbo.core.travel import off_days
@@ -50,7 +52,7 @@ from dimbo.store.reviews import Review
 from dimbo.store.sittings import Sitting
 
 from . import course_ends
-from .consenting import sees
+from .consenting import NOT_TAKEN, PHOTOGRAPHS, sees
 from .course_ends import End
 from .exercises import shelf
 from .intake import caution_state, consents, ratings_of
@@ -201,6 +203,7 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
     if shots and not sees(consents(standing, today, client.birth_year), coach, client):
         shots = []
     days = days_of(rows, today, off)
+    agreed = consents(standing, today, client.birth_year)
     return Course(
         client,
         today,
@@ -221,7 +224,7 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
         written,
         seen,
         shots,
-        _due(known, [s.taken_on for s in seen], today),
+        _due(known, [s.taken_on for s in seen], agreed, today),
         measurement_of(client, seen, shots, primary),
         stand(shipped_intake().tables.cautions, *caution_state(standing), today),
         severity_by_muscle(shipped_catalogue().concerns, ratings_of(standing)),
@@ -262,12 +265,6 @@ def _since(
     return out
 
 
-def _due(known: Sequence[Assignment], taken: Sequence[date], today: date) -> date | None:
-    """The day of the next sitting of the running programs."""
-    running = [(a.start_date, (a.anchor - a.start_date).days // DAYS + len(a.steps)) for a in known if a.ended_at is None]
-    return min((d for s, w in running if s <= today and (d := sitting_due(s, w, taken)) is not None), default=None)
-
-
 def exercise_history(db: Database, coach: Person, client_id: UUID, exercise_id: str) -> list[ExerciseDay]:
     """Every day on which an exercise was in a practised session, behind the numbers that are told of it. Raises NotThere."""
     with db.practice(coach.practice_id) as conn:
@@ -279,3 +276,10 @@ def exercise_history(db: Database, coach: Person, client_id: UUID, exercise_id: 
             if d.exercise_id == exercise_id
         ]
         return sorted(rows, key=lambda d: d.day)
+
+
+def _due(known: Sequence[Assignment], taken: Sequence[date], agreed: Sequence[Consent], today: date) -> date | None:
+    """The day of the next sitting of the running programs."""
+    running = [(a.start_date, course_length(a.start_date, a.anchor, len(a.steps))) for a in known if a.ended_at is None]
+    state = next(c for c in agreed if c.text.id == PHOTOGRAPHS).state
+    return next_sitting(running, taken, today, refused=state in NOT_TAKEN)

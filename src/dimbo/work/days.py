@@ -7,32 +7,40 @@ from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 from uuid import UUID
 
+from dimbo.core.adherence import days_of, missed_in_a_row, sessions_between
 from dimbo.core.asking import Asking
-from dimbo.core.breaks import paused
+from dimbo.core.breaks import paused, rung_back
 from dimbo.core.cautions import CautionRule
 from dimbo.core.consent import ConsentText
+from dimbo.core.course_week import course_length
 from dimbo.core.logged import DONE_FOR_TODAY, WHOLE
 from dimbo.core.news import news
-from dimbo.core.photo_due import sitting_due
+from dimbo.core.photo_due import next_sitting
+from dimbo.core.program import Settings
 from dimbo.core.review import checked_rules
-from dimbo.core.schedule import closes_at, week_of, zone
+from dimbo.core.review_remarks import to_client
+from dimbo.core.schedule import DAYS, closes_at, week_of, zone
 from dimbo.core.session import Item
-from dimbo.core.travel import day_at
+from dimbo.core.travel import day_at, off_days
 from dimbo.store import assignments, clients, daily, messages, practice, reviews, sittings
 from dimbo.store.accounts import Person
-from dimbo.store.assignments import PlannedDay
+from dimbo.store.assignments import Assignment, PlannedDay
 from dimbo.store.clients import Client
 from dimbo.store.database import Conn, Database, NotThere
 from dimbo.store.practice import Log
 
+from .consenting import NOT_TAKEN, PHOTOGRAPHS, consent_of
 from .day_logs import TENDER_DAYS, Begun, begun_part, share_of, tender_words, used_on
 from .ending import last_ended
+from .laying import program_of
 from .pausing import settle_breaks
 from .sessions import HabitTask, Part, Session, Standing, compile_session, habits_of, merged_items, parts_on, standing
 from .waiting import settle_waiting
 
 LENSES = "contact-lenses"
 """The caution of those who wear contact lenses."""
+REVIEW_IS_NEWS = timedelta(days=7)
+"""So long what a coach has decided is said on Today."""
 DAYS_AHEAD = 7
 """Days that a phone keeps, today included, so that it plays them without a connection."""
 
@@ -149,7 +157,8 @@ def _days(conn: Conn, person: Person, client: Client, today: date, now: datetime
         out.append(ClientDay(day, opens, closes_at(day, tz), tuple(due), _habits(conn, at, day, ticks, off), off))
     before = {part: _practised_last(conn, at, [x for x in logs if x.part == part], today) for part in ("morning", "evening")}
     taken = [s.taken_on for s in sittings.of_client(conn, client.id)]
-    starts = [(a.start_date, (a.anchor - a.start_date).days // 7 + len(a.steps)) for a in at.running]
+    courses = [(a.start_date, course_length(a.start_date, a.anchor, len(a.steps))) for a in at.running]
+    refused = consent_of(conn, client, PHOTOGRAPHS, now).state in NOT_TAKEN
     told = daily.check_ins(conn, client.id, today)
     return Days(
         client,
@@ -170,12 +179,12 @@ def _days(conn: Conn, person: Person, client: Client, today: date, now: datetime
         clients.emergency_number(conn),
         any(h.rule.id == LENSES for h in at.cautions.held),
         _next_day(conn, at, today),
-        *_this_week(conn, at, logs, today),
+        *_this_week(conn, at, today),
         _asked_about(logs, today),
         told[-1] if told and told[-1].day == today else None,
-        min((d for s, w in starts if (d := sitting_due(s, w, taken)) is not None), default=None),
+        next_sitting(courses, taken, today, refused=refused),
         tuple(messages.of_client(conn, client.id, 30)),
-        tuple(x for x in (last_ended(conn, client.id, now), *_notes(at, today)) if x),
+        tuple(x for x in (last_ended(conn, client.id, now), *_notes(at, today, _reviewed(conn, at, now))) if x),
     )
 
 
@@ -231,20 +240,16 @@ def _planned(conn: Conn, log: Log) -> list[PlannedDay]:
     return [p for p in assignments.sessions(conn, log.assignment_id, log.day, log.day) if p.part == log.part]
 
 
-def _this_week(conn: Conn, at: Standing, logs: Sequence[Log], today: date) -> tuple[float, int, int]:
-    """Sessions done and planned in the running week, and planned days missed in a row before today."""
+def _this_week(conn: Conn, at: Standing, today: date) -> tuple[float, int, int]:
+    """Sessions done and planned in the running week of the course, and planned days missed in a row."""
     if not at.running:
         return 0, 0, 0
-    first = at.running[0]
-    begin = first.start_date + timedelta(days=7 * (week_of(first.start_date, today) - 1))
-    planned = parts_on(conn, at, begin, begin + timedelta(days=6))
-    done = {(x.day, x.part) for x in logs if x.done_s > 0}
-    mine = [k for k in planned if not paused(at.pauses, k[0])]
-    earlier = sorted({d for d, _ in parts_on(conn, at, today - timedelta(days=28), today - timedelta(days=1)) if not paused(at.pauses, d)})
-    missed = 0
-    for day in earlier:
-        missed = 0 if any(d == day for d, _ in done) else missed + 1
-    return sum(k in done for k in mine), len(mine), missed
+    rows = practice.sessions_of(conn, at.client.id)
+    off = off_days(at.pauses, assignments.stays(conn, at.client.id))
+    start = at.running[0].start_date
+    begin = start + timedelta(days=DAYS * (week_of(start, today) - 1))
+    week = sessions_between(rows, begin, begin + timedelta(days=DAYS - 1), today, off)
+    return week.done, week.planned, missed_in_a_row(days_of(rows, today, off))
 
 
 def _next_day(conn: Conn, at: Standing, today: date) -> date | None:
@@ -260,8 +265,19 @@ def _asked_about(logs: Sequence[Log], today: date) -> date | None:
     return yesterday if any(x.day == yesterday and x.done_s > 0 for x in logs) else None
 
 
-def _notes(at: Standing, today: date) -> tuple[str, ...]:
-    out = []
+def _reviewed(conn: Conn, at: Standing, now: datetime) -> dict[UUID, str]:
+    """What the coach has decided lately, by assignment, as the client reads it, whatever became of the plan."""
+    out = {}
+    for running in at.running:
+        newest = max(reviews.of_assignment(conn, running.id), key=lambda r: r.made_at, default=None)
+        if newest is not None and now - newest.made_at < REVIEW_IS_NEWS:
+            told = newest.suggested
+            out[running.id] = to_client(newest.decided["whole"], told["whole"], told["rule"], newest.words)
+    return out
+
+
+def _notes(at: Standing, today: date, reviewed: Mapping[UUID, str]) -> tuple[str, ...]:
+    out = list(reviewed.values())
     for pause in at.pauses:
         if pause.holds(today):
             until = f"until {pause.last:%-d %B}" if pause.last else "until your coach ends it"
@@ -271,12 +287,20 @@ def _notes(at: Standing, today: date) -> tuple[str, ...]:
     for running in at.running:
         recent = timedelta(0) <= today - running.from_day < timedelta(days=7)
         if running.kind in ("break", "resumed") and recent and running.steps[0][1]:
-            out.append("After the days without practice this week is a little lighter. That is part of the plan.")
+            if _lighter(at, running):
+                out.append("After the days without practice this week is a little lighter. That is part of the plan.")
         elif running.kind in ("break", "resumed") and recent:
             out.append("After the long break the exercises begin again from their first doses.")
-        elif running.kind == "repeat" and recent:
+        elif running.kind == "repeat" and recent and running.id not in reviewed:
             out.append("This week is the same as the last one; the next step comes when your coach has looked at it.")
-        elif running.kind in ("changed", "review") and timedelta(0) <= today - running.from_day <= timedelta(days=2):
-            said = "looked at your week and set the doses" if running.kind == "review" else "changed the plan"
-            out.append(f"Your coach has {said}." + (f" {running.reason}" if running.reason and running.kind == "changed" else ""))
+        elif running.kind == "changed" and timedelta(0) <= today - running.from_day <= timedelta(days=2):
+            out.append("Your coach has changed the plan." + (f" {running.reason}" if running.reason else ""))
     return tuple(dict.fromkeys(out))
+
+
+def _lighter(at: Standing, running: Assignment) -> bool:
+    """Whether the first week of a plan has a smaller dose than its program week as written."""
+    week, back = running.steps[0]
+    program = program_of(running, at.cards[running.id, running.plan])
+    pace_s = Settings(**running.settings).pace_s
+    return any(rung_back(n, week, back, pace_s, program.lighter) != n.cells[week - 1] for n in program.lines)

@@ -90,6 +90,9 @@ class _Rows:
         self.taken: dict[UUID, list[date]] = defaultdict(list)
         for client, day in window.taken:
             self.taken[client].append(day)
+        self.silent: dict[UUID, list[date]] = defaultdict(list)
+        for client, day in window.silent:
+            self.silent[client].append(day)
         self.settled: dict[UUID, list[tuple[str, str]]] = defaultdict(list)
         for client, kind, key in window.settled:
             self.settled[client].append((kind, key))
@@ -123,6 +126,7 @@ class _Rows:
             self.window.unread.get(client.id, 0),
             client.id in self.window.own_intakes,
             self.window.last_planned.get(client.id),
+            self.silent.get(client.id, []),
         )
 
 

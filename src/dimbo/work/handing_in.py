@@ -15,10 +15,11 @@ from dimbo.core.logged import OVER_S, credit_s, outcome, over_s, same_practice, 
 from dimbo.core.merging import Owned
 from dimbo.core.playback import ItemWork, Stay, Stretch, counted, pauses
 from dimbo.core.program import Settings
+from dimbo.core.schedule import just_closed
 from dimbo.core.session import timeline
 from dimbo.core.text import join_words
 from dimbo.core.tracks import Track, credit_eased, tracks
-from dimbo.core.travel import clock_error, clock_jumped, day_at
+from dimbo.core.travel import clock_error, clock_jumped, day_at, zone_at
 from dimbo.store import assignments, practice
 from dimbo.store.accounts import Person
 from dimbo.store.assignments import PlannedDay
@@ -267,7 +268,13 @@ def _day(conn: Conn, client_id: UUID, report: Report, started: datetime, off: ti
         raise Refused(f"{report.day:%d %B %Y} has not begun yet. A session is handed in on its own day, or later.", "day")
     if report.source == "manual" or clock_jumped(report.sent_at, report.ended_at):
         return min(report.day, today)
-    return min(day_at(stays, started), today)
+    day = day_at(stays, started)
+    if day - report.day == timedelta(days=1) and just_closed(report.day, started, zone_at(stays, started)):
+        # Begun a little after three for the evening that is still open: it counts for that evening.
+        days = (report.day, day)
+        if not any(practice.of_session(conn, told.assignment_id, d, report.part) for d in days for told in report.parts):
+            return report.day
+    return min(day, today)
 
 
 def hand_in(db: Database, person: Person, report: Report, now: datetime) -> Kept:

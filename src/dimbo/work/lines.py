@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Any
@@ -15,16 +15,16 @@ from dimbo.core.alarms import Alarm, DueReview, Known, alarms
 from dimbo.core.breaks import Pause
 from dimbo.core.cautions import Cautions, stand
 from dimbo.core.consent import Consent, ConsentState
-from dimbo.core.course_week import review_due
-from dimbo.core.photo_due import sitting_due
+from dimbo.core.course_week import course_length, review_due
+from dimbo.core.photo_due import next_sitting
 from dimbo.core.review import ReviewRules, checked_rules, judge
-from dimbo.core.schedule import DAYS, week_of
+from dimbo.core.schedule import week_of
 from dimbo.core.travel import Stay, off_days
 from dimbo.store.clients import Client
 from dimbo.store.desk import Running
 from dimbo.store.facts import Fact
 
-from .consenting import PHOTOGRAPHS
+from .consenting import NOT_TAKEN, PHOTOGRAPHS
 from .intake import caution_state, consents
 from .weekly import Told, by_assignment, differs, in_places, numbers, pain_of, week_facts, weeks_of
 
@@ -92,6 +92,8 @@ class Own:
     unread: int
     own_intake: bool
     last_planned: date | None
+    silent: list[date]
+    """Planned days before the window since the last that was practised, of whoever practised in none of the window."""
 
 
 _known: OrderedDict[UUID, tuple[Own, ReviewRules, Mapping[str, str], ClientLine]] = OrderedDict()
@@ -115,6 +117,8 @@ def _line(own: Own, base: ReviewRules, names: Mapping[str, str]) -> ClientLine:
     client, today, off = own.client, own.today, off_days(own.pauses, own.stays)
     days = days_of(own.sessions, today, off)
     past = [d for d in days if d.day <= today]
+    # Days missed before the window, of somebody who practised in none of it.
+    silent = [Day(d, DayState.SKIPPED) for d in own.silent if not off(d)]
     cautions = stand(shipped_intake().tables.cautions, *caution_state(own.facts), today)
     agreed = consents(own.facts, today, own.client.birth_year)
     reviews, corrected = _reviews(own, days, base, names, off)
@@ -124,7 +128,7 @@ def _line(own: Own, base: ReviewRules, names: Mapping[str, str]) -> ClientLine:
         [h.reason for h in cautions.urgent],
         [h.reason for h in cautions.locks],
         [pain_of(names, *stop[1:]) for stop in own.stopped],
-        past,
+        [*silent, *past],
         [(t.day, t.soreness, in_places(t.places)) for t in own.told if t.day <= today],
         own.unread,
         own.own_intake,
@@ -154,7 +158,7 @@ def _line(own: Own, base: ReviewRules, names: Mapping[str, str]) -> ClientLine:
         known.own_intake,
         known.unread,
         len({s[1] for s in own.stopped}),
-        missed_in_a_row(past),
+        missed_in_a_row([*silent, *past]),
     )
 
 
@@ -169,17 +173,17 @@ def unread_line(client: Client, today: date, facts: Iterable[Fact]) -> ClientLin
 
 
 def _program_at(a: Running, today: date) -> ProgramAt:
-    before = (a.anchor - a.start_date).days // DAYS
-    return ProgramAt(a.id, a.program_id, a.title, week_of(a.start_date, today), before + a.steps, a.start_date, a.group_id)
+    return ProgramAt(a.id, a.program_id, a.title, week_of(a.start_date, today), _weeks(a), a.start_date, a.group_id)
 
 
-def _shots_due(running: Iterable[Running], taken: Iterable[date], agreed: Iterable[Consent], today: date) -> date | None:
+def _weeks(a: Running) -> int:
+    return course_length(a.start_date, a.anchor, a.steps)
+
+
+def _shots_due(running: Iterable[Running], taken: Sequence[date], agreed: Iterable[Consent], today: date) -> date | None:
     """The day since which photographs are due; never while they are refused."""
     state = next(c for c in agreed if c.text.id == PHOTOGRAPHS).state
-    if state in (ConsentState.REFUSED, ConsentState.WITHDRAWN, ConsentState.EXPIRED):
-        return None
-    due = [sitting_due(a.start_date, a.weeks, list(taken)) for a in running if a.start_date <= today]
-    return min((d for d in due if d is not None), default=None)
+    return next_sitting([(a.start_date, _weeks(a)) for a in running], taken, today, refused=state in NOT_TAKEN)
 
 
 def _reviews(

@@ -58,6 +58,8 @@ class PreparedView(Wire):
     client_name: str
     time_zone: str
     unasked: bool
+    remarks: list[str]
+    """What the chosen days bring about."""
     """Whether health questions or consent are missing: they can be answered now, or sent to the client."""
     refusals: list[str]
     weeks: list[CalendarWeekView]

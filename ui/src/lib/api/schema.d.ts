@@ -5764,6 +5764,8 @@ export interface components {
             time_zone: string;
             /** Unasked */
             unasked: boolean;
+            /** Remarks */
+            remarks: string[];
             /** Refusals */
             refusals: string[];
             /** Weeks */

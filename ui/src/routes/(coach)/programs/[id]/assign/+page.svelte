@@ -195,6 +195,7 @@
       <div class="grid gap-5">
         {#each seen?.refusals ?? [] as refusal (refusal)}<Note weight="stop">{refusal}</Note>{/each}
         {#if seen?.unasked}<div class="pl-6 text-[13px]"><MissingAnswers client={seen.client_id} /></div>{/if}
+        {#each seen?.remarks ?? [] as remark (remark)}<Note weight="watch">{remark}</Note>{/each}
         {#each plan.prepared.filter((p) => p.client_id !== seen?.client_id && p.refusals.length) as p (p.client_id)}
           <Note weight="watch">{p.client_name} cannot start yet: {p.refusals[0]}</Note>
         {/each}

@@ -1,0 +1,108 @@
+"""One figure, whoever is asked: desk, list, course, review, group, the client's phone and the tables say the same."""
+
+import csv
+import io
+import random
+from datetime import UTC, datetime
+
+import pytest
+from hypothesis import settings
+
+from dimbo.core.adherence import DayState
+from dimbo.work.days import days
+from dimbo.work.own_course import own_course
+
+from .histories import LINES, Past
+
+
+def asked(p):
+    """What every place says of a client: planned days missed in a row, the last seven days, weeks, photographs due."""
+    phone = days(p.db, p.person, datetime.now(UTC))  # first: after a break it is what lays out how it goes on
+    desk, course = p.at_desk(), p.course()
+    own = own_course(p.db, p.person, datetime.now(UTC))
+    table = list(csv.DictReader(io.StringIO(p.coach_page.get("/api/export/adherence.csv", params={"client": str(p.id)}).text)))
+    seven = next(w for w in course["patterns"]["windows"] if w["days"] == 7)["sessions"]
+    whole = next(w for w in course["patterns"]["windows"] if w["days"] is None)["sessions"]
+    states = {d["day"]: d["state"] for d in course["days"]}
+    return {
+        "missed": {desk["missed"], course["missed"], phone.missed, missed_of(table)},
+        "seven days": {(round(w["done"], 2), w["planned"]) for w in (desk["week"], seven)},
+        "whole course": {(round(whole["done"], 1), whole["planned"]), (round(own.whole.done, 1), own.whole.planned), counted(table)},
+        "weeks": {a["weeks"] for a in course["assignments"]} | {x["weeks"] for x in desk["programs"]},
+        "states": {tuple((r["day"], r["state"]) for r in table), tuple((r["day"], states[r["day"]]) for r in table)},
+        "photographs": {phone.photo_due and phone.photo_due.isoformat(), course["sitting_due"]},
+    }
+
+
+def missed_of(table):
+    missed = 0
+    for row in table:
+        missed = (
+            missed + 1 if row["state"] == "skipped" else 0 if row["state"] in ("done", "partly", "extra") or float(row["share"]) else missed
+        )
+    return missed
+
+
+def counted(table):
+    mine = [float(r["share"]) for r in table if r["counts"] == "true"]
+    return round(sum(mine), 1), len(mine)
+
+
+def agree(p):
+    told = asked(p)
+    assert all(len(v) == 1 for v in told.values()), {k: v for k, v in told.items() if len(v) > 1}
+    return {k: next(iter(v)) for k, v in told.items()}
+
+
+def at_random(past, seed):
+    """Somebody's history: some days whole, some in part, gaps, reviews now and then."""
+    rng = random.Random(seed)
+    began = rng.choice([0, 3, 9, 16, 23, 31, 40])
+    p = past(name=f"Client {seed}", days_ago=began, sessions=rng.choice([3, 5, 7]))
+    gap = rng.choice([range(0), range(0), range(rng.randrange(1, 30))])
+    for n in range(began, -1, -1):
+        if n not in gap and rng.random() < 0.7 and p.planned(n):
+            p.practise(n, share=rng.choice([1.0, 1.0, 0.6]), effort=rng.choice([4, 5, 8]))
+    if rng.random() < 0.4:
+        p.decide()
+    return p
+
+
+@pytest.fixture
+def past(db, practice, coach):
+    return lambda **how: Past(db, practice, coach, **how)
+
+
+HISTORIES = 200 if settings.get_current_profile_name() == "searching" else 32
+"""Two hundred agree (``--hypothesis-profile=searching``); a run of all tests asks fewer."""
+
+
+@pytest.mark.parametrize("seed", range(HISTORIES))
+def test_every_place_says_the_same_of_a_random_history(past, seed):
+    agree(at_random(past, seed))
+
+
+def test_a_long_silence_is_as_long_everywhere(past):
+    p = past(days_ago=40, lines=LINES)
+    p.practise(*range(40, 33, -1))
+    assert agree(p)["missed"] == 33, "planned and missed until yesterday, or until the program ended"
+
+
+def test_a_day_that_is_done_in_part_counts_when_it_is_over_or_done(past):
+    p = past(days_ago=2)
+    p.practise(2, 1)
+    p.practise(0, share=0.6)
+    assert agree(p)["seven days"] == (2, 2), "today is still open"
+    today = next(d for d in p.course()["days"] if d["day"] == p.today.isoformat())
+    assert today["state"] == DayState.OPEN and 0.3 < today["share"] < 0.9
+    assert p.review()["refused"], "and the week is not over"
+    p.practise(0, hour=13)
+    assert agree(p)["seven days"] == (3, 3)
+
+
+def test_of_two_days_of_yesterday_one_half_done_counts_by_its_half(past):
+    p = past(days_ago=2)
+    p.practise(2)
+    p.practise(1, share=0.6)
+    done, planned = agree(p)["seven days"]
+    assert planned == 2 and 1.3 < done < 1.9
