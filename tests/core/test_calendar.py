@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dimbo.core.adherence import DayState, Practised, day_state, missed_in_a_row, session_adherence
-from dimbo.core.schedule import closes_at, days_in_words, nested, plan_days, practice_day, spread, week_days, week_of, zone
+from dimbo.core.schedule import closes_at, days_in_words, just_closed, nested, plan_days, practice_day, spread, week_days, week_of, zone
 
 LISBON = ZoneInfo("Europe/Lisbon")
 zones = st.sampled_from(["Europe/Lisbon", "America/Toronto", "Asia/Seoul", "Australia/Lord_Howe", "Africa/Nairobi", "UTC"])
@@ -141,3 +141,11 @@ def test_a_client_without_every_day_gets_the_days_that_there_are():
 @pytest.mark.parametrize(("sessions", "says"), [(7, "daily"), (3.5, "every other day"), (3, "3 days")])
 def test_days_in_words(sessions, says):
     assert days_in_words(sessions) == says
+
+
+def test_a_session_a_little_after_three_may_count_for_the_evening_before():
+    tz, evening = zone("Europe/Lisbon"), date(2026, 3, 18)
+    at = datetime(2026, 3, 19, 3, 0, tzinfo=tz)
+    assert just_closed(evening, at, tz) and just_closed(evening, at + timedelta(minutes=59), tz)
+    assert not just_closed(evening, at - timedelta(minutes=1), tz), "it is still that day"
+    assert not just_closed(evening, at + timedelta(hours=1), tz) and not just_closed(evening - timedelta(days=1), at, tz)

@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dimbo.core.anatomy import STAGE_ORDER, Side, SideSeconds, Stage
+from dimbo.core.anatomy import STAGE_ORDER, Family, Side, SideSeconds, Stage
 from dimbo.core.ceilings import Spent
 from dimbo.core.dose_line import parse
 from dimbo.core.merging import Owned, day_of, merged, spare, within_ceilings
@@ -16,8 +16,8 @@ from .builders import card
 SETTINGS = Settings()
 
 
-def owned(owner, name, stage=Stage.WORK, text="1×5 h3", ceiling_s=600):
-    c = card(name, stage=stage, ceiling_s=ceiling_s)
+def owned(owner, name, stage=Stage.WORK, text="1×5 h3", ceiling_s=600, family=Family.CONTRACT):
+    c = card(name, stage=stage, ceiling_s=ceiling_s, family=family)
     return Owned(owner, Item(Line(f"{owner}-{name}", c, stage, (text,)), parse(text, c.style)))
 
 
@@ -30,6 +30,14 @@ def test_stage_by_stage_and_the_first_program_leads():
     two = [owned(2, "x", Stage.LOOSEN), owned(2, "y", Stage.WORK), owned(2, "z", Stage.DRAIN)]
     assert names(merged(one, two)) == ["1a", "2x", "1b", "2y", "2z", "1c"]
     assert names(merged(one, [])) == ["1a", "1b", "1c"]
+
+
+def test_what_warms_and_closes_is_done_once_and_work_is_not():
+    breath = {"stage": Stage.PREPARE, "family": Family.BREATHE}
+    one = [owned(1, "breath", **breath), owned(1, "lift"), owned(1, "palms", Stage.CLOSE, family=Family.RELEASE)]
+    two = [owned(2, "breath", **breath), owned(2, "new", **breath), owned(2, "lift"), owned(2, "palms", Stage.CLOSE, family=Family.RELEASE)]
+    assert names(merged(one, two)) == ["1breath", "2new", "1lift", "2lift", "1palms"]
+    assert names(merged(one, two[:1])) == ["1breath", "2breath", "1lift", "1palms"], "a program of nothing else keeps its rows"
 
 
 stages = st.sampled_from([s for s in Stage if s is not Stage.DAY])

@@ -8,7 +8,7 @@ import pytest
 from dimbo.core.adherence import Day, DayState
 from dimbo.core.anatomy import Family
 from dimbo.core.review import LineFacts, ReviewRules, Verdict, WeekFacts, judge
-from dimbo.core.review_remarks import INSTEAD, RULES, remarks, stall
+from dimbo.core.review_remarks import FOR_CLIENT, INSTEAD, RULES, remarks, stall, to_client
 from dimbo.core.rules import Judgement
 
 from .builders import card
@@ -91,3 +91,12 @@ def test_the_third_time_says_what_to_try_and_never_the_same_for_easy_and_for_hal
     assert stall(half, ["review-half"] * 2).text.split(". ", 1)[1] != third.text.split(". ", 1)[1]
     assert stall(Judgement(Verdict.ADVANCE, "review-advance", ""), ["review-advance"] * 5) is None
     assert len(set(INSTEAD.values())) == len(INSTEAD) and set(RULES) == {"remark-left-out", "remark-rising", "remark-form", "remark-stall"}
+
+
+def test_the_client_reads_what_comes_why_and_the_coachs_words():
+    assert to_client("hold", "hold", "review-hard", "") == "Your coach looked at your week: the same once more, because it was hard."
+    assert to_client("advance", "advance", "review-advance", "Even and calm.") == (
+        "Your coach looked at your week: it goes on as planned. “Even and calm.”"
+    )
+    assert to_client("hold", "advance", "review-advance", "") == "Your coach looked at your week: the same once more."
+    assert set(FOR_CLIENT) == set(INSTEAD) | {"review-paused"}, "every reason to wait can be said"

@@ -1,6 +1,7 @@
 """A session to the second: the timeline is the arithmetic, played."""
 
 import itertools
+from dataclasses import replace
 
 import pytest
 from hypothesis import given
@@ -10,7 +11,7 @@ from dimbo.core.anatomy import Family, Side, Stage
 from dimbo.core.dose import Apart, Dose, Span, Together
 from dimbo.core.load import muscle_contraction, session_contraction
 from dimbo.core.program import Line, Settings
-from dimbo.core.session import Beat, Item, change_over_s, session_s, timeline
+from dimbo.core.session import Beat, Item, change_over_s, change_overs, oiled_before, session_s, timeline, to_prepare
 from dimbo.core.train import pulse_train
 
 from .builders import THREE_WAYS, card, doses, hold, paces, styles
@@ -32,6 +33,17 @@ def test_change_over_grows_with_oil_and_washed_hands():
     assert change_over_s(dry, oily, SETTINGS) == 20
     assert change_over_s(oily, oily, SETTINGS) == 8
     assert change_over_s(oily, mouth, SETTINGS) == 20
+
+
+def test_oil_stays_until_it_is_washed_off_before_a_grip():
+    grip = replace(card("grip", family=Family.RESIST), touches=frozenset({"cheek"}))
+    oily, dry = card("oily", needs=("oil",)), card("dry")
+    assert change_over_s(oily, grip, SETTINGS) == 20 and change_over_s(dry, grip, SETTINGS) == 8
+    assert oiled_before([oily, dry, grip, grip]) == [False, True, True, False]
+    items = [Item(Line(c.id, c, c.stage, ("",)), LIFT) for c in (oily, dry, grip, grip)]
+    assert change_overs(items, SETTINGS) == [0, 8, 20, 8], "washed once, however long ago it was put on"
+    assert "Wash the oil off, so that the fingers hold" in to_prepare(dry, grip, oiled=True)
+    assert to_prepare(dry, grip) == ()
 
 
 def test_a_session_is_its_exercises_and_what_lies_between():

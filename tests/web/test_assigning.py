@@ -307,3 +307,27 @@ def test_days_ahead_cover_a_week_without_a_connection(client, program, coach):
     assert len(todays(client)["days"]) == client_days.DAYS_AHEAD == 7
     opening = datetime.fromisoformat(todays(client)["days"][1]["opens_at"])
     assert opening > datetime.now(UTC)
+
+
+def test_one_weekday_for_several_sessions_a_week_is_remarked(coach, program):
+    def remarks(**wish):
+        body = {"clients": [], "wish": {"start": program["client_today"]} | wish}
+        return coach.post(f"/api/programs/{program['id']}/assignment/preview", json=body).json()[0]["remarks"]
+
+    most = max(program["document"]["sessions"])
+    (said,) = remarks(weekdays=[3])
+    assert said == f"The program asks for {most:g} sessions a week, and one day is chosen: the others are not planned. Choose more days."
+    assert remarks(weekdays=[1, 2, 3, 4, 5, 6, 7]) == []
+
+
+def test_a_program_of_a_whole_year_can_be_assigned(coach, practice):
+    made = coach.post(f"/api/clients/{practice.client_id}/programs", json={"title": "A year", "weeks": 52, "source": "empty"}).json()["id"]
+    open_ = coach.get(f"/api/programs/{made}").json()
+    row = {"id": "r0", "exercise": "oval-lift", "stage": "work", "cells": ["1×5 h3"] * 52}
+    body = open_["document"] | {"lines": [row], "sessions": [3] * 52, "minutes": None}
+    assert coach.put(f"/api/programs/{made}", json={"base_version": 1, "title": "A year", "document": body}).status_code == 200
+    assert coach.post(f"/api/programs/{made}/assignment", json={"start": open_["client_today"]}).status_code == 201
+    course = coach.get(f"/api/clients/{practice.client_id}").json()
+    assert course["assignments"][0]["weeks"] == 52
+    too_long = coach.post(f"/api/clients/{practice.client_id}/programs", json={"title": "More", "weeks": 53, "source": "empty"})
+    assert too_long.status_code == 422 and "52" in too_long.text

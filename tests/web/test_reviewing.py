@@ -2,11 +2,12 @@
 
 from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, datetime, timedelta
-from uuid import uuid4
+from uuid import UUID, uuid4
 
 import pytest
 
 from dimbo.core.dose_line import print_line
+from dimbo.work.assigning import Wish, assign
 from dimbo.work.days import days
 
 from .histories import LINES, RISING, Past
@@ -337,3 +338,31 @@ def test_holding_keeps_the_days_of_the_week_and_what_is_new_waits(past):
     coming = [p.planned(-n) for n in range(7)]
     assert sum(x is not None for x in coming) == 3
     assert {i.item.card.id for x in coming if x for i in x.items} == {"settle-breath", "oval-lift"}
+
+
+def test_what_is_decided_reaches_today_whatever_becomes_of_the_plan(past):
+    p = past()
+    p.practise(*WEEK_ONE, effort=9)
+    assert p.decide(words="We keep it small.").json()["decided"] == "hold"
+    assert opened(p).notes[0] == "Your coach looked at your week: the same once more, because it was hard. “We keep it small.”"
+    q = past(name="Ines Past")
+    q.practise(*WEEK_ONE)
+    assert q.decide().json()["program_version"] is None, "advancing changes nothing of the plan"
+    assert opened(q).notes[0] == "Your coach looked at your week: it goes on as planned."
+
+
+def test_an_exercise_in_two_programs_has_one_verdict(past, coach):
+    p = past()
+    body = {"title": "Beside", "weeks": 6, "source": "empty"}
+    made = coach.post(f"/api/clients/{p.id}/programs", json=body).json()["id"]
+    rows = [{"id": "x0", "exercise": "oval-lift", "stage": "work", "cells": list(RISING)}]
+    document = coach.get(f"/api/programs/{made}").json()["document"] | {"lines": rows, "sessions": [7] * 6, "minutes": None}
+    assert coach.put(f"/api/programs/{made}", json={"base_version": 1, "title": "Beside", "document": document}).status_code == 200
+    then = datetime.now(UTC) - timedelta(days=9)
+    other = assign(p.db, p.coach, UUID(made), Wish(p.start, as_part="evening"), then)
+    p.practise(*WEEK_ONE)  # the mornings only
+    seen = {a: coach.get(f"/api/assignments/{a}/review").json() for a in (p.assignment, other)}
+    assert (seen[p.assignment]["suggested"], seen[other]["suggested"]) == ("advance", "hold")
+    lines = {a: next(n for n in v["lines"] if n["exercise_id"] == "oval-lift") for a, v in seen.items()}
+    assert {n["suggested"] for n in lines.values()} == {"hold"}, "one verdict for an exercise that stands in both"
+    assert lines[p.assignment]["because"].startswith("In Beside: 0 of 7 sessions")

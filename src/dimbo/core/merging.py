@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Generic, TypeVar
 
-from .anatomy import STAGE_ORDER
+from .anatomy import STAGE_ORDER, Stage
 from .ceilings import NOTHING, Left, Passed, Spent, counted_in_times, left, passed, spent, takes
 from .program import Settings
 from .session import Item
@@ -25,8 +25,20 @@ class Owned(Generic[Owner]):
     item: Item
 
 
+ONCE = (Stage.PREPARE, Stage.LOOSEN, Stage.CLOSE)
+"""Stages whose rows are done once when both programs ask for the same: they warm and they close the session, not the program."""
+
+
+def _once(first: Sequence[Owned[Owner]], second: Sequence[Owned[Owner]]) -> Sequence[Owned[Owner]]:
+    """The second session without the warming and closing rows that the first has; as it is when nothing else is in it."""
+    here = {x.item.card.id for x in first}
+    rest = [x for x in second if x.item.line.stage not in ONCE or x.item.card.id not in here or x.item.card.family.contracts]
+    return rest or second
+
+
 def merged(first: Sequence[Owned[Owner]], second: Sequence[Owned[Owner]]) -> tuple[Owned[Owner], ...]:
-    """Both sessions as one: stage by stage, each in its coach's own order; of equal stages the first program leads.
+    """Both sessions as one: stage by stage, each in its coach's own order; of equal stages the first program leads. What warms
+    or closes is done once.
 
     An item never goes before one that stands ahead of it in its own program, so that circuits stay together.
     """
@@ -38,6 +50,7 @@ def merged(first: Sequence[Owned[Owner]], second: Sequence[Owned[Owner]]) -> tup
             out.append(most)
         return out
 
+    second = _once(first, second)
     a, b = ranks(first), ranks(second)
     out: list[Owned[Owner]] = []
     i = j = 0

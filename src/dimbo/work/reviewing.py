@@ -15,10 +15,10 @@ from dimbo.core.checks import Note
 from dimbo.core.checks.body import kept_bias
 from dimbo.core.course_week import CourseWeek, is_over, review_due
 from dimbo.core.program import Program, Settings
-from dimbo.core.review import LineFacts, ReviewRules, Verdict, WeekFacts, checked_rules, judge, judge_line
+from dimbo.core.review import LineFacts, ReviewRules, Verdict, WeekFacts, checked_rules, gravest, judge, judge_line
 from dimbo.core.review_remarks import Remark, remarks
 from dimbo.core.rules import Judgement
-from dimbo.core.schedule import practice_day, week_of, zone
+from dimbo.core.schedule import DAYS, practice_day, week_of, zone
 from dimbo.core.sheet import compile_sheet
 from dimbo.core.soreness import LOOK_BACK_DAYS
 from dimbo.core.text import join_words
@@ -169,6 +169,47 @@ def _why_not(of: Weeks, week: CourseWeek) -> str:
     return f"This week is not over: its last session is on {last:%A}, {last.day} {last:%B}, until 03:00. What is said here is so far."
 
 
+@dataclass(frozen=True)
+class _Beside:
+    """The same days of another program of the client: how they are judged, and what happened to each of its exercises."""
+
+    title: str
+    whole: Judgement
+    facts: WeekFacts
+    lines: Mapping[str, LineFacts]
+    """By exercise."""
+    rules: ReviewRules
+
+    def of(self, exercise_id: str) -> Judgement | None:
+        """What is said of an exercise there; None where it is not part of it."""
+        line = self.lines.get(exercise_id)
+        if line is None:
+            return None
+        said = judge_line(line, self.whole, self.facts, self.rules)
+        return replace(said, because=f"In {self.title}: {said.because}")
+
+
+def _beside(conn: Conn, coach: Person, client: Client, own: UUID, week: CourseWeek, told: Sequence[Told], today: date) -> list[_Beside]:
+    """The other running programs in the week that ends when the reviewed one does, where they have such a week."""
+    out = []
+    for other in assignments.running_of(conn, client.id):
+        if other.id == own:
+            continue
+        of, plans = _weeks(conn, client, other, today)
+        near = [w for w in of.weeks if abs((w.last - week.last).days) < DAYS and is_over(w, of.states)]
+        if not near:
+            continue
+        found, then = near[-1], plans[near[-1].plan]
+        cards = cards_of(conn, coach.practice_id, then)
+        rules = checked_rules(dict(other.document.get("review", {})), practice_rules(conn))
+        pains = [pain_of({i: c.name for i, c in cards.items()}, *p) for p in practice.pains_of(conn, other.id, found.first, found.last)]
+        facts = week_facts(of, found, told, pains, rules)
+        exercised = practice.exercise_days(conn, other.id, found.first, found.last)
+        lines = {n.exercise_id: n for n in _line_facts(program_of(then, cards), exercised, rules).values()}
+        out.append(_Beside(other.title, judge(facts, rules), facts, lines, rules))
+    return out
+
+
 def load(conn: Conn, coach: Person, assignment_id: UUID, first_day: date | None, now: datetime) -> ReviewSheet:
     """The same as ``look`` within a transaction that does more."""
     running = assignments.one(conn, assignment_id)
@@ -208,9 +249,11 @@ def load(conn: Conn, coach: Person, assignment_id: UUID, first_day: date | None,
         at = Standing.between(Step(week.week, week.back), next_.steps[0])
         of_week, new = week_outlook(program, at, settings), entering(program, at, settings)
         line_facts = _line_facts(program, exercised, rules)
+        others = _beside(conn, coach, client, assignment_id, week, told, today)
         for line in program.lines:
             if is_judged(program, line, at, settings):
-                said = judge_line(line_facts[line.id], whole, facts, rules)
+                mine = judge_line(line_facts[line.id], whole, facts, rules)
+                said = gravest([mine, *(j for o in others if (j := o.of(line.card.id)) is not None)])
                 if line.card.id in waiting and said.verdict != Verdict.STOP:
                     since = f"It hurt on {waiting[line.card.id]:%A, %-d %B} and is left out until you let it go on."
                     said = Judgement(Verdict.STOP, "review-pain", since)
