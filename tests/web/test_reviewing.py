@@ -1,12 +1,15 @@
 """The weekly review over the wire: what it says, what a decision makes of the doses, and what must not happen to them."""
 
+import io
 from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, datetime, timedelta
 from uuid import UUID, uuid4
 
+import pypdf
 import pytest
 
 from dimbo.core.dose_line import print_line
+from dimbo.store import assignments
 from dimbo.work.assigning import Wish, assign
 from dimbo.work.days import days
 
@@ -366,3 +369,20 @@ def test_an_exercise_in_two_programs_has_one_verdict(past, coach):
     lines = {a: next(n for n in v["lines"] if n["exercise_id"] == "oval-lift") for a, v in seen.items()}
     assert {n["suggested"] for n in lines.values()} == {"hold"}, "one verdict for an exercise that stands in both"
     assert lines[p.assignment]["because"].startswith("In Beside: 0 of 7 sessions")
+
+
+def test_the_hand_out_of_the_week_after_a_break_has_the_doses_that_the_phone_plays(past, coach):
+    p = past(days_ago=24)
+    p.practise(*range(24, 10, -1))  # two weeks, then ten days away
+    p.open_days()
+    with p.db.practice(p.practice.id) as conn:
+        (running,) = assignments.running_of(conn, p.id)
+    week, back = running.steps[0]
+    assert (week, back) == (2, 1) and p.doses()[p.today] == RISING[0]
+
+    def paper(of):
+        pdf = coach.get(f"/api/programs/{p.program_id}/handout.pdf", params={"week": of}).content
+        return " ".join(" ".join(page.extract_text() for page in pypdf.PdfReader(io.BytesIO(pdf)).pages).split())
+
+    first, second = paper(1), paper(week)
+    assert "5 times" in first and "5 times" in second and "6 times" not in second, "one rung back, as it is played this week"

@@ -26,15 +26,19 @@ _EARNED = Rule(
 _DOSES = Rule(
     "review-doses",
     "What a verdict does",
-    "Advance: next week's dose as the program has it. Hold: this week's dose again, and the later doses move on by a week. Ease "
-    "back: one rung lower for a week, then this week's dose, and the later doses move on by two. Days a week, what works no muscle "
-    "and what would begin follow the verdict on the week. A lighter week is no rung; what a break lays out stands; where the rows "
-    "together would rise by more than a session may, the one that rises most waits. The program keeps its length.",
+    "Advance: next week's dose as the program has it. Hold: this week's again. Ease back: one rung lower for a week, then this week's. "
+    "The later doses move on, and the program keeps its length.",
+)
+_WEEK = Rule(
+    "review-week",
+    "The week's own verdict",
+    "Days a week, what works no muscle and what would begin follow the verdict on the week. A lighter week is no rung; what a break lays "
+    "out stands; where the rows together would rise by more than a session may, or pass a daily ceiling, the one that rises most waits.",
 )
 
 BOOK: Mapping[str, Sequence[Rule]] = {
     "Adherence": tuple(adherence.RULES.values()),
-    "Weekly review": (*review.RULES.values(), _DOSES, _EARNED, _BIAS),
+    "Weekly review": (*review.RULES.values(), _DOSES, _WEEK, _EARNED, _BIAS),
     "Beside the verdict": tuple(review_remarks.RULES.values()),
     "Asked again": tuple(asking.RULES.values()),
     "Pain and soreness": (*pain.RULES.values(), *soreness.RULES.values()),

@@ -87,7 +87,7 @@ def confirm(db: Database, coach: Person, assignment_id: UUID, decision: Decision
             {
                 "whole": _whole(verdicts, sheet),
                 "lines": {k: v.value for k, v in verdicts.items()},
-                "doses": {i: list(pair) for i, pair in _doses(sheet, found).items() if pair[0] != pair[1]},
+                "doses": {i: list(pair) for i, pair in _doses(sheet, verdicts, found).items() if pair[0] != pair[1]},
                 "bias": list(decision.bias),
             },
             decision.reason.strip()[:400],
@@ -142,12 +142,14 @@ def _resulting(
     return Resulting(doses, at, _with_bias(conn, coach, sheet, after, bias, at, now), next_)
 
 
-def _doses(sheet: ReviewSheet, found: Resulting | None) -> dict[str, tuple[str, str]]:
-    """The dose of every judged line this week and as it is played next week, as dose lines."""
+def _doses(sheet: ReviewSheet, verdicts: Mapping[str, Verdict], found: Resulting | None) -> dict[str, tuple[str, str]]:
+    """The dose of every judged line this week and as it is played next week, as dose lines; "" for one that is stopped."""
     out = {}
     for n in sheet.lines:
         line_id, after = n.outlook.line_id, n.outlook.now
-        if found is not None:
+        if verdicts[line_id] is Verdict.STOP:
+            after = ""
+        elif found is not None:
             line = next(x for x in found.after.lines if x.id == line_id)
             after = printed(line, next_of(found.after, line, found.at, sheet.settings))
         out[line_id] = (n.outlook.now, after)
@@ -190,7 +192,7 @@ def check(db: Database, coach: Person, assignment_id: UUID, decision: Decision, 
             sheet,
             tuple(n for n in notes if n.rule in CEILINGS),
             tuple(n for n in notes if n.rule not in CEILINGS),
-            {k: after for k, (_, after) in _doses(sheet, found).items()},
+            {k: after for k, (_, after) in _doses(sheet, verdicts, found).items()},
             found.after.sessions[found.at.next_week - 1] if found else None,
         )
 

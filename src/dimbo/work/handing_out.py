@@ -9,14 +9,16 @@ from dimbo.catalogue import shipped_intake
 from dimbo.core.anatomy import Stage
 from dimbo.core.cautions import LOCAL_NUMBER, URGENT, Effect, care
 from dimbo.core.easing import eased_item
-from dimbo.core.schedule import days_in_words
+from dimbo.core.schedule import DAYS, days_in_words, practice_day, zone
 from dimbo.core.session import session_s
 from dimbo.core.text import join_words
+from dimbo.core.week import week_plans
 from dimbo.core.words import in_words
 from dimbo.printing.handout import PAPERS, Handout, Sheet, handout_pdf
-from dimbo.store import clients
+from dimbo.store import assignments, clients
 from dimbo.store.accounts import Person
-from dimbo.store.database import Database
+from dimbo.store.clients import Client
+from dimbo.store.database import Conn, Database
 
 from .errors import Refused
 from .programs import load
@@ -33,6 +35,7 @@ def print_week(db: Database, coach: Person, program_id: UUID, week: int, paper: 
     with db.practice(coach.practice_id) as conn:
         client = clients.one(conn, opened.stored.client_id)
         number = clients.emergency_number(conn)
+        back = _rungs_back(conn, client, program_id, week, now)
     if cautions.urgent:
         raise Refused(f"{care(h.rule for h in cautions.urgent)} {cautions.urgent[0].reason} Nothing is handed out meanwhile.")
     if missing := next((n for n in opened.sheet.notes if n.rule == "unasked"), None):
@@ -40,11 +43,12 @@ def print_week(db: Database, coach: Person, program_id: UUID, week: int, paper: 
     verdicts = {n.card.id: cautions.of(n.card) for n in program.lines}
     eased = {i: join_words([h.rule.name.lower() for h in v.held]) for i, v in verdicts.items() if v.effect is Effect.EASE}
     sheets = []
-    for plan in opened.sheet.weeks[week - 1].plans:
+    plans = week_plans(program, settings, week, back)
+    for plan in plans:
         allowed = (i for i in plan.items if verdicts[i.card.id].version is not None and not i.card.withdrawn)
         items = tuple(i if verdicts[i.card.id].version is i.card else eased_item(i) for i in allowed)
         part = plan.when.value.capitalize() if len(program.parts) > 1 else "Session"
-        days = f", on {len(plan.on)} days" if len(opened.sheet.weeks[week - 1].plans) > len(program.parts) else ""
+        days = f", on {len(plan.on)} days" if len(plans) > len(program.parts) else ""
         sheets.append(Sheet(f"{part}{days}", items, session_s(items, settings)))
     habits = tuple(
         (n.card.name, in_words(cell.dose, settings.pace_s), n.note or " ".join(n.card.cues))
@@ -68,6 +72,16 @@ def print_week(db: Database, coach: Person, program_id: UUID, week: int, paper: 
         _signs(number),
     )
     return f"{program.title}, week {week}.pdf", handout_pdf(made, paper)
+
+
+def _rungs_back(conn: Conn, client: Client, program_id: UUID, week: int, now: datetime) -> int:
+    """How many rungs lower the phone plays this week of the program now, because it comes back from a break."""
+    running = next((a for a in assignments.running_of(conn, client.id) if a.program_id == program_id), None)
+    if running is None:
+        return 0
+    place = (practice_day(now, zone(client.time_zone)) - running.anchor).days // DAYS
+    step = running.steps[place] if 0 <= place < len(running.steps) else (0, 0)
+    return step[1] if step[0] == week else 0
 
 
 def _signs(number: str) -> tuple[tuple[str, tuple[str, ...]], ...]:

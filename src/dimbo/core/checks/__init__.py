@@ -65,7 +65,11 @@ CHECKS: tuple[Check, ...] = (
         dose.steep_line,
     ),
     Check(
-        "steep-session", "Rise of a session", WATCH, "The contraction of a session rises by no more than 25 % a week.", dose.steep_session
+        "steep-session",
+        "Rise of a session",
+        WATCH,
+        f"The contraction of a session rises by no more than 25 % a week; one of less than {dose.GROWTH_FLOOR_S:g} s counts as that much.",
+        dose.steep_session,
     ),
     Check("one-axis", "One axis at a time", WATCH, "Hold, repetitions and sets are not raised together.", dose.one_axis),
     Check("rest-days", "Rest days at first", WATCH, "In the early weeks no muscle is strained on days in a row.", body.rest_days),

@@ -73,7 +73,6 @@ export class ReviewDesk {
     this.verdicts = {}
     this.bias = []
     this.reason = this.words = ''
-    this.line = this.top
     this.against = []
     this.checked = null
     this.asked++
@@ -90,6 +89,7 @@ export class ReviewDesk {
       )
       if (due !== this.due) return // another was asked for meanwhile
       this.view = view
+      this.line = this.top
       void this.check()
     } catch (error) {
       if (due === this.due) this.problem = words(error)
