@@ -231,7 +231,7 @@ def test_a_morning_and_an_evening_session_are_two_sessions_of_one_day(coach, cli
     assert morning["part"] == "morning"
     assert hand_in(client, log(todays(client)))[0]["state"] == "kept"
     half = coach.get(f"/api/clients/{practice.client_id}").json()["days"][0]
-    assert half["state"] == "partly"
+    assert half["state"] == "open"
     evening = todays(client)
     assert evening["session"]["part"] == "evening" and evening["done_at"] is None
     assert {i["stage"] for i in evening["session"]["items"]} <= {"release", "close"}

@@ -113,7 +113,9 @@
                 ><button
                   class="py-[3px] link disabled:no-underline"
                   aria-expanded={opened === d.day}
-                  aria-label="{weekDay(d.day)}, {said[d.state]}"
+                  aria-label="{weekDay(d.day)}, {d.state === 'open' && d.share
+                    ? 'partly done, open until 03:00'
+                    : said[d.state]}"
                   onclick={() => (opened = opened === d.day ? '' : d.day)}>{weekDay(d.day)}</button
                 ></td
               >
@@ -124,13 +126,19 @@
                     seconds={longest}
                     width={wide}
                     ahead={d.state === 'future' || d.state === 'open' || d.state === 'paused'}
-                  />{:else}<span class="text-[13px] text-soft">{drawn ? said[d.state] : ''}</span>{/each}
+                  />{:else}<span class="text-[13px] text-soft"
+                    >{drawn
+                      ? d.state === 'open' && d.share
+                        ? 'partly done, open until 03:00'
+                        : said[d.state]
+                      : ''}</span
+                  >{/each}
               </td>
               <td
                 >{#if d.logs.length}<b>{clock(done)}</b> of {clock(
                     d.planned_s
                   )}{:else if d.state === 'future'}{clock(d.planned_s)}{:else}<span class="text-soft"
-                    >{said[d.state]}</span
+                    >{d.state === 'open' && d.share ? 'partly done, open until 03:00' : said[d.state]}</span
                   >{/if}{#if d.over_share > 0.02}<span class="block text-[13px] font-bold text-watch"
                     >+{Math.round(100 * d.over_share)} % above plan</span
                   >{/if}</td
