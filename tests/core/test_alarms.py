@@ -148,3 +148,13 @@ def test_a_week_of_pauses_is_never_due():
     weeks = course_weeks([(ago(9), 1, 0, 1)], {1: ago(9)})
     assert review_due(weeks, states(Day(ago(9), DayState.PAUSED)), []) is None
     assert review_due([], {}, []) is None
+
+
+def test_the_days_between_a_reviewed_week_and_what_its_review_began_are_not_due():
+    """Eased back on the Wednesday after: the Monday and Tuesday before belong to no week of their own."""
+    rows = [(ago(12), 1, 0, 1), (ago(5), 2, 0, 1), (ago(4), 2, 0, 1), (ago(3), 2, 0, 2), (TODAY, 2, 0, 2)]
+    weeks = course_weeks(rows, {1: ago(12), 2: ago(3)})
+    assert [(w.first, w.last) for w in weeks] == [(ago(12), ago(6)), (ago(5), ago(4)), (ago(3), ago(-3))]
+    over = states(day(12), day(5), day(4), day(3), Day(TODAY, DayState.OPEN))
+    assert review_due(weeks, over, [ago(12)]) is None
+    assert review_due(weeks, over, []) == weeks[1], "nobody has reviewed the week before"

@@ -58,9 +58,18 @@ def is_over(week: CourseWeek, states: Mapping[date, Day]) -> bool:
 def review_due(weeks: Sequence[CourseWeek], states: Mapping[date, Day], reviewed: Iterable[date]) -> CourseWeek | None:
     """The newest week that is over, unless it was reviewed; earlier ones that nobody reviewed are let go.
 
-    ``reviewed`` has the first days of reviewed weeks. A week in which all days were paused is not due.
+    ``reviewed`` has the first days of reviewed weeks. A week in which all days were paused is not due, nor are the days
+    between a reviewed week and the one that began, within it, with what the review decided.
     """
+    known = set(reviewed)
     over = [w for w in weeks if is_over(w, states) and any(states[d].state is not DayState.PAUSED for d in w.days)]
-    if not over or over[-1].first in set(reviewed):
+    if not over or over[-1].first in known or _between(weeks, over[-1], known):
         return None
     return over[-1]
+
+
+def _between(weeks: Sequence[CourseWeek], week: CourseWeek, reviewed: set[date]) -> bool:
+    """Whether a week was cut short by what the review of the week before it decided."""
+    before = next((w for w in weeks if w.last + timedelta(days=1) == week.first), None)
+    short = (week.last - week.first).days + 1 < DAYS
+    return short and before is not None and before.first in reviewed

@@ -54,6 +54,9 @@
     extra: 'without a plan'
   }
 
+  const inWords = (d: Schemas['CourseDay']) =>
+    d.state === 'open' && d.share ? 'partly done, open until 03:00' : said[d.state]
+
   export function focus() {
     table?.querySelector('button')?.focus()
   }
@@ -113,9 +116,7 @@
                 ><button
                   class="py-[3px] link disabled:no-underline"
                   aria-expanded={opened === d.day}
-                  aria-label="{weekDay(d.day)}, {d.state === 'open' && d.share
-                    ? 'partly done, open until 03:00'
-                    : said[d.state]}"
+                  aria-label="{weekDay(d.day)}, {inWords(d)}"
                   onclick={() => (opened = opened === d.day ? '' : d.day)}>{weekDay(d.day)}</button
                 ></td
               >
@@ -125,20 +126,14 @@
                     trains={drawn?.trains ?? []}
                     seconds={longest}
                     width={wide}
-                    ahead={d.state === 'future' || d.state === 'open' || d.state === 'paused'}
-                  />{:else}<span class="text-[13px] text-soft"
-                    >{drawn
-                      ? d.state === 'open' && d.share
-                        ? 'partly done, open until 03:00'
-                        : said[d.state]
-                      : ''}</span
-                  >{/each}
+                    ahead={d.state === 'future' || (d.state === 'open' && !d.share) || d.state === 'paused'}
+                  />{:else}<span class="text-[13px] text-soft">{drawn ? inWords(d) : ''}</span>{/each}
               </td>
               <td
                 >{#if d.logs.length}<b>{clock(done)}</b> of {clock(
                     d.planned_s
                   )}{:else if d.state === 'future'}{clock(d.planned_s)}{:else}<span class="text-soft"
-                    >{d.state === 'open' && d.share ? 'partly done, open until 03:00' : said[d.state]}</span
+                    >{inWords(d)}</span
                   >{/if}{#if d.over_share > 0.02}<span class="block text-[13px] font-bold text-watch"
                     >+{Math.round(100 * d.over_share)} % above plan</span
                   >{/if}</td
