@@ -3,12 +3,15 @@
 import csv
 import io
 import random
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
+from uuid import uuid4
 
 import pytest
 from hypothesis import settings
 
 from dimbo.core.adherence import DayState
+from dimbo.core.dose_line import print_line
+from dimbo.store import assignments
 from dimbo.work.days import days
 from dimbo.work.own_course import own_course
 
@@ -106,3 +109,35 @@ def test_of_two_days_of_yesterday_one_half_done_counts_by_its_half(past):
     p.practise(1, share=0.6)
     done, planned = agree(p)["seven days"]
     assert planned == 2 and 1.3 < done < 1.9
+
+
+@pytest.mark.parametrize("seed", range(HISTORIES // 2))
+def test_what_a_review_announces_is_what_the_phone_plays(past, seed):
+    """From any history, after any verdicts: the next week's doses and days as they were shown before confirming."""
+    rng = random.Random(1000 + seed)
+    away = rng.choice([0, 0, 0, 9, 15, 25])
+    began = rng.choice([7, 8, 9, 14, 16, 23]) + away
+    p = past(name=f"Told {seed}", days_ago=began, sessions=rng.choice([[3, 4, 4, 5, 5, 5], [5] * 6, [7] * 6]))
+    for n in range(began, away, -1):
+        if p.planned(n):
+            p.practise(n, effort=rng.choice([2, 5, 9]))
+    p.open_days()
+    seen = p.review()
+    if seen["refused"] or not seen["lines"]:
+        pytest.skip("nothing to decide")
+    choose = lambda: rng.choice(["advance", "hold", "ease back"])  # noqa: E731
+    verdicts = {"week": choose()} | {n["line_id"]: choose() for n in seen["lines"]}
+    body = {"id": str(uuid4()), "first_day": seen["first_day"], "verdicts": verdicts, "reason": "As it came."}
+    path = f"/api/assignments/{p.assignment}/review"
+    told = p.coach_page.post(f"{path}/check", json=body).json()
+    assert told["against"] == []
+    assert p.coach_page.post(path, json=body).status_code == 201
+    with p.db.practice(p.practice.id) as conn:
+        running = assignments.one(conn, p.assignment)
+    first = max(running.anchor, p.today) if running.kind == "review" else date.fromisoformat(seen["holds_from"])
+    played = {}
+    for n in range(7):
+        ago = (p.today - first).days - n
+        for item in p.items_of(ago) if p.planned(ago) else ():
+            played.setdefault(item.line.id, print_line(item.dose, item.card.style))
+    assert {k: played[k] for k in told["next"]} == {k: v["line"] for k, v in told["next"].items()}
