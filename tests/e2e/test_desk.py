@@ -172,7 +172,7 @@ def test_the_course_is_walked_by_arrows_down_to_the_log(histories):
     numbers.get_by_role("button", name=re.compile("^whole course, above plan")).click()
     expect(numbers).to_contain_text(re.compile(r"\+\d+ %"))
     numbers.get_by_text("how these are counted").click()
-    expect(numbers).to_contain_text("Extra time is harm, not credit.")
+    expect(numbers).to_contain_text("Extra load is harm, not credit.")
 
 
 def test_a_year_fits_on_the_ruler(histories):

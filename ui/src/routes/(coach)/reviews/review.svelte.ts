@@ -89,7 +89,7 @@ export class ReviewDesk {
       )
       if (due !== this.due) return // another was asked for meanwhile
       this.view = view
-      this.line = this.top
+      this.line = view.lines.length ? 0 : this.top
       void this.check()
     } catch (error) {
       if (due === this.due) this.problem = words(error)
