@@ -17,6 +17,7 @@ from dimbo.core.breaks import (
     eased_line,
     going_on,
     paused,
+    returns,
     rung_back,
     steps_from,
 )
@@ -153,3 +154,12 @@ def test_weeks_in_any_order_keep_one_session_a_day_on_days_with_time(start, coun
 def test_an_end_cuts_the_calendar_and_changes_nothing_before_it(start, counts, after):
     end = start + timedelta(days=after)
     assert plan_days(start, counts, end=end) == tuple(p for p in plan_days(start, counts) if p.day <= end)
+
+
+def test_how_practice_would_go_on_is_said_by_the_days_without_it():
+    last = date(2026, 3, 1)
+    first = last + timedelta(days=2)
+    for days, says in ((6, "where it was"), (7, "one rung lower"), (20, "one rung lower"), (21, "first rungs")):
+        assert says in returns(last, [first], last + timedelta(days=days + 1))
+    assert returns(last, [], last + timedelta(days=40)) == ""
+    assert "one rung lower" in returns(None, [first], first + timedelta(days=7)), "who never practised is away since the first day"

@@ -91,6 +91,21 @@ def test_a_long_silence_is_as_long_everywhere(past):
     assert agree(p)["missed"] == 33, "planned and missed until yesterday, or until the program ended"
 
 
+@pytest.mark.parametrize(
+    ("away", "says"), [(5, "goes on where it was"), (8, "one rung lower"), (20, "one rung lower"), (21, "first rungs")]
+)
+def test_how_it_comes_back_is_said_alike_by_desk_and_course_and_is_so_on_the_phone(past, away, says):
+    p = past(days_ago=away + 8)
+    p.practise(*range(away + 8, away, -1))
+    alarm = next(a for a in p.at_desk()["alarms"] if a["kind"] == "missed")
+    assert says in p.course()["returns"] and p.course()["returns"] in alarm["text"]
+    p.open_days()
+    with p.db.practice(p.practice.id) as conn:
+        (running,) = assignments.running_of(conn, p.id)
+    back = {"goes on where it was": ("assigned", 0), "one rung lower": ("break", 1), "first rungs": ("break", 0)}[says]
+    assert (running.kind, running.steps[0][1]) == back
+
+
 def test_a_day_that_is_done_in_part_counts_when_it_is_over_or_done(past):
     p = past(days_ago=2)
     p.practise(2, 1)

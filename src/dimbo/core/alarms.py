@@ -9,7 +9,7 @@ from enum import StrEnum
 from uuid import UUID
 
 from .adherence import Day, missed_days, overdone
-from .breaks import BACK_ONE_FROM_DAYS
+from .breaks import BACK_ONE_FROM_DAYS, returns
 from .consent import RUNNING_OUT_DAYS
 from .course_week import CourseWeek
 from .review import SHIPPED, Pain, ReviewRules, Verdict, WeekFacts, evidence_words
@@ -116,6 +116,8 @@ class Known:
     rules: ReviewRules = SHIPPED
     unread_record: bool = False
     """Whether what is kept of them could not be worked out, so that nothing else here is known."""
+    practised_before: date | None = None
+    """The last day practised before ``days``, where it is known."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -188,11 +190,9 @@ def _missed(k: Known) -> Alarm | None:
     seen = any(d.practised for d in k.days)
     # Without a practised day in sight the run began out of sight; it speaks again every week.
     key = f"{missed[0]} {weeks}" if seen else "gone {}-{}".format(*k.today.isocalendar())
-    rule = (
-        "Nothing is doubled; practice goes on where it was." if weeks == 0 else "After a week or more it goes on a rung lower, by itself."
-    )
-    last = max((d.day for d in k.days if d.practised), default=None)
-    marks = (f"{missed[0]:%a} to {missed[-1]:%a}", f"last done {last:%a} {last.day}" if last else "not in two weeks")
+    last = max((d.day for d in k.days if d.practised), default=k.practised_before)
+    rule = returns(last, missed, k.today)
+    marks = (f"{missed[0]:%a} to {missed[-1]:%a}", f"last done {last:%a} {last.day}" if last else "not practised yet")
     return Alarm(KINDS["missed"], f"{len(missed)} planned days missed in a row. {rule}", "Write", key, marks)
 
 

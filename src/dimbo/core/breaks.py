@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from datetime import date
+from datetime import date, timedelta
 from enum import StrEnum
 
 from .program import Line, read_cell
@@ -72,6 +72,23 @@ def after_break(days: int) -> AfterBreak:
     if days < BACK_ONE_FROM_DAYS:
         return AfterBreak.GO_ON
     return AfterBreak.BACK_ONE if days < FIRST_RUNG_FROM_DAYS else AfterBreak.FIRST_RUNG
+
+
+RETURNS: Mapping[AfterBreak, str] = {
+    AfterBreak.GO_ON: "Nothing is doubled; practice goes on where it was.",
+    AfterBreak.BACK_ONE: "Practice goes on one rung lower for a week, by itself.",
+    AfterBreak.FIRST_RUNG: "Practice begins again on its first rungs, by itself.",
+}
+"""What is said of somebody who would practise again today."""
+
+
+def returns(last: date | None, missed: Sequence[date], today: date) -> str:
+    """How practice would go on today, as a sentence: ``last`` was practised last, ``missed`` are the planned days since; who
+    never practised is away since the first of them. Empty when nothing was missed."""
+    if not missed:
+        return ""
+    since = last if last is not None else missed[0] - timedelta(days=1)
+    return RETURNS[after_break(days_without(since, today))]
 
 
 def steps_from(week: int, weeks: int, after: AfterBreak) -> tuple[Step, ...]:

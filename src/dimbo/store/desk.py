@@ -96,13 +96,15 @@ ENDED = """select a.client_id, max(d.day) from assignments a
     where a.ended_at is null or a.ended_at > %(ended_since)s group by a.client_id"""
 """The last planned day of every client whose programs run, or ended lately."""
 
-SILENT = f"""select p.client_id, p.day from planned_days p
-    join lateral (select max(l.day) as day from practice_logs l
-        where l.client_id = p.client_id and l.done_s > 0 and {STANDS.format("l")}) last on true
-    where p.practice_id = current_practice() and p.day < %(since)s and p.day > coalesce(last.day, '-infinity')
-        and coalesce(last.day, '-infinity') < %(since)s
-    group by p.client_id, p.day order by p.client_id, p.day"""
-"""Planned days before the window since the last that was practised, of clients who did nothing in it."""
+SILENT = f"""with silent as (
+        select c.id from clients c where c.practice_id = current_practice() and not exists (select from practice_logs l
+            where l.client_id = c.id and l.day >= %(since)s and l.done_s > 0 and {STANDS.format("l")})),
+    last as (
+        select s.id, (select max(l.day) from practice_logs l where l.client_id = s.id and l.done_s > 0 and {STANDS.format("l")}) as day
+        from silent s)
+    select distinct p.client_id, p.day, last.day from last join planned_days p on p.client_id = last.id
+    where p.day < %(since)s and p.day > coalesce(last.day, '-infinity') order by p.client_id, p.day"""
+"""Planned days before the window since the last that was practised, of clients who did nothing in it; and that last day."""
 
 MOVED = """select client_id, since, time_zone from stays s
     where s.client_id in (select n.client_id from stays n group by n.client_id having count(*) > 1 and max(n.since) > %(moved)s)
@@ -168,7 +170,7 @@ class Window:
     first_shots: dict[UUID, datetime]
     reviewed_today: list[tuple[UUID, datetime]]
     groups: list[tuple[UUID, str, datetime]]
-    silent: list[tuple[UUID, date]]
+    silent: list[tuple[UUID, date, date | None]]
 
 
 def window_values(now: datetime, days: int) -> dict[str, Any]:

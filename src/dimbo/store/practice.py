@@ -235,7 +235,9 @@ def sessions_sql(where: str) -> str:
 
     A session of one log is what is kept with it; of several, each exercise and side counts at most whole over all of them.
     """
-    return f"""with logs as (select l.*, count(*) over (partition by l.assignment_id, l.day, l.part) as logs
+    return f"""with logs as (
+            select l.id, l.client_id, l.assignment_id, l.day, l.part, l.planned_s, l.effort, l.form, l.credit_s, l.load_planned_s,
+                l.load_done_s, l.over_s, count(*) over (partition by l.assignment_id, l.day, l.part) as logs
             from practice_logs l where {where.format("l")} and {STANDS.format("l")}),
         lines as (
             select l.client_id, l.assignment_id, l.day, l.part, n.log_id, n.exercise_id, bool_and(n.loads) as loads,

@@ -185,6 +185,7 @@ def course(c: Course, now: datetime) -> s.CourseView:
         pains=[s.PainView.model_validate(x) for x in c.pains],
         sitting_due=c.sitting_due,
         missed=c.missed,
+        returns=c.returns,
         programs=[s.ProgramRow.model_validate(p) for p in c.programs],
         stopped=[
             s.StoppedView(

@@ -24,10 +24,12 @@ from dimbo.core.adherence import (
     days_of,
     dose_adherence,
     left_out_first,
+    missed_days,
     missed_in_a_row,
     session_adherence,
     took,
 )
+from dimbo.core.breaks import returns
 from dimbo.core.card import Card
 from dimbo.core.cautions import Cautions, stand
 from dimbo.core.consent import Consent
@@ -105,6 +107,8 @@ class Course:
     groups: Mapping[UUID | None, str]
     """Names of the groups that they started with."""
     missed: int
+    returns: str
+    """How practice would go on today after the missed days; empty when none were."""
     stopped: list[Stopped]
     programs: list[ProgramSummary]
     sittings: list[Sitting]
@@ -220,6 +224,7 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
         unread,
         groups,
         missed_in_a_row(days),
+        returns(max((d.day for d in days if d.practised), default=None), missed_days(days), today),
         stopped,
         written,
         seen,

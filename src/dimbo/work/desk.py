@@ -91,8 +91,10 @@ class _Rows:
         for client, day in window.taken:
             self.taken[client].append(day)
         self.silent: dict[UUID, list[date]] = defaultdict(list)
-        for client, day in window.silent:
+        self.practised_before: dict[UUID, date | None] = {}
+        for client, day, last in window.silent:
             self.silent[client].append(day)
+            self.practised_before[client] = last
         self.settled: dict[UUID, list[tuple[str, str]]] = defaultdict(list)
         for client, kind, key in window.settled:
             self.settled[client].append((kind, key))
@@ -127,6 +129,7 @@ class _Rows:
             client.id in self.window.own_intakes,
             self.window.last_planned.get(client.id),
             self.silent.get(client.id, []),
+            self.practised_before.get(client.id),
         )
 
 

@@ -94,6 +94,8 @@ class Own:
     last_planned: date | None
     silent: list[date]
     """Planned days before the window since the last that was practised, of whoever practised in none of the window."""
+    practised_before: date | None
+    """The last day that they practised before it."""
 
 
 _known: OrderedDict[UUID, tuple[Own, ReviewRules, Mapping[str, str], ClientLine]] = OrderedDict()
@@ -138,6 +140,7 @@ def _line(own: Own, base: ReviewRules, names: Mapping[str, str]) -> ClientLine:
         [(c.text.name.lower(), c.until) for c in agreed if c.until and (c.in_force or c.state is ConsentState.EXPIRED)],
         own.last_planned if client.status == "active" else None,
         base,
+        practised_before=own.practised_before,
     )
     fortnight = [d for d in past if d.day > today - timedelta(days=BARS_DAYS)]
     ahead = (d.day for d in days if d.day >= today and d.state in (DayState.OPEN, DayState.FUTURE))

@@ -206,6 +206,8 @@ class CourseView(Wire):
     pains: list[PainView]
     sitting_due: date | None
     missed: int
+    returns: str
+    """How practice would go on today after the missed days; empty when none were."""
     stopped: list[StoppedView]
     programs: list[ProgramRow]
     sittings: list[SittingBrief]

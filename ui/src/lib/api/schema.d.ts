@@ -3472,6 +3472,8 @@ export interface components {
             sitting_due: string | null;
             /** Missed */
             missed: number;
+            /** Returns */
+            returns: string;
             /** Stopped */
             stopped: components["schemas"]["StoppedView"][];
             /** Programs */

@@ -145,16 +145,14 @@
     >
   {/if}
   {#if course.missed >= 3}
-    <Note weight="watch"
-      >{course.missed} planned days missed in a row. Go on where the plan stands; nothing is doubled.</Note
-    >
+    <Note weight="watch">{course.missed} planned days missed in a row. {course.returns}</Note>
   {/if}
   {#if over.length}
     <Note weight="watch"
       >Overdone by more than a quarter on {over
         .slice(-3)
         .map((d) => `${shortDay(d.day)} (+${Math.round(100 * d.over_share)} %)`)
-        .join(', ')}. Extra time is harm, not credit.</Note
+        .join(', ')}. Extra load is harm, not credit.</Note
     >
   {/if}
   {#each reviews as r (r.id)}
