@@ -240,14 +240,19 @@ def sessions_sql(where: str) -> str:
                 l.load_done_s, l.over_s, count(*) over (partition by l.assignment_id, l.day, l.part) as logs
             from practice_logs l where {where.format("l")} and {STANDS.format("l")}),
         lines as (
-            select l.client_id, l.assignment_id, l.day, l.part, n.log_id, n.exercise_id, bool_and(n.loads) as loads,
+            select l.client_id, l.assignment_id, l.day, l.part, l.id, n.exercise_id, bool_and(n.loads) as loads,
                 sum(n.planned_s) as planned_s, sum(n.done_s) as done_s, sum(n.work_planned_s) as work_planned_s,
                 sum(n.work_done_s) as work_done_s, sum(n.over_s) as over_s,
-                sum(r.planned_s) as right_planned_s, sum(r.done_s) as right_s, sum(s.planned_s) as left_planned_s, sum(s.done_s) as left_s
-            from logs l join practice_log_lines n on n.log_id = l.id
-            left join practice_log_sides r on r.log_id = n.log_id and r.place = n.place and r.side = 'right'
-            left join practice_log_sides s on s.log_id = n.log_id and s.place = n.place and s.side = 'left'
-            where l.logs > 1 group by 1, 2, 3, 4, 5, 6),
+                sum(n.right_planned_s) as right_planned_s, sum(n.right_s) as right_s,
+                sum(n.left_planned_s) as left_planned_s, sum(n.left_s) as left_s
+            from (select * from logs where logs > 1 offset 0) l
+            cross join lateral (select n.*, r.planned_s as right_planned_s, r.done_s as right_s, s.planned_s as left_planned_s,
+                    s.done_s as left_s
+                from practice_log_lines n
+                left join practice_log_sides r on r.log_id = n.log_id and r.place = n.place and r.side = 'right'
+                left join practice_log_sides s on s.log_id = n.log_id and s.place = n.place and s.side = 'left'
+                where n.log_id = l.id offset 0) n  -- log by log, by index: few sessions have several
+            group by 1, 2, 3, 4, 5, 6),
         exercises as (
             select client_id, assignment_id, day, part, bool_and(loads) as loads, max(planned_s) as planned_s, sum(done_s) as done_s,
                 max(work_planned_s) as work_planned_s, sum(work_done_s) as work_done_s, sum(over_s) as over_s,
