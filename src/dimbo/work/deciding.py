@@ -43,6 +43,8 @@ def _verdicts(conn: Conn, sheet: ReviewSheet, decision: Decision) -> tuple[dict[
     unknown = [k for k in decision.verdicts if k not in suggested]
     if unknown:
         raise Refused(f"Row “{unknown[0]}” is not judged in this week. Open the review again.", "verdicts")
+    if decision.verdicts.get(THE_WEEK) is Verdict.STOP:
+        raise Refused("A week is not stopped. Pause the client, or end the program.", "verdicts")
     waiting = {s.exercise_id for s in practice.stopped(conn, sheet.client.id)}
     for n in sheet.lines:
         if n.facts.exercise_id in waiting and decision.verdicts.get(n.outlook.line_id) is Verdict.ADVANCE:
@@ -82,7 +84,8 @@ def confirm(db: Database, coach: Person, assignment_id: UUID, decision: Decision
                 "lines": {
                     n.outlook.line_id: {"name": n.facts.name, "verdict": n.judgement.verdict, "because": n.judgement.because}
                     for n in sheet.lines
-                },
+                }
+                | {THE_WEEK: {"name": "The week", "verdict": sheet.whole.verdict, "because": sheet.whole.because}},
             },
             {
                 "whole": _whole(verdicts, sheet),
