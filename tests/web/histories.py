@@ -25,7 +25,7 @@ LINES = (("settle-breath", "prepare", ("2 in 4 out 6",) * 6), ("oval-lift", "wor
 class Past:
     """A client whose program of six weeks began ``days_ago`` days ago, practised every day of the week unless told."""
 
-    def __init__(self, db, practice, coach, name="Edda Past", *, days_ago=9, lines=LINES, sessions=7, **document):
+    def __init__(self, db, practice, coach, name="Edda Past", *, days_ago=9, lines=LINES, sessions=7, rows=None, **document):
         self.db, self.practice, self.coach_page = db, practice, coach
         self.coach = Person(practice.coach_id, practice.id, "coach", None, "Coach of harbour", "harbour")
         with db.practice(practice.id) as conn:
@@ -36,7 +36,8 @@ class Past:
         self.person = Person(practice.coach_id, practice.id, "client", self.id, name, "harbour")
         self.today = practice_day(datetime.now(UTC), zone(MIDDAY))
         made = coach.post(f"/api/clients/{self.id}/programs", json={"title": "Lift", "weeks": 6, "source": "empty"}).json()["id"]
-        rows = [{"id": f"r{n}", "exercise": e, "stage": stage, "cells": list(cells)} for n, (e, stage, cells) in enumerate(lines)]
+        named = {n: f"r{n}" for n in range(len(lines))} | (rows or {})
+        rows = [{"id": named[n], "exercise": e, "stage": stage, "cells": list(cells)} for n, (e, stage, cells) in enumerate(lines)]
         often = [sessions] * 6 if isinstance(sessions, int) else sessions
         body = coach.get(f"/api/programs/{made}").json()["document"] | {"lines": rows, "sessions": often, "minutes": None} | document
         saved = coach.put(f"/api/programs/{made}", json={"base_version": 1, "title": "Lift", "document": body})

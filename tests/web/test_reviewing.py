@@ -8,6 +8,7 @@ from uuid import UUID, uuid4
 import pypdf
 import pytest
 
+from dimbo.core.after_review import THE_WEEK
 from dimbo.core.dose_line import print_line
 from dimbo.store import assignments
 from dimbo.work.assigning import Wish, assign
@@ -386,3 +387,14 @@ def test_the_hand_out_of_the_week_after_a_break_has_the_doses_that_the_phone_pla
 
     first, second = paper(1), paper(week)
     assert "5 times" in first and "5 times" in second and "6 times" not in second, "one rung back, as it is played this week"
+
+
+def test_no_row_however_it_is_called_is_taken_for_the_week(past):
+    """An imported program may call a row anything that a row can be called."""
+    p = past(rows={1: "week"})
+    p.practise(*WEEK_ONE)
+    refused = p.decide(verdicts={THE_WEEK: "stop"}, reason="No.")
+    assert refused.status_code == 422 and refused.json()["field"] == "verdicts"
+    assert p.decide(verdicts={"week": "hold"}, reason="This row only.").status_code == 201
+    (kept,) = p.course()["reviews"]
+    assert kept["otherwise"] == ["Long oval cheek lift: advance became hold"]

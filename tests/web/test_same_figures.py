@@ -10,6 +10,7 @@ import pytest
 from hypothesis import settings
 
 from dimbo.core.adherence import DayState
+from dimbo.core.after_review import THE_WEEK
 from dimbo.core.dose_line import print_line
 from dimbo.store import assignments
 from dimbo.work.days import days
@@ -141,7 +142,7 @@ def test_what_a_review_announces_is_what_the_phone_plays(past, seed):
     if seen["refused"] or not seen["lines"]:
         pytest.skip("nothing to decide")
     choose = lambda: rng.choice(["advance", "hold", "ease back"])  # noqa: E731
-    verdicts = {"week": choose()} | {n["line_id"]: choose() for n in seen["lines"]}
+    verdicts = {THE_WEEK: choose()} | {n["line_id"]: choose() for n in seen["lines"]}
     body = {"id": str(uuid4()), "first_day": seen["first_day"], "verdicts": verdicts, "reason": "As it came."}
     path = f"/api/assignments/{p.assignment}/review"
     told = p.coach_page.post(f"{path}/check", json=body).json()

@@ -24,8 +24,8 @@ from .week import Compiled, work_out
 
 T = TypeVar("T")
 
-THE_WEEK = "week"
-"""The verdict under this key is that on the week itself: days a week, rows that no verdict of their own judges, and new ones."""
+THE_WEEK = ""
+"""The verdict under this key, which no row can have, is that on the week itself: days a week, rows without one, and new ones."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -127,7 +127,7 @@ class DecisionRequest(Wire):
 
     id: UUID
     first_day: date
-    verdicts: Annotated[dict[str, Verdict], Field(default_factory=dict, max_length=60)]
+    verdicts: Annotated[dict[str, Verdict], Field(default_factory=dict, max_length=61)]
     bias: Annotated[list[Annotated[str, Field(max_length=80)]], Field(default_factory=list, max_length=20)]
     reason: Annotated[str, Field(max_length=400)] = ""
     words: Annotated[str, Field(max_length=1000)] = ""

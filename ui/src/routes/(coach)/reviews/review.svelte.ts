@@ -8,7 +8,7 @@ export const VERDICTS: readonly Verdict[] = ['advance', 'hold', 'ease back', 'st
 /** The week itself can be led on, kept or eased back; it is not stopped. */
 export const OF_WEEK: readonly Verdict[] = ['advance', 'hold', 'ease back']
 /** The key of the verdict on the week, and its place above the lines. */
-export const THE_WEEK = 'week'
+export const THE_WEEK = ''
 export const WEEK_ROW = -1
 export const KEYS: Record<Verdict, string> = { advance: 'a', hold: 'h', 'ease back': 'e', stop: 'x' }
 
