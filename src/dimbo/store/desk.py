@@ -96,14 +96,16 @@ ENDED = """select a.client_id, max(d.day) from assignments a
     where a.ended_at is null or a.ended_at > %(ended_since)s group by a.client_id"""
 """The last planned day of every client whose programs run, or ended lately."""
 
-SILENT = f"""with silent as (
+SILENT = f"""with silent as materialized (
         select c.id from clients c where c.practice_id = current_practice() and not exists (select from practice_logs l
             where l.client_id = c.id and l.day >= %(since)s and l.done_s > 0 and {STANDS.format("l")})),
-    last as (
-        select s.id, (select max(l.day) from practice_logs l where l.client_id = s.id and l.done_s > 0 and {STANDS.format("l")}) as day
-        from silent s)
-    select distinct p.client_id, p.day, last.day from last join planned_days p on p.client_id = last.id
-    where p.day < %(since)s and p.day > coalesce(last.day, '-infinity') order by p.client_id, p.day"""
+    last as materialized (
+        select s.id, (select l.day from practice_logs l where l.client_id = s.id and l.done_s > 0 and {STANDS.format("l")}
+            order by l.day desc limit 1) as day from silent s)
+    select distinct p.client_id, p.day, last.day from last
+    cross join lateral (select d.client_id, d.day from planned_days d
+        where d.client_id = last.id and d.day < %(since)s and d.day > coalesce(last.day, '-infinity') offset 0) p
+    order by p.client_id, p.day"""
 """Planned days before the window since the last that was practised, of clients who did nothing in it; and that last day."""
 
 MOVED = """select client_id, since, time_zone from stays s
