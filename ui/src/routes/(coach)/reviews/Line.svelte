@@ -2,6 +2,7 @@
   import type { Schemas } from '$lib/api/client'
   import PulseTrain from '$lib/signature/PulseTrain.svelte'
   import type { Verdict } from './review.svelte'
+  import Row from './Row.svelte'
   import Verdicts from './Verdicts.svelte'
 
   /** An exercise at a review: this week's dose, the verdict, and what the dose becomes. */
@@ -28,19 +29,14 @@
   const longest = $derived(Math.max(line.now.train?.total_s ?? 1, next?.train?.total_s ?? 1))
 </script>
 
-<tr
-  class="border-t border-rule align-top {chosen ? 'bg-sheet' : ''}"
-  class:edge={chosen}
-  aria-current={chosen ? 'true' : undefined}
-  onclick={pick}
+<Row
+  name={line.name}
+  about={line.sessions
+    ? `${Math.round(100 * line.share)} % done in ${line.sessions} session${line.sessions === 1 ? '' : 's'}`
+    : 'not practised this week'}
+  {chosen}
+  {pick}
 >
-  <td class="py-1.5 pr-2 pl-2"
-    ><span class="block font-semibold">{line.name}</span><span class="block text-[13px] text-soft"
-      >{line.sessions
-        ? `${Math.round(100 * line.share)} % done in ${line.sessions} session${line.sessions === 1 ? '' : 's'}`
-        : 'not practised this week'}</span
-    ></td
-  >
   <td class="py-1.5 pr-3"
     ><span class="dose text-[14px] text-soft">{line.now.line}</span>{#if line.now.train}<PulseTrain
         train={line.now.train}
@@ -73,10 +69,4 @@
         class="block text-[13px] text-soft">the program stays here</span
       >{/if}</td
   >
-</tr>
-
-<style>
-  .edge > td:first-child {
-    box-shadow: inset 3px 0 0 var(--color-action);
-  }
-</style>
+</Row>

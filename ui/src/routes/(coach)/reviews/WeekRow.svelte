@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Schemas } from '$lib/api/client'
   import { OF_WEEK, type Verdict } from './review.svelte'
+  import Row from './Row.svelte'
   import Verdicts from './Verdicts.svelte'
 
   /** The verdict on the week itself: its days, what works no muscle, and what would begin. */
@@ -25,17 +26,7 @@
   const next = $derived(days || week.next[verdict] || week.now)
 </script>
 
-<tr
-  class="border-t border-rule align-top {chosen ? 'bg-sheet' : ''}"
-  class:edge={chosen}
-  aria-current={chosen ? 'true' : undefined}
-  onclick={pick}
->
-  <td class="py-1.5 pr-2 pl-2"
-    ><span class="block font-semibold">The week</span><span class="block text-[13px] text-soft"
-      >its days, what works no muscle, what is new</span
-    ></td
-  >
+<Row name="The week" about="its days, what works no muscle, what is new" {chosen} {pick}>
   <td class="py-1.5 pr-3 text-soft">{week.now}</td>
   <td class="py-1.5 pr-3"
     ><Verdicts about="the week" {verdict} suggested={week.suggested} {open} of={OF_WEEK} {choose} /></td
@@ -49,10 +40,4 @@
           : `${week.entering.length === 1 ? 'waits' : 'wait'}`}</span
       >{/if}</td
   >
-</tr>
-
-<style>
-  .edge > td:first-child {
-    box-shadow: inset 3px 0 0 var(--color-action);
-  }
-</style>
+</Row>
