@@ -16,11 +16,12 @@ from dimbo.catalogue import shipped_catalogue
 from dimbo.catalogue.templates import shipped_templates
 from dimbo.core.adherence import Day, DayState
 from dimbo.core.after_review import THE_WEEK, Standing, after_review, is_judged, now_of
-from dimbo.core.breaks import Step, going_on
+from dimbo.core.breaks import going_on
 from dimbo.core.checks.dose import GROWTH_FLOOR_S
 from dimbo.core.program import Program, Settings, read_cell
 from dimbo.core.review import LineFacts, ReviewRules, Verdict, WeekFacts, judge, judge_line
 from dimbo.core.rungs import load_s
+from dimbo.core.schedule import Step
 from dimbo.core.week import week_plans
 
 SETTINGS, RULES = Settings(), ReviewRules()

@@ -25,7 +25,7 @@ from dimbo.core.adherence import (
     overdone,
     took,
 )
-from dimbo.core.breaks import Pause
+from dimbo.core.schedule import Pause
 from dimbo.core.travel import Stay, off_days
 
 TODAY = date(2026, 3, 18)

@@ -7,24 +7,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dimbo.core.breaks import (
-    AfterBreak,
-    Pause,
-    Step,
-    after_break,
-    continued,
-    days_without,
-    eased_line,
-    going_on,
-    paused,
-    returns,
-    rung_back,
-    steps_from,
-)
+from dimbo.core.breaks import AfterBreak, after_break, continued, days_without, going_on, returns, steps_from
+from dimbo.core.climb import eased_line, rung_back
 from dimbo.core.dose_line import parse
 from dimbo.core.program import Line, Settings
 from dimbo.core.rungs import load_s
-from dimbo.core.schedule import DAYS, plan_days
+from dimbo.core.schedule import DAYS, Pause, Step, paused, plan_days
 from dimbo.core.week import items_of_day, week_plans, work_out
 
 from .builders import card, program

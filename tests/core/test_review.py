@@ -10,7 +10,6 @@ from dimbo.core.adherence import Day, DayState
 from dimbo.core.after_review import Standing, after_review, is_judged, outlook
 from dimbo.core.ahead import ahead, waits
 from dimbo.core.anatomy import Family
-from dimbo.core.breaks import Step
 from dimbo.core.course_week import CourseWeek
 from dimbo.core.program import Settings, read_cell
 from dimbo.core.review import (
@@ -30,6 +29,7 @@ from dimbo.core.review import (
     sore_muscles,
 )
 from dimbo.core.rungs import load_s
+from dimbo.core.schedule import Step
 
 from .builders import card, program
 

@@ -13,13 +13,13 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import TypeVar
 
-from .breaks import Step, rung_back
 from .ceilings import passed
 from .checks.dose import session_rises
-from .climb import lighter_cell
+from .climb import lighter_cell, rung_back
 from .dose_line import print_line
 from .program import MAX_WEEKS, Line, Program, Settings, read_cell
 from .review import Verdict
+from .schedule import Step
 from .week import Compiled, work_out
 
 T = TypeVar("T")

@@ -7,9 +7,8 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from itertools import dropwhile
 
-from .breaks import Step
 from .course_week import CourseWeek
-from .schedule import DAYS
+from .schedule import DAYS, Step
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,14 +6,12 @@ its first rung. A missed session is never made up.
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping, Sequence
 from datetime import date, timedelta
 from enum import StrEnum
 
-from .program import Line, read_cell
 from .rules import Rule
-from .rungs import load_s
+from .schedule import Step
 
 BACK_ONE_FROM_DAYS, FIRST_RUNG_FROM_DAYS = 7, 21
 """Days without practice from which a program goes back one rung for a week, and to its first rung."""
@@ -37,29 +35,6 @@ class AfterBreak(StrEnum):
     GO_ON = "go on"
     BACK_ONE = "one rung back for a week"
     FIRST_RUNG = "back to the first rung"
-
-
-@dataclass(frozen=True, slots=True)
-class Step:
-    """A calendar week of a course: the week of the program whose doses it has, and how many rungs back."""
-
-    week: int
-    back: int = 0
-
-
-@dataclass(frozen=True, slots=True)
-class Pause:
-    """Days on which nothing is due, both ends included; without an end it lasts until it is ended."""
-
-    first: date
-    last: date | None = None
-
-    def holds(self, day: date) -> bool:
-        return self.first <= day and (self.last is None or day <= self.last)
-
-
-def paused(pauses: Iterable[Pause], day: date) -> bool:
-    return any(p.holds(day) for p in pauses)
 
 
 def days_without(last: date, again: date) -> int:
@@ -123,34 +98,3 @@ def continued(steps: Sequence[Step], passed: int, weeks: int) -> tuple[Step, ...
     """The weeks of a plan from the place ``passed`` on, when its program has ``weeks`` weeks from now on."""
     last = max((s.week for s in steps), default=0)
     return (*(s for s in steps[passed:] if s.week <= weeks), *(Step(w) for w in range(last + 1, weeks + 1)))
-
-
-def rung_back(line: Line, week: int, back: int, pace_s: float, lighter: Collection[int] = ()) -> str:
-    """The cell of a week, ``back`` rungs lower: the rungs of a line are its own smaller doses in the weeks before, without
-    those that were made ``lighter``, which are no rungs.
-
-    On its first rung a line stays where it is; a cell that cannot be read stays as it is.
-    """
-    if not back:
-        return line.cells[week - 1]
-    here = max((w for w in range(1, week + 1) if w not in lighter), default=week)
-    text = line.cells[here - 1]
-    dose = read_cell(text, line.card).dose
-    for _ in range(back):
-        if dose is None:
-            return text
-        load = load_s(dose, pace_s)
-        for before in (w for w in range(here - 1, 0, -1) if w not in lighter):
-            lower = read_cell(line.cells[before - 1], line.card).dose
-            if lower is not None and load_s(lower, pace_s) < load - 1e-9:
-                here, text, dose = before, line.cells[before - 1], lower
-                break
-    return text
-
-
-def eased_line(line: Line, week: int, back: int, pace_s: float, lighter: Collection[int] = ()) -> Line:
-    """The line with the cell of one week put ``back`` rungs lower."""
-    if not back:
-        return line
-    cells: Sequence[str] = line.cells
-    return replace(line, cells=(*cells[: week - 1], rung_back(line, week, back, pace_s, lighter), *cells[week:]))

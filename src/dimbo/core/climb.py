@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from .approach import Approach
@@ -148,3 +148,34 @@ def lighten(program: Program, week: int, settings: Settings) -> Program:
 
     later = frozenset(w + (w >= week) for w in program.lighter if w + (w >= week) <= program.weeks)
     return replace(program, lines=tuple(replace(n, cells=cells(n)) for n in program.lines), lighter=later | {week})
+
+
+def rung_back(line: Line, week: int, back: int, pace_s: float, lighter: Collection[int] = ()) -> str:
+    """The cell of a week, ``back`` rungs lower: the rungs of a line are its own smaller doses in the weeks before, without
+    those that were made ``lighter``, which are no rungs.
+
+    On its first rung a line stays where it is; a cell that cannot be read stays as it is.
+    """
+    if not back:
+        return line.cells[week - 1]
+    here = max((w for w in range(1, week + 1) if w not in lighter), default=week)
+    text = line.cells[here - 1]
+    dose = read_cell(text, line.card).dose
+    for _ in range(back):
+        if dose is None:
+            return text
+        load = load_s(dose, pace_s)
+        for before in (w for w in range(here - 1, 0, -1) if w not in lighter):
+            lower = read_cell(line.cells[before - 1], line.card).dose
+            if lower is not None and load_s(lower, pace_s) < load - 1e-9:
+                here, text, dose = before, line.cells[before - 1], lower
+                break
+    return text
+
+
+def eased_line(line: Line, week: int, back: int, pace_s: float, lighter: Collection[int] = ()) -> Line:
+    """The line with the cell of one week put ``back`` rungs lower."""
+    if not back:
+        return line
+    cells: Sequence[str] = line.cells
+    return replace(line, cells=(*cells[: week - 1], rung_back(line, week, back, pace_s, lighter), *cells[week:]))

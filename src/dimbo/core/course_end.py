@@ -7,10 +7,10 @@ from dataclasses import dataclass, replace
 
 from .after_review import printed
 from .approach import approach
-from .breaks import Step
 from .climb import axes_for, fill_right
 from .program import Line, Program, Settings, read_cell
 from .rungs import load_s
+from .schedule import Step
 from .text import join_words
 
 NEAR = 1e-9

@@ -7,16 +7,37 @@ session at half past midnight still belongs to the evening before.
 from __future__ import annotations
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta
 from functools import lru_cache
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
-from .breaks import Step
-
 DAY_CLOSES = time(3, 0)
 DAYS = 7
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """A calendar week of a course: the week of the program whose doses it has, and how many rungs back."""
+
+    week: int
+    back: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class Pause:
+    """Days on which nothing is due, both ends included; without an end it lasts until it is ended."""
+
+    first: date
+    last: date | None = None
+
+    def holds(self, day: date) -> bool:
+        return self.first <= day and (self.last is None or day <= self.last)
+
+
+def paused(pauses: Iterable[Pause], day: date) -> bool:
+    return any(p.holds(day) for p in pauses)
 
 
 @dataclass(frozen=True, slots=True)

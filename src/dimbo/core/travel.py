@@ -10,8 +10,7 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
-from .breaks import Pause, paused
-from .schedule import closes_at, practice_day
+from .schedule import Pause, closes_at, paused, practice_day
 
 CLOCK_TOLERANCE = timedelta(minutes=2)
 """How far a phone's clock may be off before its times are corrected and marked."""

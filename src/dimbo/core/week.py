@@ -6,11 +6,11 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 
 from .anatomy import SideSeconds, Stage
-from .breaks import eased_line
 from .card import Card
 from .cautions import Cautions
 from .ceilings import Spent, spent
 from .change import Bias
+from .climb import eased_line
 from .load import added, muscle_contraction, muscle_hands_on, session_contraction
 from .program import Cell, Line, Program, Settings, When, read_cell, read_sheet
 from .schedule import most_days, nested

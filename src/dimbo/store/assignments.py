@@ -9,8 +9,7 @@ from uuid import UUID
 
 from psycopg.types.json import Jsonb
 
-from dimbo.core.breaks import Pause
-from dimbo.core.schedule import zone
+from dimbo.core.schedule import Pause, zone
 from dimbo.core.travel import Stay
 
 from .database import Conn, NotThere, many, one_or_none

@@ -7,12 +7,12 @@ from dataclasses import asdict, dataclass, replace
 from datetime import date, datetime, time, timedelta
 from uuid import UUID
 
-from dimbo.core.breaks import Step, continued, paused
+from dimbo.core.breaks import continued
 from dimbo.core.cautions import care
 from dimbo.core.checks import Weight
 from dimbo.core.merging import MOST_AT_ONCE
 from dimbo.core.program import Program, Settings
-from dimbo.core.schedule import DAYS, most_days, practice_day, week_of, zone
+from dimbo.core.schedule import DAYS, Step, most_days, paused, practice_day, week_of, zone
 from dimbo.core.sheet import compile_sheet
 from dimbo.store import assignments, clients, programs
 from dimbo.store.accounts import Person

@@ -9,8 +9,8 @@ from uuid import UUID
 
 from dimbo.core.adherence import days_of, missed_in_a_row, sessions_between
 from dimbo.core.asking import Asking
-from dimbo.core.breaks import paused, rung_back
 from dimbo.core.cautions import CautionRule
+from dimbo.core.climb import rung_back
 from dimbo.core.consent import ConsentText
 from dimbo.core.course_week import course_length
 from dimbo.core.logged import DONE_FOR_TODAY, WHOLE
@@ -19,7 +19,7 @@ from dimbo.core.photo_due import next_sitting
 from dimbo.core.program import Settings
 from dimbo.core.review import checked_rules
 from dimbo.core.review_remarks import to_client
-from dimbo.core.schedule import DAYS, closes_at, week_of, zone
+from dimbo.core.schedule import DAYS, closes_at, paused, week_of, zone
 from dimbo.core.session import Item
 from dimbo.core.travel import day_at, off_days
 from dimbo.store import assignments, clients, daily, messages, practice, reviews, sittings

@@ -9,10 +9,10 @@ from uuid import UUID, uuid5
 
 from dimbo.core.after_review import THE_WEEK, Standing, after_review, next_of, printed
 from dimbo.core.ahead import Ahead
-from dimbo.core.breaks import Step
 from dimbo.core.checks import Note
 from dimbo.core.program import Program, Settings
 from dimbo.core.review import Verdict
+from dimbo.core.schedule import Step
 from dimbo.core.sheet import compile_sheet
 from dimbo.store import assignments, practice, programs, reviews
 from dimbo.store.accounts import Person

@@ -12,9 +12,8 @@ import structlog
 
 from dimbo.core.adherence import SessionRow
 from dimbo.core.alarms import KINDS, rank
-from dimbo.core.breaks import Pause
 from dimbo.core.review import ReviewRules
-from dimbo.core.schedule import practice_day, zone
+from dimbo.core.schedule import Pause, practice_day, zone
 from dimbo.core.text import join_words
 from dimbo.core.travel import Stay
 from dimbo.store import accounts, clients

@@ -9,9 +9,8 @@ from zoneinfo import ZoneInfo
 
 from icalendar import Alarm, Calendar, Event
 
-from dimbo.core.breaks import paused
 from dimbo.core.reminding import moment
-from dimbo.core.schedule import zone
+from dimbo.core.schedule import paused, zone
 from dimbo.core.text import join_words
 from dimbo.core.travel import day_at
 from dimbo.store import assignments, clients, feeds

@@ -5,11 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 from datetime import date
 
-from dimbo.core.breaks import Step
 from dimbo.core.card import Card
 from dimbo.core.load import session_hands_on
 from dimbo.core.program import Program, Settings, When
-from dimbo.core.schedule import plan_days
+from dimbo.core.schedule import Step, plan_days
 from dimbo.core.session import Item
 from dimbo.core.week import SessionPlan, items_of_day, week_plans
 from dimbo.store.assignments import Assignment, NewPlan, PlannedDay

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from uuid import UUID
 
-from dimbo.core.breaks import eased_line
 from dimbo.core.card import Card
+from dimbo.core.climb import eased_line
 from dimbo.core.dose import Dose
 from dimbo.core.dose_line import print_line
 from dimbo.core.program import Program, Settings, read_cell

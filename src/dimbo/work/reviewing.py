@@ -10,7 +10,6 @@ from uuid import UUID
 from dimbo.core.adherence import DayState, SessionRow
 from dimbo.core.after_review import LineOutlook, Standing, WeekOutlook, entering, is_judged, outlook, week_outlook
 from dimbo.core.ahead import Ahead, ahead
-from dimbo.core.breaks import Step
 from dimbo.core.checks import Note
 from dimbo.core.checks.body import kept_bias
 from dimbo.core.course_week import CourseWeek, is_over, review_due
@@ -18,7 +17,7 @@ from dimbo.core.program import Program, Settings
 from dimbo.core.review import LineFacts, ReviewRules, Verdict, WeekFacts, checked_rules, gravest, judge, judge_line
 from dimbo.core.review_remarks import Remark, remarks
 from dimbo.core.rules import Judgement
-from dimbo.core.schedule import DAYS, practice_day, week_of, zone
+from dimbo.core.schedule import DAYS, Step, practice_day, week_of, zone
 from dimbo.core.sheet import compile_sheet
 from dimbo.core.soreness import LOOK_BACK_DAYS
 from dimbo.core.text import join_words

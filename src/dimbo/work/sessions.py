@@ -12,7 +12,6 @@ from uuid import UUID
 from dimbo.catalogue import shipped_catalogue
 from dimbo.core.anatomy import Stage
 from dimbo.core.asking import Asking, asking
-from dimbo.core.breaks import Pause
 from dimbo.core.card import Card
 from dimbo.core.cautions import CautionRule, Cautions, Effect, Verdict, stop_words
 from dimbo.core.ceilings import NOTHING, Left, Passed, Spent, name_of
@@ -22,6 +21,7 @@ from dimbo.core.merging import Owned, merged, spare, within_ceilings
 from dimbo.core.pain import stopped_with
 from dimbo.core.program import Settings, read_cell
 from dimbo.core.review import checked_rules
+from dimbo.core.schedule import Pause
 from dimbo.core.session import Cue, Item, session_s, timeline
 from dimbo.core.soreness import LOOK_BACK_DAYS, Soreness, ToldSore, soreness
 from dimbo.core.text import join_words

@@ -7,10 +7,10 @@ from datetime import date, datetime, timedelta
 from uuid import UUID
 
 from dimbo.core.after_review import Standing, after_review
-from dimbo.core.breaks import Step, continued
+from dimbo.core.breaks import continued
 from dimbo.core.program import Settings
 from dimbo.core.review import Verdict
-from dimbo.core.schedule import DAYS
+from dimbo.core.schedule import DAYS, Step
 from dimbo.core.travel import day_at
 from dimbo.store import assignments, practice
 from dimbo.store.accounts import Person

@@ -6,8 +6,8 @@ from datetime import date, datetime
 from uuid import UUID
 
 from dimbo.core.ahead import Again, waits
-from dimbo.core.breaks import Step
 from dimbo.core.program import Mode, Settings
+from dimbo.core.schedule import Step
 from dimbo.store import assignments, practice, reviews
 from dimbo.store.assignments import Assignment
 from dimbo.store.database import Conn
