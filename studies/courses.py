@@ -14,15 +14,15 @@ from datetime import date, timedelta
 
 from dimbo.catalogue import shipped_catalogue
 from dimbo.catalogue.templates import shipped_templates
-from dimbo.core.adherence import Day, DayState
-from dimbo.core.after_review import THE_WEEK, Standing, after_review, is_judged, now_of
-from dimbo.core.breaks import going_on
-from dimbo.core.checks.dose import GROWTH_FLOOR_S
-from dimbo.core.program import Program, Settings, read_cell
-from dimbo.core.review import LineFacts, ReviewRules, Verdict, WeekFacts, judge, judge_line
-from dimbo.core.rungs import load_s
-from dimbo.core.schedule import Step
-from dimbo.core.week import week_plans
+from dimbo.core.calendar.schedule import Step
+from dimbo.core.design.checks.dose import GROWTH_FLOOR_S
+from dimbo.core.design.weeks import week_plans
+from dimbo.core.exercises.ladder import load_s
+from dimbo.core.programs.program import Program, Settings, read_cell
+from dimbo.core.review.adherence import Day, DayState
+from dimbo.core.review.apply_review import THE_WEEK, Standing, after_review, is_judged, now_of
+from dimbo.core.review.breaks import going_on
+from dimbo.core.review.weekly import LineFacts, ReviewRules, Verdict, WeekFacts, judge, judge_line
 
 SETTINGS, RULES = Settings(), ReviewRules()
 PROGRAMS = ("first-steps", "bright-eyes", "even-smile", "lift-and-level", "cheeks-up", "neck-and-chin")

@@ -18,11 +18,11 @@ from pathlib import Path
 import cv2
 import numpy as np
 
-from dimbo.core.change import compare, sitting_value
-from dimbo.core.protocol import NEUTRAL as FRONT
-from dimbo.core.reading_table import READINGS
-from dimbo.core.readings import Measured
-from dimbo.core.shot import Shot, measured_on
+from dimbo.core.sittings.comparison import compare, sitting_value
+from dimbo.core.sittings.protocol import NEUTRAL as FRONT
+from dimbo.core.sittings.reading_table import READINGS
+from dimbo.core.sittings.readings import Measured
+from dimbo.core.sittings.shot import Shot, measured_on
 from dimbo.vision.landmarks import Landmarks, locate
 from dimbo.vision.quality import look_at
 from dimbo.vision.stand_in_camera import NEUTRAL, Scene, identities, shoot

@@ -6,7 +6,7 @@ from dimbo.bench import intake, photo, sheet
 from dimbo.bench.run import ROWS, run_bench
 from dimbo.catalogue import shipped_intake
 from dimbo.core.anatomy import Family
-from dimbo.core.protocol import NEUTRAL
+from dimbo.core.sittings.protocol import NEUTRAL
 from dimbo.work.analysing import plain_readings
 
 

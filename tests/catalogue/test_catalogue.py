@@ -10,16 +10,16 @@ from dimbo.catalogue.load import SHIPPED
 from dimbo.catalogue.templates import load_templates, ramp, shipped_templates
 from dimbo.catalogue.whole import gaps
 from dimbo.core.anatomy import Family
-from dimbo.core.approach import APPROACHES, DEFAULT_APPROACH
-from dimbo.core.ceilings import fits
-from dimbo.core.checks import Weight
-from dimbo.core.dose import DEFAULT_PACE_S
-from dimbo.core.dose_line import parse, print_line
-from dimbo.core.program import Settings
-from dimbo.core.rungs import ladder
-from dimbo.core.schedule import plan_days
-from dimbo.core.sheet import compile_sheet
-from dimbo.core.week import About, work_out
+from dimbo.core.calendar.schedule import plan_days
+from dimbo.core.design.checks import Weight
+from dimbo.core.design.sheet import compile_sheet
+from dimbo.core.design.weeks import About, work_out
+from dimbo.core.exercises.approach import APPROACHES, DEFAULT_APPROACH
+from dimbo.core.exercises.dose import DEFAULT_PACE_S
+from dimbo.core.exercises.dose_line import parse, print_line
+from dimbo.core.exercises.ladder import ladder
+from dimbo.core.programs.daily_ceilings import fits
+from dimbo.core.programs.program import Settings
 
 CATALOGUE = load_catalogue()
 every_card = pytest.mark.parametrize("card", CATALOGUE.cards.values(), ids=CATALOGUE.cards)

@@ -6,13 +6,13 @@ import pytest
 
 from dimbo.catalogue import shipped_catalogue
 from dimbo.core.anatomy import Family, Side, Stage
-from dimbo.core.card import SideRule
-from dimbo.core.cue_words import rhythm, word, works
-from dimbo.core.dose import PhaseKind
-from dimbo.core.dose_line import parse
-from dimbo.core.figure import PLACES, hands_at_length, hands_in_short
-from dimbo.core.program import Line, Settings
-from dimbo.core.session import Beat, Item, timeline
+from dimbo.core.exercises.card import SideRule
+from dimbo.core.exercises.dose import PhaseKind
+from dimbo.core.exercises.dose_line import parse
+from dimbo.core.exercises.figure import PLACES, hands_at_length, hands_in_short
+from dimbo.core.programs.program import Line, Settings
+from dimbo.core.sessions.cue_words import rhythm, word, works
+from dimbo.core.sessions.timeline import Beat, Item, timeline
 
 CARDS = [c for c in shipped_catalogue().cards.values() if c.stage is not Stage.DAY]
 VERSIONS = [v for c in CARDS for v in (c, c.easier) if v is not None]

@@ -9,9 +9,9 @@ from dimbo.catalogue import CatalogueError, load_intake_tables, shipped_catalogu
 from dimbo.catalogue.load import SHIPPED
 from dimbo.catalogue.schema import Mark
 from dimbo.core.anatomy import Family
-from dimbo.core.card import MARKS
-from dimbo.core.cautions import URGENT, Effect
-from dimbo.core.side_tests import TOPICS
+from dimbo.core.exercises.card import MARKS
+from dimbo.core.intake.side_tests import TOPICS
+from dimbo.core.safety.cautions import URGENT, Effect
 
 TABLES = shipped_intake().tables
 
@@ -31,7 +31,7 @@ def test_every_question_moves_some_cause():
 def test_every_cause_can_come_out_first():
     from itertools import product
 
-    from dimbo.core.reasoning import suggest
+    from dimbo.core.intake.reasoning import suggest
 
     for entry in TABLES.reasoning.values():
         asked = [q.id for q in entry.questions]

@@ -9,15 +9,15 @@ from dimbo.catalogue import make_card, shipped_catalogue, shipped_intake
 from dimbo.catalogue.safety_book import outcome
 from dimbo.catalogue.schema import ExerciseEntry, FigureEntry
 from dimbo.core.anatomy import Family
-from dimbo.core.card import MARKS
-from dimbo.core.cautions import CautionAnswer, Clearance, Effect, stand
-from dimbo.core.ceilings import takes
-from dimbo.core.dose_line import parse, print_line
-from dimbo.core.easing import eased_item
-from dimbo.core.figure import BEHIND, HEADS, MIDLINE, PAIRED, PALM_COVERS, PLACE_REGIONS, Figure, Hand
-from dimbo.core.program import Line
-from dimbo.core.session import Item
-from dimbo.core.touch_words import untold
+from dimbo.core.exercises.card import MARKS
+from dimbo.core.exercises.dose_line import parse, print_line
+from dimbo.core.exercises.figure import BEHIND, HEADS, MIDLINE, PAIRED, PALM_COVERS, PLACE_REGIONS, Figure, Hand
+from dimbo.core.exercises.touch_words import untold
+from dimbo.core.programs.daily_ceilings import takes
+from dimbo.core.programs.program import Line
+from dimbo.core.safety.cautions import CautionAnswer, Clearance, Effect, stand
+from dimbo.core.sessions.eased_version import eased_item
+from dimbo.core.sessions.timeline import Item
 
 CATALOGUE = shipped_catalogue()
 RULES = shipped_intake().tables.cautions

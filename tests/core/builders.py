@@ -5,9 +5,9 @@ from __future__ import annotations
 from hypothesis import strategies as st
 
 from dimbo.core.anatomy import Family, Side, Stage
-from dimbo.core.card import Axis, Card, Ceiling, CeilingBasis, DoseStyle, SideRule
-from dimbo.core.dose import STRAIGHT, ZERO, Apart, Direction, Dose, Phase, PhaseKind, Span, Together, Unit
-from dimbo.core.program import Line, Program
+from dimbo.core.exercises.card import Axis, Card, Ceiling, CeilingBasis, DoseStyle, SideRule
+from dimbo.core.exercises.dose import STRAIGHT, ZERO, Apart, Direction, Dose, Phase, PhaseKind, Span, Together, Unit
+from dimbo.core.programs.program import Line, Program
 
 THREE_WAYS = (
     Direction("front"),

@@ -3,9 +3,9 @@
 from dataclasses import replace
 from datetime import datetime
 
-from dimbo.core.frame import IRIS_MM
-from dimbo.core.quality import Seen
-from dimbo.core.shot import Shot
+from dimbo.core.sittings.frame import IRIS_MM
+from dimbo.core.sittings.quality import Seen
+from dimbo.core.sittings.shot import Shot
 
 WIDTH = 1000
 IRIS_PX = IRIS_MM * 10

@@ -8,7 +8,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dimbo.core.adherence import (
+from dimbo.core.calendar.schedule import Pause
+from dimbo.core.calendar.time_zones import Stay, off_days
+from dimbo.core.review.adherence import (
     Adherence,
     Day,
     DayState,
@@ -25,8 +27,6 @@ from dimbo.core.adherence import (
     overdone,
     took,
 )
-from dimbo.core.schedule import Pause
-from dimbo.core.travel import Stay, off_days
 
 TODAY = date(2026, 3, 18)
 

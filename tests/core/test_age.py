@@ -7,8 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dimbo.catalogue import shipped_intake
-from dimbo.core.age import GUARDIANS, Age, age, for_age
-from dimbo.core.consent import Choice, ConsentState, consent
+from dimbo.core.safety.age import GUARDIANS, Age, age, for_age
+from dimbo.core.safety.consent import Choice, ConsentState, consent
 
 TODAY = date(2026, 11, 29)
 TEXTS = shipped_intake().consents

@@ -6,10 +6,10 @@ from uuid import UUID
 
 import pytest
 
-from dimbo.core.adherence import Day, DayState
-from dimbo.core.alarms import KINDS, DueReview, Known, Urgency, alarms, rank
-from dimbo.core.course_week import CourseWeek, course_weeks, is_over, review_due
-from dimbo.core.review import Pain, ReviewRules, WeekFacts, judge
+from dimbo.core.review.adherence import Day, DayState
+from dimbo.core.review.alarms import KINDS, DueReview, Known, Urgency, alarms, rank
+from dimbo.core.review.course_weeks import CourseWeek, course_weeks, is_over, review_due
+from dimbo.core.review.weekly import Pain, ReviewRules, WeekFacts, judge
 
 TODAY = date(2026, 3, 18)
 QUIET = Known(TODAY)

@@ -7,13 +7,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dimbo.core.breaks import AfterBreak, after_break, continued, days_without, going_on, returns, steps_from
-from dimbo.core.climb import eased_line, rung_back
-from dimbo.core.dose_line import parse
-from dimbo.core.program import Line, Settings
-from dimbo.core.rungs import load_s
-from dimbo.core.schedule import DAYS, Pause, Step, paused, plan_days
-from dimbo.core.week import items_of_day, week_plans, work_out
+from dimbo.core.calendar.schedule import DAYS, Pause, Step, paused, plan_days
+from dimbo.core.design.weeks import items_of_day, week_plans, work_out
+from dimbo.core.exercises.dose_line import parse
+from dimbo.core.exercises.ladder import load_s
+from dimbo.core.programs.program import Line, Settings
+from dimbo.core.programs.progression import eased_line, rung_back
+from dimbo.core.review.breaks import AfterBreak, after_break, continued, days_without, going_on, returns, steps_from
 
 from .builders import card, program
 

@@ -8,8 +8,19 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dimbo.core.adherence import DayState, Practised, day_state, missed_in_a_row, session_adherence
-from dimbo.core.schedule import closes_at, days_in_words, just_closed, nested, plan_days, practice_day, spread, week_days, week_of, zone
+from dimbo.core.calendar.schedule import (
+    closes_at,
+    days_in_words,
+    just_closed,
+    nested,
+    plan_days,
+    practice_day,
+    spread,
+    week_days,
+    week_of,
+    zone,
+)
+from dimbo.core.review.adherence import DayState, Practised, day_state, missed_in_a_row, session_adherence
 
 LISBON = ZoneInfo("Europe/Lisbon")
 zones = st.sampled_from(["Europe/Lisbon", "America/Toronto", "Asia/Seoul", "Australia/Lord_Howe", "Africa/Nairobi", "UTC"])

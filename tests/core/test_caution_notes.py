@@ -5,11 +5,11 @@ from datetime import UTC, date, datetime
 import pytest
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
-from dimbo.core.cautions import CautionAnswer, Clearance, stand
-from dimbo.core.checks import Weight
-from dimbo.core.program import Line, Program, Settings
-from dimbo.core.sheet import compile_sheet
-from dimbo.core.week import About
+from dimbo.core.design.checks import Weight
+from dimbo.core.design.sheet import compile_sheet
+from dimbo.core.design.weeks import About
+from dimbo.core.programs.program import Line, Program, Settings
+from dimbo.core.safety.cautions import CautionAnswer, Clearance, stand
 
 NOON = datetime(2026, 3, 20, 12, tzinfo=UTC)
 TODAY = date(2026, 3, 20)

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
-from dimbo.core.cautions import CautionAnswer, Clearance, Effect, State, lock_changes, silenced, stand
+from dimbo.core.safety.cautions import CautionAnswer, Clearance, Effect, State, lock_changes, silenced, stand
 
 TODAY = date(2026, 3, 20)
 NOON = datetime(2026, 3, 20, 12, tzinfo=UTC)

@@ -9,18 +9,18 @@ from hypothesis import strategies as st
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.anatomy import Family, Side, SideSeconds
-from dimbo.core.cautions import CautionAnswer, stand
-from dimbo.core.ceilings import NOTHING, TOLERANCE_S, Spent, fits, left, muscle_ceiling_s, passed, practised, spent, takes
-from dimbo.core.checks import Weight, check
-from dimbo.core.climb import card_ladder, fill_right
-from dimbo.core.dose_line import parse
-from dimbo.core.draft import DraftFrom, draft
-from dimbo.core.intake import Intake, Rating, conclude
-from dimbo.core.merging import Owned, spare, within_ceilings
-from dimbo.core.muscle_ceilings import MUSCLES
-from dimbo.core.program import LIMITS, Circuit, Line, Program, Settings, When
-from dimbo.core.session import Item
-from dimbo.core.week import About, Beside, work_out
+from dimbo.core.design.checks import Weight, check
+from dimbo.core.design.draft import DraftFrom, draft
+from dimbo.core.design.weeks import About, Beside, work_out
+from dimbo.core.exercises.dose_line import parse
+from dimbo.core.intake.conclusions import Intake, Rating, conclude
+from dimbo.core.programs.daily_ceilings import NOTHING, TOLERANCE_S, Spent, fits, left, muscle_ceiling_s, passed, practised, spent, takes
+from dimbo.core.programs.muscle_ceilings import MUSCLES
+from dimbo.core.programs.program import LIMITS, Circuit, Line, Program, Settings, When
+from dimbo.core.programs.progression import card_ladder, fill_right
+from dimbo.core.safety.cautions import CautionAnswer, stand
+from dimbo.core.sessions.merging import Owned, spare, within_ceilings
+from dimbo.core.sessions.timeline import Item
 
 CATALOGUE = shipped_catalogue()
 CARDS = CATALOGUE.cards

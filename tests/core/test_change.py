@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from dimbo.core.anatomy import Side
-from dimbo.core.change import (
+from dimbo.core.sittings.comparison import (
     Direction,
     SittingValue,
     Verdict,
@@ -20,9 +20,9 @@ from dimbo.core.change import (
     sitting_value,
     trend,
 )
-from dimbo.core.noise import Noise, own_noise, pooled_sd
-from dimbo.core.reading_table import READINGS
-from dimbo.core.readings import Measured
+from dimbo.core.sittings.noise import Noise, own_noise, pooled_sd
+from dimbo.core.sittings.reading_table import READINGS
+from dimbo.core.sittings.readings import Measured
 
 EYE, MOUTH, LIP = READINGS["fissure_height"], READINGS["mouth_width"], READINGS["upper_vermilion"]
 NOISE = Noise(0.2, 0.25)

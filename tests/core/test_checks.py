@@ -6,14 +6,14 @@ import pytest
 
 from dimbo.catalogue import shipped_catalogue
 from dimbo.core.anatomy import Side, SideSeconds, Stage
-from dimbo.core.approach import APPROACHES
-from dimbo.core.ceilings import Spent
-from dimbo.core.change import Bias
-from dimbo.core.checks import CHECKS, Weight, check
-from dimbo.core.checks.client import USUAL_EXPECTATIONS
-from dimbo.core.program import Circuit, Line, Program, Settings, When
-from dimbo.core.sheet import compile_sheet
-from dimbo.core.week import About, Beside, work_out
+from dimbo.core.design.checks import CHECKS, Weight, check
+from dimbo.core.design.checks.client import USUAL_EXPECTATIONS
+from dimbo.core.design.sheet import compile_sheet
+from dimbo.core.design.weeks import About, Beside, work_out
+from dimbo.core.exercises.approach import APPROACHES
+from dimbo.core.programs.daily_ceilings import Spent
+from dimbo.core.programs.program import Circuit, Line, Program, Settings, When
+from dimbo.core.sittings.comparison import Bias
 
 CARDS = shipped_catalogue().cards
 KNOWN = About(cards=CARDS)

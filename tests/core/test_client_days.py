@@ -7,15 +7,15 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dimbo.core.card import SideRule
-from dimbo.core.dose_line import parse
-from dimbo.core.news import change, news
-from dimbo.core.photo_due import sitting_due
-from dimbo.core.program import Line
-from dimbo.core.reminding import DEFAULT_TEXT, PLACES, Quiet, checked_text, due_at, filled, moment
-from dimbo.core.schedule import closes_at, plan_days
-from dimbo.core.session import Item
-from dimbo.core.travel import Stay, clock_error, day_at, has_moments
+from dimbo.core.calendar.photo_due import sitting_due
+from dimbo.core.calendar.reminder_times import DEFAULT_TEXT, PLACES, Quiet, checked_text, due_at, filled, moment
+from dimbo.core.calendar.schedule import closes_at, plan_days
+from dimbo.core.calendar.time_zones import Stay, clock_error, day_at, has_moments
+from dimbo.core.exercises.card import SideRule
+from dimbo.core.exercises.dose_line import parse
+from dimbo.core.programs.program import Line
+from dimbo.core.sessions.session_changes import change, news
+from dimbo.core.sessions.timeline import Item
 
 from .builders import card, style
 

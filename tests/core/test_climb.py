@@ -7,15 +7,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dimbo.catalogue import shipped_catalogue
-from dimbo.core.approach import APPROACHES
-from dimbo.core.card import Axis
-from dimbo.core.climb import axes_for, card_ladder, first_cells, lighten, lighter_cell, smaller, within
-from dimbo.core.difference import differences
-from dimbo.core.dose_line import parse
-from dimbo.core.program import Line, Mode, Program, Settings, When, checked_settings
-from dimbo.core.relative import relative_cells, resolved_cells
-from dimbo.core.rungs import load_s
-from dimbo.core.words import in_words
+from dimbo.core.exercises.approach import APPROACHES
+from dimbo.core.exercises.card import Axis
+from dimbo.core.exercises.dose_in_words import in_words
+from dimbo.core.exercises.dose_line import parse
+from dimbo.core.exercises.ladder import load_s
+from dimbo.core.programs.differences import differences
+from dimbo.core.programs.program import Line, Mode, Program, Settings, When, checked_settings
+from dimbo.core.programs.progression import axes_for, card_ladder, first_cells, lighten, lighter_cell, smaller, within
+from dimbo.core.programs.relative_doses import relative_cells, resolved_cells
 
 CARDS = shipped_catalogue().cards
 LIFT = CARDS["oval-lift"]

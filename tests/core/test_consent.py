@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dimbo.core.consent import Choice, ConsentState, ConsentText, add_months, consent
+from dimbo.core.safety.consent import Choice, ConsentState, ConsentText, add_months, consent
 
 TEXT = ConsentText("photographs", "Keep photographs", 2, 12, "I agree.", "They are deleted.")
 GIVEN = date(2026, 1, 31)

@@ -6,15 +6,15 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from dimbo.core.after_review import THE_WEEK, Standing, after_review, is_judged, next_of
-from dimbo.core.breaks import going_on
-from dimbo.core.checks.daily import ceiling, muscle_ceiling
-from dimbo.core.checks.dose import session_rises, steep_line
-from dimbo.core.program import Settings, read_cell
-from dimbo.core.review import Verdict
-from dimbo.core.rungs import load_s
-from dimbo.core.schedule import Step
-from dimbo.core.week import work_out
+from dimbo.core.calendar.schedule import Step
+from dimbo.core.design.checks.daily import ceiling, muscle_ceiling
+from dimbo.core.design.checks.dose import session_rises, steep_line
+from dimbo.core.design.weeks import work_out
+from dimbo.core.exercises.ladder import load_s
+from dimbo.core.programs.program import Settings, read_cell
+from dimbo.core.review.apply_review import THE_WEEK, Standing, after_review, is_judged, next_of
+from dimbo.core.review.breaks import going_on
+from dimbo.core.review.weekly import Verdict
 from studies import courses
 
 S = Settings()

@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dimbo.core.anatomy import Side
-from dimbo.core.dose import Apart, Dose, Phase, PhaseKind, Span, Together, Unit, exercise_s
+from dimbo.core.exercises.dose import Apart, Dose, Phase, PhaseKind, Span, Together, Unit, exercise_s
 
 from .builders import THREE_WAYS, apart, doses, hold, paces, spans, styles, together
 

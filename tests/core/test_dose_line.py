@@ -7,9 +7,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from dimbo.core.card import SideRule
-from dimbo.core.dose import Apart, Phase, PhaseKind, Span, Together, Unit
-from dimbo.core.dose_line import DoseLineError, parse, print_line
+from dimbo.core.exercises.card import SideRule
+from dimbo.core.exercises.dose import Apart, Phase, PhaseKind, Span, Together, Unit
+from dimbo.core.exercises.dose_line import DoseLineError, parse, print_line
 
 from .builders import THREE_WAYS, doses, hold, style, styles
 

@@ -6,8 +6,8 @@ from pathlib import Path
 import pytest
 
 from dimbo.catalogue import shipped_catalogue
-from dimbo.core.card import SideRule
-from dimbo.core.figure import BROWS, EYES, HEADS, MOUTHS, PLACES, Figure, Hand, misdrawn, words
+from dimbo.core.exercises.card import SideRule
+from dimbo.core.exercises.figure import BROWS, EYES, HEADS, MOUTHS, PLACES, Figure, Hand, misdrawn, words
 
 CARDS = list(shipped_catalogue().cards.values())
 DRAWN = json.loads((Path(__file__).parents[2] / "ui/src/lib/signature/face-figure.json").read_text())

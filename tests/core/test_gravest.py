@@ -8,11 +8,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dimbo.catalogue import shipped_catalogue
-from dimbo.core.adherence import Day, DayState
-from dimbo.core.asking import asking
-from dimbo.core.pain import GRAVE_PLACES, at_place, ends_session, joints, shares, stopped_with
-from dimbo.core.review import LineFacts, Pain, ReviewRules, Verdict, WeekFacts, judge, judge_line
-from dimbo.core.soreness import ToldSore, soreness, stops_on
+from dimbo.core.review.adherence import Day, DayState
+from dimbo.core.review.soreness import ToldSore, soreness, stops_on
+from dimbo.core.review.weekly import LineFacts, Pain, ReviewRules, Verdict, WeekFacts, judge, judge_line
+from dimbo.core.safety.health_questions import asking
+from dimbo.core.safety.pain import GRAVE_PLACES, at_place, ends_session, joints, shares, stopped_with
 
 MONDAY = date(2026, 3, 2)
 RULES = ReviewRules()

@@ -7,9 +7,9 @@ from hypothesis import strategies as st
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.anatomy import Side
-from dimbo.core.cautions import CautionAnswer
-from dimbo.core.intake import Intake, Rating, conclude, severity_by_muscle
-from dimbo.core.side_tests import TestResult
+from dimbo.core.intake.conclusions import Intake, Rating, conclude, severity_by_muscle
+from dimbo.core.intake.side_tests import TestResult
+from dimbo.core.safety.cautions import CautionAnswer
 
 TODAY = date(2026, 3, 20)
 NOON = datetime(2026, 3, 20, 12, tzinfo=UTC)

@@ -8,9 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dimbo.core.anatomy import Family, Side
-from dimbo.core.card import CeilingBasis
-from dimbo.core.logged import NOTHING, WHOLE, credit_s, outcome, over_s, same_practice, stands_before
-from dimbo.core.playback import ItemWork, SideWork
+from dimbo.core.exercises.card import CeilingBasis
+from dimbo.core.sessions.crediting import ItemWork, SideWork
+from dimbo.core.sessions.log_identity import NOTHING, WHOLE, credit_s, outcome, over_s, same_practice, stands_before
 
 from .builders import card
 

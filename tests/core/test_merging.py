@@ -5,11 +5,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dimbo.core.anatomy import STAGE_ORDER, Family, Side, SideSeconds, Stage
-from dimbo.core.ceilings import Spent
-from dimbo.core.dose_line import parse
-from dimbo.core.merging import Owned, day_of, merged, spare, within_ceilings
-from dimbo.core.program import Line, Settings
-from dimbo.core.session import Item
+from dimbo.core.exercises.dose_line import parse
+from dimbo.core.programs.daily_ceilings import Spent
+from dimbo.core.programs.program import Line, Settings
+from dimbo.core.sessions.merging import Owned, day_of, merged, spare, within_ceilings
+from dimbo.core.sessions.timeline import Item
 
 from .builders import card
 

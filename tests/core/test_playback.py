@@ -7,12 +7,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dimbo.core.anatomy import Family, Side
-from dimbo.core.card import SideRule
-from dimbo.core.dose import Phase, PhaseKind, Span
-from dimbo.core.dose_line import parse
-from dimbo.core.playback import Stretch, counted, credit, pauses, planned_counts
-from dimbo.core.program import Line, Settings
-from dimbo.core.session import Item, session_s, timeline
+from dimbo.core.exercises.card import SideRule
+from dimbo.core.exercises.dose import Phase, PhaseKind, Span
+from dimbo.core.exercises.dose_line import parse
+from dimbo.core.programs.program import Line, Settings
+from dimbo.core.sessions.crediting import Stretch, counted, credit, pauses, planned_counts
+from dimbo.core.sessions.timeline import Item, session_s, timeline
 
 from .builders import THREE_WAYS, card, hold, style
 

@@ -5,8 +5,8 @@ from datetime import datetime
 
 import pytest
 
-from dimbo.core.protocol import VIEWS, Face, Pose, suggest_view
-from dimbo.core.quality import THRESHOLDS, Standing, judge, minutes_apart, standing, wrong_face
+from dimbo.core.sittings.protocol import VIEWS, Face, Pose, suggest_view
+from dimbo.core.sittings.quality import THRESHOLDS, Standing, judge, minutes_apart, standing, wrong_face
 
 from .builders_sitting import MORNING, SEEN
 

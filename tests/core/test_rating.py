@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dimbo.core.rating import Item, agreement, pair_round, preference, rated_change, single_round, weighted_kappa, wilson
+from dimbo.core.sittings.rating import Item, agreement, pair_round, preference, rated_change, single_round, weighted_kappa, wilson
 
 SHOTS = [f"p{k}" for k in range(10)]
 

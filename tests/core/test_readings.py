@@ -6,13 +6,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dimbo.core.frame import MissingPoint, mirrored, place_all, ruler_mm, turned_back
-from dimbo.core.points import FRONT_POINTS
-from dimbo.core.profile import measure_profile
-from dimbo.core.protocol import VIEWS
-from dimbo.core.reading_table import PICKED, READINGS
-from dimbo.core.readings import Measured, measure, needed
-from dimbo.core.shape import face_ratios, fits_flipped, landmark_asymmetry, unlike
+from dimbo.core.sittings.frame import MissingPoint, mirrored, place_all, ruler_mm, turned_back
+from dimbo.core.sittings.points import FRONT_POINTS
+from dimbo.core.sittings.profile_view import measure_profile
+from dimbo.core.sittings.protocol import VIEWS
+from dimbo.core.sittings.reading_table import PICKED, READINGS
+from dimbo.core.sittings.readings import Measured, measure, needed
+from dimbo.core.sittings.shape import face_ratios, fits_flipped, landmark_asymmetry, unlike
 
 from .builders_sitting import FACE, IRIS_PX, WIDTH, moved
 

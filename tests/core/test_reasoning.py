@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dimbo.catalogue import shipped_intake
-from dimbo.core.reasoning import CLEAR_LEAD, Cause, Question, Reasoning, suggest
+from dimbo.core.intake.reasoning import CLEAR_LEAD, Cause, Question, Reasoning, suggest
 
 TABLE = shipped_intake().tables.reasoning
 PUFFY = TABLE["under-eye-puffiness"]

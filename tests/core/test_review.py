@@ -6,13 +6,15 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dimbo.core.adherence import Day, DayState
-from dimbo.core.after_review import Standing, after_review, is_judged, outlook
-from dimbo.core.ahead import ahead, waits
 from dimbo.core.anatomy import Family
-from dimbo.core.course_week import CourseWeek
-from dimbo.core.program import Settings, read_cell
-from dimbo.core.review import (
+from dimbo.core.calendar.schedule import Step
+from dimbo.core.exercises.ladder import load_s
+from dimbo.core.programs.program import Settings, read_cell
+from dimbo.core.review.adherence import Day, DayState
+from dimbo.core.review.apply_review import Standing, after_review, is_judged, outlook
+from dimbo.core.review.continuation import ahead, waits
+from dimbo.core.review.course_weeks import CourseWeek
+from dimbo.core.review.weekly import (
     REVIEW_LIMITS,
     RULES,
     LineFacts,
@@ -28,8 +30,6 @@ from dimbo.core.review import (
     own_rules,
     sore_muscles,
 )
-from dimbo.core.rungs import load_s
-from dimbo.core.schedule import Step
 
 from .builders import card, program
 

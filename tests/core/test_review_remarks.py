@@ -5,10 +5,10 @@ from datetime import date, timedelta
 
 import pytest
 
-from dimbo.core.adherence import Day, DayState
 from dimbo.core.anatomy import Family
-from dimbo.core.review import LineFacts, ReviewRules, Verdict, WeekFacts, judge
-from dimbo.core.review_remarks import FOR_CLIENT, INSTEAD, RULES, remarks, stall, to_client
+from dimbo.core.review.adherence import Day, DayState
+from dimbo.core.review.review_remarks import FOR_CLIENT, INSTEAD, RULES, remarks, stall, to_client
+from dimbo.core.review.weekly import LineFacts, ReviewRules, Verdict, WeekFacts, judge
 from dimbo.core.rules import Judgement
 
 from .builders import card

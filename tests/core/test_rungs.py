@@ -7,9 +7,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dimbo.core.anatomy import Side
-from dimbo.core.card import Axis, SideRule
-from dimbo.core.dose_line import parse, print_line
-from dimbo.core.rungs import GROWTH_LIMIT, ladder, load_s
+from dimbo.core.exercises.card import Axis, SideRule
+from dimbo.core.exercises.dose_line import parse, print_line
+from dimbo.core.exercises.ladder import GROWTH_LIMIT, ladder, load_s
 
 from .builders import hold, style
 

@@ -4,8 +4,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dimbo.catalogue import shipped_catalogue
-from dimbo.core.program import Line
-from dimbo.core.sequence import broken, propose
+from dimbo.core.programs.ordering import broken, propose
+from dimbo.core.programs.program import Line
 
 CARDS = list(shipped_catalogue().cards.values())
 

@@ -8,11 +8,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dimbo.core.anatomy import Family, Side, Stage
-from dimbo.core.dose import Apart, Dose, Span, Together
-from dimbo.core.load import muscle_contraction, session_contraction
-from dimbo.core.program import Line, Settings
-from dimbo.core.session import Beat, Item, change_over_s, change_overs, oiled_before, session_s, timeline, to_prepare
-from dimbo.core.train import pulse_train
+from dimbo.core.exercises.dose import Apart, Dose, Span, Together
+from dimbo.core.exercises.pulse_train import pulse_train
+from dimbo.core.programs.program import Line, Settings
+from dimbo.core.sessions.muscle_load import muscle_contraction, session_contraction
+from dimbo.core.sessions.timeline import Beat, Item, change_over_s, change_overs, oiled_before, session_s, timeline, to_prepare
 
 from .builders import THREE_WAYS, card, doses, hold, paces, styles
 

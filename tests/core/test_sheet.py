@@ -1,9 +1,9 @@
 """The sheet: every week timed and loaded, and the margin says what is wrong."""
 
 from dimbo.core.anatomy import Family, Stage
-from dimbo.core.checks import Weight
-from dimbo.core.program import Settings
-from dimbo.core.sheet import compile_sheet
+from dimbo.core.design.checks import Weight
+from dimbo.core.design.sheet import compile_sheet
+from dimbo.core.programs.program import Settings
 
 from .builders import card, program
 

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from dimbo.catalogue import shipped_intake
 from dimbo.core.anatomy import Side
-from dimbo.core.side_tests import TestResult, side_of, topics
+from dimbo.core.intake.side_tests import TestResult, side_of, topics
 
 TESTS = shipped_intake().tables.tests
 DAY = date(2026, 3, 20)

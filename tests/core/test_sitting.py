@@ -5,10 +5,10 @@ from datetime import date, timedelta
 
 import pytest
 
-from dimbo.core.change import Verdict
-from dimbo.core.frame import mirrored
-from dimbo.core.sitting import SittingFacts, read
-from dimbo.core.sitting_notes import Look, sitting_notes
+from dimbo.core.sittings.comparison import Verdict
+from dimbo.core.sittings.frame import mirrored
+from dimbo.core.sittings.sitting import SittingFacts, read
+from dimbo.core.sittings.sitting_notes import Look, sitting_notes
 
 from .builders_sitting import FACE, MORNING, SEEN, WIDTH, moved, shot
 

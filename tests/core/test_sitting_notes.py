@@ -5,8 +5,8 @@ from datetime import date, timedelta
 
 import pytest
 
-from dimbo.core.sitting import SittingFacts, read
-from dimbo.core.sitting_notes import RULES, Look, sitting_notes
+from dimbo.core.sittings.sitting import SittingFacts, read
+from dimbo.core.sittings.sitting_notes import RULES, Look, sitting_notes
 
 from .builders_sitting import FACE, MORNING, SEEN, moved, shot
 

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dimbo.core.spreadsheet import MOST_ROWS, SpreadsheetError, guess_columns, read_spreadsheet
+from dimbo.core.intake.import_table import MOST_ROWS, SpreadsheetError, guess_columns, read_spreadsheet
 
 TEXT = "Name;Born\nÅsa Brännström;1971\n"
 

@@ -8,12 +8,12 @@ from hypothesis import strategies as st
 
 from dimbo.catalogue import shipped_catalogue
 from dimbo.core.anatomy import Side, Stage
-from dimbo.core.dose_line import parse
-from dimbo.core.easing import eased_item
-from dimbo.core.playback import Stretch, credit
-from dimbo.core.program import Line, Settings
-from dimbo.core.session import Item, timeline
-from dimbo.core.tracks import credit_eased, progress_eased, tracks
+from dimbo.core.exercises.dose_line import parse
+from dimbo.core.programs.program import Line, Settings
+from dimbo.core.sessions.crediting import Stretch, credit
+from dimbo.core.sessions.eased_tracks import credit_eased, progress_eased, tracks
+from dimbo.core.sessions.eased_version import eased_item
+from dimbo.core.sessions.timeline import Item, timeline
 
 CARDS = shipped_catalogue().cards
 TIMED = sorted(i for i, c in CARDS.items() if c.stage is not Stage.DAY and not c.withdrawn)

@@ -3,9 +3,9 @@
 import pytest
 
 from dimbo.core.anatomy import Family, Stage
-from dimbo.core.program import Circuit, Line, Program, Settings, When
-from dimbo.core.session import session_s
-from dimbo.core.week import items_of_day, work_out
+from dimbo.core.design.weeks import items_of_day, work_out
+from dimbo.core.programs.program import Circuit, Line, Program, Settings, When
+from dimbo.core.sessions.timeline import session_s
 
 from .builders import card
 

@@ -9,12 +9,15 @@ from pathlib import Path
 from dimbo.catalogue import intake_schema as s
 from dimbo.catalogue import safety_book, schema, shipped_catalogue, shipped_intake
 from dimbo.catalogue.templates import RowEntry, TemplateEntry
-from dimbo.core import breaks, logged, merging, playback, rule_book, schedule, travel
-from dimbo.core.approach import APPROACHES
-from dimbo.core.checks import CHECKS
-from dimbo.core.program import LIMITS
-from dimbo.core.reading_table import READINGS
-from dimbo.core.sequence import CONSTRAINTS
+from dimbo.core import rule_book
+from dimbo.core.calendar import schedule, time_zones
+from dimbo.core.design.checks import CHECKS
+from dimbo.core.exercises.approach import APPROACHES
+from dimbo.core.programs.ordering import CONSTRAINTS
+from dimbo.core.programs.program import LIMITS
+from dimbo.core.review import breaks
+from dimbo.core.sessions import crediting, log_identity, merging
+from dimbo.core.sittings.reading_table import READINGS
 from dimbo.ops.settings import Settings
 from dimbo.work import days, exchange, messenger
 from dimbo.work.importing import FIELDS
@@ -101,10 +104,10 @@ def test_the_numbers_of_practice_are_the_ones_that_hold():
         f"| {first} and more | {breaks.AfterBreak.FIRST_RUNG} |",
         f"({merging.MOST_AT_ONCE} at most)",
         f"the next days, {days.DAYS_AHEAD} in all",
-        f"when {100 * playback.PLAYED:.0f} % of each of its beats",
-        f"is done from {100 * logged.WHOLE:.0f} % of its",
-        f"skipped under {100 * logged.NOTHING:.0f} %",
-        f"More than {travel.CLOCK_TOLERANCE.seconds // 60} minutes off",
+        f"when {100 * crediting.PLAYED:.0f} % of each of its beats",
+        f"is done from {100 * log_identity.WHOLE:.0f} % of its",
+        f"skipped under {100 * log_identity.NOTHING:.0f} %",
+        f"More than {time_zones.CLOCK_TOLERANCE.seconds // 60} minutes off",
         f"gives up after {messenger.MOST_TRIES} tries",
         f"closes at {schedule.DAY_CLOSES:%H:%M}",
     ):

@@ -7,7 +7,7 @@ import psycopg
 import pytest
 from psycopg.types.json import Jsonb
 
-from dimbo.core.cautions import State
+from dimbo.core.safety.cautions import State
 from dimbo.ops.cluster import APP, OWNER
 from dimbo.store import clients, facts
 from dimbo.store import migrate as migrations

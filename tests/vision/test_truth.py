@@ -5,7 +5,7 @@ import numpy as np
 import pytest
 
 from dimbo.core.anatomy import Side
-from dimbo.core.reading_table import READINGS
+from dimbo.core.sittings.reading_table import READINGS
 from dimbo.vision.detector import MIRROR
 from dimbo.vision.landmarks import POINTS, FaceError, follow, locate
 from dimbo.vision.refine import BROW_MM, refine

@@ -5,8 +5,8 @@ from __future__ import annotations
 from datetime import UTC, date, datetime, time, timedelta
 from uuid import UUID, uuid4
 
-from dimbo.core.playback import Stretch
-from dimbo.core.schedule import practice_day, zone
+from dimbo.core.calendar.schedule import practice_day, zone
+from dimbo.core.sessions.crediting import Stretch
 from dimbo.store import clients
 from dimbo.store.accounts import Person
 from dimbo.work import answering, checking_in
@@ -108,7 +108,7 @@ class Past:
 
     def doses(self, exercise="oval-lift"):
         """The dose line of an exercise on each planned day, by day, as its plan has it."""
-        from dimbo.core.dose_line import print_line
+        from dimbo.core.exercises.dose_line import print_line
         from dimbo.store import assignments
         from dimbo.work.exercises import cards_of
         from dimbo.work.laying import items_of, program_of

@@ -5,8 +5,8 @@ from uuid import uuid4
 
 import pytest
 
-from dimbo.core.playback import Stretch
-from dimbo.core.schedule import practice_day, zone
+from dimbo.core.calendar.schedule import practice_day, zone
+from dimbo.core.sessions.crediting import Stretch
 from dimbo.store import clients
 from dimbo.store.accounts import Person
 from dimbo.work.assigning import Wish, assign

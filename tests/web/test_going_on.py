@@ -125,7 +125,7 @@ def test_staying_at_a_tender_spot_is_no_pause_and_no_overdoing_and_is_pointed_ou
 def test_staying_takes_of_the_days_ceiling(client, running, db, practice):
     from dimbo.catalogue import shipped_catalogue
     from dimbo.core.anatomy import Side, SideSeconds
-    from dimbo.core.ceilings import stayed
+    from dimbo.core.programs.daily_ceilings import stayed
 
     card = shipped_catalogue().cards["chewer-circles"]
     assert stayed(card, [(Side.LEFT, 10), (None, 5)]).exercises[card.id] == SideSeconds(5, 15)

@@ -5,7 +5,7 @@ from uuid import uuid4
 
 import pytest
 
-from dimbo.core.schedule import practice_day, zone
+from dimbo.core.calendar.schedule import practice_day, zone
 
 from ..midday import MIDDAY
 from .conftest import new_program

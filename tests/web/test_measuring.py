@@ -9,7 +9,7 @@ from uuid import uuid4
 import pytest
 from PIL import Image
 
-from dimbo.core.reading_table import READINGS
+from dimbo.core.sittings.reading_table import READINGS
 from dimbo.store import accounts, photographs
 from dimbo.store.accounts import Person
 from dimbo.vision.landmarks import METHOD

@@ -7,7 +7,7 @@ from zoneinfo import ZoneInfo
 import icalendar
 import pytest
 
-from dimbo.core.reminding import moment
+from dimbo.core.calendar.reminder_times import moment
 from dimbo.work import reminding
 from dimbo.work.messenger import StandIn
 

@@ -8,8 +8,8 @@ from uuid import UUID, uuid4
 import pypdf
 import pytest
 
-from dimbo.core.after_review import THE_WEEK
-from dimbo.core.dose_line import print_line
+from dimbo.core.exercises.dose_line import print_line
+from dimbo.core.review.apply_review import THE_WEEK
 from dimbo.store import assignments
 from dimbo.work.assigning import Wish, assign
 from dimbo.work.days import days

@@ -9,9 +9,9 @@ from uuid import uuid4
 import pytest
 from hypothesis import settings
 
-from dimbo.core.adherence import DayState
-from dimbo.core.after_review import THE_WEEK
-from dimbo.core.dose_line import print_line
+from dimbo.core.exercises.dose_line import print_line
+from dimbo.core.review.adherence import DayState
+from dimbo.core.review.apply_review import THE_WEEK
 from dimbo.store import assignments
 from dimbo.work.days import days
 from dimbo.work.own_course import own_course

@@ -8,8 +8,8 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from dimbo.core.anatomy import Side
-from dimbo.core.logged import credit_s
-from dimbo.core.playback import SideWork
+from dimbo.core.sessions.crediting import SideWork
+from dimbo.core.sessions.log_identity import credit_s
 from dimbo.store import practice as store
 from dimbo.store.practice import Log, LogLine
 

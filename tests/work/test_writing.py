@@ -10,19 +10,19 @@ from hypothesis import strategies as st
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.anatomy import STAGE_ORDER, Stage
-from dimbo.core.approach import APPROACHES
-from dimbo.core.cautions import CautionAnswer, Effect, stand
-from dimbo.core.ceilings import fits
-from dimbo.core.checks import Weight
-from dimbo.core.climb import fill_right, first_cells
-from dimbo.core.difference import differences
-from dimbo.core.dose_line import DoseLineError, parse
-from dimbo.core.draft import DraftFrom, draft
-from dimbo.core.intake import Intake, Rating, conclude
-from dimbo.core.program import Settings, When
-from dimbo.core.rungs import GROWTH_LIMIT, load_s
-from dimbo.core.sheet import compile_sheet
-from dimbo.core.week import About
+from dimbo.core.design.checks import Weight
+from dimbo.core.design.draft import DraftFrom, draft
+from dimbo.core.design.sheet import compile_sheet
+from dimbo.core.design.weeks import About
+from dimbo.core.exercises.approach import APPROACHES
+from dimbo.core.exercises.dose_line import DoseLineError, parse
+from dimbo.core.exercises.ladder import GROWTH_LIMIT, load_s
+from dimbo.core.intake.conclusions import Intake, Rating, conclude
+from dimbo.core.programs.daily_ceilings import fits
+from dimbo.core.programs.differences import differences
+from dimbo.core.programs.program import Settings, When
+from dimbo.core.programs.progression import fill_right, first_cells
+from dimbo.core.safety.cautions import CautionAnswer, Effect, stand
 from dimbo.store.clients import Ways
 from dimbo.work.documents import CircuitDocument, LineDocument, ProgramDocument, from_program, to_program
 from dimbo.work.exchange import mapped, read_file, to_file

@@ -16,11 +16,11 @@ from uuid import UUID, uuid4
 
 import psycopg
 
-from dimbo.core.dose_line import parse
-from dimbo.core.program import Settings
-from dimbo.core.schedule import practice_day, zone
-from dimbo.core.session import timeline
-from dimbo.core.week import items_of_day
+from dimbo.core.calendar.schedule import practice_day, zone
+from dimbo.core.design.weeks import items_of_day
+from dimbo.core.exercises.dose_line import parse
+from dimbo.core.programs.program import Settings
+from dimbo.core.sessions.timeline import timeline
 from dimbo.store import accounts, clients, practice
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database

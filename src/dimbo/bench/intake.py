@@ -6,9 +6,9 @@ from collections.abc import Callable
 from datetime import UTC, date, datetime
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
-from dimbo.core.cautions import CautionAnswer
-from dimbo.core.intake import Intake, Rating, conclude
-from dimbo.core.side_tests import TestResult
+from dimbo.core.intake.conclusions import Intake, Rating, conclude
+from dimbo.core.intake.side_tests import TestResult
+from dimbo.core.safety.cautions import CautionAnswer
 from dimbo.store import clients, facts, photographs, reasoning, self_intakes
 from dimbo.store.database import enter
 

@@ -7,11 +7,11 @@ from collections.abc import Callable
 
 from dimbo.catalogue import shipped_catalogue
 from dimbo.core.anatomy import STAGE_ORDER, Family, Stage
-from dimbo.core.climb import first_cells
-from dimbo.core.dose_line import parse
-from dimbo.core.program import Line, Program, Settings
-from dimbo.core.sheet import compile_sheet
-from dimbo.core.week import About
+from dimbo.core.design.sheet import compile_sheet
+from dimbo.core.design.weeks import About
+from dimbo.core.exercises.dose_line import parse
+from dimbo.core.programs.program import Line, Program, Settings
+from dimbo.core.programs.progression import first_cells
 from dimbo.work.documents import from_program
 
 from .installation import Installation

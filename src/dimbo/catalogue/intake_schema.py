@@ -7,8 +7,8 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from dimbo.core.anatomy import Family
-from dimbo.core.cautions import LONGEST_MONTHS
-from dimbo.core.intake import MOST_SEVERE
+from dimbo.core.intake.conclusions import MOST_SEVERE
+from dimbo.core.safety.cautions import LONGEST_MONTHS
 
 from .schema import Mark, Slug, Strict, Text
 

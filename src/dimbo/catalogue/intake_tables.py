@@ -8,12 +8,12 @@ from functools import lru_cache
 from pathlib import Path
 
 from dimbo.core.anatomy import Side
-from dimbo.core.cautions import CautionRule, Effect, Touch
-from dimbo.core.consent import ConsentText
-from dimbo.core.intake import Tables
-from dimbo.core.reading_table import READINGS
-from dimbo.core.reasoning import Cause, Question, Reasoning
-from dimbo.core.side_tests import HabitTask, SideTest
+from dimbo.core.intake.conclusions import Tables
+from dimbo.core.intake.reasoning import Cause, Question, Reasoning
+from dimbo.core.intake.side_tests import HabitTask, SideTest
+from dimbo.core.safety.cautions import CautionRule, Effect, Touch
+from dimbo.core.safety.consent import ConsentText
+from dimbo.core.sittings.reading_table import READINGS
 
 from .intake_schema import CautionEntry, ConsentEntry, ReasoningEntry, SideTestEntry, TouchEntry
 from .load import SHIPPED, Catalogue, Entry, Source, shipped_catalogue, unique

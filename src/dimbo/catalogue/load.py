@@ -13,13 +13,13 @@ import yaml
 from pydantic import ValidationError
 
 from dimbo.core.anatomy import Family, Muscle, Side, Stage
-from dimbo.core.card import Axis, Card, Ceiling, CeilingBasis, DoseStyle, Rhythm, SideRule
-from dimbo.core.ceilings import fits, name_of, passed, takes, too_long
-from dimbo.core.dose import DEFAULT_PACE_S, STRAIGHT, Direction, Dose, Phase, PhaseKind, Span
-from dimbo.core.dose_line import DoseLineError, parse
-from dimbo.core.intake import Concern
-from dimbo.core.program import Settings
-from dimbo.core.rungs import ladder
+from dimbo.core.exercises.card import Axis, Card, Ceiling, CeilingBasis, DoseStyle, Rhythm, SideRule
+from dimbo.core.exercises.dose import DEFAULT_PACE_S, STRAIGHT, Direction, Dose, Phase, PhaseKind, Span
+from dimbo.core.exercises.dose_line import DoseLineError, parse
+from dimbo.core.exercises.ladder import ladder
+from dimbo.core.intake.conclusions import Concern
+from dimbo.core.programs.daily_ceilings import fits, name_of, passed, takes, too_long
+from dimbo.core.programs.program import Settings
 
 from .intake_schema import ConcernEntry
 from .schema import DirectionEntry, EasierEntry, ExerciseEntry, MuscleEntry, PhaseEntry, Strict

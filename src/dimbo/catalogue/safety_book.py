@@ -9,8 +9,8 @@ import sys
 from collections.abc import Iterable, Mapping
 from datetime import UTC, date, datetime
 
-from dimbo.core.card import Card
-from dimbo.core.cautions import URGENT, CautionAnswer, CautionRule, Effect, stand, stop_words
+from dimbo.core.exercises.card import Card
+from dimbo.core.safety.cautions import URGENT, CautionAnswer, CautionRule, Effect, stand, stop_words
 from dimbo.core.text import join_words
 
 from .intake_tables import shipped_intake

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
 
-from dimbo.core.figure import Figure, Hand, misdrawn
+from dimbo.core.exercises.figure import Figure, Hand, misdrawn
 
 Text = Annotated[str, StringConstraints(strip_whitespace=True, min_length=3, max_length=400)]
 Slug = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9_-]*$")]

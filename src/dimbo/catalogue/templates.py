@@ -11,12 +11,12 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
-from dimbo.core.approach import approach
-from dimbo.core.card import Card
-from dimbo.core.checks import gentle
-from dimbo.core.climb import axes_for, card_ladder, lighten
-from dimbo.core.dose_line import print_line
-from dimbo.core.program import MAX_WEEKS, Circuit, Line, Mode, Program, Settings, When, days_within, read_cell
+from dimbo.core.design.checks import gentle
+from dimbo.core.exercises.approach import approach
+from dimbo.core.exercises.card import Card
+from dimbo.core.exercises.dose_line import print_line
+from dimbo.core.programs.program import MAX_WEEKS, Circuit, Line, Mode, Program, Settings, When, days_within, read_cell
+from dimbo.core.programs.progression import axes_for, card_ladder, lighten
 
 from .load import SHIPPED, Catalogue, Source, shipped_catalogue, unique
 from .schema import School, Slug, Strict, Text

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 
 from dimbo.core.anatomy import Family, Muscle
-from dimbo.core.card import Card
-from dimbo.core.intake import Concern
+from dimbo.core.exercises.card import Card
+from dimbo.core.intake.conclusions import Concern
 
 TRAINS = frozenset({Family.CONTRACT, Family.RESIST, Family.ALIGN, Family.MOBILISE})
 RELEASES = frozenset({Family.RELEASE, Family.PRESS, Family.STRETCH})

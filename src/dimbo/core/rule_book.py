@@ -5,12 +5,14 @@ from __future__ import annotations
 import sys
 from collections.abc import Mapping, Sequence
 
-from . import adherence, alarms, asking, breaks, cohort, pain, review, review_remarks, soreness
-from .checks import CHECKS
-from .muscle_ceilings import JAW_RANGE_NAME, JAW_RANGE_S, JAW_RANGE_WHY, MUSCLES
-from .program import LIMITS
+from dimbo.core.design.checks import CHECKS
+from dimbo.core.programs.muscle_ceilings import JAW_RANGE_NAME, JAW_RANGE_S, JAW_RANGE_WHY, MUSCLES
+from dimbo.core.programs.program import LIMITS
+from dimbo.core.safety.starting_values import STARTING_VALUES
+
+from .review import adherence, alarms, breaks, cohort, review_remarks, soreness, weekly
 from .rules import Rule
-from .starting_values import STARTING_VALUES
+from .safety import health_questions, pain
 
 _BIAS = Rule(
     "review-bias",
@@ -38,9 +40,9 @@ _WEEK = Rule(
 
 BOOK: Mapping[str, Sequence[Rule]] = {
     "Adherence": tuple(adherence.RULES.values()),
-    "Weekly review": (*review.RULES.values(), _DOSES, _WEEK, _EARNED, _BIAS),
+    "Weekly review": (*weekly.RULES.values(), _DOSES, _WEEK, _EARNED, _BIAS),
     "Beside the verdict": tuple(review_remarks.RULES.values()),
-    "Asked again": tuple(asking.RULES.values()),
+    "Asked again": tuple(health_questions.RULES.values()),
     "Pain and soreness": (*pain.RULES.values(), *soreness.RULES.values()),
     "After a break": tuple(breaks.RULES.values()),
     "Desk": tuple(k.rule for k in alarms.KINDS.values()),
@@ -53,9 +55,9 @@ EVERY: Mapping[str, Rule] = {r.id: r for rules in BOOK.values() for r in rules}
 """All rules by id."""
 
 
-def said(rule_id: str, rules: review.ReviewRules = review.SHIPPED) -> str:
+def said(rule_id: str, rules: weekly.ReviewRules = weekly.SHIPPED) -> str:
     """What a rule says, with thresholds filled in; raises KeyError for an unknown one."""
-    return EVERY[rule_id].with_numbers(review.in_words(rules))
+    return EVERY[rule_id].with_numbers(weekly.in_words(rules))
 
 
 def page() -> str:
@@ -67,8 +69,8 @@ def page() -> str:
         out.append("")
     out += ["## Thresholds of the weekly review", "", "A practice and a program may have their own.", ""]
     out += ["| threshold | name | ships as | may be | what it decides |", "| --- | --- | --- | --- | --- |"]
-    words = review.in_words(review.SHIPPED)
-    for key, limit in review.REVIEW_LIMITS.items():
+    words = weekly.in_words(weekly.SHIPPED)
+    for key, limit in weekly.REVIEW_LIMITS.items():
         out.append(f"| `{key}` | {limit.name} | {words[key]} | {limit.least:g} to {limit.most:g} {limit.unit} | {limit.about} |")
     out += ["", "## Most work of a muscle", ""]
     out += ["Contraction of one muscle on one side in one day, all exercises, rounds and programs together: starting values, which a"]

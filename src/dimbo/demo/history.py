@@ -6,10 +6,10 @@ import random
 from datetime import date, datetime, time, timedelta
 from uuid import UUID, uuid5
 
-from dimbo.core.after_review import THE_WEEK
-from dimbo.core.playback import Stretch
-from dimbo.core.review import Verdict
-from dimbo.core.schedule import zone
+from dimbo.core.calendar.schedule import zone
+from dimbo.core.review.apply_review import THE_WEEK
+from dimbo.core.review.weekly import Verdict
+from dimbo.core.sessions.crediting import Stretch
 from dimbo.store import assignments, clients
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database

@@ -8,7 +8,7 @@ from datetime import date, timedelta
 from typing import Any
 
 from dimbo.catalogue import shipped_intake
-from dimbo.core.cautions import URGENT
+from dimbo.core.safety.cautions import URGENT
 
 Said = tuple[str, str, dict[str, Any]]
 """Kind, key and value of a fact."""

@@ -11,9 +11,9 @@ from uuid import UUID, uuid5
 import psycopg
 
 from dimbo.catalogue import shipped_intake
-from dimbo.core.protocol import NEUTRAL
-from dimbo.core.reading_table import HEADLINES
-from dimbo.core.schedule import practice_day, zone
+from dimbo.core.calendar.schedule import practice_day, zone
+from dimbo.core.sittings.protocol import NEUTRAL
+from dimbo.core.sittings.reading_table import HEADLINES
 from dimbo.store import accounts, clients, photographs, practice, programs
 from dimbo.store import sittings as stored_sittings
 from dimbo.store.accounts import Person

@@ -16,12 +16,12 @@ from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import BaseDocTemplate, Flowable, Frame, KeepTogether, PageTemplate, Paragraph, Spacer, Table, TableStyle
 
-from dimbo.core.cautions import STANDING_LINE
-from dimbo.core.figure import words
-from dimbo.core.session import Item
+from dimbo.core.exercises.dose_in_words import in_words
+from dimbo.core.exercises.figure import words
+from dimbo.core.exercises.pulse_train import Train, pulse_train
+from dimbo.core.safety.cautions import STANDING_LINE
+from dimbo.core.sessions.timeline import Item
 from dimbo.core.text import clock
-from dimbo.core.train import Train, pulse_train
-from dimbo.core.words import in_words
 
 PAPERS = {"a4": A4, "letter": letter}
 _FONTS = Path(__file__).parent / "fonts"

@@ -9,8 +9,8 @@ from uuid import UUID
 
 from psycopg.types.json import Jsonb
 
-from dimbo.core.schedule import Pause, zone
-from dimbo.core.travel import Stay
+from dimbo.core.calendar.schedule import Pause, zone
+from dimbo.core.calendar.time_zones import Stay
 
 from .database import Conn, NotThere, many, one_or_none
 

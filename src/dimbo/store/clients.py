@@ -8,7 +8,7 @@ from uuid import UUID
 
 from psycopg.types.json import Jsonb
 
-from dimbo.core.program import Settings
+from dimbo.core.programs.program import Settings
 
 from .database import Conn, NotThere, many, one_or_none
 

@@ -10,7 +10,7 @@ from datetime import date, datetime, timedelta
 from typing import Any
 from uuid import UUID
 
-from dimbo.core.adherence import SessionRow
+from dimbo.core.review.adherence import SessionRow
 
 from .database import Conn
 from .facts import Fact

@@ -12,9 +12,9 @@ from uuid import UUID
 
 from psycopg.types.json import Jsonb
 
-from dimbo.core.adherence import SessionRow
 from dimbo.core.anatomy import Side
-from dimbo.core.playback import SideWork
+from dimbo.core.review.adherence import SessionRow
+from dimbo.core.sessions.crediting import SideWork
 
 from .database import Conn, many
 

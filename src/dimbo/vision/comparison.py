@@ -10,8 +10,8 @@ import cv2
 import numpy as np
 from PIL import Image, ImageDraw, ImageFont
 
-from dimbo.core.cautions import STANDING_LINE
-from dimbo.core.frame import CANTHI, Point
+from dimbo.core.safety.cautions import STANDING_LINE
+from dimbo.core.sittings.frame import CANTHI, Point
 
 from .photograph import decode
 

@@ -14,7 +14,7 @@ from dataclasses import dataclass, field
 import cv2
 import numpy as np
 
-from dimbo.core.frame import Point
+from dimbo.core.sittings.frame import Point
 
 from .detector import MIRROR, Mesh, detect
 from .refine import refine

@@ -7,8 +7,8 @@ import math
 import cv2
 import numpy as np
 
-from dimbo.core.frame import Frame, head_frame, place_all
-from dimbo.core.quality import Seen
+from dimbo.core.sittings.frame import Frame, head_frame, place_all
+from dimbo.core.sittings.quality import Seen
 
 from .landmarks import Landmarks
 

@@ -19,7 +19,7 @@ import numpy as np
 from PIL import Image
 
 from dimbo.core.anatomy import Side
-from dimbo.core.frame import Point, mirrored
+from dimbo.core.sittings.frame import Point, mirrored
 
 FOLDER = Path(__file__).parent / "portraits"
 NEUTRAL = ("even", "eased", "uneven")

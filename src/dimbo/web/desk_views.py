@@ -10,9 +10,9 @@ from uuid import UUID
 from pydantic import TypeAdapter
 
 from dimbo.catalogue import shipped_catalogue
-from dimbo.core.adherence import Adherence
-from dimbo.core.alarms import KINDS, Alarm, Urgency
-from dimbo.core.cohort import RULE
+from dimbo.core.review.adherence import Adherence
+from dimbo.core.review.alarms import KINDS, Alarm, Urgency
+from dimbo.core.review.cohort import RULE
 from dimbo.core.rule_book import said
 from dimbo.work.desk import Desk
 from dimbo.work.groups import GroupAt

@@ -6,10 +6,10 @@ from collections.abc import Iterable
 from datetime import datetime
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
-from dimbo.core.cautions import Cautions, Effect, RegionState, care
-from dimbo.core.consent import Consent
-from dimbo.core.intake import ConcernView, Conclusions, Tables
-from dimbo.core.reasoning import Cause
+from dimbo.core.intake.conclusions import ConcernView, Conclusions, Tables
+from dimbo.core.intake.reasoning import Cause
+from dimbo.core.safety.cautions import Cautions, Effect, RegionState, care
+from dimbo.core.safety.consent import Consent
 from dimbo.store.facts import Fact
 from dimbo.work.importing import FIELDS, SHOWN_ERRORS, SHOWN_ROWS, Plan, Row
 from dimbo.work.intake import OpenIntake

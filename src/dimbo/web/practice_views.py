@@ -7,16 +7,16 @@ from datetime import datetime, time
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.anatomy import STAYS, Side, SideSeconds
-from dimbo.core.card import Card
-from dimbo.core.cautions import URGENT, CautionRule, Effect, stop_words
-from dimbo.core.ceilings import loads_of
-from dimbo.core.cue_words import rhythm, word, works
-from dimbo.core.dose_line import print_line
-from dimbo.core.figure import hands_at_length, hands_in_short, places_of_hands
-from dimbo.core.pain import GRAVE_LEVEL, GRAVE_PLACES, PLACES_OF_JOINTS, at_place, stopped_with
-from dimbo.core.playback import LOADING, WORKING, Stay, Stretch, counts_toward_ceiling, planned_counts
-from dimbo.core.program import Settings
-from dimbo.core.session import Cue, Item, oiled_before, to_prepare
+from dimbo.core.exercises.card import Card
+from dimbo.core.exercises.dose_line import print_line
+from dimbo.core.exercises.figure import hands_at_length, hands_in_short, places_of_hands
+from dimbo.core.programs.daily_ceilings import loads_of
+from dimbo.core.programs.program import Settings
+from dimbo.core.safety.cautions import URGENT, CautionRule, Effect, stop_words
+from dimbo.core.safety.pain import GRAVE_LEVEL, GRAVE_PLACES, PLACES_OF_JOINTS, at_place, stopped_with
+from dimbo.core.sessions.crediting import LOADING, WORKING, Stay, Stretch, counts_toward_ceiling, planned_counts
+from dimbo.core.sessions.cue_words import rhythm, word, works
+from dimbo.core.sessions.timeline import Cue, Item, oiled_before, to_prepare
 from dimbo.work.assigning import Prepared, Wish
 from dimbo.work.days import ClientDay, Days
 from dimbo.work.handing_in import ItemReport, PartReport, Report

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from dimbo.core.dose import Dose
-from dimbo.core.dose_line import parse
-from dimbo.core.program import Program, Settings
-from dimbo.core.review import REVIEW_LIMITS, SHIPPED, ReviewRules, Verdict, evidence_words
+from dimbo.core.calendar.schedule import EVERY_OTHER, days_in_words
+from dimbo.core.exercises.dose import Dose
+from dimbo.core.exercises.dose_line import parse
+from dimbo.core.programs.program import Program, Settings
+from dimbo.core.review.weekly import REVIEW_LIMITS, SHIPPED, ReviewRules, Verdict, evidence_words
 from dimbo.core.rule_book import BOOK, EVERY, said
-from dimbo.core.schedule import EVERY_OTHER, days_in_words
 from dimbo.store.reviews import Review
 from dimbo.work.deciding import HOLD_INSTEAD, Checked
 from dimbo.work.open_week import OpenWeek

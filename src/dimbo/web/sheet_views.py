@@ -8,18 +8,18 @@ from typing import Any
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.anatomy import Side, SideSeconds
-from dimbo.core.approach import APPROACHES
-from dimbo.core.card import Card, DoseStyle
-from dimbo.core.cautions import GRAVITY, CautionRule, Effect
-from dimbo.core.dose import Dose
-from dimbo.core.dose_line import parse, print_line
-from dimbo.core.figure import words
-from dimbo.core.program import Settings
-from dimbo.core.schedule import days_in_words
-from dimbo.core.session import stretches
-from dimbo.core.sheet import Sheet
-from dimbo.core.train import pulse_train
-from dimbo.core.week import SessionPlan, Week
+from dimbo.core.calendar.schedule import days_in_words
+from dimbo.core.design.sheet import Sheet
+from dimbo.core.design.weeks import SessionPlan, Week
+from dimbo.core.exercises.approach import APPROACHES
+from dimbo.core.exercises.card import Card, DoseStyle
+from dimbo.core.exercises.dose import Dose
+from dimbo.core.exercises.dose_line import parse, print_line
+from dimbo.core.exercises.figure import words
+from dimbo.core.exercises.pulse_train import pulse_train
+from dimbo.core.programs.program import Settings
+from dimbo.core.safety.cautions import GRAVITY, CautionRule, Effect
+from dimbo.core.sessions.timeline import stretches
 from dimbo.work.programs import rungs_of
 
 from . import schemas as s

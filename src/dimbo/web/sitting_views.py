@@ -6,18 +6,18 @@ from collections.abc import Mapping, Sequence
 from statistics import median
 
 from dimbo.catalogue import shipped_intake
-from dimbo.core.change import Change, bias_advice, change_sentence, sentence
-from dimbo.core.frame import mirrored
-from dimbo.core.points import FRONT_POINTS, PROFILE_POINTS
-from dimbo.core.profile import PROFILE_READINGS, measure_profile
-from dimbo.core.protocol import SETTING, VIEWS, View
-from dimbo.core.quality import THRESHOLDS, Check
-from dimbo.core.reading_table import HEADLINES, PICKED, READINGS
-from dimbo.core.readings import Measured, needed
-from dimbo.core.shape import Asymmetry, landmark_asymmetry
-from dimbo.core.shot import JudgedShot
-from dimbo.core.sitting import Measurement, SittingRead
-from dimbo.core.sitting_notes import Look, sitting_notes
+from dimbo.core.sittings.comparison import Change, bias_advice, change_sentence, sentence
+from dimbo.core.sittings.frame import mirrored
+from dimbo.core.sittings.points import FRONT_POINTS, PROFILE_POINTS
+from dimbo.core.sittings.profile_view import PROFILE_READINGS, measure_profile
+from dimbo.core.sittings.protocol import SETTING, VIEWS, View
+from dimbo.core.sittings.quality import THRESHOLDS, Check
+from dimbo.core.sittings.reading_table import HEADLINES, PICKED, READINGS
+from dimbo.core.sittings.readings import Measured, needed
+from dimbo.core.sittings.shape import Asymmetry, landmark_asymmetry
+from dimbo.core.sittings.shot import JudgedShot
+from dimbo.core.sittings.sitting import Measurement, SittingRead
+from dimbo.core.sittings.sitting_notes import Look, sitting_notes
 from dimbo.store.photographs import Photograph
 from dimbo.store.rating import Round
 from dimbo.store.sittings import Sitting

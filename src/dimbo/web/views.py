@@ -6,10 +6,10 @@ from datetime import date, datetime
 from typing import Literal
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
-from dimbo.core.adherence import RULES as ADHERENCE_RULES
-from dimbo.core.adherence import WINDOWS
-from dimbo.core.course_week import course_length
-from dimbo.core.schedule import week_of, zone
+from dimbo.core.calendar.schedule import week_of, zone
+from dimbo.core.review.adherence import RULES as ADHERENCE_RULES
+from dimbo.core.review.adherence import WINDOWS
+from dimbo.core.review.course_weeks import course_length
 from dimbo.store.assignments import Assignment
 from dimbo.store.clients import Client
 from dimbo.work.course import Course

@@ -8,9 +8,9 @@ from uuid import UUID
 
 import numpy as np
 
-from dimbo.core.protocol import NEUTRAL, VIEWS, Face, Pose, suggest_view
-from dimbo.core.quality import Seen, Standing, judge, standing, wrong_face
-from dimbo.core.shot import Shot, measured_on
+from dimbo.core.sittings.protocol import NEUTRAL, VIEWS, Face, Pose, suggest_view
+from dimbo.core.sittings.quality import Seen, Standing, judge, standing, wrong_face
+from dimbo.core.sittings.shot import Shot, measured_on
 from dimbo.store import clients, photographs
 from dimbo.store.accounts import Person
 from dimbo.store.database import Conn, Database, NotThere

@@ -9,7 +9,7 @@ from datetime import date, datetime
 from uuid import UUID, uuid4
 
 from dimbo.catalogue import shipped_intake
-from dimbo.core.cautions import URGENT, stop_words
+from dimbo.core.safety.cautions import URGENT, stop_words
 from dimbo.store import clients, facts
 from dimbo.store.accounts import Person
 from dimbo.store.database import Conn, Database

@@ -7,13 +7,13 @@ from dataclasses import asdict, dataclass, replace
 from datetime import date, datetime, time, timedelta
 from uuid import UUID
 
-from dimbo.core.breaks import continued
-from dimbo.core.cautions import care
-from dimbo.core.checks import Weight
-from dimbo.core.merging import MOST_AT_ONCE
-from dimbo.core.program import Program, Settings
-from dimbo.core.schedule import DAYS, Step, most_days, paused, practice_day, week_of, zone
-from dimbo.core.sheet import compile_sheet
+from dimbo.core.calendar.schedule import DAYS, Step, most_days, paused, practice_day, week_of, zone
+from dimbo.core.design.checks import Weight
+from dimbo.core.design.sheet import compile_sheet
+from dimbo.core.programs.program import Program, Settings
+from dimbo.core.review.breaks import continued
+from dimbo.core.safety.cautions import care
+from dimbo.core.sessions.merging import MOST_AT_ONCE
 from dimbo.store import assignments, clients, programs
 from dimbo.store.accounts import Person
 from dimbo.store.assignments import Assignment, NewPlan, PlannedDay

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from datetime import datetime
 from uuid import UUID
 
-from dimbo.core.program import Settings
-from dimbo.core.starting_values import STARTING_VALUES
+from dimbo.core.programs.program import Settings
+from dimbo.core.safety.starting_values import STARTING_VALUES
 from dimbo.store import care, clients
 from dimbo.store.accounts import Person
 from dimbo.store.care import Confirmation

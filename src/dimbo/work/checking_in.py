@@ -9,7 +9,7 @@ from uuid import UUID
 
 from dimbo.catalogue import shipped_catalogue
 from dimbo.core.anatomy import Side, Stage
-from dimbo.core.travel import Stay, clock_error, day_at
+from dimbo.core.calendar.time_zones import Stay, clock_error, day_at
 from dimbo.store import assignments, daily
 from dimbo.store.accounts import Person
 from dimbo.store.daily import CheckIn, Tick

@@ -6,8 +6,8 @@ from datetime import datetime
 from uuid import UUID, uuid4
 
 from dimbo.catalogue import shipped_intake
-from dimbo.core.age import Age, age
-from dimbo.core.consent import Consent, ConsentState
+from dimbo.core.safety.age import Age, age
+from dimbo.core.safety.consent import Consent, ConsentState
 from dimbo.store import clients, facts, photographs, removed
 from dimbo.store.accounts import Person
 from dimbo.store.clients import Client

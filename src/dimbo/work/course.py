@@ -8,7 +8,12 @@ from datetime import date, datetime
 from uuid import UUID
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
-from dimbo.core.adherence import (
+from dimbo.core.calendar.photo_due import next_sitting
+from dimbo.core.calendar.schedule import practice_day, zone
+from dimbo.core.calendar.time_zones import off_days
+from dimbo.core.exercises.card import Card
+from dimbo.core.intake.conclusions import Rating, severity_by_muscle
+from dimbo.core.review.adherence import (
     WINDOWS,
     Adherence,
     Day,
@@ -29,18 +34,13 @@ from dimbo.core.adherence import (
     session_adherence,
     took,
 )
-from dimbo.core.breaks import returns
-from dimbo.core.card import Card
-from dimbo.core.cautions import Cautions, stand
-from dimbo.core.consent import Consent
-from dimbo.core.course_week import course_length
-from dimbo.core.intake import Rating, severity_by_muscle
-from dimbo.core.photo_due import next_sitting
-from dimbo.core.review import Pain, ReviewRules, checked_rules
-from dimbo.core.schedule import practice_day, zone
-from dimbo.core.sitting import Measurement
-from dimbo.core.soreness import Soreness
-from dimbo.core.travel import off_days
+from dimbo.core.review.breaks import returns
+from dimbo.core.review.course_weeks import course_length
+from dimbo.core.review.soreness import Soreness
+from dimbo.core.review.weekly import Pain, ReviewRules, checked_rules
+from dimbo.core.safety.cautions import Cautions, stand
+from dimbo.core.safety.consent import Consent
+from dimbo.core.sittings.sitting import Measurement
 from dimbo.store import assignments, clients, daily, facts, messages, photographs, practice, programs, reviews, self_intakes, sittings
 from dimbo.store.accounts import Person
 from dimbo.store.assignments import Assignment, StoredPause

@@ -8,10 +8,10 @@ from datetime import date, datetime, timedelta
 from enum import StrEnum
 from uuid import UUID
 
-from dimbo.core.card import Card
-from dimbo.core.course_end import LineEnd, carried_on, course_end, end_words, last_block
-from dimbo.core.program import Program, Settings
-from dimbo.core.schedule import DAYS, Step, practice_day, zone
+from dimbo.core.calendar.schedule import DAYS, Step, practice_day, zone
+from dimbo.core.exercises.card import Card
+from dimbo.core.programs.program import Program, Settings
+from dimbo.core.review.course_end import LineEnd, carried_on, course_end, end_words, last_block
 from dimbo.store import assignments, clients
 from dimbo.store.accounts import Person
 from dimbo.store.assignments import Assignment

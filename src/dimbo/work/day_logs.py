@@ -8,17 +8,17 @@ from datetime import date, datetime
 from uuid import UUID
 
 from dimbo.core.anatomy import Side
-from dimbo.core.card import Card
-from dimbo.core.ceilings import NOTHING, Spent, practised, stayed
-from dimbo.core.dose import Dose
-from dimbo.core.dose_line import print_line
-from dimbo.core.easing import eased_item
-from dimbo.core.logged import share_done
-from dimbo.core.playback import Progress, Stretch
-from dimbo.core.program import Settings, read_cell
-from dimbo.core.session import Item
+from dimbo.core.exercises.card import Card
+from dimbo.core.exercises.dose import Dose
+from dimbo.core.exercises.dose_line import print_line
+from dimbo.core.programs.daily_ceilings import NOTHING, Spent, practised, stayed
+from dimbo.core.programs.program import Settings, read_cell
+from dimbo.core.sessions.crediting import Progress, Stretch
+from dimbo.core.sessions.eased_tracks import progress_eased
+from dimbo.core.sessions.eased_version import eased_item
+from dimbo.core.sessions.log_identity import share_done
+from dimbo.core.sessions.timeline import Item
 from dimbo.core.text import join_words
-from dimbo.core.tracks import progress_eased
 from dimbo.store import practice
 from dimbo.store.database import Conn
 from dimbo.store.practice import Line, Log

@@ -7,21 +7,21 @@ from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 from uuid import UUID
 
-from dimbo.core.adherence import days_of, missed_in_a_row, sessions_between
-from dimbo.core.asking import Asking
-from dimbo.core.cautions import CautionRule
-from dimbo.core.climb import rung_back
-from dimbo.core.consent import ConsentText
-from dimbo.core.course_week import course_length
-from dimbo.core.logged import DONE_FOR_TODAY, WHOLE
-from dimbo.core.news import news
-from dimbo.core.photo_due import next_sitting
-from dimbo.core.program import Settings
-from dimbo.core.review import checked_rules
-from dimbo.core.review_remarks import to_client
-from dimbo.core.schedule import DAYS, closes_at, paused, week_of, zone
-from dimbo.core.session import Item
-from dimbo.core.travel import day_at, off_days
+from dimbo.core.calendar.photo_due import next_sitting
+from dimbo.core.calendar.schedule import DAYS, closes_at, paused, week_of, zone
+from dimbo.core.calendar.time_zones import day_at, off_days
+from dimbo.core.programs.program import Settings
+from dimbo.core.programs.progression import rung_back
+from dimbo.core.review.adherence import days_of, missed_in_a_row, sessions_between
+from dimbo.core.review.course_weeks import course_length
+from dimbo.core.review.review_remarks import to_client
+from dimbo.core.review.weekly import checked_rules
+from dimbo.core.safety.cautions import CautionRule
+from dimbo.core.safety.consent import ConsentText
+from dimbo.core.safety.health_questions import Asking
+from dimbo.core.sessions.log_identity import DONE_FOR_TODAY, WHOLE
+from dimbo.core.sessions.session_changes import news
+from dimbo.core.sessions.timeline import Item
 from dimbo.store import assignments, clients, daily, messages, practice, reviews, sittings
 from dimbo.store.accounts import Person
 from dimbo.store.assignments import Assignment, PlannedDay

@@ -7,13 +7,13 @@ from dataclasses import dataclass, replace
 from datetime import date, datetime
 from uuid import UUID, uuid5
 
-from dimbo.core.after_review import THE_WEEK, Standing, after_review, next_of, printed
-from dimbo.core.ahead import Ahead
-from dimbo.core.checks import Note
-from dimbo.core.program import Program, Settings
-from dimbo.core.review import Verdict
-from dimbo.core.schedule import Step
-from dimbo.core.sheet import compile_sheet
+from dimbo.core.calendar.schedule import Step
+from dimbo.core.design.checks import Note
+from dimbo.core.design.sheet import compile_sheet
+from dimbo.core.programs.program import Program, Settings
+from dimbo.core.review.apply_review import THE_WEEK, Standing, after_review, next_of, printed
+from dimbo.core.review.continuation import Ahead
+from dimbo.core.review.weekly import Verdict
 from dimbo.store import assignments, practice, programs, reviews
 from dimbo.store.accounts import Person
 from dimbo.store.assignments import Assignment

@@ -10,12 +10,12 @@ from uuid import UUID
 
 import structlog
 
-from dimbo.core.adherence import SessionRow
-from dimbo.core.alarms import KINDS, rank
-from dimbo.core.review import ReviewRules
-from dimbo.core.schedule import Pause, practice_day, zone
+from dimbo.core.calendar.schedule import Pause, practice_day, zone
+from dimbo.core.calendar.time_zones import Stay
+from dimbo.core.review.adherence import SessionRow
+from dimbo.core.review.alarms import KINDS, rank
+from dimbo.core.review.weekly import ReviewRules
 from dimbo.core.text import join_words
-from dimbo.core.travel import Stay
 from dimbo.store import accounts, clients
 from dimbo.store import desk as store
 from dimbo.store.accounts import Person

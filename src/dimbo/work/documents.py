@@ -9,11 +9,11 @@ from uuid import uuid4
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints, model_validator
 
 from dimbo.core.anatomy import Stage
-from dimbo.core.approach import APPROACHES, DEFAULT_APPROACH
-from dimbo.core.card import Card
-from dimbo.core.program import MAX_LINES, MAX_ROUNDS, MAX_WEEKS, Circuit, Line, Mode, Program, When
-from dimbo.core.review import checked_rules
-from dimbo.core.schedule import EVERY_OTHER
+from dimbo.core.calendar.schedule import EVERY_OTHER
+from dimbo.core.exercises.approach import APPROACHES, DEFAULT_APPROACH
+from dimbo.core.exercises.card import Card
+from dimbo.core.programs.program import MAX_LINES, MAX_ROUNDS, MAX_WEEKS, Circuit, Line, Mode, Program, When
+from dimbo.core.review.weekly import checked_rules
 
 from .errors import Refused
 

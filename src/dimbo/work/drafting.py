@@ -6,9 +6,9 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from uuid import UUID
 
-from dimbo.core.approach import approach
-from dimbo.core.draft import Draft, DraftFrom, adapt, draft
-from dimbo.core.program import MAX_WEEKS
+from dimbo.core.design.draft import Draft, DraftFrom, adapt, draft
+from dimbo.core.exercises.approach import approach
+from dimbo.core.programs.program import MAX_WEEKS
 from dimbo.store import practice
 from dimbo.store.accounts import Person
 from dimbo.store.database import Conn, Database

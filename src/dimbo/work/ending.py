@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from uuid import UUID
 
-from dimbo.core.merging import MOST_AT_ONCE
-from dimbo.core.program import Settings
-from dimbo.core.schedule import practice_day, zone
+from dimbo.core.calendar.schedule import practice_day, zone
+from dimbo.core.programs.program import Settings
+from dimbo.core.sessions.merging import MOST_AT_ONCE
 from dimbo.store import assignments, clients
 from dimbo.store.accounts import Person
 from dimbo.store.assignments import Assignment, PlannedDay

@@ -8,9 +8,9 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, StringConstraints, ValidationError
 
-from dimbo.core.cautions import CautionRule
-from dimbo.core.intake import MOST_AGREED_GOALS, MOST_SEVERE, Tables
-from dimbo.core.schedule import zone
+from dimbo.core.calendar.schedule import zone
+from dimbo.core.intake.conclusions import MOST_AGREED_GOALS, MOST_SEVERE, Tables
+from dimbo.core.safety.cautions import CautionRule
 from dimbo.core.text import join_words, long_date
 
 from .errors import Refused

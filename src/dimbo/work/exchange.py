@@ -17,10 +17,10 @@ from uuid import UUID
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from dimbo.core.card import Card
-from dimbo.core.program import Program
-from dimbo.core.schedule import days_in_words
-from dimbo.core.spreadsheet import formula_safe
+from dimbo.core.calendar.schedule import days_in_words
+from dimbo.core.exercises.card import Card
+from dimbo.core.intake.import_table import formula_safe
+from dimbo.core.programs.program import Program
 from dimbo.store import clients, programs
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database

@@ -17,9 +17,9 @@ from pydantic import ValidationError
 from dimbo.catalogue import dangling, make_card, shipped_catalogue, unsound
 from dimbo.catalogue.schema import ExerciseEntry
 from dimbo.core.anatomy import Family
-from dimbo.core.card import MARK_WORDS, PRESSURES, Card
+from dimbo.core.exercises.card import MARK_WORDS, PRESSURES, Card
+from dimbo.core.exercises.touch_words import Untold, untold
 from dimbo.core.text import join_words
-from dimbo.core.touch_words import Untold, untold
 from dimbo.store import exercises
 from dimbo.store.accounts import Person
 from dimbo.store.assignments import Assignment

@@ -8,8 +8,8 @@ import json
 from datetime import datetime
 from uuid import UUID
 
-from dimbo.core.protocol import VIEWS
-from dimbo.core.reading_table import READINGS
+from dimbo.core.sittings.protocol import VIEWS
+from dimbo.core.sittings.reading_table import READINGS
 from dimbo.core.text import long_date
 from dimbo.store import photographs
 from dimbo.store.accounts import Person

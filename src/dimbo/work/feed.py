@@ -9,10 +9,10 @@ from zoneinfo import ZoneInfo
 
 from icalendar import Alarm, Calendar, Event
 
-from dimbo.core.reminding import moment
-from dimbo.core.schedule import paused, zone
+from dimbo.core.calendar.reminder_times import moment
+from dimbo.core.calendar.schedule import paused, zone
+from dimbo.core.calendar.time_zones import day_at
 from dimbo.core.text import join_words
-from dimbo.core.travel import day_at
 from dimbo.store import assignments, clients, feeds
 from dimbo.store.accounts import Person
 from dimbo.store.assignments import Assignment, PlannedDay

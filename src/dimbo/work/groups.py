@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from uuid import UUID, uuid5
 
-from dimbo.core.adherence import Adherence, Day, days_of, missed_in_a_row, session_adherence
-from dimbo.core.cohort import behind, middle
-from dimbo.core.schedule import practice_day, week_of, zone
-from dimbo.core.travel import off_days
+from dimbo.core.calendar.schedule import practice_day, week_of, zone
+from dimbo.core.calendar.time_zones import off_days
+from dimbo.core.review.adherence import Adherence, Day, days_of, missed_in_a_row, session_adherence
+from dimbo.core.review.cohort import behind, middle
 from dimbo.store import assignments, groups, practice
 from dimbo.store.accounts import Person
 from dimbo.store.database import Conn, Database, NotThere

@@ -9,17 +9,17 @@ from datetime import date, datetime, timedelta
 from uuid import UUID, uuid5
 
 from dimbo.core.anatomy import Side
-from dimbo.core.card import Card
-from dimbo.core.easing import eased_item
-from dimbo.core.logged import OVER_S, credit_s, outcome, over_s, same_practice, stands_before
-from dimbo.core.merging import Owned
-from dimbo.core.playback import ItemWork, Stay, Stretch, counted, pauses
-from dimbo.core.program import Settings
-from dimbo.core.schedule import just_closed
-from dimbo.core.session import timeline
+from dimbo.core.calendar.schedule import just_closed
+from dimbo.core.calendar.time_zones import clock_error, clock_jumped, day_at, zone_at
+from dimbo.core.exercises.card import Card
+from dimbo.core.programs.program import Settings
+from dimbo.core.sessions.crediting import ItemWork, Stay, Stretch, counted, pauses
+from dimbo.core.sessions.eased_tracks import Track, credit_eased, tracks
+from dimbo.core.sessions.eased_version import eased_item
+from dimbo.core.sessions.log_identity import OVER_S, credit_s, outcome, over_s, same_practice, stands_before
+from dimbo.core.sessions.merging import Owned
+from dimbo.core.sessions.timeline import timeline
 from dimbo.core.text import join_words
-from dimbo.core.tracks import Track, credit_eased, tracks
-from dimbo.core.travel import clock_error, clock_jumped, day_at, zone_at
 from dimbo.store import assignments, practice
 from dimbo.store.accounts import Person
 from dimbo.store.assignments import PlannedDay

@@ -7,13 +7,13 @@ from uuid import UUID
 
 from dimbo.catalogue import shipped_intake
 from dimbo.core.anatomy import Stage
-from dimbo.core.cautions import LOCAL_NUMBER, URGENT, Effect, care
-from dimbo.core.easing import eased_item
-from dimbo.core.schedule import DAYS, days_in_words, practice_day, zone
-from dimbo.core.session import session_s
+from dimbo.core.calendar.schedule import DAYS, days_in_words, practice_day, zone
+from dimbo.core.design.weeks import week_plans
+from dimbo.core.exercises.dose_in_words import in_words
+from dimbo.core.safety.cautions import LOCAL_NUMBER, URGENT, Effect, care
+from dimbo.core.sessions.eased_version import eased_item
+from dimbo.core.sessions.timeline import session_s
 from dimbo.core.text import join_words
-from dimbo.core.week import week_plans
-from dimbo.core.words import in_words
 from dimbo.printing.handout import PAPERS, Handout, Sheet, handout_pdf
 from dimbo.store import assignments, clients
 from dimbo.store.accounts import Person

@@ -10,7 +10,7 @@ from typing import Any
 from uuid import uuid4
 
 from dimbo.catalogue import shipped_catalogue
-from dimbo.core.spreadsheet import Spreadsheet, SpreadsheetError, guess_columns, read_spreadsheet
+from dimbo.core.intake.import_table import Spreadsheet, SpreadsheetError, guess_columns, read_spreadsheet
 from dimbo.store import clients, facts
 from dimbo.store.accounts import Person
 from dimbo.store.clients import NewClient

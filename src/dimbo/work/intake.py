@@ -11,15 +11,15 @@ from uuid import UUID, uuid4
 from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.catalogue.intake_schema import ReasoningEntry
 from dimbo.catalogue.intake_tables import reasoning
-from dimbo.core.age import for_age
-from dimbo.core.cautions import CautionAnswer, Cautions, Clearance, lock_changes, silenced, stand
-from dimbo.core.change import sitting_value
-from dimbo.core.consent import Choice, Consent, consent
-from dimbo.core.intake import Conclusions, Intake, Rating, Tables, conclude
-from dimbo.core.reading_table import READINGS
-from dimbo.core.readings import Measured
-from dimbo.core.schedule import practice_day, zone
-from dimbo.core.side_tests import TestResult
+from dimbo.core.calendar.schedule import practice_day, zone
+from dimbo.core.intake.conclusions import Conclusions, Intake, Rating, Tables, conclude
+from dimbo.core.intake.side_tests import TestResult
+from dimbo.core.safety.age import for_age
+from dimbo.core.safety.cautions import CautionAnswer, Cautions, Clearance, lock_changes, silenced, stand
+from dimbo.core.safety.consent import Choice, Consent, consent
+from dimbo.core.sittings.comparison import sitting_value
+from dimbo.core.sittings.reading_table import READINGS
+from dimbo.core.sittings.readings import Measured
 from dimbo.store import clients, facts, intakes
 from dimbo.store import reasoning as reasoning_store
 from dimbo.store.accounts import Person

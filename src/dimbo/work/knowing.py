@@ -9,14 +9,14 @@ from datetime import date, datetime
 from uuid import UUID
 
 from dimbo.core.anatomy import Side
-from dimbo.core.card import Card
-from dimbo.core.ceilings import NOTHING, Spent
-from dimbo.core.change import Bias, bias_advice, newly_sided, until_asked
-from dimbo.core.checks.body import SPEAKS_FOR
-from dimbo.core.program import Settings
-from dimbo.core.reading_table import READINGS
-from dimbo.core.schedule import zone
-from dimbo.core.week import About, Beside, work_out
+from dimbo.core.calendar.schedule import zone
+from dimbo.core.design.checks.body import SPEAKS_FOR
+from dimbo.core.design.weeks import About, Beside, work_out
+from dimbo.core.exercises.card import Card
+from dimbo.core.programs.daily_ceilings import NOTHING, Spent
+from dimbo.core.programs.program import Settings
+from dimbo.core.sittings.comparison import Bias, bias_advice, newly_sided, until_asked
+from dimbo.core.sittings.reading_table import READINGS
 from dimbo.store import assignments, clients, facts, photographs, sittings
 from dimbo.store.accounts import Person
 from dimbo.store.assignments import Assignment

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from datetime import date
 
-from dimbo.core.card import Card
-from dimbo.core.load import session_hands_on
-from dimbo.core.program import Program, Settings, When
-from dimbo.core.schedule import Step, plan_days
-from dimbo.core.session import Item
-from dimbo.core.week import SessionPlan, items_of_day, week_plans
+from dimbo.core.calendar.schedule import Step, plan_days
+from dimbo.core.design.weeks import SessionPlan, items_of_day, week_plans
+from dimbo.core.exercises.card import Card
+from dimbo.core.programs.program import Program, Settings, When
+from dimbo.core.sessions.muscle_load import session_hands_on
+from dimbo.core.sessions.timeline import Item
 from dimbo.store.assignments import Assignment, NewPlan, PlannedDay
 
 from .documents import ProgramDocument, to_program

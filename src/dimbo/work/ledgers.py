@@ -9,11 +9,11 @@ from datetime import date, datetime
 from typing import Any
 from uuid import UUID
 
-from dimbo.core.adherence import days_of
-from dimbo.core.review import overridden
-from dimbo.core.schedule import practice_day, zone
-from dimbo.core.spreadsheet import formula_safe
-from dimbo.core.travel import off_days
+from dimbo.core.calendar.schedule import practice_day, zone
+from dimbo.core.calendar.time_zones import off_days
+from dimbo.core.intake.import_table import formula_safe
+from dimbo.core.review.adherence import days_of
+from dimbo.core.review.weekly import overridden
 from dimbo.store import accounts, assignments, clients, ledgers, practice, reviews
 from dimbo.store.accounts import Person
 from dimbo.store.database import Conn, Database

@@ -10,15 +10,15 @@ from typing import Any
 from uuid import UUID
 
 from dimbo.catalogue import shipped_intake
-from dimbo.core.adherence import Adherence, Day, DayState, SessionRow, days_of, missed_in_a_row, session_adherence
-from dimbo.core.alarms import Alarm, DueReview, Known, alarms
-from dimbo.core.cautions import Cautions, stand
-from dimbo.core.consent import Consent, ConsentState
-from dimbo.core.course_week import course_length, review_due
-from dimbo.core.photo_due import next_sitting
-from dimbo.core.review import ReviewRules, checked_rules, judge
-from dimbo.core.schedule import Pause, week_of
-from dimbo.core.travel import Stay, off_days
+from dimbo.core.calendar.photo_due import next_sitting
+from dimbo.core.calendar.schedule import Pause, week_of
+from dimbo.core.calendar.time_zones import Stay, off_days
+from dimbo.core.review.adherence import Adherence, Day, DayState, SessionRow, days_of, missed_in_a_row, session_adherence
+from dimbo.core.review.alarms import Alarm, DueReview, Known, alarms
+from dimbo.core.review.course_weeks import course_length, review_due
+from dimbo.core.review.weekly import ReviewRules, checked_rules, judge
+from dimbo.core.safety.cautions import Cautions, stand
+from dimbo.core.safety.consent import Consent, ConsentState
 from dimbo.store.clients import Client
 from dimbo.store.desk import Running
 from dimbo.store.facts import Fact

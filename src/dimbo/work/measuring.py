@@ -7,16 +7,16 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from uuid import UUID
 
-from dimbo.core.change import MOST_PRIMARY, Change
-from dimbo.core.consent import Consent
-from dimbo.core.frame import mirrored
-from dimbo.core.points import FRONT_POINTS, PROFILE_POINTS
-from dimbo.core.protocol import NEUTRAL, VIEWS
-from dimbo.core.quality import Seen
-from dimbo.core.reading_table import READINGS
-from dimbo.core.schedule import zone
-from dimbo.core.shot import Shot
-from dimbo.core.sitting import Measurement, SittingFacts, SittingRead, read
+from dimbo.core.calendar.schedule import zone
+from dimbo.core.safety.consent import Consent
+from dimbo.core.sittings.comparison import MOST_PRIMARY, Change
+from dimbo.core.sittings.frame import mirrored
+from dimbo.core.sittings.points import FRONT_POINTS, PROFILE_POINTS
+from dimbo.core.sittings.protocol import NEUTRAL, VIEWS
+from dimbo.core.sittings.quality import Seen
+from dimbo.core.sittings.reading_table import READINGS
+from dimbo.core.sittings.shot import Shot
+from dimbo.core.sittings.sitting import Measurement, SittingFacts, SittingRead, read
 from dimbo.store import clients, photographs, sittings
 from dimbo.store.accounts import Person
 from dimbo.store.clients import Client

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from uuid import UUID
 
-from dimbo.core.cautions import STANDING_LINE
+from dimbo.core.safety.cautions import STANDING_LINE
 from dimbo.store import clients, messages
 from dimbo.store.accounts import Person
 from dimbo.store.database import Conn, Database

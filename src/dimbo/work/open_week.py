@@ -7,13 +7,13 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from uuid import UUID
 
-from dimbo.core.card import Card
-from dimbo.core.climb import eased_line
-from dimbo.core.dose import Dose
-from dimbo.core.dose_line import print_line
-from dimbo.core.program import Program, Settings, read_cell
-from dimbo.core.schedule import DAYS
-from dimbo.core.session import session_s, stretches
+from dimbo.core.calendar.schedule import DAYS
+from dimbo.core.exercises.card import Card
+from dimbo.core.exercises.dose import Dose
+from dimbo.core.exercises.dose_line import print_line
+from dimbo.core.programs.program import Program, Settings, read_cell
+from dimbo.core.programs.progression import eased_line
+from dimbo.core.sessions.timeline import session_s, stretches
 from dimbo.store import assignments, clients, practice
 from dimbo.store.accounts import Person
 from dimbo.store.assignments import Assignment, PlannedDay

@@ -8,12 +8,12 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from uuid import UUID
 
-from dimbo.core.adherence import Adherence, Day, SessionRow, days_of, session_adherence
-from dimbo.core.change import change_sentence
-from dimbo.core.reading_table import READINGS
-from dimbo.core.schedule import DAYS, week_of
-from dimbo.core.sitting import Measurement
-from dimbo.core.travel import day_at, off_days
+from dimbo.core.calendar.schedule import DAYS, week_of
+from dimbo.core.calendar.time_zones import day_at, off_days
+from dimbo.core.review.adherence import Adherence, Day, SessionRow, days_of, session_adherence
+from dimbo.core.sittings.comparison import change_sentence
+from dimbo.core.sittings.reading_table import READINGS
+from dimbo.core.sittings.sitting import Measurement
 from dimbo.store import assignments, clients, daily, photographs, practice, reviews, sittings
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database

@@ -6,9 +6,9 @@ from dataclasses import replace
 from datetime import date, datetime, timedelta
 from uuid import UUID
 
-from dimbo.core.breaks import AfterBreak, after_break, days_without, going_on
-from dimbo.core.program import Settings
-from dimbo.core.schedule import DAYS, Step, paused, practice_day, zone
+from dimbo.core.calendar.schedule import DAYS, Step, paused, practice_day, zone
+from dimbo.core.programs.program import Settings
+from dimbo.core.review.breaks import AfterBreak, after_break, days_without, going_on
 from dimbo.store import assignments, clients, practice
 from dimbo.store.accounts import Person
 from dimbo.store.assignments import Assignment, NewPlan

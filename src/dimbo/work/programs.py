@@ -9,19 +9,19 @@ from typing import Any
 from uuid import UUID
 
 from dimbo.core.anatomy import Side
-from dimbo.core.approach import approach
-from dimbo.core.card import Card
-from dimbo.core.checks.body import lay_sides
-from dimbo.core.checks.session import in_order
-from dimbo.core.climb import Filled, axes_for, card_ladder, fill_right, first_cells, lighten
-from dimbo.core.difference import Change, differences
-from dimbo.core.dose_line import DoseLineError
-from dimbo.core.program import Line, Program, Settings
-from dimbo.core.rungs import Ladder
-from dimbo.core.schedule import practice_day, zone
-from dimbo.core.sequence import Placed, propose
-from dimbo.core.sheet import Sheet, compile_sheet
-from dimbo.core.week import NOBODY, About
+from dimbo.core.calendar.schedule import practice_day, zone
+from dimbo.core.design.checks.body import lay_sides
+from dimbo.core.design.checks.session import in_order
+from dimbo.core.design.sheet import Sheet, compile_sheet
+from dimbo.core.design.weeks import NOBODY, About
+from dimbo.core.exercises.approach import approach
+from dimbo.core.exercises.card import Card
+from dimbo.core.exercises.dose_line import DoseLineError
+from dimbo.core.exercises.ladder import Ladder
+from dimbo.core.programs.differences import Change, differences
+from dimbo.core.programs.ordering import Placed, propose
+from dimbo.core.programs.program import Line, Program, Settings
+from dimbo.core.programs.progression import Filled, axes_for, card_ladder, fill_right, first_cells, lighten
 from dimbo.store import clients, programs
 from dimbo.store.accounts import Person
 from dimbo.store.clients import Ways

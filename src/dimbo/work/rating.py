@@ -8,7 +8,17 @@ from datetime import datetime
 from uuid import UUID
 
 from dimbo.catalogue import shipped_catalogue
-from dimbo.core.rating import Item, Preference, RatedChange, agreement, pair_round, preference, rated_change, single_round, weighted_kappa
+from dimbo.core.sittings.rating import (
+    Item,
+    Preference,
+    RatedChange,
+    agreement,
+    pair_round,
+    preference,
+    rated_change,
+    single_round,
+    weighted_kappa,
+)
 from dimbo.store import photographs, rating
 from dimbo.store.accounts import Person
 from dimbo.store.database import Conn, Database, NotThere

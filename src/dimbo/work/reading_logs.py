@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import date
 from uuid import UUID
 
-from dimbo.core.playback import SideWork
+from dimbo.core.sessions.crediting import SideWork
 from dimbo.store import assignments, practice
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database

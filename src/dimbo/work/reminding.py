@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 from uuid import UUID
 
-from dimbo.core.cautions import STANDING_LINE
-from dimbo.core.reminding import DEFAULT_TEXT, Quiet, checked_text, due_at, filled
-from dimbo.core.schedule import paused, zone
-from dimbo.core.travel import day_at
+from dimbo.core.calendar.reminder_times import DEFAULT_TEXT, Quiet, checked_text, due_at, filled
+from dimbo.core.calendar.schedule import paused, zone
+from dimbo.core.calendar.time_zones import day_at
+from dimbo.core.safety.cautions import STANDING_LINE
 from dimbo.store import assignments, clients, messages, practice
 from dimbo.store.accounts import Person
 from dimbo.store.database import Conn, Database

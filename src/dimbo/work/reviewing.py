@@ -7,22 +7,22 @@ from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 from uuid import UUID
 
-from dimbo.core.adherence import DayState, SessionRow
-from dimbo.core.after_review import LineOutlook, Standing, WeekOutlook, entering, is_judged, outlook, week_outlook
-from dimbo.core.ahead import Ahead, ahead
-from dimbo.core.checks import Note
-from dimbo.core.checks.body import kept_bias
-from dimbo.core.course_week import CourseWeek, is_over, review_due
-from dimbo.core.program import Program, Settings
-from dimbo.core.review import LineFacts, ReviewRules, Verdict, WeekFacts, checked_rules, gravest, judge, judge_line
-from dimbo.core.review_remarks import Remark, remarks
+from dimbo.core.calendar.schedule import DAYS, Step, practice_day, week_of, zone
+from dimbo.core.calendar.time_zones import off_days
+from dimbo.core.design.checks import Note
+from dimbo.core.design.checks.body import kept_bias
+from dimbo.core.design.sheet import compile_sheet
+from dimbo.core.design.weeks import work_out
+from dimbo.core.programs.program import Program, Settings
+from dimbo.core.review.adherence import DayState, SessionRow
+from dimbo.core.review.apply_review import LineOutlook, Standing, WeekOutlook, entering, is_judged, outlook, week_outlook
+from dimbo.core.review.continuation import Ahead, ahead
+from dimbo.core.review.course_weeks import CourseWeek, is_over, review_due
+from dimbo.core.review.review_remarks import Remark, remarks
+from dimbo.core.review.soreness import LOOK_BACK_DAYS
+from dimbo.core.review.weekly import LineFacts, ReviewRules, Verdict, WeekFacts, checked_rules, gravest, judge, judge_line
 from dimbo.core.rules import Judgement
-from dimbo.core.schedule import DAYS, Step, practice_day, week_of, zone
-from dimbo.core.sheet import compile_sheet
-from dimbo.core.soreness import LOOK_BACK_DAYS
 from dimbo.core.text import join_words
-from dimbo.core.travel import off_days
-from dimbo.core.week import work_out
 from dimbo.store import assignments, clients, daily, practice, reviews
 from dimbo.store.accounts import Person
 from dimbo.store.assignments import Assignment

@@ -13,8 +13,8 @@ from uuid import UUID, uuid4, uuid5
 from pydantic import BaseModel, ConfigDict, Field
 
 from dimbo.catalogue import shipped_intake
-from dimbo.core.cautions import URGENT, CautionRule, care
-from dimbo.core.intake import Tables
+from dimbo.core.intake.conclusions import Tables
+from dimbo.core.safety.cautions import URGENT, CautionRule, care
 from dimbo.core.text import join_words
 from dimbo.store import clients, self_intakes
 from dimbo.store import reasoning as reasoning_store

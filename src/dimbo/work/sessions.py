@@ -11,23 +11,23 @@ from uuid import UUID
 
 from dimbo.catalogue import shipped_catalogue
 from dimbo.core.anatomy import Stage
-from dimbo.core.asking import Asking, asking
-from dimbo.core.card import Card
-from dimbo.core.cautions import CautionRule, Cautions, Effect, Verdict, stop_words
-from dimbo.core.ceilings import NOTHING, Left, Passed, Spent, name_of
-from dimbo.core.consent import Consent, ConsentState
-from dimbo.core.easing import eased_item
-from dimbo.core.merging import Owned, merged, spare, within_ceilings
-from dimbo.core.pain import stopped_with
-from dimbo.core.program import Settings, read_cell
-from dimbo.core.review import checked_rules
-from dimbo.core.schedule import Pause
-from dimbo.core.session import Cue, Item, session_s, timeline
-from dimbo.core.soreness import LOOK_BACK_DAYS, Soreness, ToldSore, soreness
+from dimbo.core.calendar.schedule import Pause
+from dimbo.core.calendar.time_zones import day_at
+from dimbo.core.exercises.card import Card
+from dimbo.core.exercises.dose_in_words import in_words
+from dimbo.core.programs.daily_ceilings import NOTHING, Left, Passed, Spent, name_of
+from dimbo.core.programs.program import Settings, read_cell
+from dimbo.core.review.soreness import LOOK_BACK_DAYS, Soreness, ToldSore, soreness
+from dimbo.core.review.weekly import checked_rules
+from dimbo.core.safety.cautions import CautionRule, Cautions, Effect, Verdict, stop_words
+from dimbo.core.safety.consent import Consent, ConsentState
+from dimbo.core.safety.health_questions import Asking, asking
+from dimbo.core.safety.pain import stopped_with
+from dimbo.core.sessions.eased_tracks import Track, tracks
+from dimbo.core.sessions.eased_version import eased_item
+from dimbo.core.sessions.merging import Owned, merged, spare, within_ceilings
+from dimbo.core.sessions.timeline import Cue, Item, session_s, timeline
 from dimbo.core.text import join_words
-from dimbo.core.tracks import Track, tracks
-from dimbo.core.travel import day_at
-from dimbo.core.words import in_words
 from dimbo.store import assignments, clients, daily, facts, practice, reviews
 from dimbo.store.assignments import Assignment, PlannedDay
 from dimbo.store.clients import Client

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from uuid import UUID
 
-from dimbo.core.asking import Asking, asked_before_sitting
-from dimbo.core.cautions import stop_words
-from dimbo.core.protocol import NEUTRAL, VIEWS
-from dimbo.core.schedule import practice_day, zone
+from dimbo.core.calendar.schedule import practice_day, zone
+from dimbo.core.safety.cautions import stop_words
+from dimbo.core.safety.health_questions import Asking, asked_before_sitting
+from dimbo.core.sittings.protocol import NEUTRAL, VIEWS
 from dimbo.store import clients, facts, photographs, sittings
 from dimbo.store.accounts import Person
 from dimbo.store.clients import Client

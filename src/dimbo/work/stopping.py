@@ -6,12 +6,12 @@ from dataclasses import replace
 from datetime import date, datetime, timedelta
 from uuid import UUID
 
-from dimbo.core.after_review import Standing, after_review
-from dimbo.core.breaks import continued
-from dimbo.core.program import Settings
-from dimbo.core.review import Verdict
-from dimbo.core.schedule import DAYS, Step
-from dimbo.core.travel import day_at
+from dimbo.core.calendar.schedule import DAYS, Step
+from dimbo.core.calendar.time_zones import day_at
+from dimbo.core.programs.program import Settings
+from dimbo.core.review.apply_review import Standing, after_review
+from dimbo.core.review.breaks import continued
+from dimbo.core.review.weekly import Verdict
 from dimbo.store import assignments, practice
 from dimbo.store.accounts import Person
 from dimbo.store.assignments import Assignment

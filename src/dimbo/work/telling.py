@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from dimbo.catalogue import shipped_intake
-from dimbo.core.intake import Tables
+from dimbo.core.intake.conclusions import Tables
 from dimbo.core.text import join_words, long_date
 from dimbo.store.facts import Fact
 

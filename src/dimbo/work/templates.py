@@ -7,10 +7,10 @@ from datetime import datetime
 from uuid import UUID
 
 from dimbo.catalogue.templates import shipped_templates
-from dimbo.core.approach import approach
-from dimbo.core.climb import axes_for
-from dimbo.core.program import Program
-from dimbo.core.relative import relative_cells, resolved_cells
+from dimbo.core.exercises.approach import approach
+from dimbo.core.programs.program import Program
+from dimbo.core.programs.progression import axes_for
+from dimbo.core.programs.relative_doses import relative_cells, resolved_cells
 from dimbo.store import programs, templates
 from dimbo.store.accounts import Person
 from dimbo.store.database import Conn, Database, NotThere

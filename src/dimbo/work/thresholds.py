@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from dimbo.core.review import REVIEW_LIMITS, ReviewRules, checked_rules, own_rules
+from dimbo.core.review.weekly import REVIEW_LIMITS, ReviewRules, checked_rules, own_rules
 from dimbo.store import reviews
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database

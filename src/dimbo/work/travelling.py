@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dimbo.core.schedule import zone
+from dimbo.core.calendar.schedule import zone
 from dimbo.store import clients
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database

@@ -5,9 +5,9 @@ from __future__ import annotations
 from datetime import date, datetime
 from uuid import UUID
 
-from dimbo.core.ahead import Again, waits
-from dimbo.core.program import Mode, Settings
-from dimbo.core.schedule import Step
+from dimbo.core.calendar.schedule import Step
+from dimbo.core.programs.program import Mode, Settings
+from dimbo.core.review.continuation import Again, waits
 from dimbo.store import assignments, practice, reviews
 from dimbo.store.assignments import Assignment
 from dimbo.store.database import Conn

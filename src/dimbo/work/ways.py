@@ -6,11 +6,11 @@ from collections.abc import Mapping
 from dataclasses import asdict, dataclass
 from uuid import UUID
 
-from dimbo.core.approach import APPROACHES
-from dimbo.core.program import LIMITS, Settings, checked_settings
-from dimbo.core.sheet import Sheet, compile_sheet
+from dimbo.core.design.sheet import Sheet, compile_sheet
+from dimbo.core.design.weeks import About
+from dimbo.core.exercises.approach import APPROACHES
+from dimbo.core.programs.program import LIMITS, Settings, checked_settings
 from dimbo.core.text import clock
-from dimbo.core.week import About
 from dimbo.store import clients, programs
 from dimbo.store.accounts import Person
 from dimbo.store.clients import Client, Ways

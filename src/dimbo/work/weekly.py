@@ -9,11 +9,11 @@ from typing import Any
 from uuid import UUID
 
 from dimbo.catalogue import shipped_catalogue
-from dimbo.core.adherence import Day, SessionRow, days_of, overdone
-from dimbo.core.course_week import CourseWeek, course_weeks
-from dimbo.core.review import Pain, ReviewRules, WeekFacts, checked_rules, sore_muscles
+from dimbo.core.review.adherence import Day, SessionRow, days_of, overdone
+from dimbo.core.review.course_weeks import CourseWeek, course_weeks
+from dimbo.core.review.soreness import stops_on
+from dimbo.core.review.weekly import Pain, ReviewRules, WeekFacts, checked_rules, sore_muscles
 from dimbo.core.rules import tenths
-from dimbo.core.soreness import stops_on
 from dimbo.core.text import join_words
 from dimbo.store.database import Conn
 from dimbo.store.reviews import own_rules

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dimbo.core.frame import Point
+from dimbo.core.sittings.frame import Point
 
 from .brow import brow_height, brow_light
 from .crop import PX_PER_MM, SIDES, Crop, axis_and_scale, by_x

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from dimbo.core.frame import IRIS_MM
+from dimbo.core.sittings.frame import IRIS_MM
 
 PX_PER_MM = 6.0
 """Resolution of every window, so that filters and bounds can be given in millimetres."""

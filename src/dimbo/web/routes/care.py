@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from fastapi import APIRouter
 
-from dimbo.core.starting_values import STARTING_VALUES
+from dimbo.core.safety.starting_values import STARTING_VALUES
 from dimbo.store.care import Confirmation
 from dimbo.work import caring
 

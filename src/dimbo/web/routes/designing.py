@@ -10,10 +10,10 @@ from uuid import UUID
 from fastapi import APIRouter, File, Form, Response, UploadFile
 
 from dimbo.catalogue import shipped_catalogue
-from dimbo.core.approach import APPROACHES, Approach
-from dimbo.core.checks import CHECKS
-from dimbo.core.program import LIMITS, Settings
-from dimbo.core.schedule import days_in_words
+from dimbo.core.calendar.schedule import days_in_words
+from dimbo.core.design.checks import CHECKS
+from dimbo.core.exercises.approach import APPROACHES, Approach
+from dimbo.core.programs.program import LIMITS, Settings
 from dimbo.store.clients import Ways
 from dimbo.work import exchange, handing_out, templates, ways
 from dimbo.work.errors import Refused

@@ -6,8 +6,8 @@ from fastapi import APIRouter
 
 from dimbo.catalogue import shipped_catalogue
 from dimbo.core.anatomy import Family, Stage
-from dimbo.core.approach import APPROACHES
-from dimbo.core.card import MARK_WORDS
+from dimbo.core.exercises.approach import APPROACHES
+from dimbo.core.exercises.card import MARK_WORDS
 from dimbo.store.database import NotThere
 from dimbo.work import exercises, programs
 

@@ -6,7 +6,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, File, Form, UploadFile
 
-from dimbo.core.spreadsheet import MOST_BYTES
+from dimbo.core.intake.import_table import MOST_BYTES
 from dimbo.work import importing
 from dimbo.work.errors import Refused
 

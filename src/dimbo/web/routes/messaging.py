@@ -7,7 +7,7 @@ from uuid import UUID
 
 from fastapi import APIRouter, Response
 
-from dimbo.core.reminding import DEFAULT_TEXT, PLACES
+from dimbo.core.calendar.reminder_times import DEFAULT_TEXT, PLACES
 from dimbo.store.accounts import Person
 from dimbo.work import feed, messaging, reminding
 from dimbo.work.days import own_client

@@ -6,7 +6,7 @@ from uuid import UUID
 
 from fastapi import APIRouter, Request, Response
 
-from dimbo.core.schedule import practice_day, zone
+from dimbo.core.calendar.schedule import practice_day, zone
 from dimbo.store import clients
 from dimbo.work import access, course, desk
 from dimbo.work.errors import Refused

@@ -6,7 +6,7 @@ from uuid import UUID
 
 from fastapi import APIRouter, Response
 
-from dimbo.core.sheet import compile_sheet
+from dimbo.core.design.sheet import compile_sheet
 from dimbo.work import drafting, programs
 from dimbo.work.documents import ProgramDocument, to_program
 from dimbo.work.drafting import Drafted

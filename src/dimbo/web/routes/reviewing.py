@@ -7,7 +7,7 @@ from uuid import UUID
 
 from fastapi import APIRouter, Response
 
-from dimbo.core.review import Verdict
+from dimbo.core.review.weekly import Verdict
 from dimbo.work import course, deciding, ledgers, open_week, own_course, reviewing, thresholds
 
 from .. import review_views as views

@@ -8,7 +8,7 @@ from uuid import UUID
 
 from pydantic import Field
 
-from dimbo.core.program import MAX_WEEKS
+from dimbo.core.programs.program import MAX_WEEKS
 from dimbo.work.documents import ProgramDocument
 
 from .catalogue import TrainView

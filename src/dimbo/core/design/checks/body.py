@@ -1,0 +1,270 @@
+"""Checks of what the body gets over a week: rest days, opposing muscles, right and left."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Iterator, Mapping
+from dataclasses import replace
+from functools import partial
+
+from dimbo.core.anatomy import Side
+from dimbo.core.calendar.schedule import nested, week_days
+from dimbo.core.design.weeks import Compiled
+from dimbo.core.exercises.approach import BIASED, BOTH_SIDES, WEAK_ONLY, approach
+from dimbo.core.exercises.card import SideRule
+from dimbo.core.exercises.dose import Apart, Dose
+from dimbo.core.exercises.dose_line import print_line
+from dimbo.core.programs.program import Line, Program, When, read_cell
+from dimbo.core.safety.cautions import Effect
+from dimbo.core.text import clock, join_words, list_weeks
+
+from .base import Fix, Note, Weight
+from .session import with_card
+
+SPEAKS_FOR: Mapping[str, tuple[str, ...]] = {
+    "levator_palpebrae": ("fissure_height",),
+    "orbicularis_oculi": ("fissure_height",),
+    "frontalis": ("brow_height",),
+    "zygomaticus_major": ("commissure_height",),
+    "zygomaticus_minor": ("commissure_height",),
+    "levator_anguli_oris": ("commissure_height",),
+}
+"""The readings that speak for a muscle when its exercise gives one side more."""
+UP = ("zygomaticus_major", "zygomaticus_minor", "levator_labii", "levator_anguli_oris")
+DOWN = ("depressor_anguli_oris", "platysma", "depressor_labii")
+LEAST_S = 120.0
+"""Below this much contraction a week a balance of muscles says nothing, in seconds."""
+
+
+def rest_days(c: Compiled) -> Iterator[Note]:
+    """The same muscle worked hard on two days in a row in the early weeks, by an exercise that starts with fewer days."""
+    early = int(c.settings.early_weeks)
+    found: dict[str, list[int]] = {}
+    for week in c.weeks[:early]:
+        on = week_days(week.sessions)
+        for line in c.program.lines:
+            if week.number not in c.items[line.id] or not line.card.family.contracts or line.stage.value != "work":
+                continue
+            days = [on[i] for i in nested(line.days_in(week.number, week.sessions), week.sessions)]
+            if line.card.start_sessions < len(days) and any(b - a == 1 for a, b in itertools.pairwise(days)):
+                found.setdefault(line.id, []).append(week.number)
+    if not found:
+        return
+    first = next(n for n in c.program.lines if n.id in found)
+    names = [n.card.name for n in c.program.lines if n.id in found]
+    who = join_words(names) if len(names) <= 3 else f"{names[0]} and {len(names) - 1} more"
+    weeks = tuple(sorted({w for ws in found.values() for w in ws}))
+    yield Note(
+        "rest-days",
+        Weight.WATCH,
+        f"{who}: strained on days in a row in {list_weeks(weeks)}.",
+        "In the first weeks a worked muscle rests a day; two or three days a week are enough.",
+        first.id if len(found) == 1 else None,
+        weeks,
+        Fix("Three days a week at first", partial(_fewer_days, ids=tuple(found), early=early)),
+    )
+
+
+def _fewer_days(program: Program, ids: tuple[str, ...], early: int) -> Program:
+    def days(line: Line) -> tuple[float, ...]:
+        return tuple(
+            min(line.days_in(w, s), 3, line.card.start_sessions + 1) if w <= early else line.days_in(w, s)
+            for w, s in enumerate(program.sessions, start=1)
+        )
+
+    return replace(program, lines=tuple(replace(n, days=days(n)) if n.id in ids else n for n in program.lines))
+
+
+def strength_days(c: Compiled) -> Iterator[Note]:
+    """An exercise of strength on more days of a week than it may be done."""
+    most = int(c.settings.strength_days)
+    found: dict[str, list[int]] = {}
+    for week in c.weeks:
+        for line in c.program.lines:
+            if line.card.strength and week.number in c.items[line.id] and line.days_in(week.number, week.sessions) > most:
+                found.setdefault(line.id, []).append(week.number)
+    if not found:
+        return
+    names = list(dict.fromkeys(n.card.name for n in c.program.lines if n.id in found))
+    who = join_words(names) if len(names) <= 3 else f"{len(names)} exercises of strength"
+    weeks = tuple(sorted({w for ws in found.values() for w in ws}))
+    yield Note(
+        "strength-days",
+        Weight.STOP,
+        f"{who}: more than {most} days a week in {list_weeks(weeks)}. What works against something rests {7 - most} days of seven.",
+        "Take a day or two away.",
+        next(iter(found)) if len(found) == 1 else None,
+        weeks,
+        Fix(f"{most} days a week at most", partial(_at_most, ids=tuple(found), most=most)),
+    )
+
+
+def _at_most(program: Program, ids: tuple[str, ...], most: int) -> Program:
+    def days(line: Line) -> tuple[float, ...]:
+        return tuple(min(line.days_in(w, s), most) for w, s in enumerate(program.sessions, start=1))
+
+    return replace(program, lines=tuple(replace(n, days=days(n)) if n.id in ids else n for n in program.lines))
+
+
+def balance(c: Compiled) -> Iterator[Note]:
+    """Elevators and depressors of the mouth far out of balance over a week."""
+    limit = c.settings.balance
+    over: dict[int, float] = {}
+    for week in c.weeks:
+        up, down = (max((max(s.right, s.left) for m, s in week.muscles.items() if m in names), default=0.0) for names in (UP, DOWN))
+        if down > LEAST_S and down > up * limit:
+            over[week.number] = down / up if up else math.inf
+    if over:
+        worst = max(over, key=lambda w: over[w])
+        here = {n.card.id for n in c.program.lines}
+        free = [k for k in c.about.cards.values() if set(UP) & set(k.prime_movers) and k.family.contracts and k.id not in here]
+        fit = [k for k in free if not k.after and c.about.cautions.of(k).effect in (None, Effect.REMIND)]
+        lifts = max(fit, key=lambda k: (k.foundation, len(set(UP) & set(k.prime_movers))), default=None)
+        told = "and nothing lifts them" if over[worst] == math.inf else f"{over[worst]:.1f} times as much as what lifts them"
+        yield Note(
+            "balance",
+            Weight.WATCH,
+            f"{list_weeks(tuple(over)).capitalize()}: what pulls the corners down works {told}.",
+            "Add cheek work, or lower the neck and chin work.",
+            None,
+            tuple(over),
+            Fix(f"Add {lifts.name}", partial(with_card, card=lifts, settings=c.settings)) if lifts else None,
+        )
+
+
+def _bias(dose: Dose) -> Side | None:
+    """The side that a dose gives more to."""
+    s = dose.sides
+    if not isinstance(s, Apart) or s.right_sets == s.left_sets:
+        return None
+    return Side.RIGHT if s.right_sets > s.left_sets else Side.LEFT
+
+
+def biased(line: Line, text: str, side: Side | None, asymmetry: str) -> str:
+    """A cell with its sets laid out for a weaker side (3 to 2, or that side alone), or level when ``side`` is None.
+
+    Level sets are those of the lesser side, at least one. What is not laid out by side stays as it is.
+    """
+    dose = read_cell(text, line.card).dose
+    if dose is None or not isinstance(dose.sides, Apart):
+        return text
+    now = dose.sides
+    if side is None:
+        level = max(1, min(now.right_sets, now.left_sets))
+        sides = Apart(level, level, now.alternate)
+    elif asymmetry == WEAK_ONLY:
+        sets = max(now.right_sets, now.left_sets)
+        sides = Apart(sets, 0) if side is Side.RIGHT else Apart(0, sets)
+    else:
+        less = max(1, min(now.right_sets, now.left_sets)) if min(now.right_sets, now.left_sets) else 1
+        more = less + (less + 1) // 2
+        sides = Apart(more, less) if side is Side.RIGHT else Apart(less, more)
+    return print_line(replace(dose, sides=sides), line.card.style)
+
+
+def lay_sides(program: Program, line_id: str, side: Side | None) -> Program:
+    """All weeks of a row laid out for a weaker side, as the program's approach does it; level when ``side`` is None."""
+    line = next(n for n in program.lines if n.id == line_id)
+    how = approach(program.approach).asymmetry
+    return program.with_line(line_id, cells=tuple(biased(line, text, side, how) for text in line.cells))
+
+
+def bias(c: Compiled) -> Iterator[Note]:
+    """More for one side without a reading beyond noise, for the wrong side, or none although there is one."""
+    how = approach(c.program.approach).asymmetry
+    level: dict[tuple[Side, str], list[Line]] = {}
+    for line in c.program.lines:
+        if line.card.style.side_rule is not SideRule.WEAK:
+            continue
+        sides = {w: _bias(item.dose) for w, item in c.items[line.id].items()}
+        given = {s for s in sides.values() if s}
+        keys = [k for m in line.card.prime_movers for k in SPEAKS_FOR.get(m, ()) if k in c.about.bias]
+        if not keys:
+            if given:
+                more = next(iter(given))
+                weeks = tuple(w for w, s in sides.items() if s)
+                yield Note(
+                    "bias-unmeasured",
+                    Weight.WATCH,
+                    f"{line.card.name} gives the {more.value} side more, and no reading shows a side yet.",
+                    "Take a sitting, or keep both sides alike.",
+                    line.id,
+                    weeks,
+                    Fix("Both sides alike", partial(lay_sides, line_id=line.id, side=None)),
+                )
+            continue
+        told = next((c.about.bias[k] for k in keys if c.about.bias[k].take != "off"), c.about.bias[keys[0]])
+        weak = told.side if told.take != "off" else None
+        wrong = tuple(w for w, s in sides.items() if s and s is not weak)
+        if wrong:
+            side = sides[wrong[0]]
+            assert side
+            yield Note(
+                "bias-unfounded",
+                Weight.WATCH,
+                f"{line.card.name} gives the {side.value} side more. {told.because}",
+                "Bias only while the reading is beyond noise, and for the side that it names.",
+                line.id,
+                wrong,
+                Fix(f"Give the {weak.value} side more" if weak else "Both sides alike", partial(lay_sides, line_id=line.id, side=weak)),
+            )
+        elif weak and not given and how in (BIASED, WEAK_ONLY):
+            level.setdefault((weak, told.because), []).append(line)
+        elif weak and given and how == BOTH_SIDES:
+            yield Note(
+                "bias-school",
+                Weight.REMARK,
+                f"{line.card.name} gives the {weak.value} side more; this approach works both sides alike, in the mirror.",
+                "",
+                line.id,
+                tuple(sides),
+                Fix("Both sides alike", partial(lay_sides, line_id=line.id, side=None)),
+            )
+    for (weak, because), lines in level.items():
+        names = join_words([n.card.name for n in lines])
+        yield Note(
+            "bias-missing",
+            Weight.REMARK,
+            f"{because} {names}: both sides get the same.",
+            "",
+            lines[0].id,
+            (),
+            Fix(f"Give the {weak.value} side more, {how}", partial(_lay_all, ids=tuple(n.id for n in lines), side=weak)),
+        )
+
+
+def kept_bias(c: Compiled) -> Iterator[tuple[Side, str, list[Line]]]:
+    """Rows that give the weaker side more while its reading says so: the side, what the reading says, and the rows."""
+    found: dict[tuple[Side, str], list[Line]] = {}
+    for line in c.program.lines:
+        given = {s for i in c.items[line.id].values() if (s := _bias(i.dose))}
+        keys = [k for m in line.card.prime_movers for k in SPEAKS_FOR.get(m, ()) if k in c.about.bias]
+        told = next((c.about.bias[k] for k in keys if c.about.bias[k].take != "off"), None)
+        if told and told.side and given == {told.side}:
+            found.setdefault((told.side, told.because), []).append(line)
+    for (side, because), lines in found.items():
+        yield side, because, lines
+
+
+def _lay_all(program: Program, ids: tuple[str, ...], side: Side) -> Program:
+    for line_id in ids:
+        program = lay_sides(program, line_id, side)
+    return program
+
+
+def both_parts(c: Compiled) -> Iterator[Note]:
+    """Hard work on the same exercise morning and evening."""
+    twice = [n for n in c.program.lines if n.when is When.BOTH and n.stage.value == "work" and n.card.family.contracts]
+    for line in twice:
+        worst = max((max(s.right, s.left) for i in c.items[line.id].values() if (s := i.contraction(c.settings.pace_s))), default=0.0)
+        if worst:
+            yield Note(
+                "twice-a-day",
+                Weight.REMARK,
+                f"{line.card.name} is worked morning and evening, {clock(2 * worst)} a day at most.",
+                "Once a day is enough for strength.",
+                line.id,
+                (),
+                Fix("Morning only", lambda program, i=line.id: program.with_line(i, when=When.MORNING)),  # type: ignore[misc]
+            )

@@ -1,0 +1,211 @@
+"""A dose as a value: spans of time, phases, sides, and the arithmetic that follows from them.
+
+One set is one pass through the phases. All times resolve to seconds by the practice's count pace.
+
+    set         = sum over phases of directions x reps x (lead + hold + release)
+    exercise    = setup + runs x set + (runs - 1) x rest + settle
+    contraction = directions that load the side x reps x (lead + hold), over the runs of that side
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from dimbo.core.anatomy import Side, SideSeconds
+
+MIN_PACE_S, MAX_PACE_S, DEFAULT_PACE_S = 0.8, 1.6, 1.0
+"""Seconds per count: the slowest and quickest pace a practice may set, and the shipped one."""
+
+
+class Unit(StrEnum):
+    SECONDS = "s"
+    COUNTS = "c"
+
+
+@dataclass(frozen=True, slots=True)
+class Span:
+    """A length of time as it was prescribed: tenths of a second, or of a count."""
+
+    amount: float
+    unit: Unit = Unit.SECONDS
+
+    def __post_init__(self) -> None:
+        if self.amount < 0:
+            raise ValueError(f"a time cannot be negative: {self.amount}")
+        if abs(self.amount * 10 - round(self.amount * 10)) > 1e-6:
+            raise ValueError(f"a time is kept to a tenth: {self.amount}")
+        if self.amount == 0:  # nothing is nothing, in counts as in seconds
+            object.__setattr__(self, "unit", Unit.SECONDS)
+
+    def seconds(self, pace_s: float) -> float:
+        return self.amount if self.unit is Unit.SECONDS else self.amount * pace_s
+
+
+ZERO = Span(0)
+
+
+@dataclass(frozen=True, slots=True)
+class Direction:
+    """One direction of a phase and the sides of the body that it loads.
+
+    Turning the head to the left loads the right side of the neck, so ``loads`` is not the side named.
+    """
+
+    name: str
+    loads: frozenset[Side] = frozenset(Side)
+
+
+STRAIGHT = (Direction("straight"),)
+
+
+class PhaseKind(StrEnum):
+    HOLD = "hold"
+    REPS = "reps"
+    STROKES = "strokes"
+    CIRCLES = "circles"
+    PRESS = "press"
+    TAP = "tap"
+    BREATHS = "breaths"
+    PAUSE = "pause"
+    TIMES = "times"
+    """A habit, so often a day; it takes no time of a session."""
+
+
+@dataclass(frozen=True, slots=True)
+class Phase:
+    """Repetitions of lead (moving into it), hold and release, in each direction.
+
+    With a ``window`` the whole phase lasts exactly that long and the repetitions are those that fit;
+    ``reps`` is then ignored and kept at 1.
+    """
+
+    kind: PhaseKind
+    reps: int = 1
+    lead: Span = ZERO
+    hold: Span = ZERO
+    release: Span = ZERO
+    directions: tuple[Direction, ...] = STRAIGHT
+    window: Span | None = None
+
+    def __post_init__(self) -> None:
+        if self.reps < 1:
+            raise ValueError("a phase has at least one repetition")
+        if not self.directions:
+            raise ValueError("a phase has at least one direction")
+        if self.window is not None and self.reps != 1:
+            raise ValueError("a phase with a fixed window derives its repetitions")
+
+    def rep_s(self, pace_s: float) -> float:
+        """Seconds of one repetition."""
+        return self.lead.seconds(pace_s) + self.hold.seconds(pace_s) + self.release.seconds(pace_s)
+
+    def count(self, pace_s: float) -> int:
+        """Repetitions per direction; for a window, as many as fit whole."""
+        if self.window is None:
+            return self.reps
+        each = self.rep_s(pace_s)
+        return int(self.window.seconds(pace_s) / each + 1e-9) if each > 0 else 0
+
+    def seconds(self, pace_s: float) -> float:
+        """Seconds of the phase in one set, all directions."""
+        one_way = self.window.seconds(pace_s) if self.window else self.reps * self.rep_s(pace_s)
+        return len(self.directions) * one_way
+
+
+@dataclass(frozen=True, slots=True)
+class Together:
+    """Both sides at once: one run a set."""
+
+    sets: int
+
+    def __post_init__(self) -> None:
+        if self.sets < 1:
+            raise ValueError("at least one set")
+
+
+@dataclass(frozen=True, slots=True)
+class Apart:
+    """Each side in runs of its own: equal, one side only, or biased. ``alternate`` takes turns."""
+
+    right_sets: int
+    left_sets: int
+    alternate: bool = False
+
+    def __post_init__(self) -> None:
+        if self.right_sets < 0 or self.left_sets < 0 or self.right_sets + self.left_sets < 1:
+            raise ValueError("at least one set on one side")
+
+    def order(self) -> tuple[Side, ...]:
+        """The side of each run in the order of practice: right first, or turn about."""
+        right, left = [Side.RIGHT] * self.right_sets, [Side.LEFT] * self.left_sets
+        if not self.alternate:
+            return tuple(right + left)
+        out: list[Side] = []
+        while right or left:
+            out += right[:1] + left[:1]
+            right, left = right[1:], left[1:]
+        return tuple(out)
+
+
+SidePlan = Together | Apart
+
+
+@dataclass(frozen=True, slots=True)
+class Dose:
+    """What one session asks of one exercise: phases in order, sides, and the rest between runs."""
+
+    phases: tuple[Phase, ...]
+    sides: SidePlan
+    rest: Span = ZERO
+
+    def __post_init__(self) -> None:
+        if not self.phases:
+            raise ValueError("a dose has at least one phase")
+
+    @property
+    def runs(self) -> int:
+        """Passes through the phases, all sides."""
+        s = self.sides
+        return s.sets if isinstance(s, Together) else s.right_sets + s.left_sets
+
+    def runs_of(self, side: Side) -> int:
+        """Passes in which ``side`` takes part."""
+        s = self.sides
+        if isinstance(s, Together):
+            return s.sets
+        return s.right_sets if side is Side.RIGHT else s.left_sets
+
+    def set_s(self, pace_s: float) -> float:
+        """Seconds of one set."""
+        return sum(p.seconds(pace_s) for p in self.phases)
+
+    def practice_s(self, pace_s: float) -> float:
+        """Seconds of all runs and the rests between them, without setup and settle."""
+        return self.runs * self.set_s(pace_s) + (self.runs - 1) * self.rest.seconds(pace_s)
+
+    def hands_on_s(self, side: Side, pace_s: float) -> float:
+        """Seconds in which ``side`` is worked on, rests and pauses left out."""
+        worked = sum(p.seconds(pace_s) for p in self.phases if p.kind is not PhaseKind.PAUSE)
+        return self.runs_of(side) * worked
+
+    def loaded(self, pace_s: float) -> SideSeconds:
+        """Seconds of lead and hold on both sides: the contraction time, if the family contracts."""
+        right = left = 0.0
+        for phase in self.phases:
+            if phase.kind is PhaseKind.PAUSE:
+                continue
+            each = phase.count(pace_s) * (phase.lead.seconds(pace_s) + phase.hold.seconds(pace_s))
+            for way in phase.directions:
+                right += each if Side.RIGHT in way.loads else 0.0
+                left += each if Side.LEFT in way.loads else 0.0
+        return SideSeconds(self.runs_of(Side.RIGHT) * right, self.runs_of(Side.LEFT) * left)
+
+    def loaded_s(self, side: Side, pace_s: float) -> float:
+        """Seconds of lead and hold on one side."""
+        return self.loaded(pace_s).of(side)
+
+
+def exercise_s(dose: Dose, pace_s: float, setup_s: float = 0.0, settle_s: float = 0.0) -> float:
+    """Seconds of one exercise in a session: setup + runs x set + (runs - 1) x rest + settle."""
+    return setup_s + dose.practice_s(pace_s) + settle_s

@@ -1,0 +1,44 @@
+"""The pulse train: how a dose looks. Phases in seconds and the runs they repeat in, ready to be drawn."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from dimbo.core.anatomy import Side
+
+from .dose import Dose, Together
+
+
+@dataclass(frozen=True, slots=True)
+class TrainPhase:
+    """One phase to scale: ``reps`` times lead, hold and release, in each of ``directions`` directions."""
+
+    kind: str
+    reps: int
+    lead_s: float
+    hold_s: float
+    release_s: float
+    directions: int
+
+
+@dataclass(frozen=True, slots=True)
+class Train:
+    """Runs in order ("right", "left" or "both"), the phases of each, and the rest between them."""
+
+    phases: tuple[TrainPhase, ...]
+    runs: tuple[str, ...]
+    rest_s: float
+    total_s: float
+
+
+def pulse_train(dose: Dose, pace_s: float) -> Train:
+    """The train of a dose at a count pace; its total is the time of all runs and rests."""
+    phases = tuple(
+        TrainPhase(
+            p.kind.value, p.count(pace_s), p.lead.seconds(pace_s), p.hold.seconds(pace_s), p.release.seconds(pace_s), len(p.directions)
+        )
+        for p in dose.phases
+    )
+    sides: tuple[Side, ...] | None = None if isinstance(dose.sides, Together) else dose.sides.order()
+    runs = tuple(s.value for s in sides) if sides is not None else ("both",) * dose.runs
+    return Train(phases, runs, dose.rest.seconds(pace_s), round(dose.practice_s(pace_s), 3))

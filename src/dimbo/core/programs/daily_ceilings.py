@@ -1,0 +1,189 @@
+"""How much of a day an exercise, a muscle and a side have had, and what is left of it.
+
+Everybody who gives or allows work asks here: the checks, the rungs, filling a row, the review, the day that is compiled,
+and "once more" in the player. All rows, rounds, parts of the day and running programs of one day are added up; an exercise
+is counted by the basis of its own ceiling (contraction, hands-on time by the clock, or times), a muscle by contraction with
+the share that it has in each exercise, the jaw joint at the end of its range by the time it is there.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from functools import lru_cache
+
+from dimbo.core.anatomy import Side, SideSeconds
+from dimbo.core.exercises.card import Card, CeilingBasis
+from dimbo.core.exercises.dose import Dose
+
+from .muscle_ceilings import JAW_RANGE, JAW_RANGE_MARKS, JAW_RANGE_NAME, MUSCLES
+from .program import Settings
+
+TOLERANCE_S = 0.5
+"""What may lie above a ceiling without passing it: logs are kept in tenths of a second, and the rounding of a dozen rows
+stays below this. A whole second passes."""
+
+NONE = SideSeconds(0.0, 0.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Spent:
+    """What a day has had, by side: of each exercise in the unit of its ceiling (seconds, habits: times), and of each muscle
+    in seconds of contraction."""
+
+    exercises: Mapping[str, SideSeconds] = field(default_factory=dict)
+    muscles: Mapping[str, SideSeconds] = field(default_factory=dict)
+
+    def plus(self, other: Spent, times: float = 1) -> Spent:
+        """Both together, the other so many times."""
+        return Spent(_added(self.exercises, other.exercises, times), _added(self.muscles, other.muscles, times))
+
+    def most(self, other: Spent) -> Spent:
+        """The larger of both for every exercise, muscle and side."""
+        return Spent(_larger(self.exercises, other.exercises), _larger(self.muscles, other.muscles))
+
+
+NOTHING = Spent()
+
+
+def _added(a: Mapping[str, SideSeconds], b: Mapping[str, SideSeconds], times: float) -> dict[str, SideSeconds]:
+    out = dict(a)
+    for key, more in b.items():
+        known = out.get(key, NONE)
+        out[key] = SideSeconds(known.right + times * more.right, known.left + times * more.left)
+    return out
+
+
+def _larger(a: Mapping[str, SideSeconds], b: Mapping[str, SideSeconds]) -> dict[str, SideSeconds]:
+    out = dict(a)
+    for key, other in b.items():
+        known = out.get(key, NONE)
+        out[key] = SideSeconds(max(known.right, other.right), max(known.left, other.left))
+    return out
+
+
+def loads_of(card: Card) -> dict[str, float]:
+    """What of the body a card loads, with the share of its working time: its muscles, where it contracts them, and the jaw
+    joint at the end of its range."""
+    weights = dict(card.shares) if card.family.contracts else {}
+    return weights if JAW_RANGE_MARKS.isdisjoint(card.marks) else weights | {JAW_RANGE: 1.0}
+
+
+def name_of(card: Card, load: str) -> str:
+    """What a coach reads of something that a card loads."""
+    return JAW_RANGE_NAME if load == JAW_RANGE else card.muscles[load].name
+
+
+@lru_cache(maxsize=20_000)
+def takes(card: Card, dose: Dose, pace_s: float) -> Spent:
+    """What going once through a dose takes of the day."""
+    used = SideSeconds(*(card.ceiling.used_s(dose, side, pace_s) for side in Side))
+    weights = loads_of(card)
+    if not weights:
+        return Spent({card.id: used})
+    load = dose.loaded(pace_s) if card.family.contracts else SideSeconds(*(dose.hands_on_s(side, pace_s) for side in Side))
+    return Spent({card.id: used}, {m: SideSeconds(share * load.right, share * load.left) for m, share in weights.items()})
+
+
+def spent(rows: Iterable[tuple[Card, Dose, int]], settings: Settings) -> Spent:
+    """What rows take of one day together, each gone through so many times."""
+    exercises: dict[str, list[float]] = {}
+    muscles: dict[str, list[float]] = {}
+    for card, dose, times in rows:
+        own = takes(card, dose, settings.pace_s)
+        for totals, more in ((exercises, own.exercises), (muscles, own.muscles)):
+            for key, side in more.items():
+                sums = totals.setdefault(key, [0.0, 0.0])
+                sums[0] += times * side.right
+                sums[1] += times * side.left
+    return Spent({k: SideSeconds(*v) for k, v in exercises.items()}, {k: SideSeconds(*v) for k, v in muscles.items()})
+
+
+def practised(card: Card, dose: Dose, share: Mapping[Side, float], pace_s: float) -> Spent:
+    """What practice of a dose took of the day, of which ``share`` was done on each side."""
+    own = takes(card, dose, pace_s)
+
+    def of(seconds: SideSeconds) -> SideSeconds:
+        return SideSeconds(share.get(Side.RIGHT, 0.0) * seconds.right, share.get(Side.LEFT, 0.0) * seconds.left)
+
+    return Spent({k: of(v) for k, v in own.exercises.items()}, {k: of(v) for k, v in own.muscles.items()})
+
+
+def stayed(card: Card, stays: Iterable[tuple[Side | None, float]]) -> Spent:
+    """What holding a release or press longer takes of its card's day: seconds by side, None for both."""
+    total = [0.0, 0.0]
+    for side, seconds in stays:
+        total[0] += 0.0 if side is Side.LEFT else seconds
+        total[1] += 0.0 if side is Side.RIGHT else seconds
+    return Spent({card.id: SideSeconds(*total)})
+
+
+def muscle_ceiling_s(card: Card, muscle: str, settings: Settings) -> float | None:
+    """Most contraction of a muscle of a card in a day, in seconds; None where its region has no ceiling."""
+    if muscle == JAW_RANGE:
+        return settings.most_jaw_range_s
+    lies = card.muscles.get(muscle)
+    known = MUSCLES.get(lies.region) if lies else None
+    return None if known is None else float(getattr(settings, known.setting))
+
+
+@dataclass(frozen=True, slots=True)
+class Passed:
+    """A ceiling that a day passes: of an exercise, or of one of its muscles (its id); on the side that has had more."""
+
+    muscle: str | None
+    side: Side
+    used: float
+    most: float
+
+
+def passed(card: Card, day: Spent, settings: Settings) -> tuple[Passed, ...]:
+    """The ceilings that concern a card and that the day passes; its own first."""
+    limits: list[tuple[str | None, SideSeconds, float]] = [(None, day.exercises.get(card.id, NONE), card.ceiling.seconds)]
+    for muscle in loads_of(card):
+        most = muscle_ceiling_s(card, muscle, settings)
+        if most is not None:
+            limits.append((muscle, day.muscles.get(muscle, NONE), most))
+    return tuple(
+        Passed(muscle, used.busier, max(used.right, used.left), most)
+        for muscle, used, most in limits
+        if max(used.right, used.left) > most + TOLERANCE_S
+    )
+
+
+def too_long(card: Card, dose: Dose, pace_s: float) -> float | None:
+    """Seconds of the first hold that is longer than a card allows; None when all are short enough."""
+    most = card.longest_hold_s
+    return None if most is None else next((s for p in dose.phases if (s := p.hold.seconds(pace_s)) > most), None)
+
+
+def fits(card: Card, dose: Dose, settings: Settings, *, times: int = 1, before: Spent = NOTHING) -> bool:
+    """Whether a dose, gone through so many times, passes no ceiling of the day that has had ``before`` already, and none of
+    its holds is too long."""
+    return too_long(card, dose, settings.pace_s) is None and not passed(
+        card, before.plus(takes(card, dose, settings.pace_s), times), settings
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Left:
+    """What is left of a day for an exercise, by side: in the unit of its own ceiling, and of each of its muscles in seconds
+    of contraction. Never below zero."""
+
+    exercise: SideSeconds
+    muscles: Mapping[str, SideSeconds]
+
+
+def left(card: Card, day: Spent, settings: Settings) -> Left:
+    """What a day that has had so much leaves of a card's ceilings."""
+
+    def rest(used: SideSeconds, most: float) -> SideSeconds:
+        return SideSeconds(max(most - used.right, 0.0), max(most - used.left, 0.0))
+
+    muscles = {m: rest(day.muscles.get(m, NONE), most) for m in loads_of(card) if (most := muscle_ceiling_s(card, m, settings)) is not None}
+    return Left(rest(day.exercises.get(card.id, NONE), card.ceiling.seconds), muscles)
+
+
+def counted_in_times(card: Card) -> bool:
+    """Whether a card's ceiling counts times a day and not seconds."""
+    return card.ceiling.basis is CeilingBasis.TIMES

@@ -1,0 +1,1 @@
+"""Practice judged, and what comes of it: adherence, the weekly verdict, what it lays out, breaks, alarms, the end."""

@@ -1,0 +1,294 @@
+"""Quiet alarms: who needs the coach, why, and what comes next; the most urgent first."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+from enum import StrEnum
+from uuid import UUID
+
+from dimbo.core.rules import Judgement, Rule, tenths
+from dimbo.core.safety.consent import RUNNING_OUT_DAYS
+from dimbo.core.text import join_words, percent
+
+from .adherence import Day, missed_days, overdone
+from .breaks import BACK_ONE_FROM_DAYS, returns
+from .course_weeks import CourseWeek
+from .weekly import SHIPPED, Pain, ReviewRules, Verdict, WeekFacts, evidence_words
+
+
+class Urgency(StrEnum):
+    """When somebody must be looked after."""
+
+    FIRST = "before anything else"
+    TODAY = "today"
+    WEEK = "this week"
+
+
+MISSED_IN_A_ROW = 3
+OVERDONE_TIMES = 2
+LOOK_BACK_DAYS = 7
+"""Days in which overdoing and soreness are counted, today among them."""
+DAYS_NAMED = 7
+"""A day that lies less far back is said by its weekday."""
+
+
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """A kind of alarm: its rule, when it must be looked at, and whether a coach may put it aside as seen."""
+
+    rule: Rule
+    urgency: Urgency
+    may_settle: bool = True
+
+    @property
+    def id(self) -> str:
+        return self.rule.id.removeprefix("desk-")
+
+
+def _kind(kind: str, name: str, says: str, urgency: Urgency, may_settle: bool = True) -> Kind:
+    return Kind(Rule(f"desk-{kind}", name, says), urgency, may_settle)
+
+
+KINDS: Mapping[str, Kind] = {
+    k.id: k
+    for k in (
+        _kind("urgent", "Sudden sign", "A sudden sign stands first of all: urgent care, and everything is locked until a clearance is "
+              "recorded.", Urgency.FIRST, False),
+        _kind("record", "Record that cannot be worked out", "Something kept of a client cannot be worked out. Their line says so, and "
+              "everybody else's stays.", Urgency.FIRST, False),
+        _kind("pain", "Pain", "An exercise that hurt is left out of every session until the coach decides.", Urgency.FIRST, False),
+        _kind("lock", "Lock", "A caution locks a region or exercise until a clearance is recorded.", Urgency.FIRST, False),
+        _kind("sore", "Soreness", "Next-day soreness above {soreness_ease} of 10 in the last 7 days.", Urgency.TODAY),
+        _kind("overdone", "Overdone", "More than {over_share} above plan on two days of the last 7.", Urgency.TODAY),
+        _kind("missed", "Missed", "Three planned days missed in a row, or more. Nothing is doubled; from 7 days on the rule for breaks "
+              "decides where practice goes on.", Urgency.TODAY),
+        _kind("words", "Words", "A message of the client that no coach has read.", Urgency.TODAY, False),
+        _kind("intake", "Intake", "An intake that the client filled in waits to be looked through.", Urgency.TODAY, False),
+        _kind("review", "Review due", "The last week that is over has not been reviewed. An earned program repeats its week until it "
+              "is.", Urgency.WEEK, False),
+        _kind("corrected", "Log after the review", "Logs of a reviewed week arrived or were corrected after the review, and its numbers "
+              "differ now.", Urgency.WEEK),
+        _kind("sitting", "Sitting due", "Photographs are due at the start and every fourth week; a sitting up to a week early counts.",
+              Urgency.WEEK),
+        _kind("consent", "Consent", f"A consent runs out within {RUNNING_OUT_DAYS} days, or has run out.", Urgency.WEEK),
+        _kind("over", "Program at its end", "The last planned day has passed, and nothing follows.", Urgency.WEEK),
+    )
+}  # fmt: skip
+"""Every kind of alarm, the most urgent first."""
+_ORDER = {key: place for place, key in enumerate(KINDS)}
+
+
+@dataclass(frozen=True, slots=True)
+class DueReview:
+    """A week that waits for its review: of which assignment and program, and what the rules say of it."""
+
+    assignment: UUID
+    title: str
+    week: CourseWeek
+    facts: WeekFacts
+    judgement: Judgement
+
+
+@dataclass(frozen=True)
+class Known:
+    """What is known of a client on their own day ``today``. ``days`` are the planned days of the last two weeks or more."""
+
+    today: date
+    urgent: Sequence[str] = ()
+    locks: Sequence[str] = ()
+    """Reasons of the cautions that lock."""
+    hurts: Sequence[Pain] = ()
+    """Exercises that hurt and wait."""
+    days: Sequence[Day] = ()
+    soreness: Sequence[tuple[date, int, str]] = ()
+    """Check-ins: day, level of 10, and where in words."""
+    unread: int = 0
+    own_intake: bool = False
+    reviews: Sequence[DueReview] = ()
+    corrected: Sequence[tuple[date, str]] = ()
+    """Reviewed weeks whose numbers have changed: first day, and how."""
+    sitting_due: date | None = None
+    consents: Sequence[tuple[str, date]] = ()
+    """Consents in force, or run out, with the day on which they end: name and day."""
+    ended: date | None = None
+    """The last planned day of the last program, when nothing runs after it."""
+    rules: ReviewRules = SHIPPED
+    unread_record: bool = False
+    """Whether what is kept of them could not be worked out, so that nothing else here is known."""
+    practised_before: date | None = None
+    """The last day practised before ``days``, where it is known."""
+
+
+@dataclass(frozen=True, slots=True)
+class Alarm:
+    """One alarm: its kind, the reason with its numbers, the next step, and the key of this occurrence."""
+
+    kind: Kind
+    text: str
+    step: str
+    key: str
+    marks: tuple[str, ...] = ()
+    """The evidence in a few words, the gravest first."""
+
+
+Finder = Callable[[Known], Alarm | None]
+
+
+def _urgent(k: Known) -> Alarm | None:
+    return Alarm(KINDS["urgent"], k.urgent[0], "Call", "standing", ("everything is locked",)) if k.urgent else None
+
+
+def _record(k: Known) -> Alarm | None:
+    if not k.unread_record:
+        return None
+    text = "What is kept of them could not be worked out, so nothing here says how they are doing. Look at their page, and ask them."
+    return Alarm(KINDS["record"], text, "Open their page", "standing", ("not worked out",))
+
+
+def _pain(k: Known) -> Alarm | None:
+    if not k.hurts:
+        return None
+    rest = "It is left out, the rest of the session goes on." if len(k.hurts) == 1 else "They are left out until you decide."
+    told = join_words([p.sentence for p in k.hurts])
+    return Alarm(KINDS["pain"], f"{told}. {rest}", "Read and decide", "standing", tuple(f"{p.day:%A}, {p.short}" for p in k.hurts))
+
+
+def _lock(k: Known) -> Alarm | None:
+    more = f" And {len(k.locks) - 1} more." if len(k.locks) > 1 else ""
+    return Alarm(KINDS["lock"], f"{k.locks[0]}{more}", "Open the intake", "standing") if k.locks else None
+
+
+def _recent(k: Known) -> list[Day]:
+    return [d for d in k.days if k.today - timedelta(days=LOOK_BACK_DAYS - 1) <= d.day <= k.today]
+
+
+def _sore(k: Known) -> Alarm | None:
+    since = k.today - timedelta(days=LOOK_BACK_DAYS - 1)
+    told = [s for s in k.soreness if s[0] >= since and s[1] > k.rules.soreness_ease]
+    if not told:
+        return None
+    day, level, where = max(told, key=lambda s: (s[1], s[0]))
+    text = f"Soreness {level} of 10 told on {day:%A}{f', {where}' if where else ''}. Above {tenths(k.rules.soreness_ease)}: ease back."
+    return Alarm(KINDS["sore"], text, "Ease back", f"{max(s[0] for s in told)}", (f"soreness {level} of 10",))
+
+
+def _overdone(k: Known) -> Alarm | None:
+    over = overdone(_recent(k), k.rules.over_share)
+    if len(over) < OVERDONE_TIMES:
+        return None
+    marks = tuple(f"{d.day:%a} +{percent(d.over_share)}" for d in over)
+    text = f"Overdone by more than {percent(k.rules.over_share)} on {len(over)} days. The rule says ease back one rung."
+    return Alarm(KINDS["overdone"], text, "Ease back", f"{over[-1].day}", marks)
+
+
+def _missed(k: Known) -> Alarm | None:
+    missed = missed_days(k.days)
+    if len(missed) < MISSED_IN_A_ROW:
+        return None
+    weeks = (k.today - missed[0]).days // BACK_ONE_FROM_DAYS
+    seen = any(d.practised for d in k.days)
+    # Without a practised day in sight the run began out of sight; it speaks again every week.
+    key = f"{missed[0]} {weeks}" if seen else "gone {}-{}".format(*k.today.isocalendar())
+    last = max((d.day for d in k.days if d.practised), default=k.practised_before)
+    rule = returns(last, missed, k.today)
+    marks = (f"{missed[0]:%a} to {missed[-1]:%a}", f"last done {last:%a} {last.day}" if last else "not practised yet")
+    return Alarm(KINDS["missed"], f"{len(missed)} planned days missed in a row. {rule}", "Write", key, marks)
+
+
+def _words(k: Known) -> Alarm | None:
+    if not k.unread:
+        return None
+    text = "Wrote to you." if k.unread == 1 else f"Wrote to you, {k.unread} messages."
+    return Alarm(KINDS["words"], text, "Read", "standing")
+
+
+def _intake(k: Known) -> Alarm | None:
+    return Alarm(KINDS["intake"], "Has filled in the intake; it waits for you.", "Review it", "standing") if k.own_intake else None
+
+
+def _review(k: Known) -> Alarm | None:
+    if not k.reviews:
+        return None
+    due = k.reviews[0]
+    verdict = Verdict(due.judgement.verdict)
+    if verdict is Verdict.ADVANCE:
+        text = f"Review due. {evidence_words(due.facts)}: the rule says advance."
+    else:
+        text = f"Review due. {due.judgement.because}"
+    more = (f"and {len(k.reviews) - 1} more program",) if len(k.reviews) > 1 else ()
+    return Alarm(KINDS["review"], text, f"Confirm: {verdict.value}", f"{due.week.first}", (f"week {due.week.week} is over", *more))
+
+
+def _corrected(k: Known) -> Alarm | None:
+    if not k.corrected:
+        return None
+    first, how = k.corrected[0]
+    return Alarm(
+        KINDS["corrected"], f"Logs came in after the review of the week from {first.day} {first:%B}: {how}.", "Look again", f"{first} {how}"
+    )
+
+
+def _sitting(k: Known) -> Alarm | None:
+    due = k.sitting_due
+    if due is None or due > k.today:
+        return None
+    since = (k.today - due).days
+    when = f"since {due:%A}" if since < DAYS_NAMED else f"since {due.day} {due:%B}"
+    text = f"Photographs are due {when if since else 'today'}, in the light and at the hour of the first ones."
+    return Alarm(KINDS["sitting"], text, "Ask for them", f"{due} {since // 7}", (f"due {due.day} {due:%b}",))
+
+
+def _consent(k: Known) -> Alarm | None:
+    ending = [c for c in k.consents if c[1] <= k.today + timedelta(days=RUNNING_OUT_DAYS)]
+    if not ending:
+        return None
+    name, until = min(ending, key=lambda c: c[1])
+    left = (until - k.today).days
+    how = f"ran out on {until.day} {until:%B}" if left < 0 else "runs out today" if left == 0 else f"runs out in {left} days"
+    return Alarm(
+        KINDS["consent"], f"Consent to {name} {how}. Ask again.", "Ask for consent", f"{name} {until}", (f"to {until.day} {until:%b}",)
+    )
+
+
+def _over(k: Known) -> Alarm | None:
+    if k.ended is None or k.ended >= k.today:
+        return None
+    return Alarm(KINDS["over"], f"The program ended on {k.ended.day} {k.ended:%B}, and nothing follows.", "Plan what follows", f"{k.ended}")
+
+
+_FINDERS: Mapping[str, Finder] = {
+    "urgent": _urgent,
+    "record": _record,
+    "pain": _pain,
+    "lock": _lock,
+    "sore": _sore,
+    "overdone": _overdone,
+    "missed": _missed,
+    "words": _words,
+    "intake": _intake,
+    "review": _review,
+    "corrected": _corrected,
+    "sitting": _sitting,
+    "consent": _consent,
+    "over": _over,
+}
+
+
+def alarms(known: Known, settled: Iterable[tuple[str, str]] = ()) -> list[Alarm]:
+    """Everything that needs the coach, the most urgent first; what was put aside (kind and key) is left out.
+
+    While a sudden sign stands, only what comes before anything else is said.
+    """
+    aside = set(settled)
+    found = [a for find in _FINDERS.values() if (a := find(known)) is not None]
+    found = [a for a in found if not (a.kind.may_settle and (a.kind.id, a.key) in aside)]
+    if known.urgent:
+        found = [a for a in found if a.kind.urgency is Urgency.FIRST]
+    return sorted(found, key=lambda a: _ORDER[a.kind.id])
+
+
+def rank(found: Sequence[Alarm]) -> tuple[int, int]:
+    """Where a client stands in the list: by their most urgent alarm, then by how many there are."""
+    return (_ORDER[found[0].kind.id], -len(found)) if found else (len(_ORDER), 0)

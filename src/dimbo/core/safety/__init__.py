@@ -1,0 +1,1 @@
+"""What must not be done, and who has agreed: cautions, consents, age, pain, sudden signs, careful values."""

@@ -1,0 +1,52 @@
+"""What a moment of practice is called, which side it works, and the beat to which it goes: one word for each movement."""
+
+from __future__ import annotations
+
+from dimbo.core.anatomy import Side
+from dimbo.core.exercises.card import Rhythm
+from dimbo.core.exercises.dose import PhaseKind
+
+from .crediting import loaded_sides
+from .timeline import Beat, Cue, Item
+
+_BETWEEN = {
+    Beat.SETUP: "Get ready",
+    Beat.REST: "Rest",
+    Beat.PAUSE: "Pause",
+    Beat.SETTLE: "Settle",
+    Beat.CHANGE: "Next",
+}
+_KINDS: dict[PhaseKind, Rhythm] = {
+    PhaseKind.HOLD: Rhythm("Hold", 0.0),
+    PhaseKind.REPS: Rhythm("Move", 1.0),
+    PhaseKind.STROKES: Rhythm("Stroke", 2.0),
+    PhaseKind.CIRCLES: Rhythm("Circle", 2.0),
+    PhaseKind.PRESS: Rhythm("Press", 0.0),
+    PhaseKind.TAP: Rhythm("Tap", 0.5),
+}
+"""The word and the beat of each kind of phase; a card may have its own."""
+
+
+def rhythm(item: Item) -> Rhythm:
+    """The word and the beat of an exercise's movement."""
+    return item.card.rhythm or _KINDS.get(item.dose.phases[0].kind, Rhythm("Move", 0.0))
+
+
+def word(item: Item, cue: Cue) -> str:
+    """What a cue is called on the screen and by the voice. Only what is held still is called a hold."""
+    if cue.beat in _BETWEEN:
+        return _BETWEEN[cue.beat]
+    kind = item.dose.phases[cue.phase - 1].kind
+    if kind is PhaseKind.BREATHS:
+        return {Beat.LEAD: "Breathe in", Beat.RELEASE: "Breathe out"}.get(cue.beat, "Wait")
+    if kind is PhaseKind.HOLD:
+        own = item.card.rhythm.word if item.card.rhythm else "Hold"
+        return {Beat.LEAD: "Move in", Beat.HOLD: own, Beat.RELEASE: "Let go"}.get(cue.beat, own)
+    own = (item.card.rhythm or _KINDS.get(kind, Rhythm("Move", 0.0))).word
+    return "Back" if cue.beat is Beat.RELEASE else own
+
+
+def works(item: Item, cue: Cue) -> Side | None:
+    """The one side that a cue works: the side whose turn it is, or that a direction loads; None for both."""
+    sides = loaded_sides(item, cue)
+    return next(iter(sides)) if len(sides) == 1 else None

@@ -1,0 +1,1 @@
+"""Photographs measured, compared and rated, with how far a reading can be trusted."""

@@ -1,0 +1,282 @@
+"""Change: when two sittings differ by more than re-taking the photographs would explain, and what a row of them says."""
+
+from __future__ import annotations
+
+import math
+import statistics
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date
+from enum import StrEnum
+
+import numpy as np
+
+from dimbo.core.anatomy import Side
+
+from .noise import Z95, Noise
+from .readings import Measured, Reading
+
+
+class Verdict(StrEnum):
+    BEYOND = "beyond noise"
+    WITHIN = "within noise"
+    NOT_COMPARABLE = "not comparable"
+
+
+class Direction(StrEnum):
+    TOWARD = "toward symmetry"
+    AWAY = "away from symmetry"
+    UP = "up"
+    DOWN = "down"
+
+
+MOST_PRIMARY = 3
+ALPHA = 0.05
+
+
+@dataclass(frozen=True, slots=True)
+class SittingValue:
+    """A sitting's value: medians over its accepted shots, with the 95 % band of one reading.
+
+    ``value`` is the median of the shots' values (for a pair, of their differences), so it need not be exactly left - right.
+    """
+
+    value: float
+    right: float | None
+    left: float | None
+    shots: tuple[float, ...]
+    band: float
+    provisional: bool
+
+    @property
+    def real(self) -> bool:
+        """Whether a left-right difference exceeds its own band."""
+        return self.right is not None and abs(self.value) > self.band
+
+    @property
+    def smaller_side(self) -> Side | None:
+        """The side with the smaller value, when the difference is real."""
+        if not self.real:
+            return None
+        return Side.RIGHT if self.value > 0 else Side.LEFT
+
+
+def sitting_value(reading: Reading, shots: Sequence[Measured], noise: Noise | None = None) -> SittingValue:
+    """The median of a sitting's shots. Raises ValueError without any."""
+    if not shots:
+        raise ValueError("a sitting's value needs at least one shot")
+    noise = noise or reading.noise
+
+    def median(values: Sequence[float | None]) -> float | None:
+        there = [v for v in values if v is not None]
+        return statistics.median(there) if there else None
+
+    return SittingValue(
+        statistics.median(s.value for s in shots),
+        median([s.right for s in shots]),
+        median([s.left for s in shots]),
+        tuple(s.value for s in shots),
+        noise.of_one(len(shots)),
+        noise.provisional,
+    )
+
+
+def sentence(reading: Reading, value: SittingValue) -> str:
+    """What one sitting says of a reading; within the noise it says just that."""
+    side = value.smaller_side
+    if side is None:
+        return f"{reading.name}: no difference beyond the noise."
+    return f"The {side.value} {reading.less}, beyond the noise."
+
+
+@dataclass(frozen=True, slots=True)
+class SideChange:
+    """The change of one side, with its own minimal detectable change."""
+
+    side: Side
+    amount: float
+    mdc: float
+
+    @property
+    def beyond(self) -> bool:
+        return abs(self.amount) > self.mdc
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """A reading then and now. ``reason`` says why two sittings cannot be compared, else it is empty."""
+
+    reading: str
+    before: float
+    after: float
+    mdc: float
+    verdict: Verdict
+    direction: Direction | None
+    sides: tuple[SideChange, ...] = ()
+    primary: bool = False
+    reason: str = ""
+    holm_mdc: float | None = None
+    """The bar after Holm's correction, where it is higher than the MDC."""
+
+    @property
+    def amount(self) -> float:
+        return self.after - self.before
+
+    @property
+    def p(self) -> float:
+        """Two-sided chance of a change at least this large when nothing changed, under normal noise."""
+        return math.erfc(abs(self.amount) / (self.mdc / Z95) / math.sqrt(2))
+
+
+def _direction(reading: Reading, before: float, after: float) -> Direction:
+    if reading.paired:
+        return Direction.TOWARD if abs(after) < abs(before) else Direction.AWAY
+    return Direction.UP if after > before else Direction.DOWN
+
+
+def compare(
+    reading: Reading, before: SittingValue, after: SittingValue, noise: Noise | None = None, side_noise: Noise | None = None
+) -> Change:
+    """The change of a reading between two sittings against its minimal detectable change at 95 %."""
+    noise, side_noise = noise or reading.noise, side_noise or reading.side_noise
+    n, m = len(before.shots), len(after.shots)
+    mdc = noise.of_change(n, m)
+    sides: tuple[SideChange, ...] = ()
+    if side_noise and None not in (before.right, before.left, after.right, after.left):
+        bar = side_noise.of_change(n, m)
+        sides = (
+            SideChange(Side.RIGHT, after.right - before.right, bar),  # type: ignore[operator]
+            SideChange(Side.LEFT, after.left - before.left, bar),  # type: ignore[operator]
+        )
+    beyond = abs(after.value - before.value) > mdc
+    return Change(
+        reading.id,
+        before.value,
+        after.value,
+        mdc,
+        Verdict.BEYOND if beyond else Verdict.WITHIN,
+        _direction(reading, before.value, after.value) if beyond else None,
+        sides,
+    )
+
+
+def not_comparable(reading: Reading, before: float, after: float, mdc: float, reason: str) -> Change:
+    return Change(reading.id, before, after, mdc, Verdict.NOT_COMPARABLE, None, (), False, reason)
+
+
+def judge_all(readings: Mapping[str, Reading], changes: Sequence[Change], primary: Sequence[str]) -> list[Change]:
+    """Final verdicts: primary readings at their own MDC, the others after Holm's correction over all of them.
+
+    Holm (1979): the k-th smallest of m chances is held against 0.05 / (m - k + 1), and the first that fails stops the rest.
+    """
+    out = [_with(c, primary=True) for c in changes if c.reading in primary]
+    others = [c for c in changes if c.reading not in primary]
+    tested = sorted((c for c in others if c.verdict is not Verdict.NOT_COMPARABLE), key=lambda c: c.p)
+    failed = False
+    for rank, change in enumerate(tested):
+        level = ALPHA / (len(tested) - rank)
+        failed = failed or change.p > level
+        bar = change.mdc / Z95 * statistics.NormalDist().inv_cdf(1 - level / 2)
+        verdict = Verdict.WITHIN if failed else Verdict.BEYOND
+        direction = None if failed else _direction(readings[change.reading], change.before, change.after)
+        out.append(_with(change, verdict=verdict, direction=direction, holm_mdc=bar))
+    out += [c for c in others if c.verdict is Verdict.NOT_COMPARABLE]
+    order = {key: i for i, key in enumerate(readings)}
+    return sorted(out, key=lambda c: (not c.primary, order[c.reading]))
+
+
+def _with(change: Change, **what: object) -> Change:
+    values = {f: getattr(change, f) for f in Change.__dataclass_fields__} | what
+    return Change(**values)
+
+
+def change_sentence(reading: Reading, change: Change, since: str) -> str:
+    """The headline of a comparison; ``since`` is said of the earlier sitting, as in: at the baseline.
+
+    "Within the noise" is a real answer and is written as such.
+    """
+    if change.verdict is Verdict.NOT_COMPARABLE:
+        return f"{reading.name}: not comparable. {change.reason}"
+    if change.verdict is Verdict.WITHIN:
+        return f"{reading.name}: no change beyond the noise."
+    if not reading.paired:
+        size = "larger" if change.direction is Direction.UP else "smaller"
+        return f"{reading.name}: {size} than {since}, beyond the noise."
+    nearer = "nearer" if change.direction is Direction.TOWARD else "further apart"
+    moved = [s for s in change.sides if s.beyond]
+    if len(moved) == 1:
+        words = reading.more if moved[0].amount > 0 else reading.less
+        return f"The {moved[0].side.value} {words} than {since}; the sides are {nearer}."
+    return f"{reading.name}: the sides are {nearer} than {since}, beyond the noise."
+
+
+@dataclass(frozen=True, slots=True)
+class Bias:
+    """Advice to a program about practising the weaker side more: ``take`` is on, keep or off."""
+
+    take: str
+    side: Side | None
+    because: str
+
+
+def bias_advice(reading: Reading, value: SittingValue, side_now: Side | None) -> Bias:
+    """Weak-side bias only for a difference beyond its own band; off again when the difference is back inside."""
+    weak = value.smaller_side
+    numbers = f"{abs(value.value):.1f} {reading.unit} between the sides, noise ±{value.band:.1f}"
+    if weak:
+        return Bias("keep" if side_now is weak else "on", weak, f"The {weak.value} {reading.less}: {numbers}.")
+    if side_now:
+        return Bias("off", side_now, f"{reading.name} is back inside the noise: {numbers}.")
+    return Bias("off", None, f"{reading.name} shows no side: {numbers}.")
+
+
+def newly_sided(before: SittingValue | None, value: SittingValue) -> Side | None:
+    """The side that stands beyond its noise now and did not at the sitting before; None without one before."""
+    weak = value.smaller_side
+    return weak if before is not None and weak is not None and before.smaller_side is not weak else None
+
+
+def until_asked(reading: Reading, side: Side) -> Bias:
+    """What is said of a side that is newly beyond its noise, until the sudden signs were asked."""
+    new = f"That the {side.value} {reading.less} is new since the sitting before."
+    said = f"{new} Ask the sudden signs first; no side is given more until then."
+    return Bias("off", side, said)
+
+
+@dataclass(frozen=True, slots=True)
+class Trend:
+    """Slope per four weeks with its 95 % interval. No verdict when the interval covers zero."""
+
+    per_four_weeks: float
+    low: float
+    high: float
+
+    @property
+    def verdict(self) -> Verdict:
+        return Verdict.WITHIN if self.low <= 0 <= self.high else Verdict.BEYOND
+
+
+TREND_FROM = 4
+_DRAWS = 2000
+
+
+def trend(days: Sequence[date], values: Sequence[float], bands: Sequence[float]) -> Trend | None:
+    """Theil-Sen slope over four or more sittings; None with fewer, or when all are of one day.
+
+    The interval is a parametric bootstrap: each value is drawn again with its own noise (band / 1.96) and the slope taken
+    anew; fixed seed, so that the same sittings always say the same. With four points no distribution-free interval reaches
+    95 %, and the noise of each point is known from repeated shots.
+    """
+    if len(days) < TREND_FROM or len(set(days)) < 2:
+        return None
+    t = np.array([d.toordinal() for d in days], float) / 28
+    y = np.array(values, float)
+    i, j = np.triu_indices(len(t), 1)
+    apart = t[j] - t[i]
+    keep = apart != 0
+    i, j, apart = i[keep], j[keep], apart[keep]
+    slope = float(np.median((y[j] - y[i]) / apart))
+    drawn = y + np.random.default_rng(1).normal(0, 1, (_DRAWS, len(y))) * np.array(bands, float) / Z95
+    slopes = np.median((drawn[:, j] - drawn[:, i]) / apart, axis=1)
+    low, high = np.quantile(slopes, [0.025, 0.975])
+    return Trend(slope, float(low), float(high))

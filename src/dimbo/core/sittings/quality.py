@@ -1,0 +1,302 @@
+"""Quality of a shot: what was measured on it, held against thresholds, and said in plain words with what to change.
+
+Vision measures the numbers (``Seen``); the thresholds and their reasons stand here as data.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from datetime import datetime
+
+from dimbo.core.anatomy import Side
+from dimbo.core.text import join_words
+
+from .protocol import VIEWS, Face, Pose
+
+
+@dataclass(frozen=True, slots=True)
+class Threshold:
+    """``note`` is where a remark begins, ``stop`` where a shot is retaken (None: never); ``reason`` says why there."""
+
+    id: str
+    note: float
+    stop: float | None
+    unit: str
+    reason: str
+
+
+THRESHOLDS: dict[str, Threshold] = {
+    t.id: t
+    for t in (
+        Threshold("turn", 2.0, 5.0, "degrees", "Four degrees of turn move a lid by up to 0.7 mm; beyond two it begins to show."),
+        Threshold(
+            "nod",
+            3.0,
+            5.0,
+            "degrees from the baseline",
+            "Nodding lifts or lowers brows against the eyes; 5 degrees is the protocol's bound.",
+        ),
+        Threshold("tilt", 5.0, None, "degrees", "Tilt is taken out of the measurement, but a head this far over was not held straight."),
+        Threshold(
+            "size", 20.0, 12.0, "pixels across the iris", "Below 12 pixels one pixel is a millimetre; above 20 lids are placed to a tenth."
+        ),
+        Threshold("sharp", 0.55, 0.25, "of the sharpness of a sharp shot", "Blur moves the edge of a lid toward the brighter side."),
+        Threshold("highlights", 0.02, 0.10, "of the face", "Clipped skin has no edges and no colour left."),
+        Threshold("shadows", 0.02, 0.10, "of the face", "Black areas hide edges."),
+        Threshold(
+            "light",
+            0.12,
+            0.45,
+            "lightness, cheek against cheek",
+            "Light from one side makes folds and lids look different without any change.",
+        ),
+        Threshold("lips", 0.06, None, "gap against the mouth's width", "Neutral means the lips just touch; a gap moves both corners."),
+        Threshold("corners", 0.07, None, "of the mouth's width, against the client's neutral", "A beginning smile widens the mouth."),
+        Threshold("brows", 0.07, None, "of the brow's height, against the client's neutral", "Lifted brows pull the upper lids with them."),
+        Threshold(
+            "eyes",
+            0.55,
+            None,
+            "evidence of the iris",
+            "Where the iris is covered, by a lid, a glass or a hand, nothing of the eye can be measured.",
+        ),
+        Threshold(
+            "clock",
+            120.0,
+            None,
+            "minutes from the baseline's time of day",
+            "Lids and cheeks are fuller in the morning; two hours is the protocol's bound.",
+        ),
+        Threshold(
+            "distance",
+            0.04,
+            0.10,
+            "of nose width over eye distance, against the baseline",
+            "A lens held close swells the nose and narrows the face.",
+        ),
+    )
+}
+WEIGHTS = ("fine", "watch", "stop")
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """Numbers of one shot. Ratios are without unit; ``light`` is the left cheek's lightness over the right one's, minus one;
+    ``eye_trust`` the evidence 0..1 for each iris; ``nose`` nose width over inner canthal distance."""
+
+    yaw_deg: float
+    pitch_deg: float
+    roll_deg: float
+    iris_px: float
+    sharp: float
+    highlights: float
+    shadows: float
+    light: float
+    lip_gap: float
+    mouth: float
+    brow: float
+    eye_open: float
+    lips: float
+    nose: float
+    eye_trust: dict[str, float] = field(default_factory=dict)
+
+    @property
+    def pose(self) -> Pose:
+        return Pose(self.yaw_deg, self.eye_open, self.mouth, self.brow, self.lips, self.lip_gap, self.pitch_deg)
+
+
+@dataclass(frozen=True, slots=True)
+class Check:
+    """One aspect of a shot: what was found, in words, and what to change (empty when it is fine)."""
+
+    id: str
+    name: str
+    found: str
+    weight: str
+    change: str = ""
+
+
+def _weigh(key: str, amount: float) -> str:
+    t = THRESHOLDS[key]
+    if t.stop is not None and (amount < t.stop if t.stop < t.note else amount > t.stop):
+        return "stop"
+    if amount < t.note if t.stop is not None and t.stop < t.note else amount > t.note:
+        return "watch"
+    return "fine"
+
+
+def _check(key: str, name: str, found: str, weight: str, change: str) -> Check:
+    return Check(key, name, found, weight, "" if weight == "fine" else change)
+
+
+def _percent(share: float) -> str:
+    return f"{share:.0%}".replace("%", " %")
+
+
+def minutes_apart(a: datetime, b: datetime) -> int:
+    """Difference of two clock times in minutes, each as its own clock showed it, around midnight too."""
+    apart = abs((a.hour * 60 + a.minute) - (b.hour * 60 + b.minute))
+    return min(apart, 1440 - apart)
+
+
+def _pose_checks(seen: Seen, own: Seen | None) -> list[Check]:
+    toward = "left" if seen.yaw_deg > 0 else "right"
+    turn = _weigh("turn", abs(seen.yaw_deg))
+    out = [
+        _check(
+            "turn",
+            "turn",
+            f"{abs(seen.yaw_deg):.1f}° {toward}" if turn == "fine" else f"{abs(seen.yaw_deg):.1f}° to the client's {toward}",
+            turn,
+            "Point the nose straight at the lens.",
+        ),
+        _check("tilt", "tilt", f"{abs(seen.roll_deg):.1f}°", _weigh("tilt", abs(seen.roll_deg)), "Hold the head straight."),
+    ]
+    if own:
+        nod = seen.pitch_deg - own.pitch_deg
+        way = "Lower the lens or lift the chin a little." if nod > 0 else "Raise the lens or lower the chin a little."
+        out.append(_check("nod", "nod", f"{abs(nod):.1f}° {'down' if nod > 0 else 'up'}", _weigh("nod", abs(nod)), way))
+    return out
+
+
+def _picture_checks(seen: Seen) -> list[Check]:
+    brighter = "left" if seen.light > 0 else "right"
+    clipped = "highlights" if seen.highlights >= seen.shadows else "shadows"
+    share = max(seen.highlights, seen.shadows)
+    exposed = _weigh(clipped, share)
+    lit = _weigh("light", abs(seen.light))
+    sharp = _weigh("sharp", seen.sharp)
+    return [
+        _check(
+            "size",
+            "size",
+            f"iris {seen.iris_px:.0f} px",
+            _weigh("size", seen.iris_px),
+            "Use the better camera, or crop less; at least 12 pixels, better 20.",
+        ),
+        _check(
+            "sharp",
+            "sharp",
+            {"fine": "sharp", "watch": "soft", "stop": "blurred"}[sharp],
+            sharp,
+            "Wipe the lens, steady the camera, let it focus on the eyes.",
+        ),
+        _check(
+            clipped,
+            "exposure",
+            "good" if exposed == "fine" else f"{_percent(share)} {'blown out' if clipped == 'highlights' else 'black'}",
+            exposed,
+            "Step away from the lamp or out of the sun." if clipped == "highlights" else "Bring more light to the face.",
+        ),
+        _check(
+            "light",
+            "light",
+            f"{brighter} +{_percent(abs(seen.light))}" if lit == "fine" else f"{brighter} cheek {_percent(abs(seen.light))} brighter",
+            lit,
+            "Turn toward the window until both cheeks are alike.",
+        ),
+    ]
+
+
+def _eyes_check(seen: Seen, view: str) -> Check:
+    if view == "eyes-closed":
+        return Check("eyes", "eyes", "not looked for in this view", "fine")
+    covered = [side.value for side in Side if seen.eye_trust.get(side.value, 1.0) < THRESHOLDS["eyes"].note]
+    if not covered:
+        return Check("eyes", "eyes", "both seen", "fine")
+    which = "both eyes" if len(covered) == 2 else f"{covered[0]} eye"
+    return Check(
+        "eyes",
+        "eyes",
+        f"{which} cannot be seen well",
+        "stop" if len(covered) == 2 else "watch",
+        "Take off glasses, move hair and hands away, open the eyes.",
+    )
+
+
+def _neutral_check(seen: Seen, own: Seen | None) -> Check:
+    wrong, change = [], []
+    if seen.lip_gap > THRESHOLDS["lips"].note:
+        wrong.append("lips apart")
+        change.append("Let the lips just touch.")
+    if own and seen.mouth / own.mouth - 1 > THRESHOLDS["corners"].note:
+        wrong.append("a smile begins")
+        change.append("Let the mouth rest.")
+    if own and seen.brow / own.brow - 1 > THRESHOLDS["brows"].note:
+        wrong.append("brows lifted")
+        change.append("Let the brows rest.")
+    if not wrong:
+        return Check("expression", "face", "at rest", "fine")
+    return Check("expression", "face", join_words(wrong), "watch", " ".join(change))
+
+
+def judge(
+    seen: Seen, view: str, *, own: Seen | None = None, taken_at: datetime | None = None, baseline_at: datetime | None = None
+) -> list[Check]:
+    """Every check of a front view, the one to act on first standing first.
+
+    ``own`` are the numbers of the client's baseline neutral view. ``taken_at`` and ``baseline_at`` carry their own clocks.
+    """
+    level = own if view != "chin-up" else None  # a lifted chin is what that view asks for
+    checks = [*_pose_checks(seen, level), *_picture_checks(seen), _eyes_check(seen, view)]
+    if view == "front-neutral":
+        checks.append(_neutral_check(seen, own))
+    if own and own.nose > 0:
+        wider = seen.nose / own.nose - 1
+        near = "closer" if wider > 0 else "further away"
+        weight = _weigh("distance", abs(wider))
+        found = "as before" if weight == "fine" else f"taken from {near} than the baseline"
+        checks.append(
+            _check("distance", "distance", found, weight, f"Stand {'further back' if wider > 0 else 'nearer'}, as at the first sitting.")
+        )
+    if baseline_at and taken_at:
+        apart = minutes_apart(taken_at, baseline_at)
+        weight = _weigh("clock", apart)
+        long = f"{apart // 60} h {apart % 60:02d} min from the baseline's {baseline_at:%H:%M}"
+        found = f"{taken_at:%H:%M}" if weight == "fine" else f"{taken_at:%H:%M}, {long}"
+        checks.append(_check("clock", "time", found, weight, f"Take it near {baseline_at:%H:%M} next time."))
+    elif taken_at:
+        checks.append(Check("clock", "time", f"{taken_at:%H:%M}", "fine"))
+    else:
+        checks.append(Check("clock", "time", "not told by the file", "watch", "Say when it was taken."))
+    rank = {key: i for i, key in enumerate(THRESHOLDS)}
+    return sorted(checks, key=lambda c: (-WEIGHTS.index(c.weight), rank.get(c.id, 99)))
+
+
+def wrong_face(seen: Seen | None, view: str) -> Check | None:
+    """A view taken from the wrong side, as a profile among front views; None when it fits."""
+    face = VIEWS[view].face
+    turned = 0.0 if seen is None else seen.yaw_deg
+    if face is Face.FRONT and seen is not None and abs(turned) <= 20:
+        return None
+    if face is not Face.FRONT and (seen is None or abs(turned) > 15):
+        wanted_left = face in (Face.THREE_QUARTER_LEFT, Face.PROFILE_LEFT)
+        if seen is None or (turned < 0) == wanted_left:
+            return None
+        return Check(
+            "turn", "turn", f"this shows the {'right' if turned > 0 else 'left'} side", "stop", "Choose the other side's view for it."
+        )
+    if seen is None:
+        return Check(
+            "turn", "turn", "no face seen from the front", "stop", "Choose a profile view for it, or take it again from the front."
+        )
+    found = f"the head is turned by {abs(turned):.0f}°" if face is Face.FRONT else "the head looks straight ahead"
+    return Check("turn", "turn", found, "stop", "Choose the view that it shows, or take it again.")
+
+
+class Standing:
+    """What a shot is good for."""
+
+    ACCEPTED = "accepted"
+    NOTED = "accepted with a note"
+    RETAKE = "to be retaken"
+
+
+def standing(checks: list[Check]) -> str:
+    """Accepted, accepted with a note, or to be retaken."""
+    weights = {c.weight for c in checks}
+    return Standing.RETAKE if "stop" in weights else Standing.NOTED if "watch" in weights else Standing.ACCEPTED
+
+
+NOT_FOR_CHANGE = ("light", "clock", "distance", "nod", "expression", "sharp")
+"""Remarks that, when stronger than at the baseline, make a shot weak evidence of change."""

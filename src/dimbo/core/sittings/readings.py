@@ -1,0 +1,101 @@
+"""Readings: what is measured between points, on which views, and how it is said.
+
+Every reading works on points in millimetres of the head frame (``frame.place_all``): x to the client's left, y up. Terms
+are those of facial anthropometry (Farkas 1994). The table of all readings is in ``reading_table.py``, the landmark asymmetry
+in ``shape.py``.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+
+from dimbo.core.anatomy import Side
+
+from .frame import MissingPoint, Point, need
+from .noise import Noise
+
+Points = Mapping[str, Point]
+
+
+@dataclass(frozen=True, slots=True)
+class Measured:
+    """One reading on one shot, in its unit. A paired reading has both sides, and ``value`` is left minus right."""
+
+    value: float
+    right: float | None = None
+    left: float | None = None
+
+    @classmethod
+    def pair(cls, right: float, left: float) -> Measured:
+        return cls(left - right, right, left)
+
+    @property
+    def index(self) -> float | None:
+        """100 (left - right) / mean of both, percent; None where there are no two sides or the mean is not a size."""
+        if self.right is None or self.left is None:
+            return None
+        mean = (self.left + self.right) / 2
+        return 100 * self.value / mean if mean > 0 else None
+
+    @property
+    def ratio(self) -> float | None:
+        """Smaller over larger side, for ways and openings; None where the larger is not a size."""
+        if self.right is None or self.left is None or max(self.right, self.left) <= 0:
+            return None
+        return min(self.right, self.left) / max(self.right, self.left)
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """What is measured. ``view`` is where; ``against`` the neutral view for ways between two expressions.
+
+    ``noise`` is that of ``value`` (for a pair, of the difference), ``side_noise`` that of one side. ``less`` is said of the
+    side with the smaller value, ``more`` of a side that grew. ``needs`` lists the points (a pair's without their side).
+    """
+
+    id: str
+    name: str
+    definition: str
+    unit: str
+    view: str
+    needs: tuple[str, ...]
+    of: Callable[[Points, Side | None], float]
+    noise: Noise
+    side_noise: Noise | None = None
+    less: str = ""
+    more: str = ""
+    against: bool = False
+
+    @property
+    def paired(self) -> bool:
+        return self.side_noise is not None
+
+    @property
+    def group(self) -> str:
+        """The kind of reading without the view: fissure_height of fissure_height@eyes-wide."""
+        return self.id.split("@")[0]
+
+
+def needed(reading: Reading) -> list[str]:
+    """Names of all points that a reading is measured between."""
+    sided = ("ps", "pi", "pu", "bi", "bp", "bo", "en", "ex", "al", "ch", "go")
+    return [f"{n}_{s}" for n in reading.needs if n in sided for s in Side] + [n for n in reading.needs if n not in sided]
+
+
+def measure(reading: Reading, points: Points, neutral: Points | None = None) -> Measured:
+    """A reading on one shot, from points in the head frame in millimetres.
+
+    ``neutral`` are the same client's neutral points of the sitting, for readings that are a way between two expressions:
+    straight-line distance for the mouth corner, difference of heights otherwise. Raises MissingPoint.
+    """
+    if not reading.paired:
+        return Measured(reading.of(points, None))
+    if not reading.against:
+        return Measured.pair(reading.of(points, Side.RIGHT), reading.of(points, Side.LEFT))
+    if neutral is None:
+        raise MissingPoint(f"{reading.name} needs a neutral view in the same sitting")
+    if reading.id == "smile_excursion":
+        return Measured.pair(*(math.dist(*need(points, f"ch_{s}"), *need(neutral, f"ch_{s}")) for s in (Side.RIGHT, Side.LEFT)))
+    return Measured.pair(*(reading.of(points, s) - reading.of(neutral, s) for s in (Side.RIGHT, Side.LEFT)))
