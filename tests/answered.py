@@ -8,8 +8,8 @@ from uuid import UUID, uuid4
 from dimbo.catalogue import shipped_intake
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database
-from dimbo.work import consenting
-from dimbo.work.intake import Entry, coach_author, enter
+from dimbo.work.intake import consenting
+from dimbo.work.intake.entering import Entry, coach_author, enter
 
 
 def answer_all(db: Database, coach: Person, client_id: UUID, *yes: str, consent: bool = True) -> None:

@@ -10,9 +10,12 @@ import structlog
 from procrastinate import App, PsycopgConnector, RetryStrategy
 
 from dimbo.store.database import Database
-from dimbo.work import analysing, keeping, reminding
-from dimbo.work.messenger import StandIn
-from dimbo.work.queue import ANALYSE, FORGET, REMIND
+from dimbo.work.messages.messenger import StandIn
+from dimbo.work.practice import reminding
+from dimbo.work.shared.queue import ANALYSE, FORGET, REMIND
+from dimbo.work.sittings import analysing
+
+from .work import removing
 
 log = structlog.get_logger()
 
@@ -38,7 +41,7 @@ def build(database_url: str, db: Database) -> App:
     @app.task(name=FORGET, queueing_lock=FORGET)
     async def forget(timestamp: int) -> None:
         """Every hour: delete for good what was removed 30 days ago."""
-        gone = await asyncio.to_thread(keeping.forget, db, datetime.now(UTC))
+        gone = await asyncio.to_thread(removing.forget, db, datetime.now(UTC))
         if gone:
             log.info("removed for good", rows=gone)
 

@@ -7,7 +7,7 @@ from dimbo.bench.run import ROWS, run_bench
 from dimbo.catalogue import shipped_intake
 from dimbo.core.anatomy import Family
 from dimbo.core.sittings.protocol import NEUTRAL
-from dimbo.work.analysing import plain_readings
+from dimbo.work.sittings.analysing import plain_readings
 
 
 def test_the_sheet_row_compiles_the_size_that_it_names():

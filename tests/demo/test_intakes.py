@@ -11,7 +11,7 @@ from dimbo.ops.cluster import OWNER
 from dimbo.store import clients
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database
-from dimbo.work import intake, self_filling
+from dimbo.work.intake import entering, self_filling
 
 SHOWN = ("Anselm", "Casimir", "Hanne", "Imara", "Mateusz", "Oriane", "Philippa", "Sunniva")
 
@@ -35,7 +35,7 @@ def demo(cluster):
     coach = Person(coach_id, practice_id, "coach", None, "Coach", "Demo")
     with db.practice(practice_id) as conn:
         ids = {c.name.split()[0]: c.id for c in clients.every(conn)}
-    opened = {name: intake.load(db, coach, i, datetime.now(UTC)) for name, i in ids.items()}
+    opened = {name: entering.load(db, coach, i, datetime.now(UTC)) for name, i in ids.items()}
     yield opened
     db.close()
     with psycopg.connect(cluster.url(OWNER, "postgres"), autocommit=True) as admin:

@@ -9,7 +9,8 @@ from dimbo.demo import people, scenario
 from dimbo.ops.cluster import OWNER
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database
-from dimbo.work import course, days, desk, groups, own_course
+from dimbo.work.practice import days, own_course
+from dimbo.work.review import course, desk, groups
 
 
 @pytest.fixture(scope="module")

@@ -19,8 +19,10 @@ from dimbo.core.review import breaks
 from dimbo.core.sessions import crediting, log_identity, merging
 from dimbo.core.sittings.reading_table import READINGS
 from dimbo.ops.settings import Settings
-from dimbo.work import days, exchange, messenger
-from dimbo.work.importing import FIELDS
+from dimbo.work.intake.client_import import FIELDS
+from dimbo.work.messages import messenger
+from dimbo.work.practice import days
+from dimbo.work.programs import exchange
 
 ROOT = Path(__file__).parents[2]
 

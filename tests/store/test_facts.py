@@ -9,7 +9,7 @@ import pytest
 from dimbo.store import clients, desk, facts
 from dimbo.store.database import Conflict
 from dimbo.store.facts import NewFact
-from dimbo.work.intake import caution_state
+from dimbo.work.intake.entering import caution_state
 
 NOW = datetime(2026, 3, 20, 12, tzinfo=UTC)
 

@@ -12,7 +12,7 @@ from dimbo.ops.cluster import APP, OWNER
 from dimbo.store import clients, facts
 from dimbo.store import migrate as migrations
 from dimbo.store.database import Database
-from dimbo.work.intake import cautions_of
+from dimbo.work.intake.entering import cautions_of
 
 FIRST_RELEASE = "0006_review.sql"
 NOW = datetime(2026, 11, 29, 12, tzinfo=UTC)

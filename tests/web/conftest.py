@@ -14,8 +14,8 @@ from dimbo.ops.settings import Settings
 from dimbo.store import accounts, clients
 from dimbo.store.accounts import Person
 from dimbo.web.app import build_app
-from dimbo.work import consenting
-from dimbo.work.access import hash_password
+from dimbo.work.intake import consenting
+from dimbo.work.people.signing_in import hash_password
 
 from ..answered import answer_all
 from ..midday import MIDDAY

@@ -9,11 +9,11 @@ from dimbo.core.calendar.schedule import practice_day, zone
 from dimbo.core.sessions.crediting import Stretch
 from dimbo.store import clients
 from dimbo.store.accounts import Person
-from dimbo.work import answering, checking_in
-from dimbo.work.assigning import Wish, assign
-from dimbo.work.days import days
-from dimbo.work.handing_in import ItemReport, PartReport, Report, hand_in
-from dimbo.work.sessions import compile_session, parts_on, standing
+from dimbo.work.plans.assigning import Wish, assign
+from dimbo.work.practice import answering, checking_in
+from dimbo.work.practice.client_sessions import compile_session, parts_on, standing
+from dimbo.work.practice.days import days
+from dimbo.work.practice.handing_in import ItemReport, PartReport, Report, hand_in
 
 from ..answered import answer_all
 from ..midday import MIDDAY
@@ -111,7 +111,7 @@ class Past:
         from dimbo.core.exercises.dose_line import print_line
         from dimbo.store import assignments
         from dimbo.work.exercises import cards_of
-        from dimbo.work.laying import items_of, program_of
+        from dimbo.work.plans.plan_calendar import items_of, program_of
 
         out = {}
         with self.db.practice(self.practice.id) as conn:

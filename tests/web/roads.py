@@ -14,7 +14,7 @@ from fastapi.testclient import TestClient
 
 from dimbo.store import accounts
 from dimbo.web.context import COOKIE, Context
-from dimbo.work.access import token_hash
+from dimbo.work.shared.tokens import token_hash
 
 from .conftest import make_practice
 from .practising import log

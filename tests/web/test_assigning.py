@@ -6,7 +6,7 @@ from datetime import UTC, date, datetime, timedelta
 import pytest
 
 from dimbo.catalogue import shipped_catalogue
-from dimbo.work import days as client_days
+from dimbo.work.practice import days as client_days
 
 from ..answered import answer_over_wire
 from ..midday import MIDDAY

@@ -9,11 +9,11 @@ from dimbo.core.calendar.schedule import practice_day, zone
 from dimbo.core.sessions.crediting import Stretch
 from dimbo.store import clients
 from dimbo.store.accounts import Person
-from dimbo.work.assigning import Wish, assign
-from dimbo.work.drafting import create
-from dimbo.work.handing_in import ItemReport, PartReport, Report, hand_in
-from dimbo.work.intake import Entry, record
-from dimbo.work.sessions import compile_session, parts_on, standing
+from dimbo.work.intake.entering import Entry, record
+from dimbo.work.plans.assigning import Wish, assign
+from dimbo.work.practice.client_sessions import compile_session, parts_on, standing
+from dimbo.work.practice.handing_in import ItemReport, PartReport, Report, hand_in
+from dimbo.work.programs.drafting import create
 
 from ..answered import answer_all
 from .histories import RISING, Past

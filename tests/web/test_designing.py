@@ -7,7 +7,7 @@ import jsonschema
 import pypdf
 import pytest
 
-from dimbo.work.exchange import schema
+from dimbo.work.programs.exchange import schema
 
 from .conftest import make_practice, new_program
 from .practising import todays

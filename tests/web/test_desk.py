@@ -8,7 +8,7 @@ from uuid import uuid4
 import pytest
 
 from dimbo.core.rule_book import EVERY
-from dimbo.work import ledgers, lines
+from dimbo.work.review import csv_exports, desk_rows
 
 from .histories import RISING, Past
 
@@ -276,7 +276,7 @@ def test_logs_adherence_and_reviews_are_carried_out_as_tables(past, coach):
 
 def test_every_column_is_in_the_dictionary_and_bad_questions_are_refused(coach, past):
     rows = list(csv.DictReader(io.StringIO(coach.get("/api/export/dictionary.csv").text)))
-    assert {(r["table"], r["column"]) for r in rows} == {(t, c) for t, columns in ledgers.TABLES.items() for c in columns}
+    assert {(r["table"], r["column"]) for r in rows} == {(t, c) for t, columns in csv_exports.TABLES.items() for c in columns}
     assert all(r["meaning"] for r in rows)
     assert coach.get("/api/export/moods.csv").status_code == 422
     wrong = coach.get("/api/export/logs.csv", params={"first": "2026-02-02", "last": "2026-02-01"})
@@ -308,9 +308,9 @@ def test_a_program_far_ahead_or_long_past_never_takes_the_desk_down(past, coach,
 
 def test_a_record_that_cannot_be_worked_out_is_a_line_and_everybody_else_stays(past, coach, monkeypatch):
     whole, broken = past(name="Whole"), past(name="Broken")
-    real = lines._line
-    monkeypatch.setattr(lines, "_line", lambda own, *rest: 1 / 0 if own.client.id == broken.id else real(own, *rest))
-    lines._known.clear()
+    real = desk_rows._line
+    monkeypatch.setattr(desk_rows, "_line", lambda own, *rest: 1 / 0 if own.client.id == broken.id else real(own, *rest))
+    desk_rows._known.clear()
     (alarm,) = broken.at_desk()["alarms"]
     assert (alarm["kind"], alarm["may_settle"]) == ("record", False) and "ask them" in alarm["text"]
     assert whole.at_desk()["programs"][0]["title"] == "Lift"
@@ -322,4 +322,4 @@ def test_an_empty_cell_of_a_table_is_empty(past, coach):
     p.practise(9)
     rows = read(coach, "logs", client=str(p.id))
     assert {r["pain_where"] for r in rows} == {r["note"] for r in rows} == {""}
-    assert ledgers.formula_safe("") == "" and ledgers.formula_safe("-1") == "'-1" and ledgers.formula_safe("\t=1") == "'\t=1"
+    assert csv_exports.formula_safe("") == "" and csv_exports.formula_safe("-1") == "'-1" and csv_exports.formula_safe("\t=1") == "'\t=1"

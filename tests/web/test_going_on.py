@@ -5,7 +5,7 @@ from uuid import uuid4
 
 import pytest
 
-from dimbo.work import handing_in
+from dimbo.work.practice import handing_in
 
 from .conftest import new_program
 from .histories import Past
@@ -115,7 +115,7 @@ def test_staying_at_a_tender_spot_is_no_pause_and_no_overdoing_and_is_pointed_ou
     (seen,) = coach.get(f"/api/clients/{past.id}/logs/{past.day(1)}").json()
     assert seen["pauses"] == 0 and seen["items"][0]["stays"][0]["seconds"] == 10
     assert course_day(coach, past.id, str(past.day(1)))["over_s"] == 0
-    from dimbo.work.days import days
+    from dimbo.work.practice.days import days
 
     now = days(db, past.person, datetime.now(UTC))
     told = next(iter(now.sessions.values())).tender["chewer-circles"]

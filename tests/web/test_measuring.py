@@ -14,7 +14,8 @@ from dimbo.store import accounts, photographs
 from dimbo.store.accounts import Person
 from dimbo.vision.landmarks import METHOD
 from dimbo.vision.stand_in_camera import Scene, shoot, true_points
-from dimbo.work import analysing, consenting
+from dimbo.work.intake import consenting
+from dimbo.work.sittings import analysing
 
 from .conftest import HASH, make_practice, new_program
 from .test_sittings import upload, work

@@ -8,8 +8,8 @@ import icalendar
 import pytest
 
 from dimbo.core.calendar.reminder_times import moment
-from dimbo.work import reminding
-from dimbo.work.messenger import StandIn
+from dimbo.work.messages.messenger import StandIn
+from dimbo.work.practice import reminding
 
 from ..midday import MIDDAY
 from .conftest import new_program

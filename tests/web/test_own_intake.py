@@ -7,7 +7,7 @@ import pytest
 
 from dimbo.catalogue import shipped_intake
 from dimbo.store.accounts import Person
-from dimbo.work import self_filling
+from dimbo.work.intake import self_filling
 
 from .conftest import make_practice
 

@@ -11,8 +11,8 @@ import pytest
 from dimbo.core.exercises.dose_line import print_line
 from dimbo.core.review.apply_review import THE_WEEK
 from dimbo.store import assignments
-from dimbo.work.assigning import Wish, assign
-from dimbo.work.days import days
+from dimbo.work.plans.assigning import Wish, assign
+from dimbo.work.practice.days import days
 
 from .histories import LINES, RISING, Past
 

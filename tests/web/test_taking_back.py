@@ -7,7 +7,7 @@ from uuid import UUID, uuid4
 import pytest
 
 from dimbo.vision.stand_in_camera import Scene, shoot
-from dimbo.work import keeping
+from dimbo.work import removing
 from dimbo.worker import run
 
 from .conftest import make_practice, new_program
@@ -84,8 +84,8 @@ def test_after_thirty_days_it_is_gone_for_good_and_not_a_day_before(db, coach, p
     for path in (f"photographs/{one}", f"programs/{draft}", f"templates/{template}"):
         assert coach.delete(f"/api/{path}").status_code == 204
     now = datetime.now(UTC)
-    assert keeping.forget(db, now + timedelta(days=29, hours=23)) == 0
-    assert keeping.forget(db, now + timedelta(days=30, minutes=1)) == 3
+    assert removing.forget(db, now + timedelta(days=29, hours=23)) == 0
+    assert removing.forget(db, now + timedelta(days=30, minutes=1)) == 3
     counts = "select (select count(*) from photographs) + (select count(*) from programs) + (select count(*) from templates)"
     assert owner.execute(counts).fetchone()[0] == 0
     assert owner.execute("select count(*) from program_versions").fetchone()[0] == 0

@@ -7,8 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dimbo.catalogue import shipped_intake
-from dimbo.work.entries import SHAPES, check_caution, profile, shape
-from dimbo.work.errors import Refused
+from dimbo.work.intake.intake_entries import SHAPES, check_caution, profile, shape
+from dimbo.work.shared.errors import Refused
 
 TODAY = date(2026, 3, 20)
 TABLES = shipped_intake().tables

@@ -7,7 +7,7 @@ import pytest
 
 from dimbo.catalogue import shipped_intake
 from dimbo.store.facts import Fact
-from dimbo.work.telling import caution_words, profile_words, tell
+from dimbo.work.intake.fact_sentences import caution_words, profile_words, tell
 
 TABLES = shipped_intake().tables
 CLEARANCE = {

@@ -24,10 +24,10 @@ from dimbo.core.programs.program import Settings, When
 from dimbo.core.programs.progression import fill_right, first_cells
 from dimbo.core.safety.cautions import CautionAnswer, Effect, stand
 from dimbo.store.clients import Ways
-from dimbo.work.documents import CircuitDocument, LineDocument, ProgramDocument, from_program, to_program
-from dimbo.work.exchange import mapped, read_file, to_file
 from dimbo.work.exercises import Shelf
-from dimbo.work.programs import Desk, check
+from dimbo.work.programs.documents import CircuitDocument, LineDocument, ProgramDocument, from_program, to_program
+from dimbo.work.programs.exchange import mapped, read_file, to_file
+from dimbo.work.programs.writing import Desk, check
 
 CATALOGUE = shipped_catalogue()
 CARDS = list(CATALOGUE.cards.values())

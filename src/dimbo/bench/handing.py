@@ -25,10 +25,11 @@ from dimbo.store import accounts, clients, practice
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database
 from dimbo.store.practice import Log, LogLine
-from dimbo.work import assigning, drafting
-from dimbo.work.access import token_hash
-from dimbo.work.assigning import Wish
-from dimbo.work.sessions import compile_session, parts_on, standing
+from dimbo.work.plans import assigning
+from dimbo.work.plans.assigning import Wish
+from dimbo.work.practice.client_sessions import compile_session, parts_on, standing
+from dimbo.work.programs import drafting
+from dimbo.work.shared.tokens import token_hash
 
 from .installation import Installation
 from .sheet import bench_program

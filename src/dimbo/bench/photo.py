@@ -11,7 +11,7 @@ from dimbo.vision import landmarks
 from dimbo.vision.detector import detect
 from dimbo.vision.photograph import decode, read_photograph
 from dimbo.vision.stand_in_camera import Scene, shoot
-from dimbo.work.analysing import analyse_pixels
+from dimbo.work.sittings.analysing import analyse_pixels
 
 PASSES = 2 + 2 * len(landmarks.JITTERS)
 

@@ -12,7 +12,7 @@ from dimbo.core.design.weeks import About
 from dimbo.core.exercises.dose_line import parse
 from dimbo.core.programs.program import Line, Program, Settings
 from dimbo.core.programs.progression import first_cells
-from dimbo.work.documents import from_program
+from dimbo.work.programs.documents import from_program
 
 from .installation import Installation
 

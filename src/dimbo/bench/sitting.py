@@ -13,7 +13,7 @@ from dimbo.vision import landmarks
 from dimbo.vision.detector import detect
 from dimbo.vision.photograph import decode, read_photograph
 from dimbo.vision.stand_in_camera import Scene, shoot
-from dimbo.work.analysing import analyse, analyse_pixels
+from dimbo.work.sittings.analysing import analyse, analyse_pixels
 
 from .installation import Installation
 from .photo import PASSES

@@ -24,7 +24,7 @@ from dimbo.store import (
     sittings,
 )
 from dimbo.store.database import Conn, enter
-from dimbo.work.desk import WINDOW_DAYS
+from dimbo.work.review.desk import WINDOW_DAYS
 
 from .installation import Installation
 

@@ -13,9 +13,11 @@ from dimbo.core.sessions.crediting import Stretch
 from dimbo.store import assignments, clients
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database
-from dimbo.work import checking_in, days, deciding, feed, handing_in, messaging, reminding, reviewing, sessions
-from dimbo.work.handing_in import ItemReport, PartReport, Report
-from dimbo.work.sessions import Session
+from dimbo.work.messages import feed, messaging
+from dimbo.work.practice import checking_in, client_sessions, days, handing_in, reminding
+from dimbo.work.practice.client_sessions import Session
+from dimbo.work.practice.handing_in import ItemReport, PartReport, Report
+from dimbo.work.review import deciding, reviewing
 
 from .people import Story
 
@@ -43,9 +45,9 @@ def practise(db: Database, coach: Person, client: Person, story: Story, today: d
     assert client_id is not None
     tz = zone(story.time_zone)
     with db.practice(client.practice_id, client_id) as conn:
-        at = sessions.standing(conn, client.practice_id, clients.one(conn, client_id), datetime.combine(today, time(12), tz))
+        at = client_sessions.standing(conn, client.practice_id, clients.one(conn, client_id), datetime.combine(today, time(12), tz))
         first = min(a.start_date for a in at.running)
-        days = sorted(sessions.parts_on(conn, at, first, today - timedelta(days=1)))
+        days = sorted(client_sessions.parts_on(conn, at, first, today - timedelta(days=1)))
         pauses = [p.pause for p in assignments.pauses(conn, client_id)]
     past = [k for k in days if (today - k[0]).days > story.silent_days and not any(p.holds(k[0]) for p in pauses)]
     practised = [k for k in past if k == past[-1] or rng.random() < story.habit]
@@ -64,9 +66,9 @@ def _compiled(db: Database, client: Person, key: tuple[date, str], now: datetime
     client_id = client.client_id
     assert client_id is not None
     with db.practice(client.practice_id, client_id) as conn:
-        at = sessions.standing(conn, client.practice_id, clients.one(conn, client_id), now)
-        parts = sessions.parts_on(conn, at, key[0], key[0]).get(key)
-        return sessions.compile_session(at, parts) if parts else None
+        at = client_sessions.standing(conn, client.practice_id, clients.one(conn, client_id), now)
+        parts = client_sessions.parts_on(conn, at, key[0], key[0]).get(key)
+        return client_sessions.compile_session(at, parts) if parts else None
 
 
 def _review(db: Database, coach: Person, client_id: UUID, story: Story, week: int, on: date) -> None:

@@ -20,24 +20,15 @@ from dimbo.store.accounts import Person
 from dimbo.store.care import Confirmation
 from dimbo.store.database import Database
 from dimbo.vision.stand_in_camera import VIEW_STATES, Scene, shoot, true_points
-from dimbo.work import (
-    access,
-    answering,
-    assigning,
-    caring,
-    consenting,
-    drafting,
-    exercises,
-    intake,
-    measuring,
-    pausing,
-    rating,
-    self_filling,
-    sittings,
-    templates,
-)
-from dimbo.work.assigning import Wish
-from dimbo.work.intake import Entry
+from dimbo.work import exercises
+from dimbo.work.intake import consenting, entering, self_filling
+from dimbo.work.intake.entering import Entry
+from dimbo.work.people import signing_in
+from dimbo.work.plans import assigning, pausing
+from dimbo.work.plans.assigning import Wish
+from dimbo.work.practice import answering
+from dimbo.work.programs import drafting, safety_settings, templates
+from dimbo.work.sittings import measuring, rating, taking
 
 from . import history
 from .history import SPACE
@@ -70,7 +61,7 @@ def ensure_demo(app_url: str, owner_url: str, say: Callable[[str], None]) -> Non
 class _Scenario:
     def __init__(self, db: Database, practice_id: UUID, now: datetime, say: Callable[[str], None]) -> None:
         self.db, self.practice_id, self.now, self.say = db, practice_id, now, say
-        self.password_hash = access.hash_password(PASSWORD)
+        self.password_hash = signing_in.hash_password(PASSWORD)
 
     def make(self) -> None:
         self.coaches = [self._account("coach", None, name, email) for name, email in COACHES]
@@ -104,7 +95,7 @@ class _Scenario:
         for value, days in (("jaw-range", 120), ("swallow-lift", 118)):
             at = self.now - timedelta(days=days)
             said = Confirmation(value, "Dr Ilse Varga-Thorne", "physician", at.date())
-            caring.confirm(self.db, coach, uuid5(SPACE, f"confirmed {value}"), said, at)
+            safety_settings.confirm(self.db, coach, uuid5(SPACE, f"confirmed {value}"), said, at)
 
     def _own(self, coach: Person) -> None:
         """An exercise of the practice's own, and a template kept from a client's program."""
@@ -199,7 +190,7 @@ class _Scenario:
             self._first_evening(coach, client_id, story)
             return
         began = self.now - timedelta(days=told.days_ago)
-        intake.begin(self.db, coach, client_id, began)
+        entering.begin(self.db, coach, client_id, began)
 
         self._enter(coach, client_id, story, 0, (*told.said, ("profile", "status", {"value": told.status})), began)
         for choice in told.consents:
@@ -208,7 +199,7 @@ class _Scenario:
                 at = self.now - timedelta(days=story.agreed_days_ago)
             consenting.choose(self.db, coach, client_id, choice, True, at, version=1)
         if told.finished:
-            intake.finish(self.db, coach, client_id, began + timedelta(minutes=40))
+            entering.finish(self.db, coach, client_id, began + timedelta(minutes=40))
 
     def _first_evening(self, coach: Person, client_id: UUID, story: Story) -> None:
         """Whoever starts with the group is asked about their health at its first evening, and nothing more."""
@@ -233,14 +224,14 @@ class _Scenario:
 
     def _enter(self, coach: Person, client_id: UUID, story: Story, nth: int, said: tuple[Said, ...], at: datetime) -> None:
         entries = [Entry(uuid5(SPACE, f"{story.name} {nth} {i}"), *fact) for i, fact in enumerate(said)]
-        intake.record(self.db, coach, client_id, entries, at)
+        entering.record(self.db, coach, client_id, entries, at)
 
     def _sittings(self, coach: Person, client_id: UUID, story: Story, number: int) -> None:
         for told in story.sittings:
             day = self.now.date() - timedelta(days=told.days_ago)
             kind = "baseline" if told.baseline else "follow-up"
-            asked = sittings.Arrangement(kind, (NEUTRAL, *told.views), told.how, told.hint)
-            sitting = sittings.open_sitting(self.db, coach, client_id, day, asked)
+            asked = taking.Arrangement(kind, (NEUTRAL, *told.views), told.how, told.hint)
+            sitting = taking.open_sitting(self.db, coach, client_id, day, asked)
             views = [(NEUTRAL, told.state)] * told.shots + [(v, VIEW_STATES[v]) for v in told.views]
             for shot, (view, state) in enumerate(views):
                 seed = 1000 * number + 10 * told.days_ago + shot
@@ -249,7 +240,7 @@ class _Scenario:
                 taken = datetime.combine(day, time(told.hour, 40 + shot), zone(story.time_zone))
                 photograph_id = uuid5(SPACE, f"{number} {told.days_ago} {shot}")
                 name = f"{view} {shot + 1}.jpg"
-                sittings.take_in(self.db, coach, sitting, photograph_id, name, shoot(scene).jpeg(taken), self.now, view=view)
+                taking.take_in(self.db, coach, sitting, photograph_id, name, shoot(scene).jpeg(taken), self.now, view=view)
                 if view.startswith("profile"):
                     measuring.set_points(self.db, coach, photograph_id, dict(true_points(story.portrait, state)), self.now)
         if len(story.sittings) > 1 and story.rated:

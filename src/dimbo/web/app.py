@@ -15,7 +15,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from dimbo.ops.settings import Settings
 from dimbo.store.database import AWAY, UNSTORABLE, Conflict, Database, NotThere
-from dimbo.work.errors import Refused, TooMany
+from dimbo.work.shared.errors import Refused, TooMany
 
 from .context import Context
 from .routes import (

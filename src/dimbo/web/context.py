@@ -11,7 +11,7 @@ from fastapi import Depends, HTTPException, Request, Response
 from dimbo.ops.settings import Settings
 from dimbo.store.accounts import Person
 from dimbo.store.database import Database
-from dimbo.work import access
+from dimbo.work.people import signing_in
 
 from .schemas.wire import Wire
 
@@ -37,7 +37,7 @@ Ctx = Annotated[Context, Depends(context)]
 
 
 def signed_in(request: Request, ctx: Ctx) -> Person:
-    person = access.who(ctx.db, request.cookies.get(COOKIE))
+    person = signing_in.who(ctx.db, request.cookies.get(COOKIE))
     if person is None:
         raise HTTPException(401, "Sign in first.")
     return person

@@ -14,9 +14,9 @@ from dimbo.core.review.adherence import Adherence
 from dimbo.core.review.alarms import KINDS, Alarm, Urgency
 from dimbo.core.review.cohort import RULE
 from dimbo.core.rule_book import said
-from dimbo.work.desk import Desk
-from dimbo.work.groups import GroupAt
-from dimbo.work.lines import ClientLine
+from dimbo.work.review.desk import Desk
+from dimbo.work.review.desk_rows import ClientLine
+from dimbo.work.review.groups import GroupAt
 
 from . import intake_views
 from .review_views import verdict

@@ -17,11 +17,11 @@ from dimbo.core.safety.pain import GRAVE_LEVEL, GRAVE_PLACES, PLACES_OF_JOINTS, 
 from dimbo.core.sessions.crediting import LOADING, WORKING, Stay, Stretch, counts_toward_ceiling, planned_counts
 from dimbo.core.sessions.cue_words import rhythm, word, works
 from dimbo.core.sessions.timeline import Cue, Item, oiled_before, to_prepare
-from dimbo.work.assigning import Prepared, Wish
-from dimbo.work.days import ClientDay, Days
-from dimbo.work.handing_in import ItemReport, PartReport, Report
-from dimbo.work.reading_logs import ReadLog
-from dimbo.work.sessions import Part, Session
+from dimbo.work.plans.assigning import Prepared, Wish
+from dimbo.work.practice.client_sessions import Part, Session
+from dimbo.work.practice.days import ClientDay, Days
+from dimbo.work.practice.handing_in import ItemReport, PartReport, Report
+from dimbo.work.practice.reading_logs import ReadLog
 
 from . import sheet_views
 from .schemas import assigning as a

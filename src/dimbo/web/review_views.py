@@ -11,10 +11,10 @@ from dimbo.core.programs.program import Program, Settings
 from dimbo.core.review.weekly import REVIEW_LIMITS, SHIPPED, ReviewRules, Verdict, evidence_words
 from dimbo.core.rule_book import BOOK, EVERY, said
 from dimbo.store.reviews import Review
-from dimbo.work.deciding import HOLD_INSTEAD, Checked
-from dimbo.work.open_week import OpenWeek
-from dimbo.work.own_course import OwnCourse
-from dimbo.work.reviewing import ReviewedLine, ReviewSheet
+from dimbo.work.practice.own_course import OwnCourse
+from dimbo.work.review.deciding import HOLD_INSTEAD, Checked
+from dimbo.work.review.open_week import OpenWeek
+from dimbo.work.review.reviewing import ReviewedLine, ReviewSheet
 
 from . import sheet_views
 from .schemas import people as p

@@ -20,7 +20,7 @@ from dimbo.core.exercises.pulse_train import pulse_train
 from dimbo.core.programs.program import Settings
 from dimbo.core.safety.cautions import GRAVITY, CautionRule, Effect
 from dimbo.core.sessions.timeline import stretches
-from dimbo.work.programs import rungs_of
+from dimbo.work.programs.writing import rungs_of
 
 from . import schemas as s
 

@@ -22,10 +22,10 @@ from dimbo.store.photographs import Photograph
 from dimbo.store.rating import Round
 from dimbo.store.sittings import Sitting
 from dimbo.vision.landmarks import METHOD
-from dimbo.work.measuring import Bench
-from dimbo.work.rating import Look as RatingLook
-from dimbo.work.rating import Result
-from dimbo.work.sittings import Taking
+from dimbo.work.sittings.measuring import Bench
+from dimbo.work.sittings.rating import Look as RatingLook
+from dimbo.work.sittings.rating import Result
+from dimbo.work.sittings.taking import Taking
 
 from .practice_views import changes, signs
 from .schemas import sittings as v

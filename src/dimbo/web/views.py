@@ -12,10 +12,10 @@ from dimbo.core.review.adherence import WINDOWS
 from dimbo.core.review.course_weeks import course_length
 from dimbo.store.assignments import Assignment
 from dimbo.store.clients import Client
-from dimbo.work.course import Course
-from dimbo.work.course_ends import WAYS, End
-from dimbo.work.keeping import KEPT
-from dimbo.work.weekly import in_places
+from dimbo.work.review.course import Course
+from dimbo.work.review.course_ends import WAYS, End
+from dimbo.work.review.week_facts import in_places
+from dimbo.work.shared.bringing_back import KEPT
 
 from . import intake_views, review_views, sheet_views, sitting_views
 from . import schemas as s

@@ -24,8 +24,7 @@ from dimbo.store import exercises
 from dimbo.store.accounts import Person
 from dimbo.store.assignments import Assignment
 from dimbo.store.database import Conn, Database
-
-from .errors import Refused
+from dimbo.work.shared.errors import Refused
 
 _made: dict[tuple[UUID, str, int], Card] = {}
 """Own cards by practice, id and version, so that the doses read against one are remembered."""

@@ -6,7 +6,9 @@ from uuid import UUID
 
 from fastapi import APIRouter
 
-from dimbo.work import answering, assigning, course_ends, ending, pausing, stopping
+from dimbo.work.plans import assigning, ending, pausing
+from dimbo.work.practice import answering
+from dimbo.work.review import course_ends, stopping
 
 from .. import practice_views as views
 from ..context import Coach, Ctx

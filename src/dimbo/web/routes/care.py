@@ -6,7 +6,7 @@ from fastapi import APIRouter
 
 from dimbo.core.safety.starting_values import STARTING_VALUES
 from dimbo.store.care import Confirmation
-from dimbo.work import caring
+from dimbo.work.programs import safety_settings
 
 from ..context import Coach, Ctx
 from ..schemas import care as s
@@ -16,7 +16,7 @@ router = APIRouter(prefix="/api/settings/safety")
 
 @router.get("", operation_id="safety")
 def safety(coach: Coach, ctx: Ctx) -> s.CareView:
-    found = caring.of_practice(ctx.db, coach)
+    found = safety_settings.of_practice(ctx.db, coach)
     return s.CareView(
         emergency_number=found.emergency_number,
         values=[
@@ -35,9 +35,9 @@ def safety(coach: Coach, ctx: Ctx) -> s.CareView:
 
 @router.put("/number", operation_id="setEmergencyNumber", status_code=204)
 def number(body: s.NumberRequest, coach: Coach, ctx: Ctx) -> None:
-    caring.set_number(ctx.db, coach, body.emergency_number)
+    safety_settings.set_number(ctx.db, coach, body.emergency_number)
 
 
 @router.post("/values/{value}", operation_id="confirmStartingValue", status_code=204)
 def confirm(value: str, body: s.ConfirmRequest, coach: Coach, ctx: Ctx) -> None:
-    caring.confirm(ctx.db, coach, body.id, Confirmation(value, body.by_name, body.role, body.confirmed_on), ctx.now)
+    safety_settings.confirm(ctx.db, coach, body.id, Confirmation(value, body.by_name, body.role, body.confirmed_on), ctx.now)

@@ -15,8 +15,8 @@ from dimbo.core.design.checks import CHECKS
 from dimbo.core.exercises.approach import APPROACHES, Approach
 from dimbo.core.programs.program import LIMITS, Settings
 from dimbo.store.clients import Ways
-from dimbo.work import exchange, handing_out, templates, ways
-from dimbo.work.errors import Refused
+from dimbo.work.programs import exchange, hand_out, practice_settings, templates
+from dimbo.work.shared.errors import Refused
 
 from .. import schemas as s
 from .. import sheet_views as views
@@ -92,7 +92,7 @@ def _approach(a: Approach) -> s.ApproachView:
 
 @router.get("/settings/ways", operation_id="ways")
 def read_ways(coach: Coach, ctx: Ctx) -> s.WaysView:
-    found, shipped = ways.load(ctx.db, coach), Settings()
+    found, shipped = practice_settings.load(ctx.db, coach), Settings()
     return s.WaysView(
         approach=found.approach,
         approaches=[_approach(a) for a in APPROACHES.values()],
@@ -115,13 +115,13 @@ def read_ways(coach: Coach, ctx: Ctx) -> s.WaysView:
 
 
 def _wanted(body: s.WaysRequest) -> Ways:
-    return ways.wanted(body.approach, body.values)
+    return practice_settings.wanted(body.approach, body.values)
 
 
 @router.post("/settings/ways/preview", operation_id="previewWays")
 def preview_ways(body: s.WaysRequest, coach: Coach, ctx: Ctx) -> s.WaysEffect:
     """What a change would do; nothing is stored."""
-    effects, looked_at = ways.preview(ctx.db, coach, _wanted(body))
+    effects, looked_at = practice_settings.preview(ctx.db, coach, _wanted(body))
     return s.WaysEffect(
         looked_at=looked_at,
         effects=[
@@ -132,12 +132,12 @@ def preview_ways(body: s.WaysRequest, coach: Coach, ctx: Ctx) -> s.WaysEffect:
 
 @router.put("/settings/ways", operation_id="saveWays", status_code=204)
 def save_ways(body: s.WaysRequest, coach: Coach, ctx: Ctx) -> None:
-    ways.save(ctx.db, coach, _wanted(body))
+    practice_settings.save(ctx.db, coach, _wanted(body))
 
 
 @router.get("/clients/{client_id}/ways", operation_id="ownWays")
 def own_ways(client_id: UUID, coach: Coach, ctx: Ctx) -> s.OwnWaysView:
-    client, practice = ways.own(ctx.db, coach, client_id)
+    client, practice = practice_settings.own(ctx.db, coach, client_id)
     return s.OwnWaysView(
         approach=client.approach,
         pace_s=client.pace_s,
@@ -149,7 +149,7 @@ def own_ways(client_id: UUID, coach: Coach, ctx: Ctx) -> s.OwnWaysView:
 
 @router.put("/clients/{client_id}/ways", operation_id="saveOwnWays", status_code=204)
 def save_own_ways(client_id: UUID, body: s.OwnWaysRequest, coach: Coach, ctx: Ctx) -> None:
-    ways.set_own(ctx.db, coach, client_id, body.approach, body.pace_s)
+    practice_settings.set_own(ctx.db, coach, client_id, body.approach, body.pace_s)
 
 
 def _download(name: str, kind: str, data: str | bytes) -> Response:
@@ -172,7 +172,7 @@ def export_csv(program_id: UUID, coach: Coach, ctx: Ctx) -> Response:
 
 @router.get("/programs/{program_id}/handout.pdf", operation_id="printWeek", response_class=Response)
 def handout(program_id: UUID, week: int, coach: Coach, ctx: Ctx, paper: Literal["a4", "letter"] = "a4") -> Response:
-    name, data = handing_out.print_week(ctx.db, coach, program_id, week, paper, ctx.now)
+    name, data = hand_out.print_week(ctx.db, coach, program_id, week, paper, ctx.now)
     return _download(name, "application/pdf", data)
 
 

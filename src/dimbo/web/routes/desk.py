@@ -6,8 +6,8 @@ from uuid import UUID
 
 from fastapi import APIRouter, Response
 
-from dimbo.work import desk, groups
-from dimbo.work.messaging import Said
+from dimbo.work.messages.messaging import Said
+from dimbo.work.review import desk, groups
 
 from .. import desk_views as views
 from ..context import Coach, Ctx, plain

@@ -9,7 +9,8 @@ from dimbo.core.anatomy import Family, Stage
 from dimbo.core.exercises.approach import APPROACHES
 from dimbo.core.exercises.card import MARK_WORDS
 from dimbo.store.database import NotThere
-from dimbo.work import exercises, programs
+from dimbo.work import exercises
+from dimbo.work.programs import writing
 
 from .. import schemas as s
 from .. import sheet_views as views
@@ -35,7 +36,7 @@ def catalogue(coach: Coach, ctx: Ctx) -> s.CatalogueView:
 
 @router.get("/exercises/{exercise_id}", operation_id="exercise")
 def exercise(exercise_id: str, coach: Coach, ctx: Ctx) -> s.CardView:
-    at = programs.open_desk(ctx.db, coach, None, ctx.now)
+    at = writing.open_desk(ctx.db, coach, None, ctx.now)
     card = at.shelf.cards.get(exercise_id)
     if card is None:
         raise NotThere("There is no such exercise.")

@@ -7,8 +7,8 @@ from typing import Annotated
 from fastapi import APIRouter, File, Form, UploadFile
 
 from dimbo.core.intake.import_table import MOST_BYTES
-from dimbo.work import importing
-from dimbo.work.errors import Refused
+from dimbo.work.intake import client_import
+from dimbo.work.shared.errors import Refused
 
 from .. import intake_views as views
 from ..context import Coach, Ctx
@@ -27,7 +27,7 @@ def preview(
     file: Annotated[UploadFile, File()], time_zone: Annotated[str, Form()], coach: Coach, ctx: Ctx, columns: Annotated[str, Form()] = ""
 ) -> s.ImportPreview:
     """What an import would do; nothing is stored."""
-    found = importing.plan(ctx.db, coach, file.file.read(MOST_BYTES + 1), _columns(columns), time_zone, ctx.now)
+    found = client_import.plan(ctx.db, coach, file.file.read(MOST_BYTES + 1), _columns(columns), time_zone, ctx.now)
     return views.import_preview(found)
 
 
@@ -44,4 +44,4 @@ def carry_out(
     if matched is None:
         raise Refused("Match the columns first.", "columns")
     data, name = file.file.read(MOST_BYTES + 1), file.filename or "clients.csv"
-    return views.import_preview(importing.carry_out(ctx.db, coach, data, matched, time_zone, name, expected, ctx.now))
+    return views.import_preview(client_import.carry_out(ctx.db, coach, data, matched, time_zone, name, expected, ctx.now))

@@ -7,8 +7,8 @@ from uuid import UUID
 from fastapi import APIRouter, Response
 
 from dimbo.catalogue import shipped_catalogue
-from dimbo.work import consenting, reasoning_texts, self_filling
-from dimbo.work import intake as work
+from dimbo.work.intake import consenting, reasoning_texts, self_filling
+from dimbo.work.intake import entering as work
 
 from .. import intake_views as views
 from ..context import Client, Coach, Ctx, plain

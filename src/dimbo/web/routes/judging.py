@@ -7,8 +7,8 @@ from uuid import UUID
 
 from fastapi import APIRouter, Response
 
-from dimbo.work import exporting, rating
-from dimbo.work import sittings as work
+from dimbo.work.sittings import exporting, rating
+from dimbo.work.sittings import taking as work
 
 from .. import sitting_views as views
 from ..context import Coach, Ctx

@@ -9,10 +9,11 @@ from fastapi import APIRouter, Response
 
 from dimbo.core.calendar.reminder_times import DEFAULT_TEXT, PLACES
 from dimbo.store.accounts import Person
-from dimbo.work import feed, messaging, reminding
-from dimbo.work.days import own_client
-from dimbo.work.errors import Refused
-from dimbo.work.messaging import Said
+from dimbo.work.messages import feed, messaging
+from dimbo.work.messages.messaging import Said
+from dimbo.work.practice import reminding
+from dimbo.work.practice.days import own_client
+from dimbo.work.shared.errors import Refused
 
 from ..context import Client, Coach, Context, Ctx
 from ..schemas import messaging as s

@@ -8,8 +8,9 @@ from fastapi import APIRouter, Request, Response
 
 from dimbo.core.calendar.schedule import practice_day, zone
 from dimbo.store import clients
-from dimbo.work import access, course, desk
-from dimbo.work.errors import Refused
+from dimbo.work.people import signing_in
+from dimbo.work.review import course, desk
+from dimbo.work.shared.errors import Refused
 
 from .. import desk_views, views
 from .. import schemas as s
@@ -33,13 +34,13 @@ def _keep(response: Response, ctx: Context, token: str) -> None:
 @router.post("/sign-in", operation_id="signIn", status_code=204)
 def sign_in(body: s.SignInRequest, request: Request, response: Response, ctx: Ctx) -> None:
     address = request.client.host if request.client else "unknown"
-    _keep(response, ctx, access.sign_in(ctx.db, body.email, body.password, address, ctx.now, ctx.settings.session_days))
+    _keep(response, ctx, signing_in.sign_in(ctx.db, body.email, body.password, address, ctx.now, ctx.settings.session_days))
 
 
 @router.post("/sign-out", operation_id="signOut", status_code=204)
 def sign_out(request: Request, response: Response, ctx: Ctx) -> None:
     if token := request.cookies.get(COOKIE):
-        access.sign_out(ctx.db, token)
+        signing_in.sign_out(ctx.db, token)
     response.delete_cookie(COOKIE, path="/")
 
 
@@ -57,12 +58,12 @@ def me(person: SignedIn, ctx: Ctx) -> s.Me:
 
 @router.get("/invitations/{token}", operation_id="invitation")
 def invitation(token: str, ctx: Ctx) -> s.InvitationView:
-    return s.InvitationView.model_validate(access.invitation(ctx.db, token))
+    return s.InvitationView.model_validate(signing_in.invitation(ctx.db, token))
 
 
 @router.post("/invitations/{token}", operation_id="acceptInvitation", status_code=204)
 def accept_invitation(token: str, body: s.PasswordRequest, response: Response, ctx: Ctx) -> None:
-    _keep(response, ctx, access.accept_invitation(ctx.db, token, body.password, ctx.settings.session_days))
+    _keep(response, ctx, signing_in.accept_invitation(ctx.db, token, body.password, ctx.settings.session_days))
 
 
 @router.get("/clients", operation_id="clients")
@@ -101,5 +102,5 @@ def client_page(client_id: UUID, coach: Coach, ctx: Ctx) -> Response:
 
 @router.post("/clients/{client_id}/invitation", operation_id="invite", status_code=201)
 def invite(client_id: UUID, body: s.InviteRequest, coach: Coach, ctx: Ctx) -> s.InviteLink:
-    token = access.invite_client(ctx.db, coach, client_id, body.email, ctx.now)
-    return s.InviteLink(path=f"/invite/{token}", days=access.INVITATION_DAYS)
+    token = signing_in.invite_client(ctx.db, coach, client_id, body.email, ctx.now)
+    return s.InviteLink(path=f"/invite/{token}", days=signing_in.INVITATION_DAYS)

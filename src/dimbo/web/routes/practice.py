@@ -12,9 +12,10 @@ from fastapi import APIRouter, Response
 
 from dimbo.store.accounts import Person
 from dimbo.store.database import AWAY, UNSTORABLE, NotThere
-from dimbo.work import answering, checking_in, days, handing_in, messaging, reading_logs, travelling
-from dimbo.work.errors import Refused
-from dimbo.work.handing_in import Kept
+from dimbo.work.messages import messaging
+from dimbo.work.practice import answering, checking_in, days, handing_in, moving_zone, reading_logs
+from dimbo.work.practice.handing_in import Kept
+from dimbo.work.shared.errors import Refused
 
 from .. import practice_views as views
 from ..context import Client, Coach, Context, Ctx, plain
@@ -106,4 +107,4 @@ def client_logs(client_id: UUID, day: date, coach: Coach, ctx: Ctx) -> list[s.Lo
 
 @router.put("/my-zone", operation_id="moveZone", status_code=204)
 def move(body: ZoneRequest, client: Client, ctx: Ctx) -> None:
-    travelling.move(ctx.db, client, body.time_zone)
+    moving_zone.move(ctx.db, client, body.time_zone)

@@ -7,10 +7,10 @@ from uuid import UUID
 from fastapi import APIRouter, Response
 
 from dimbo.core.design.sheet import compile_sheet
-from dimbo.work import drafting, programs
-from dimbo.work.documents import ProgramDocument, to_program
-from dimbo.work.drafting import Drafted
-from dimbo.work.programs import Desk
+from dimbo.work.programs import drafting, writing
+from dimbo.work.programs.documents import ProgramDocument, to_program
+from dimbo.work.programs.drafting import Drafted
+from dimbo.work.programs.writing import Desk
 
 from .. import schemas as s
 from .. import sheet_views as views
@@ -32,7 +32,7 @@ def _edited(at: Desk, document: ProgramDocument) -> Response:
 
 
 def _at(body: s.CheckRequest, coach: Coach, ctx: Ctx) -> Desk:
-    return programs.open_desk(ctx.db, coach, body.client_id, ctx.now, body.program_id)
+    return writing.open_desk(ctx.db, coach, body.client_id, ctx.now, body.program_id)
 
 
 def _template(source: str) -> str | None:
@@ -42,7 +42,7 @@ def _template(source: str) -> str | None:
 @router.post("/clients/{client_id}/programs", operation_id="createProgram", status_code=201)
 def create(client_id: UUID, body: s.NewProgram, coach: Coach, ctx: Ctx) -> s.Created:
     if body.source == EMPTY:
-        return s.Created(id=programs.create(ctx.db, coach, client_id, body.title, body.weeks, ctx.now))
+        return s.Created(id=writing.create(ctx.db, coach, client_id, body.title, body.weeks, ctx.now))
     made = drafting.create(
         ctx.db,
         coach,
@@ -74,7 +74,7 @@ def draft(client_id: UUID, body: s.NewProgram, coach: Coach, ctx: Ctx) -> s.Draf
 
 @router.get("/programs/{program_id}", operation_id="program", response_model=s.ProgramView)
 def program(program_id: UUID, coach: Coach, ctx: Ctx) -> Response:
-    found = programs.load(ctx.db, coach, program_id, ctx.now)
+    found = writing.load(ctx.db, coach, program_id, ctx.now)
     stored = found.stored
     view = s.ProgramView(
         id=stored.id,
@@ -93,23 +93,23 @@ def program(program_id: UUID, coach: Coach, ctx: Ctx) -> Response:
 
 @router.put("/programs/{program_id}", operation_id="saveProgram")
 def save(program_id: UUID, body: s.SaveRequest, coach: Coach, ctx: Ctx) -> s.Saved:
-    return s.Saved(version=programs.save(ctx.db, coach, program_id, body.base_version, body.title, body.document))
+    return s.Saved(version=writing.save(ctx.db, coach, program_id, body.base_version, body.title, body.document))
 
 
 @router.get("/programs/{program_id}/versions", operation_id="programVersions")
 def versions(program_id: UUID, coach: Coach, ctx: Ctx) -> list[s.VersionView]:
-    return [s.VersionView.model_validate(v) for v in programs.versions(ctx.db, coach, program_id)]
+    return [s.VersionView.model_validate(v) for v in writing.versions(ctx.db, coach, program_id)]
 
 
 @router.get("/programs/{program_id}/differences", operation_id="programDifferences")
 def differences(program_id: UUID, before: int, after: int, coach: Coach, ctx: Ctx) -> list[s.DifferenceView]:
-    found = programs.version_differences(ctx.db, coach, program_id, before, after)
+    found = writing.version_differences(ctx.db, coach, program_id, before, after)
     return [s.DifferenceView(text=c.text, line=c.line, weeks=list(c.weeks)) for c in found]
 
 
 @router.post("/programs/{program_id}/restore", operation_id="restoreProgram")
 def restore(program_id: UUID, body: s.RestoreRequest, coach: Coach, ctx: Ctx) -> s.Saved:
-    return s.Saved(version=programs.restore(ctx.db, coach, program_id, body.version, body.base_version))
+    return s.Saved(version=writing.restore(ctx.db, coach, program_id, body.version, body.base_version))
 
 
 @router.post("/sheet/check", operation_id="checkSheet", response_model=s.SheetView)
@@ -120,19 +120,19 @@ def check(body: s.CheckRequest, coach: Coach, ctx: Ctx) -> Response:
 @router.post("/sheet/fix", operation_id="takeRemedy", response_model=s.EditedView)
 def fix(body: s.FixRequest, coach: Coach, ctx: Ctx) -> Response:
     at = _at(body, coach, ctx)
-    return _edited(at, programs.remedied(at, body.document, body.rule, body.line))
+    return _edited(at, writing.remedied(at, body.document, body.rule, body.line))
 
 
 @router.post("/sheet/lighter", operation_id="lightenWeek", response_model=s.EditedView)
 def lighter(body: s.WeekRequest, coach: Coach, ctx: Ctx) -> Response:
     at = _at(body, coach, ctx)
-    return _edited(at, programs.lightened(at, body.document, body.week))
+    return _edited(at, writing.lightened(at, body.document, body.week))
 
 
 @router.post("/sheet/order", operation_id="orderSheet")
 def order(body: s.CheckRequest, coach: Coach, ctx: Ctx) -> s.OrderedView:
     at = _at(body, coach, ctx)
-    document, places = programs.ordered(at, body.document)
+    document, places = writing.ordered(at, body.document)
     reasons = [s.PlacedView(line=p.line.id, reason=p.reason) for p in places]
     return s.OrderedView(document=document, sheet=compiled(at, document), places=reasons)
 
@@ -140,14 +140,14 @@ def order(body: s.CheckRequest, coach: Coach, ctx: Ctx) -> s.OrderedView:
 @router.post("/sheet/sides", operation_id="laySides", response_model=s.EditedView)
 def sides(body: s.SideRequest, coach: Coach, ctx: Ctx) -> Response:
     at = _at(body, coach, ctx)
-    return _edited(at, programs.sided(at, body.document, body.line, body.side))
+    return _edited(at, writing.sided(at, body.document, body.line, body.side))
 
 
 @router.post("/sheet/fill", operation_id="fillRight")
 def fill(body: s.FillRequest, coach: Coach, ctx: Ctx) -> s.FillView:
-    return s.FillView.model_validate(programs.fill(_at(body, coach, ctx), body.document, body.line, body.week))
+    return s.FillView.model_validate(writing.fill(_at(body, coach, ctx), body.document, body.line, body.week))
 
 
 @router.post("/sheet/line", operation_id="newLine")
 def line(body: s.NewLineRequest, coach: Coach, ctx: Ctx) -> s.NewLineView:
-    return s.NewLineView.model_validate(programs.new_line(_at(body, coach, ctx), body.exercise, body.document))
+    return s.NewLineView.model_validate(writing.new_line(_at(body, coach, ctx), body.exercise, body.document))

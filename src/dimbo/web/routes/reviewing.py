@@ -8,7 +8,8 @@ from uuid import UUID
 from fastapi import APIRouter, Response
 
 from dimbo.core.review.weekly import Verdict
-from dimbo.work import course, deciding, ledgers, open_week, own_course, reviewing, thresholds
+from dimbo.work.practice import own_course
+from dimbo.work.review import course, csv_exports, deciding, open_week, reviewing, thresholds
 
 from .. import review_views as views
 from ..context import Client, Coach, Ctx, plain
@@ -72,10 +73,10 @@ def _csv(text: str, name: str) -> Response:
 
 @router.get("/export/dictionary.csv", operation_id="exportDictionary", response_class=Response)
 def dictionary(coach: Coach) -> Response:
-    return _csv(ledgers.dictionary(), "dimbo-dictionary.csv")
+    return _csv(csv_exports.dictionary(), "dimbo-dictionary.csv")
 
 
 @router.get("/export/{table}.csv", operation_id="exportTable", response_class=Response)
 def table(table: str, coach: Coach, ctx: Ctx, client: UUID | None = None, first: date = date.min, last: date = date.max) -> Response:
-    text = ledgers.table(ctx.db, coach, table, client, first, last, ctx.now)
+    text = csv_exports.table(ctx.db, coach, table, client, first, last, ctx.now)
     return _csv(text, f"dimbo-{table}.csv")

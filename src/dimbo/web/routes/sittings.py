@@ -13,8 +13,9 @@ from dimbo.store import clients
 from dimbo.store.accounts import Person
 from dimbo.vision.photograph import MAX_BYTES
 from dimbo.vision.stand_in_camera import VIEW_STATES, Scene, identities, shoot
-from dimbo.work import analysing, answering, measuring
-from dimbo.work import sittings as work
+from dimbo.work.practice import answering
+from dimbo.work.sittings import analysing, measuring
+from dimbo.work.sittings import taking as work
 
 from .. import sitting_views as views
 from ..context import Coach, Context, Ctx, SignedIn, plain, signed_in

@@ -7,7 +7,7 @@ from uuid import UUID
 
 from pydantic import Field
 
-from dimbo.work.documents import ProgramDocument
+from dimbo.work.programs.documents import ProgramDocument
 
 from .catalogue import Named
 from .sheet import SheetView

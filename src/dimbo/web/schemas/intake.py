@@ -8,7 +8,7 @@ from uuid import UUID
 
 from pydantic import Field
 
-from dimbo.work.self_filling import Draft
+from dimbo.work.intake.self_filling import Draft
 
 from .catalogue import Named
 from .wire import Wire

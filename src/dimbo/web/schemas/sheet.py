@@ -9,7 +9,7 @@ from uuid import UUID
 from pydantic import Field
 
 from dimbo.core.programs.program import MAX_WEEKS
-from dimbo.work.documents import ProgramDocument
+from dimbo.work.programs.documents import ProgramDocument
 
 from .catalogue import TrainView
 from .wire import Wire

@@ -1,0 +1,1 @@
+"""What is said of a client: facts entered, consents, the client's own intake, clients from a table, texts of causes."""

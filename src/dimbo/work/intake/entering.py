@@ -1,0 +1,317 @@
+"""The intake: entering facts, what stands of them, and what Dimbo concludes."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, datetime
+from typing import Any
+from uuid import UUID, uuid4
+
+from dimbo.catalogue import shipped_catalogue, shipped_intake
+from dimbo.catalogue.intake_schema import ReasoningEntry
+from dimbo.catalogue.intake_tables import reasoning
+from dimbo.core.calendar.schedule import practice_day, zone
+from dimbo.core.intake.conclusions import Conclusions, Intake, Rating, Tables, conclude
+from dimbo.core.intake.side_tests import TestResult
+from dimbo.core.safety.age import for_age
+from dimbo.core.safety.cautions import CautionAnswer, Cautions, Clearance, lock_changes, silenced, stand
+from dimbo.core.safety.consent import Choice, Consent, consent
+from dimbo.core.sittings.comparison import sitting_value
+from dimbo.core.sittings.reading_table import READINGS
+from dimbo.core.sittings.readings import Measured
+from dimbo.store import clients, facts, intakes
+from dimbo.store import reasoning as reasoning_store
+from dimbo.store.accounts import Person
+from dimbo.store.clients import Client
+from dimbo.store.database import Conflict, Conn, Database
+from dimbo.store.facts import Fact, NewFact
+from dimbo.store.intakes import Readings
+from dimbo.store.reasoning import OwnText
+from dimbo.store.self_intakes import SelfIntake
+from dimbo.work.shared.errors import Refused
+
+from .intake_entries import CautionValue, ClearanceValue, ProfileValue, check_caution, check_clearance, check_key, profile, shape
+
+
+@dataclass(frozen=True)
+class Author:
+    """Whose word a fact is. ``account_id`` is None for a client who fills the intake in by a link."""
+
+    practice_id: UUID
+    name: str
+    account_id: UUID | None
+    source: str
+
+
+def coach_author(coach: Person, source: str = "coach") -> Author:
+    return Author(coach.practice_id, coach.name, coach.id, source)
+
+
+@dataclass(frozen=True)
+class Entry:
+    """One thing entered; ``id`` is made where it was entered, so that sending it twice is harmless."""
+
+    id: UUID
+    kind: str
+    key: str
+    value: dict[str, Any]
+
+
+def tables_with(own: Sequence[OwnText]) -> Tables:
+    """The shipped tables, with the practice's own reasoning where it keeps some."""
+    shipped = shipped_intake().tables
+    if not own:
+        return shipped
+    entries = {o.concern: reasoning(ReasoningEntry.model_validate(o.document)) for o in own}
+    return Tables(shipped.concerns, {**shipped.reasoning, **entries}, shipped.tests, shipped.cautions, shipped.regions)
+
+
+def day_of(client: Client, now: datetime) -> date:
+    """The client's own practice day."""
+    return practice_day(now, zone(client.time_zone))
+
+
+def day_from(text: str | None) -> date | None:
+    """A stored day."""
+    return date.fromisoformat(text) if text else None
+
+
+def caution_state(standing: Sequence[Fact]) -> tuple[dict[str, CautionAnswer], tuple[Clearance, ...]]:
+    """Answers to cautions and clearances, from facts in order."""
+    answers: dict[str, CautionAnswer] = {}
+    clearances = []
+    for f in standing:
+        v = f.value
+        if f.kind == "caution":
+            given = CautionAnswer(f.key, v["answer"], f.at, frozenset(v.get("regions", ())), day_from(v.get("event_on")), v.get("note", ""))
+            answers[f.key] = given.after(answers.get(f.key))
+        elif f.kind == "clearance":
+            clearances.append(
+                Clearance(
+                    f.key,
+                    v["by_name"],
+                    v["role"],
+                    date.fromisoformat(v["given_on"]),
+                    f.at,
+                    v["says"],
+                    frozenset(v.get("regions", ())),
+                    day_from(v.get("valid_from")),
+                    day_from(v.get("until")),
+                )
+            )
+    return answers, tuple(clearances)
+
+
+def cautions_of(conn: Conn, client: Client, now: datetime) -> Cautions:
+    """What stands over a client now, for whoever plans or practises."""
+    answers, clearances = caution_state([f for f in facts.standing(conn, client.id) if f.kind in ("caution", "clearance")])
+    return stand(shipped_intake().tables.cautions, answers, clearances, day_of(client, now))
+
+
+def consents(standing: Sequence[Fact], today: date, birth_year: int | None) -> list[Consent]:
+    """Where every consent stands for somebody of this age, in the order of the table."""
+    choices: dict[str, Choice] = {}
+    for f in standing:
+        if f.kind == "consent":
+            before = choices.get(f.key)
+            choices[f.key] = Choice(
+                f.value["given"],
+                date.fromisoformat(f.value["on"]),
+                f.value["version"],
+                f.value.get("person", ""),
+                bool(before and (before.given or before.before)),
+            )
+    return for_age([consent(text, choices.get(text.id), today) for text in shipped_intake().consents.values()], birth_year, today)
+
+
+def _measured(shots: Sequence[Readings], tables: Tables) -> dict[str, TestResult]:
+    """What the newest measured sitting says of a side, as results of the side tests that name a reading."""
+    out: dict[str, TestResult] = {}
+    for test in tables.tests.values():
+        if test.reading and (pairs := [Measured(**s.readings[test.reading]) for s in shots if test.reading in s.readings]):
+            side = sitting_value(READINGS[test.reading], pairs).smaller_side
+            out[test.id] = TestResult(test.id, side.value if side else "neither", shots[0].taken_on, measured=True)
+    return out
+
+
+def ratings_of(standing: Sequence[Fact]) -> dict[str, Rating]:
+    """The newest rating of every concern, from facts in order."""
+    return {f.key: Rating(f.value["right"], f.value["left"]) for f in standing if f.kind == "rating"}
+
+
+def to_intake(client: Client, standing: Sequence[Fact], measured: dict[str, TestResult], today: date) -> Intake:
+    """The core's intake from facts in order."""
+    answers, clearances = caution_state(standing)
+    replies, causes, results, habits = {}, {}, dict(measured), set()
+    for f in standing:
+        v = f.value
+        if f.kind == "answer" and v["answer"]:
+            concern, _, question = f.key.partition(".")
+            replies[concern, question] = v["answer"]
+        elif f.kind == "cause" and v["cause"]:
+            causes[f.key] = v["cause"]
+        elif f.kind == "test" and v["answer"]:
+            results[f.key] = TestResult(f.key, v["answer"], f.at.date())
+        elif f.kind == "habit" and v["agreed"]:
+            habits.add(f.key)
+    return Intake(
+        ratings_of(standing),
+        replies,
+        causes,
+        results,
+        answers,
+        clearances,
+        frozenset(habits),
+        client.minutes,
+        client.goals,
+        tuple(c.text.name for c in consents(standing, today, client.birth_year) if not c.settled),
+    )
+
+
+@dataclass(frozen=True)
+class OpenIntake:
+    """Everything the intake page shows."""
+
+    client: Client
+    today: date
+    tables: Tables
+    standing: list[Fact]
+    intake: Intake
+    conclusions: Conclusions
+    consents: list[Consent]
+    self_intake: SelfIntake | None
+    photographs: int
+
+
+def _conclusions(tables: Tables, intake: Intake, today: date) -> Conclusions:
+    shipped = shipped_catalogue()
+    regions = {m.id: m.region for m in shipped.muscles.values()}
+    return conclude(tables, intake, shipped.cards.values(), regions, today)
+
+
+def open_intake(conn: Conn, client_id: UUID, now: datetime) -> OpenIntake:
+    """Load a client's intake and conclude from it, within a transaction. Raises NotThere."""
+    stored = intakes.load(conn, client_id)
+    tables = tables_with(stored.own_texts)
+    today = day_of(stored.client, now)
+    intake = to_intake(stored.client, stored.standing, _measured(stored.readings, tables), today)
+    return OpenIntake(
+        stored.client,
+        today,
+        tables,
+        stored.standing,
+        intake,
+        _conclusions(tables, intake, today),
+        consents(stored.standing, today, stored.client.birth_year),
+        stored.self_intake,
+        stored.photographs,
+    )
+
+
+def load(db: Database, coach: Person, client_id: UUID, now: datetime) -> OpenIntake:
+    with db.practice(coach.practice_id) as conn:
+        return open_intake(conn, client_id, now)
+
+
+def record(db: Database, coach: Person, client_id: UUID, entries: Sequence[Entry], now: datetime) -> OpenIntake:
+    """Enter facts, all or none, in one transaction; what they lock or release goes into the audit trail with them.
+
+    Raises Refused for what cannot be, and for an answer that would silence a lock without a clearance.
+    """
+    with db.practice(coach.practice_id) as conn:
+        enter(conn, coach_author(coach), client_id, entries, now)
+        return open_intake(conn, client_id, now)
+
+
+def enter(conn: Conn, author: Author, client_id: UUID, entries: Sequence[Entry], now: datetime) -> None:
+    """Enter facts within a transaction; see ``record``."""
+    conn.execute("select 1 from clients where id = %s for update", (client_id,))
+    client = clients.one(conn, client_id)
+    tables = tables_with(reasoning_store.own(conn))
+    kept = facts.known(conn, client_id, [e.id for e in entries])
+    today = day_of(client, now)
+    standing = facts.standing(conn, client_id)
+    before = stand(tables.cautions, *caution_state(standing), today)
+    current, new = before, []
+    for entry in entries:
+        if entry.id in kept:
+            continue
+        fact = _checked(tables, entry, standing, now, today, author)
+        standing = [*standing, Fact(fact.id, 0, fact.kind, fact.key, fact.value, fact.at, fact.author, fact.source)]
+        after = stand(tables.cautions, *caution_state(standing), today)
+        if fact.kind == "caution" and (lost := silenced(current, after)):
+            raise Refused(
+                f"{lost.rule.name} was answered yes and stays locked. Only a recorded clearance releases it: {lost.rule.says}", "answer"
+            )
+        current = after
+        new.append(fact)
+        if fact.kind == "profile":
+            clients.set_profile(conn, client_id, fact.key, fact.value["value"])
+    for change in lock_changes(before, current):
+        kind = "lock" if change.locked else "release"
+        new.append(NewFact(uuid4(), kind, change.caution, {"reason": change.reason}, now, author.name, author.account_id, author.source))
+    facts.add(conn, author.practice_id, client_id, new)
+    if any(f.kind == "rating" for f in new):
+        worst = {f.key: max(f.value["right"], f.value["left"]) for f in standing if f.kind == "rating"}
+        rated = sorted((c for c in worst if worst[c]), key=lambda c: -worst[c])
+        clients.set_concerns(conn, client_id, [*rated, *(c for c in client.concerns if c not in worst)])
+
+
+def _checked(tables: Tables, entry: Entry, standing: Sequence[Fact], now: datetime, today: date, author: Author) -> NewFact:
+    """An entry as a fact, after every check of its kind."""
+    value = shape(entry.kind, entry.value)
+    check_key(tables, entry.kind, entry.key, value)
+    stored = value.model_dump(mode="json")
+    if isinstance(value, CautionValue):
+        check_caution(tables, entry.key, value, today)
+    elif isinstance(value, ClearanceValue):
+        given = caution_state(standing)[0].get(entry.key)
+        check_clearance(
+            tables,
+            entry.key,
+            value,
+            given.answer if given else None,
+            given.regions if given else frozenset(),
+            given.event_on if given else None,
+            today,
+        )
+    elif isinstance(value, ProfileValue):
+        stored = {"value": profile(entry.key, value.value, today)}
+    return NewFact(entry.id, entry.kind, entry.key, stored, now, author.name, author.account_id, author.source)
+
+
+def begin(db: Database, coach: Person, client_id: UUID, now: datetime) -> OpenIntake:
+    """Open an intake. Raises Conflict while one is open."""
+    with db.practice(coach.practice_id) as conn:
+        client = clients.one(conn, client_id)
+        if not clients.open_intake(conn, client_id, coach.name, now):
+            assert client.intake_opened_at
+            raise Conflict(
+                f"An intake is open since {client.intake_opened_at:%-d %B %Y}, begun by {client.intake_opened_by}. Go on with that one."
+            )
+        facts.add(conn, coach.practice_id, client_id, [NewFact(uuid4(), "intake", "opened", {}, now, coach.name, coach.id, "coach")])
+        return open_intake(conn, client_id, now)
+
+
+def finish(db: Database, coach: Person, client_id: UUID, now: datetime) -> OpenIntake:
+    """Finish the open intake; what was entered stays. Raises Conflict when none is open."""
+    with db.practice(coach.practice_id) as conn:
+        clients.one(conn, client_id)
+        if not clients.finish_intake(conn, client_id, now):
+            raise Conflict("No intake is open.")
+        facts.add(conn, coach.practice_id, client_id, [NewFact(uuid4(), "intake", "finished", {}, now, coach.name, coach.id, "coach")])
+        return open_intake(conn, client_id, now)
+
+
+def practice_tables(db: Database, coach: Person) -> Tables:
+    """The tables as they hold in the coach's practice."""
+    with db.practice(coach.practice_id) as conn:
+        return tables_with(reasoning_store.own(conn))
+
+
+def timeline(db: Database, coach: Person, client_id: UUID, before: int | None = None) -> list[Fact]:
+    """Everything that changed, the newest first. Raises NotThere."""
+    with db.practice(coach.practice_id) as conn:
+        clients.one(conn, client_id)
+        return facts.history(conn, client_id, before=before)

@@ -1,0 +1,1 @@
+"""Accounts: signing in, invitations, and who somebody is."""

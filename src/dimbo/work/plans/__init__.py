@@ -1,0 +1,1 @@
+"""Programs assigned: laid out on days, paused, repeated, ended."""

@@ -1,0 +1,130 @@
+"""What a client tells of their health from the phone: open questions, something that has changed, a sudden sign; and
+agreeing to practise. Each is a fact like any other, kept once, and what it locks is locked from that moment."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, datetime
+from uuid import UUID, uuid4
+
+from dimbo.catalogue import shipped_intake
+from dimbo.core.safety.cautions import URGENT, stop_words
+from dimbo.store import clients, facts
+from dimbo.store.accounts import Person
+from dimbo.store.database import Conn, Database
+from dimbo.store.facts import SORENESS, NewFact
+from dimbo.work.intake.consenting import PRACTISE, decide
+from dimbo.work.intake.entering import Author, Entry, coach_author, enter
+from dimbo.work.messages.messaging import tell_coach
+from dimbo.work.shared.errors import Refused
+
+from .days import own_client
+
+SOURCE = "client"
+
+
+@dataclass(frozen=True)
+class Answer:
+    """A client's answer to one caution; ``id`` is made on the device, so that sending it twice is harmless."""
+
+    id: UUID
+    caution: str
+    answer: str
+    regions: Sequence[str] = ()
+    event_on: date | None = None
+
+
+@dataclass(frozen=True)
+class Agreement:
+    """A client's word on practising with guidance, to the version of the text that was read."""
+
+    id: UUID
+    given: bool
+    version: int
+
+
+def _author(person: Person) -> Author:
+    """A client who comes by a link has no account here."""
+    account = None if person.id == person.client_id else person.id
+    return Author(person.practice_id, person.name, account, SOURCE)
+
+
+def answer(db: Database, person: Person, said: Answer, now: datetime) -> tuple[bool, tuple[str, ...]]:
+    """Keep an answer once; a sudden sign stops everything at once and goes to the coach.
+
+    Returns whether it was new, and what the client is told. Raises Refused, also for a no that would silence a lock.
+    """
+    client_id = own_client(person)
+    with db.practice(person.practice_id, client_id) as conn:
+        if facts.known(conn, client_id, [said.id]):
+            return False, ()
+        value = {"answer": said.answer, "regions": list(said.regions), "event_on": said.event_on.isoformat() if said.event_on else None}
+        enter(conn, _author(person), client_id, [Entry(said.id, "caution", said.caution, value)], now)
+        return True, _told(conn, person, client_id, said, now)
+
+
+def _told(conn: Conn, person: Person, client_id: UUID, said: Answer, now: datetime) -> tuple[str, ...]:
+    if said.answer == "no":
+        return ()
+    rule = next(r for r in shipped_intake().tables.cautions if r.id == said.caution)
+    if rule.group == URGENT:
+        tell_coach(conn, person, client_id, "urgent", f"urgent:{said.id}", f"{person.name} reported a sudden sign", rule.name, now)
+        return (stop_words([rule], clients.emergency_number(conn)),)
+    tell_coach(conn, person, client_id, "health", f"health:{said.id}", f"{person.name} told of a change in health", rule.name, now)
+    after = " What it touches is left out until a clearance is recorded." if rule.locks else ""
+    return (f"{rule.name}: {rule.text}{after} Your coach is told.",)
+
+
+def nothing_changed(db: Database, person: Person, said_id: UUID, now: datetime) -> bool:
+    """Keep, once, that the client was asked again and that nothing has changed."""
+    client_id = own_client(person)
+    with db.practice(person.practice_id, client_id) as conn:
+        return _keep_asked(conn, _author(person), client_id, said_id, "client", now)
+
+
+def born(db: Database, person: Person, said_id: UUID, year: int, now: datetime) -> bool:
+    """Keep the client's year of birth, once. Raises Refused for one that cannot be."""
+    client_id = own_client(person)
+    with db.practice(person.practice_id, client_id) as conn:
+        if facts.known(conn, client_id, [said_id]):
+            return False
+        enter(conn, _author(person), client_id, [Entry(said_id, "profile", "birth_year", {"value": year})], now)
+        return True
+
+
+def asked_by_coach(db: Database, coach: Person, client_id: UUID, now: datetime) -> None:
+    """Keep that the coach asked, as before a sitting, and that nothing has changed. Raises NotThere."""
+    with db.practice(coach.practice_id) as conn:
+        clients.one(conn, client_id)
+        _keep_asked(conn, coach_author(coach), client_id, uuid4(), "coach", now)
+
+
+def soreness_asked(db: Database, coach: Person, client_id: UUID, note: str, now: datetime) -> None:
+    """Keep what soreness that stopped strength was, as the coach has asked; it ends the stop. Raises NotThere, Refused."""
+    found = note.strip()
+    if not found:
+        raise Refused("Write down what it was, or what was agreed.", "note")
+    with db.practice(coach.practice_id) as conn:
+        clients.one(conn, client_id)
+        author = coach_author(coach)
+        fact = NewFact(uuid4(), "asked", SORENESS, {"answer": found[:400]}, now, author.name, author.account_id, author.source)
+        facts.add(conn, coach.practice_id, client_id, [fact])
+
+
+def _keep_asked(conn: Conn, author: Author, client_id: UUID, said_id: UUID, source: str, now: datetime) -> bool:
+    if facts.known(conn, client_id, [said_id]):
+        return False
+    fact = NewFact(said_id, "asked", "health", {"answer": "nothing has changed"}, now, author.name, author.account_id, source)
+    facts.add(conn, author.practice_id, client_id, [fact])
+    return True
+
+
+def agree(db: Database, person: Person, said: Agreement, now: datetime) -> bool:
+    """Give or refuse consent to practise, once. Raises Refused for a text that has changed."""
+    client_id = own_client(person)
+    with db.practice(person.practice_id, client_id) as conn:
+        if facts.known(conn, client_id, [said.id]):
+            return False
+        decide(conn, _author(person), client_id, PRACTISE, said.given, now, version=said.version, fact_id=said.id)
+        return True

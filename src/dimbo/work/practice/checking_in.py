@@ -1,0 +1,90 @@
+"""What a client tells of a day besides practice: how sore, where, and the habit tasks."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, datetime
+from uuid import UUID
+
+from dimbo.catalogue import shipped_catalogue
+from dimbo.core.anatomy import Side, Stage
+from dimbo.core.calendar.time_zones import Stay, clock_error, day_at
+from dimbo.store import assignments, daily
+from dimbo.store.accounts import Person
+from dimbo.store.daily import CheckIn, Tick
+from dimbo.store.database import Database, NotThere
+from dimbo.work.exercises import cards_of
+from dimbo.work.plans.plan_calendar import program_of
+from dimbo.work.shared.errors import Refused
+
+from .days import own_client
+
+
+@dataclass(frozen=True)
+class Sore:
+    """A place on the face map."""
+
+    muscle: str
+    side: str
+
+
+@dataclass(frozen=True)
+class CheckInSaid:
+    """Soreness 0 to 10 after the last practice, as a device tells it."""
+
+    id: UUID
+    soreness: int
+    places: Sequence[Sore]
+    said_at: datetime
+    sent_at: datetime
+
+
+@dataclass(frozen=True)
+class TickSaid:
+    """A habit task done once more (1), or a tick taken back (-1), as a device tells it."""
+
+    id: UUID
+    assignment_id: UUID
+    exercise_id: str
+    amount: int
+    said_at: datetime
+    sent_at: datetime
+
+
+def _day(stays: Sequence[Stay], said_at: datetime, sent_at: datetime, now: datetime) -> tuple[date, datetime]:
+    """The day that something was said on, and when, by a right clock."""
+    moment = min(said_at + clock_error(sent_at, said_at, now), now)
+    return day_at(stays, moment), moment
+
+
+def check_in(db: Database, person: Person, said: CheckInSaid, now: datetime) -> bool:
+    """Keep a check-in once; the newest of a day holds. Raises Refused."""
+    client_id = own_client(person)
+    muscles = shipped_catalogue().muscles
+    for place in said.places:
+        if place.muscle not in muscles:
+            raise Refused(f"There is no muscle “{place.muscle}” on the face map.", "places")
+        if place.side not in set(Side):
+            raise Refused("A side is right or left, the client’s own.", "places")
+    with db.practice(person.practice_id, client_id) as conn:
+        day, moment = _day(assignments.stays(conn, client_id), said.said_at, said.sent_at, now)
+        places = [{"muscle": p.muscle, "side": p.side} for p in said.places]
+        return daily.check_in(conn, person.practice_id, client_id, CheckIn(said.id, day, said.soreness, places, moment))
+
+
+def tick(db: Database, person: Person, said: TickSaid, now: datetime) -> bool:
+    """Keep a tick of a habit task once. Raises Refused, NotThere."""
+    client_id = own_client(person)
+    if said.amount not in (1, -1):
+        raise Refused("A habit is counted one at a time.", "amount")
+    with db.practice(person.practice_id, client_id) as conn:
+        running = assignments.one(conn, said.assignment_id)
+        if running.client_id != client_id:
+            raise NotThere("There is no such assignment.")
+        program = program_of(running, cards_of(conn, person.practice_id, running))
+        if not any(n.card.id == said.exercise_id and n.stage is Stage.DAY for n in program.lines):
+            raise Refused("This habit is not part of the program.", "exercise_id")
+        day, moment = _day(assignments.stays(conn, client_id), said.said_at, said.sent_at, now)
+        told = Tick(said.id, running.id, said.exercise_id, day, said.amount, moment)
+        return daily.tick(conn, person.practice_id, client_id, told)

@@ -1,0 +1,105 @@
+"""The course as its client sees it: what was done, how it felt, what the coach wrote, what the photographs say."""
+
+from __future__ import annotations
+
+import statistics
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+from uuid import UUID
+
+from dimbo.core.calendar.schedule import DAYS, week_of
+from dimbo.core.calendar.time_zones import day_at, off_days
+from dimbo.core.review.adherence import Adherence, Day, SessionRow, days_of, session_adherence
+from dimbo.core.sittings.comparison import change_sentence
+from dimbo.core.sittings.reading_table import READINGS
+from dimbo.core.sittings.sitting import Measurement
+from dimbo.store import assignments, clients, daily, photographs, practice, reviews, sittings
+from dimbo.store.accounts import Person
+from dimbo.store.database import Database
+from dimbo.work.sittings.measuring import measurement_of
+
+from .days import own_client
+
+
+@dataclass(frozen=True)
+class OwnWeek:
+    """A week of the course that has begun: sessions, the middle of the effort and the highest soreness, and words about it."""
+
+    number: int
+    first: date
+    last: date
+    days: list[Day]
+    sessions: Adherence
+    effort: float | None
+    soreness: int | None
+    words: list[str]
+    """What the coach wrote at the reviews of the week."""
+
+
+@dataclass(frozen=True)
+class OwnSitting:
+    """A day of photographs: the cover, and what they say against the first ones, in plain words."""
+
+    day: date
+    first: bool
+    cover: UUID | None
+    said: list[str]
+
+
+@dataclass(frozen=True)
+class OwnCourse:
+    name: str
+    today: date
+    titles: list[str]
+    weeks: list[OwnWeek]
+    """The newest first."""
+    whole: Adherence
+    sittings: list[OwnSitting]
+    """The newest first."""
+
+
+def own_course(db: Database, person: Person, now: datetime) -> OwnCourse:
+    """The course of the client who asks. Raises NotThere."""
+    client_id = own_client(person)
+    with db.practice(person.practice_id, client_id) as conn:
+        client = clients.one(conn, client_id)
+        stays = assignments.stays(conn, client_id)
+        today = day_at(stays, now)
+        known = assignments.of_client(conn, client_id)
+        rows = [r for r in practice.sessions_of(conn, client_id) if r.day <= today]
+        pauses = [p.pause for p in assignments.pauses(conn, client_id)]
+        told = daily.check_ins(conn, client_id)
+        kept = reviews.of_client(conn, client_id)
+        seen, shots = sittings.of_client(conn, client_id), photographs.of_client(conn, client_id)
+        measured = measurement_of(client, seen, shots, sittings.primary(conn, client_id))
+    days = days_of(rows, today, off_days(pauses, stays))
+    start = min((a.start_date for a in known), default=today)
+    soreness = {c.day: c.soreness for c in told}
+    weeks = [_week(n, start, days, rows, soreness, [r.words for r in kept if week_of(start, r.first_day) == n and r.words])
+             for n in sorted({week_of(start, d.day) for d in days}, reverse=True)]  # fmt: skip
+    titles = [a.title for a in known if a.ended_at is None]
+    covers = {s.id: next((p.id for p in shots if p.sitting_id == s.id and p.state == "measured"), None) for s in seen}
+    own = [OwnSitting(s.taken_on, n == 0, covers[s.id], _said(measured, str(s.id))) for n, s in enumerate(seen)]
+    return OwnCourse(client.name, today, titles, weeks, session_adherence(days, today), own[::-1])
+
+
+def _week(
+    number: int, start: date, days: Sequence[Day], rows: Sequence[SessionRow], soreness: dict[date, int], words: list[str]
+) -> OwnWeek:
+    first = start + timedelta(days=DAYS * (number - 1))
+    last = first + timedelta(days=DAYS - 1)
+    own = [d for d in days if first <= d.day <= last]
+    efforts = [r.effort for r in rows if first <= r.day <= last and r.effort is not None]
+    sore = [s for day, s in soreness.items() if first < day <= last + timedelta(days=1)]
+    effort = statistics.median(efforts) if efforts else None
+    return OwnWeek(number, first, last, own, session_adherence(own, last), effort, max(sore, default=None), words)
+
+
+def _said(m: Measurement, sitting_id: str) -> list[str]:
+    """What a sitting says against the first one; nothing of the first itself."""
+    read, base = m.sitting(sitting_id), m.baseline
+    if base is None or read.id == base.id or not read.values:
+        return []
+    primary = [c for c in m.changes(base, read) if c.primary or not m.primary]
+    return [change_sentence(READINGS[c.reading], c, "in the first photographs") for c in primary[:3]]

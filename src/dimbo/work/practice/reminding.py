@@ -1,0 +1,152 @@
+"""Reminders: one a session at most, never in quiet hours, never of what is done, paused, locked or unsubscribed."""
+
+from __future__ import annotations
+
+import secrets
+from dataclasses import dataclass
+from datetime import date, datetime, time, timedelta
+from uuid import UUID
+
+from dimbo.core.calendar.reminder_times import DEFAULT_TEXT, Quiet, checked_text, due_at, filled
+from dimbo.core.calendar.schedule import paused, zone
+from dimbo.core.calendar.time_zones import day_at
+from dimbo.core.safety.cautions import STANDING_LINE
+from dimbo.store import assignments, clients, messages, practice
+from dimbo.store.accounts import Person
+from dimbo.store.database import Conn, Database
+from dimbo.store.messages import Letter, Reminding, Wishes
+from dimbo.work.messages.messenger import Messenger
+from dimbo.work.shared.errors import Refused
+
+from .client_sessions import Standing, parts_on, standing
+
+LATE = timedelta(hours=2)
+"""How long after its time a reminder may still go out, when the worker was away."""
+
+
+def _wishes(conn: Conn, practice_id: UUID, client_id: UUID) -> Wishes:
+    return messages.wishes(conn, practice_id, client_id, secrets.token_urlsafe(18))
+
+
+def quiet_of(own: Wishes, practice: Reminding) -> Quiet:
+    """The quiet hours that hold for a client: their own, else the practice's."""
+    return Quiet(own.quiet_first or practice.quiet_first, own.quiet_last or practice.quiet_last)
+
+
+def remind(db: Database, practice_id: UUID, now: datetime) -> int:
+    """Put every reminder whose time has come into the outbox; returns how many. Running it twice reminds once."""
+    with db.practice(practice_id) as conn:
+        people = {a.client_id for a in assignments.running(conn) if a.remind_min is not None}
+        ours = messages.reminding(conn)
+        return sum(_remind(conn, practice_id, standing(conn, practice_id, clients.one(conn, i), now), ours, now) for i in sorted(people))
+
+
+def _remind(conn: Conn, practice_id: UUID, at: Standing, ours: Reminding, now: datetime) -> int:
+    own = _wishes(conn, practice_id, at.client.id)
+    today = day_at(assignments.stays(conn, at.client.id), now)
+    if at.halt or own.unsubscribed_at is not None or paused(at.pauses, today):
+        return 0
+    count = 0
+    tz = zone(at.client.time_zone)
+    for (day, part), parts in parts_on(conn, at, today, today).items():
+        said = next((p.assignment for p in parts if p.assignment.at(part) and p.assignment.remind_min is not None), None)
+        if said is None or any(practice.of_session(conn, p.assignment.id, day, part) for p in parts):
+            continue
+        session_at = said.at(part)
+        assert session_at is not None and said.remind_min is not None
+        due = due_at(day, session_at, said.remind_min, quiet_of(own, ours), tz)
+        if due is None or not due <= now < due + LATE:
+            continue
+        minutes = -(-round(sum(p.planned.planned_s for p in parts)) // 60)
+        text = filled(ours.reminder_text or DEFAULT_TEXT, at.client.name.split()[0], minutes, session_at, ours.name)
+        body = f"{text}\n\n{STANDING_LINE}\n\nNo more reminders: /unsubscribe/{own.token}"
+        address = messages.addresses_of(conn, at.client.id).client_email
+        key = f"reminder:{at.client.id}:{day}:{part}"
+        letter = Letter(at.client.id, False, address, "reminder", f"Practice at {session_at:%H:%M}", body, key, due)
+        count += messages.post(conn, practice_id, letter)
+    return count
+
+
+def carry(db: Database, practice_id: UUID, messenger: Messenger, now: datetime) -> int:
+    """Give the letters whose time has come to the messenger; returns how many were tried.
+
+    A reminder whose session was practised meanwhile is withheld.
+    """
+    with db.practice(practice_id) as conn:
+        due = messages.take_due(conn, now)
+        for letter in due:
+            if letter.kind == "reminder" and _needless(conn, letter.client_id, letter.key):
+                messages.tried(conn, letter.id, "withheld", "The session was done already.", now, None)
+                continue
+            got = messenger.deliver(letter.id, letter.address, letter.tries, now)
+            messages.tried(conn, letter.id, got.state, got.problem, got.again_at or now, now if got.state == "delivered" else None)
+        return len(due)
+
+
+def _needless(conn: Conn, client_id: UUID, key: str) -> bool:
+    _, _, day, part = key.split(":")
+    return any(practice.of_session(conn, a.id, date.fromisoformat(day), part) for a in assignments.running_of(conn, client_id))
+
+
+def work_off(db: Database, messenger: Messenger, now: datetime) -> int:
+    """One round over all practices: remind, then carry."""
+    with db.anyone() as conn:
+        practices = messages.practice_ids(conn)
+    tried = 0
+    for practice_id in practices:
+        remind(db, practice_id, now)
+        tried += carry(db, practice_id, messenger, now)
+    return tried
+
+
+@dataclass(frozen=True)
+class Choice:
+    """What a client wants of reminders; None follows the practice."""
+
+    on: bool
+    quiet_first: time | None
+    quiet_last: time | None
+
+
+def choices(db: Database, person: Person, client_id: UUID) -> tuple[Wishes, Reminding]:
+    """A client's wishes and what the practice decides."""
+    with db.practice(person.practice_id, person.client_id) as conn:
+        return _wishes(conn, person.practice_id, client_id), messages.reminding(conn)
+
+
+def of_practice(db: Database, coach: Person) -> Reminding:
+    """What the practice decides."""
+    with db.practice(coach.practice_id) as conn:
+        return messages.reminding(conn)
+
+
+def choose(db: Database, person: Person, client_id: UUID, choice: Choice, now: datetime) -> None:
+    """Keep what a client wants. Raises Refused when only one end of the quiet hours is told."""
+    if (choice.quiet_first is None) != (choice.quiet_last is None):
+        raise Refused("Tell both ends of the quiet hours, or neither.", "quiet_last")
+    with db.practice(person.practice_id, person.client_id) as conn:
+        own = _wishes(conn, person.practice_id, client_id)
+        off = None if choice.on else own.unsubscribed_at or now
+        messages.wish(conn, client_id, off, choice.quiet_first, choice.quiet_last)
+
+
+def unsubscribe(db: Database, token: str, now: datetime) -> str:
+    """End the reminders by the link in one; returns the practice's name. Doing it twice is harmless. Raises Refused."""
+    with db.anyone() as conn:
+        owner = messages.wishes_by_token(conn, token)
+    if owner is None:
+        raise Refused("This link is not known. Sign in and end the reminders under Settings.")
+    with db.practice(owner.practice_id, owner.client_id) as conn:
+        own = _wishes(conn, owner.practice_id, owner.client_id)
+        messages.wish(conn, owner.client_id, own.unsubscribed_at or now, own.quiet_first, own.quiet_last)
+    return owner.practice_name
+
+
+def set_practice(db: Database, coach: Person, quiet_first: time, quiet_last: time, text: str) -> None:
+    """What the practice decides: quiet hours, and its own text; an empty one is the shipped one. Raises Refused."""
+    try:
+        own = checked_text(text) if text.strip() else ""
+    except ValueError as error:
+        raise Refused(f"{str(error)[0].upper()}{str(error)[1:]}.", "text") from error
+    with db.practice(coach.practice_id) as conn:
+        messages.set_reminding(conn, quiet_first, quiet_last, own)

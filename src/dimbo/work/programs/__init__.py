@@ -1,0 +1,1 @@
+"""Programs written: the sheet, drafts, templates, open formats, the hand-out, and how a practice works."""

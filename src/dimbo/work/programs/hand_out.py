@@ -1,0 +1,94 @@
+"""The printed hand-out of a client's week."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from uuid import UUID
+
+from dimbo.catalogue import shipped_intake
+from dimbo.core.anatomy import Stage
+from dimbo.core.calendar.schedule import DAYS, days_in_words, practice_day, zone
+from dimbo.core.design.weeks import week_plans
+from dimbo.core.exercises.dose_in_words import in_words
+from dimbo.core.safety.cautions import LOCAL_NUMBER, URGENT, Effect, care
+from dimbo.core.sessions.eased_version import eased_item
+from dimbo.core.sessions.timeline import session_s
+from dimbo.core.text import join_words
+from dimbo.printing.handout import PAPERS, Handout, Sheet, handout_pdf
+from dimbo.store import assignments, clients
+from dimbo.store.accounts import Person
+from dimbo.store.clients import Client
+from dimbo.store.database import Conn, Database
+from dimbo.work.shared.errors import Refused
+
+from .writing import load
+
+
+def print_week(db: Database, coach: Person, program_id: UUID, week: int, paper: str, now: datetime) -> tuple[str, bytes]:
+    """A file name and the PDF of a week. What is locked is left out. Raises Refused, NotThere."""
+    if paper not in PAPERS:
+        raise Refused(f"Paper is {' or '.join(PAPERS)}.", "paper")
+    opened = load(db, coach, program_id, now)
+    program, cautions, settings = opened.sheet.program, opened.desk.about.cautions, opened.desk.settings
+    if not 1 <= week <= program.weeks:
+        raise Refused(f"This program has weeks 1 to {program.weeks}.", "week")
+    with db.practice(coach.practice_id) as conn:
+        client = clients.one(conn, opened.stored.client_id)
+        number = clients.emergency_number(conn)
+        back = _rungs_back(conn, client, program_id, week, now)
+    if cautions.urgent:
+        raise Refused(f"{care(h.rule for h in cautions.urgent)} {cautions.urgent[0].reason} Nothing is handed out meanwhile.")
+    if missing := next((n for n in opened.sheet.notes if n.rule == "unasked"), None):
+        raise Refused(f"{missing.text} {missing.remedy}")
+    verdicts = {n.card.id: cautions.of(n.card) for n in program.lines}
+    eased = {i: join_words([h.rule.name.lower() for h in v.held]) for i, v in verdicts.items() if v.effect is Effect.EASE}
+    sheets = []
+    plans = week_plans(program, settings, week, back)
+    for plan in plans:
+        allowed = (i for i in plan.items if verdicts[i.card.id].version is not None and not i.card.withdrawn)
+        items = tuple(i if verdicts[i.card.id].version is i.card else eased_item(i) for i in allowed)
+        part = plan.when.value.capitalize() if len(program.parts) > 1 else "Session"
+        days = f", on {len(plan.on)} days" if len(plans) > len(program.parts) else ""
+        sheets.append(Sheet(f"{part}{days}", items, session_s(items, settings)))
+    habits = tuple(
+        (n.card.name, in_words(cell.dose, settings.pace_s), n.note or " ".join(n.card.cues))
+        for n in program.lines
+        if n.stage is Stage.DAY and verdicts[n.card.id].version is not None and (cell := opened.sheet.cells[n.id][week - 1]).dose
+    )
+    reminders = tuple(h.rule.text for h in cautions.held if h.effect is not None)
+    made = Handout(
+        coach.practice_name,
+        client.name,
+        program.title,
+        week,
+        program.weeks,
+        days_in_words(program.sessions[week - 1]) + (" a week" if program.sessions[week - 1] not in (3.5, 7) else ""),
+        tuple(sheets),
+        habits,
+        program.expectations,
+        tuple(dict.fromkeys(reminders)),
+        eased,
+        settings.pace_s,
+        _signs(number),
+    )
+    return f"{program.title}, week {week}.pdf", handout_pdf(made, paper)
+
+
+def _rungs_back(conn: Conn, client: Client, program_id: UUID, week: int, now: datetime) -> int:
+    """How many rungs lower the phone plays this week of the program now, because it comes back from a break."""
+    running = next((a for a in assignments.running_of(conn, client.id) if a.program_id == program_id), None)
+    if running is None:
+        return 0
+    place = (practice_day(now, zone(client.time_zone)) - running.anchor).days // DAYS
+    step = running.steps[place] if 0 <= place < len(running.steps) else (0, 0)
+    return step[1] if step[0] == week else 0
+
+
+def _signs(number: str) -> tuple[tuple[str, tuple[str, ...]], ...]:
+    """The sudden signs as they stand on the paper: those for the emergency number, and those for a doctor today."""
+    signs = [r for r in shipped_intake().tables.cautions if r.group == URGENT]
+    call = f"New and sudden? Stop, and call {number or LOCAL_NUMBER} now:"
+    return (
+        (call, tuple(r.name for r in signs if not r.same_day)),
+        ("See a doctor today:", tuple(r.name for r in signs if r.same_day)),
+    )

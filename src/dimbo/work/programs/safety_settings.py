@@ -1,0 +1,63 @@
+"""The practice's own number for an emergency, and who has confirmed the careful starting values."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from uuid import UUID
+
+from dimbo.core.programs.program import Settings
+from dimbo.core.safety.starting_values import STARTING_VALUES
+from dimbo.store import care, clients
+from dimbo.store.accounts import Person
+from dimbo.store.care import Confirmation
+from dimbo.store.database import Conn, Database
+from dimbo.work.shared.errors import Refused
+
+_NUMBER = re.compile(r"[0-9+][0-9 ()/-]{1,28}[0-9]|")
+
+
+@dataclass(frozen=True)
+class Care:
+    emergency_number: str
+    confirmed: Mapping[str, Confirmation]
+
+
+def of_practice(db: Database, coach: Person) -> Care:
+    with db.practice(coach.practice_id) as conn:
+        return Care(clients.emergency_number(conn), care.confirmations(conn))
+
+
+def set_number(db: Database, coach: Person, number: str) -> None:
+    """Keep the number that clients are told to call; empty goes back to “your local emergency number”. Raises Refused."""
+    wanted = number.strip()
+    if not _NUMBER.fullmatch(wanted):
+        raise Refused("Write the number as it is dialled: digits, and + or spaces between them.", "emergency_number")
+    with db.practice(coach.practice_id) as conn:
+        clients.set_emergency_number(conn, wanted)
+
+
+def confirm(db: Database, coach: Person, confirmation_id: UUID, new: Confirmation, now: datetime) -> None:
+    """Keep who has confirmed a starting value, in which role and when. Raises Refused."""
+    if new.value not in STARTING_VALUES:
+        raise Refused(f"There is no starting value “{new.value}”.", "value")
+    if len(new.by_name.strip()) < 2:
+        raise Refused("Write the name of the clinician.", "by_name")
+    if len(new.role.strip()) < 2:
+        raise Refused("Write their profession, such as physician.", "role")
+    if new.confirmed_on > now.date():
+        raise Refused("The day of the confirmation is in the future.", "confirmed_on")
+    with db.practice(coach.practice_id) as conn:
+        said = Confirmation(new.value, new.by_name.strip(), new.role.strip(), new.confirmed_on)
+        care.confirm(conn, coach.practice_id, confirmation_id, said, coach.id, now)
+
+
+def require_confirmed(conn: Conn, settings: Settings) -> None:
+    """Raises Refused for a setting that allows more than its starting value while nobody has confirmed that."""
+    confirmed = care.confirmations(conn)
+    for value in STARTING_VALUES.values():
+        if value.loosened(settings) and value.id not in confirmed:
+            said = f"{value.name} ships as {value.ships}. It can be loosened once a licensed clinician has confirmed it under Safety."
+            raise Refused(said, value.setting)

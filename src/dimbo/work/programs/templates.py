@@ -1,0 +1,151 @@
+"""Templates: those that ship and those that a practice keeps; doses are kept by rungs."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from uuid import UUID
+
+from dimbo.catalogue.templates import shipped_templates
+from dimbo.core.exercises.approach import approach
+from dimbo.core.programs.program import Program
+from dimbo.core.programs.progression import axes_for
+from dimbo.core.programs.relative_doses import relative_cells, resolved_cells
+from dimbo.store import programs, templates
+from dimbo.store.accounts import Person
+from dimbo.store.database import Conn, Database, NotThere
+from dimbo.work.shared.errors import Refused
+
+from .documents import ProgramDocument, from_program, to_program
+from .writing import Desk, desk, plain
+
+
+@dataclass(frozen=True)
+class Template:
+    """A template to choose from. ``own`` ones can be changed; ``version`` is 0 for those that ship."""
+
+    id: str
+    title: str
+    about: str
+    weeks: int
+    minutes: int | None
+    lines: int
+    approach: str
+    concerns: tuple[str, ...]
+    own: bool
+    version: int
+    saved_by: str | None
+
+
+def _resolved(document: ProgramDocument, at: Desk) -> ProgramDocument:
+    """Cells by rungs as dose lines at the practice's settings. Raises Refused."""
+    lines = []
+    for row in document.lines:
+        card = at.card(row.exercise)
+        try:
+            cells = resolved_cells(card, row.cells, at.settings, axes_for(card, approach(document.approach)))
+        except ValueError as error:
+            raise Refused(f"{error}.", "lines") from error
+        lines.append(row.model_copy(update={"cells": list(cells)}))
+    return document.model_copy(update={"lines": lines})
+
+
+def relative(document: ProgramDocument, at: Desk) -> ProgramDocument:
+    """Dose lines said by rungs where they stand on one; who it was for and why a row was chosen are left away."""
+    lines = []
+    for row in document.lines:
+        card = at.card(row.exercise)
+        cells = relative_cells(card, row.cells, at.settings, axes_for(card, approach(document.approach)))
+        lines.append(row.model_copy(update={"cells": cells, "why": ""}))
+    return document.model_copy(update={"lines": lines, "concern": None})
+
+
+def document_of(conn: Conn, at: Desk, template_id: str) -> tuple[str, ProgramDocument, int]:
+    """Title, document and version of a template. Raises NotThere, Refused."""
+    shipped = shipped_templates().get(template_id)
+    if shipped:
+        return shipped.entry.title, from_program(shipped.program(at.settings, at.shelf.cards)), 0
+    try:
+        stored = templates.one(conn, UUID(template_id))
+    except ValueError as error:
+        raise NotThere("There is no such template.") from error
+    return stored.title, _resolved(ProgramDocument.model_validate(stored.document), at), stored.version
+
+
+def program_of(conn: Conn, at: Desk, template_id: str) -> Program:
+    """A template as a program at the practice's settings. Raises NotThere, Refused."""
+    title, document, _ = document_of(conn, at, template_id)
+    return to_program(title, document, at.shelf.cards)
+
+
+def every(db: Database, coach: Person, now: datetime) -> list[Template]:
+    """The practice's own first, then those that ship."""
+    with db.practice(coach.practice_id) as conn:
+        own = templates.every(conn)
+        cards = desk(conn, coach, None, now).shelf.cards
+    out = []
+    for t in own:
+        document = ProgramDocument.model_validate(t.document)
+        here = [cards[n.exercise] for n in document.lines if n.exercise in cards]
+        concerns = tuple(dict.fromkeys(c for card in here if card.family.contracts for c in card.concerns[:1]))
+        out.append(
+            Template(
+                str(t.id), t.title, t.about, document.weeks, document.minutes, len(document.lines), document.approach, concerns, True,
+                t.version, t.saved_by,
+            )
+        )  # fmt: skip
+    for i, s in shipped_templates().items():
+        e = s.entry
+        out.append(Template(i, e.title, e.about, e.weeks, e.minutes, len(e.rows), e.school, e.concerns, False, 0, None))
+    return out
+
+
+@dataclass(frozen=True)
+class OpenTemplate:
+    id: str
+    title: str
+    document: ProgramDocument
+    version: int
+    own: bool
+    desk: Desk
+
+
+def load(db: Database, coach: Person, template_id: str, now: datetime) -> OpenTemplate:
+    """A template on the sheet, its doses at the practice's settings. Raises NotThere."""
+    with db.practice(coach.practice_id) as conn:
+        at = desk(conn, coach, None, now)
+        title, document, version = document_of(conn, at, template_id)
+    return OpenTemplate(template_id, title, document, version, version > 0, at)
+
+
+def keep(db: Database, coach: Person, title: str, about: str, document: ProgramDocument, now: datetime) -> UUID:
+    """Keep a program as a template. Raises Refused."""
+    if not title.strip():
+        raise Refused("Give the template a name.", "title")
+    with db.practice(coach.practice_id) as conn:
+        at = desk(conn, coach, None, now)
+        to_program(title, document, at.shelf.cards)
+        return templates.create(conn, coach.practice_id, title.strip(), about.strip(), plain(relative(document, at)), coach.name)
+
+
+def keep_program(db: Database, coach: Person, program_id: UUID, title: str, about: str, now: datetime) -> UUID:
+    """Keep a client's program as a template, without the client. Raises NotThere, Refused."""
+    with db.practice(coach.practice_id) as conn:
+        stored = programs.one(conn, program_id)
+    return keep(db, coach, title or stored.title, about, ProgramDocument.model_validate(stored.document), now)
+
+
+def copy(db: Database, coach: Person, template_id: str, now: datetime) -> UUID:
+    """A copy of the practice's own, to change. Raises NotThere."""
+    opened = load(db, coach, template_id, now)
+    return keep(db, coach, f"{opened.title[:110]}, own", "", opened.document, now)
+
+
+def save(db: Database, coach: Person, template_id: UUID, base_version: int, title: str, document: ProgramDocument, now: datetime) -> int:
+    """Save an own template as its next version. Raises Conflict, NotThere, Refused."""
+    if not title.strip():
+        raise Refused("Give the template a name.", "title")
+    with db.practice(coach.practice_id) as conn:
+        at = desk(conn, coach, None, now)
+        to_program(title, document, at.shelf.cards)
+        return templates.save(conn, template_id, base_version, title.strip(), plain(relative(document, at)), coach.name)

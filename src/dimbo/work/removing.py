@@ -1,0 +1,89 @@
+"""Removing and bringing back: nothing that took work is gone with one touch."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import datetime
+from uuid import UUID
+
+from dimbo.store import assignments, clients, messages, photographs, programs, removed, templates
+from dimbo.store.accounts import Person
+from dimbo.store.database import Conn, Database
+from dimbo.store.removed import Kind, Removed
+from dimbo.work.intake.consenting import PHOTOGRAPHS, may_see, require
+from dimbo.work.shared.bringing_back import KEPT
+from dimbo.work.shared.errors import Refused
+from dimbo.work.sittings.analysing import queue_analysis
+
+
+@dataclass(frozen=True)
+class Still:
+    """What was removed, and the moment from which it is gone for good."""
+
+    row: Removed
+    gone_at: datetime
+
+
+def _photograph(conn: Conn, coach: Person, row_id: UUID, now: datetime) -> None:
+    shot = photographs.one(conn, row_id)
+    client = clients.one(conn, shot.client_id)
+    if not may_see(conn, coach, client, now):
+        raise Refused(f"{client.name}'s photographs belong to the coach who took them on.")
+
+
+def _program(conn: Conn, coach: Person, row_id: UUID, now: datetime) -> None:
+    programs.one(conn, row_id)
+    if assignments.has_been_assigned(conn, row_id):
+        raise Refused("This program was assigned, and what was practised by it stays. End it instead of discarding it.")
+
+
+def _template(conn: Conn, coach: Person, row_id: UUID, now: datetime) -> None:
+    templates.one(conn, row_id)
+
+
+_MAY: dict[Kind, Callable[[Conn, Person, UUID, datetime], None]] = {
+    Kind.PHOTOGRAPH: _photograph,
+    Kind.PROGRAM: _program,
+    Kind.TEMPLATE: _template,
+}
+
+
+def remove(db: Database, coach: Person, kind: Kind, row_id: UUID, now: datetime) -> None:
+    """Take a photograph, a program that was never assigned, or a template out of sight. Raises NotThere, Refused."""
+    with db.practice(coach.practice_id) as conn:
+        _MAY[kind](conn, coach, row_id, now)
+        removed.remove(conn, kind, row_id, coach.id, now)
+
+
+def bring_back(db: Database, coach: Person, kind: Kind, row_id: UUID, now: datetime) -> None:
+    """Bring back what was removed, as it was. Raises NotThere, Refused when the same picture came again meanwhile."""
+    with db.practice(coach.practice_id) as conn:
+        if kind is Kind.PHOTOGRAPH and removed.came_again(conn, row_id):
+            raise Refused("The same picture was added again meanwhile. Remove that one first, or leave this one.")
+        removed.bring_back(conn, kind, row_id)
+        _MAY[kind](conn, coach, row_id, now)
+        if kind is Kind.PHOTOGRAPH:
+            shot = photographs.one(conn, row_id)
+            require(conn, clients.one(conn, shot.client_id), PHOTOGRAPHS, now)
+            if shot.state in ("waiting", "working"):
+                queue_analysis(conn, coach.practice_id, row_id)
+
+
+def still(db: Database, coach: Person, kind: Kind, client_id: UUID | None, now: datetime) -> list[Still]:
+    """What was removed and can be brought back, the newest first. Raises NotThere."""
+    with db.practice(coach.practice_id) as conn:
+        if client_id is not None and kind is Kind.PHOTOGRAPH and not may_see(conn, coach, clients.one(conn, client_id), now):
+            return []
+        return [Still(r, r.removed_at + KEPT) for r in removed.of(conn, kind, client_id) if r.removed_at + KEPT > now]
+
+
+def forget(db: Database, now: datetime) -> int:
+    """Delete for good, in all practices, what was removed 30 days ago and longer; returns how many there were."""
+    with db.anyone() as conn:
+        practices = messages.practice_ids(conn)
+    gone = 0
+    for practice_id in practices:
+        with db.practice(practice_id) as conn:
+            gone += removed.forget(conn, now - KEPT)
+    return gone

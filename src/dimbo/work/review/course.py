@@ -1,0 +1,290 @@
+"""The client page: what was planned and done on one axis of weeks, and what to decide."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, datetime
+from uuid import UUID
+
+from dimbo.catalogue import shipped_catalogue, shipped_intake
+from dimbo.core.calendar.photo_due import next_sitting
+from dimbo.core.calendar.schedule import practice_day, zone
+from dimbo.core.calendar.time_zones import off_days
+from dimbo.core.exercises.card import Card
+from dimbo.core.intake.conclusions import Rating, severity_by_muscle
+from dimbo.core.review.adherence import (
+    WINDOWS,
+    Adherence,
+    Day,
+    DayState,
+    Dose,
+    ExerciseTally,
+    SessionRow,
+    SessionWork,
+    Took,
+    by_part,
+    by_weekday,
+    day_of,
+    days_of,
+    dose_adherence,
+    left_out_first,
+    missed_days,
+    missed_in_a_row,
+    session_adherence,
+    took,
+)
+from dimbo.core.review.breaks import returns
+from dimbo.core.review.course_weeks import course_length
+from dimbo.core.review.soreness import Soreness
+from dimbo.core.review.weekly import Pain, ReviewRules, checked_rules
+from dimbo.core.safety.cautions import Cautions, stand
+from dimbo.core.safety.consent import Consent
+from dimbo.core.sittings.sitting import Measurement
+from dimbo.store import assignments, clients, daily, facts, messages, photographs, practice, programs, reviews, self_intakes, sittings
+from dimbo.store.accounts import Person
+from dimbo.store.assignments import Assignment, StoredPause
+from dimbo.store.clients import Client
+from dimbo.store.daily import CheckIn
+from dimbo.store.database import Conn, Database
+from dimbo.store.photographs import Photograph
+from dimbo.store.practice import DayDose, ExerciseDay, LogHead, PartWork, Stopped
+from dimbo.store.programs import ProgramSummary
+from dimbo.store.reviews import Review
+from dimbo.store.sittings import Sitting
+from dimbo.work.exercises import shelf
+from dimbo.work.intake.consenting import NOT_TAKEN, PHOTOGRAPHS, sees
+from dimbo.work.intake.entering import caution_state, consents, ratings_of
+from dimbo.work.practice.client_sessions import soreness_of
+from dimbo.work.sittings.measuring import measurement_of
+
+from . import course_ends
+from .course_ends import End
+from .week_facts import Told, by_assignment, differs, numbers, pain_of, practice_rules, week_facts, weeks_of
+
+
+@dataclass(frozen=True)
+class InWindow:
+    """Adherence in one window: sessions, and work by contraction and hands-on time."""
+
+    sessions: Adherence
+    dose: Mapping[str, Dose]
+
+
+@dataclass(frozen=True)
+class Patterns:
+    """What shows over the whole course: by weekday and part of the day, what is left out first, and how long it really takes."""
+
+    windows: Mapping[str, InWindow]
+    weekdays: Mapping[int, Adherence]
+    parts: Mapping[str, Adherence]
+    left_out: Sequence[ExerciseTally]
+    took: Took | None
+
+
+@dataclass(frozen=True)
+class Course:
+    """Everything the client page shows. ``today`` is the client's own day."""
+
+    client: Client
+    today: date
+    assignments: list[Assignment]
+    """Every block of the course, the earliest first, those that ended too."""
+    days: list[Day]
+    """Every planned day, added up over all programs, and days without a plan on which something was done."""
+    doses: Mapping[date, DayDose]
+    logs: Mapping[date, list[LogHead]]
+    pauses: list[StoredPause]
+    plans: list[Assignment]
+    """Every plan of the assignments, with the day from which it holds and why."""
+    check_ins: Mapping[date, CheckIn]
+    reviews: list[tuple[Review, str]]
+    """Each with how the numbers of its week have changed since; empty when they have not."""
+    pains: list[Pain]
+    patterns: Patterns
+    unread: int
+    """Messages of the client that no coach has read."""
+    groups: Mapping[UUID | None, str]
+    """Names of the groups that they started with."""
+    missed: int
+    returns: str
+    """How practice would go on today after the missed days; empty when none were."""
+    stopped: list[Stopped]
+    programs: list[ProgramSummary]
+    sittings: list[Sitting]
+    photographs: list[Photograph]
+    sitting_due: date | None
+    measurement: Measurement
+    cautions: Cautions
+    severity: dict[str, Rating]
+    """Severity of the rated concerns by muscle."""
+    own_intake: bool
+    """Whether an intake that the client filled in waits for review."""
+    cards: Mapping[str, Card]
+    """Every exercise of the practice by id."""
+    asked: datetime | None
+    """When health was asked last."""
+    ends: Mapping[UUID, End]
+    """How each assignment stands to its end."""
+    sore: Soreness | None
+    """What soreness leaves out now."""
+
+
+def _patterns(
+    rows: Sequence[SessionRow], days: Sequence[Day], works: Sequence[SessionWork], tallies: list[ExerciseTally], today: date
+) -> Patterns:
+    windows = {k: InWindow(session_adherence(days, today, n), dose_adherence(works, today, n)) for k, n in WINDOWS.items()}
+    return Patterns(windows, by_weekday(days), by_part(works), left_out_first(tallies), took(works))
+
+
+def session_works(rows: Sequence[SessionRow], works: Sequence[PartWork], today: date, off: Callable[[date], bool]) -> list[SessionWork]:
+    """The sessions of a client by contraction and hands-on time; those without a plan lie above it."""
+    known = {(w.assignment_id, w.day, w.part): w for w in works}
+    out = []
+    for r in rows:
+        day, w = day_of(r.day, today, [r], off(r.day)), known.get((r.assignment_id, r.day, r.part))
+        if w is None or day.state is DayState.EXTRA:
+            out.append(SessionWork(r.day, r.part, day.state, 0.0, 0.0, over_s=day.over_s))
+            continue
+        told = w.log_contraction_s is not None or w.log_hands_on_s is not None
+        out.append(
+            SessionWork(
+                r.day,
+                r.part,
+                day.state,
+                w.log_contraction_s or 0.0 if told else w.contraction_s,
+                w.log_hands_on_s or 0.0 if told else w.hands_on_s,
+                w.contraction_done_s or 0.0,
+                w.hands_on_done_s or 0.0,
+                day.over_s,
+                day.share,
+                w.length_s,
+                w.took_s,
+            )
+        )
+    return out
+
+
+def _off(conn: Conn, client_id: UUID) -> Callable[[date], bool]:
+    pauses = [p.pause for p in assignments.pauses(conn, client_id)]
+    stays = assignments.stays(conn, client_id)
+    return off_days(pauses, stays)
+
+
+def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Course:
+    """Load and judge one client's course. Raises NotThere."""
+    with db.practice(coach.practice_id) as conn:
+        client = clients.one(conn, client_id)
+        today = practice_day(now, zone(client.time_zone))
+        cards = shelf(conn, coach.practice_id).cards
+        known = sorted(assignments.of_client(conn, client_id), key=lambda a: (a.start_date, a.ended_at is None))
+        rows = practice.sessions_of(conn, client_id)
+        off = _off(conn, client_id)
+        works = practice.works_of(conn, client_id, [i for i, c in cards.items() if c.family.contracts])
+        tallies = [ExerciseTally(*t) for t in practice.tallies_of(conn, client_id)]
+        plans = [p for a in known for p in ([a] if a.plan == 1 else assignments.plans(conn, a.id))]
+        heads: dict[date, list[LogHead]] = {}
+        for head in practice.heads_of(conn, client_id):
+            heads.setdefault(head.day, []).append(head)
+        doses = {d.day: d for d in practice.doses_of(conn, client_id)}
+        pauses = assignments.pauses(conn, client_id)
+        told = {c.day: c for c in daily.check_ins(conn, client_id)}
+        groups: dict[UUID | None, str] = {g.id: g.name for a in known if a.group_id and (g := assignments.group(conn, a.group_id))}
+        kept = reviews.of_client(conn, client_id)
+        names = {i: c.name for i, c in cards.items()}
+        pains = {a.id: [pain_of(names, *p) for p in practice.pains_of(conn, a.id, date.min, date.max)] for a in known}
+        base = practice_rules(conn)
+        unread = messages.unread_counts(conn).get(client_id, 0)
+        stopped = practice.stopped(conn, client_id)
+        written = programs.of_client(conn, client_id)
+        seen, shots = sittings.of_client(conn, client_id), photographs.of_client(conn, client_id)
+        primary = sittings.primary(conn, client_id)
+        standing = facts.standing(conn, client_id)
+        sent = self_intakes.newest(conn, client_id)
+        asked = facts.last_asked(conn, client_id)
+        ends = {a.id: course_ends.look(conn, coach.practice_id, a, today) for a in known}
+        sore = soreness_of(conn, client_id, [a for a in known if a.ended_at is None], now)
+    if shots and not sees(consents(standing, today, client.birth_year), coach, client):
+        shots = []
+    days = days_of(rows, today, off)
+    agreed = consents(standing, today, client.birth_year)
+    return Course(
+        client,
+        today,
+        known,
+        days,
+        doses,
+        heads,
+        pauses,
+        plans,
+        told,
+        _since(kept, known, plans, rows, told, pains, base, today, off),
+        [p for own in pains.values() for p in own],
+        _patterns(rows, days, session_works(rows, works, today, off), tallies, today),
+        unread,
+        groups,
+        missed_in_a_row(days),
+        returns(max((d.day for d in days if d.practised), default=None), missed_days(days), today),
+        stopped,
+        written,
+        seen,
+        shots,
+        _due(known, [s.taken_on for s in seen], agreed, today),
+        measurement_of(client, seen, shots, primary),
+        stand(shipped_intake().tables.cautions, *caution_state(standing), today),
+        severity_by_muscle(shipped_catalogue().concerns, ratings_of(standing)),
+        sent is not None and sent.submitted_at is not None and sent.reviewed_at is None,
+        cards,
+        asked,
+        ends,
+        sore,
+    )
+
+
+def _since(
+    kept: Sequence[Review],
+    known: Sequence[Assignment],
+    plans: Sequence[Assignment],
+    rows: Sequence[SessionRow],
+    told: Mapping[date, CheckIn],
+    pains: Mapping[UUID, Sequence[Pain]],
+    base: ReviewRules,
+    today: date,
+    off: Callable[[date], bool],
+) -> list[tuple[Review, str]]:
+    """Reviews with how their numbers have changed since."""
+    if not kept:
+        return []
+    checks = [Told(c.day, c.soreness, c.places) for c in told.values()]
+    sessions, rules, weeks = by_assignment(rows), {}, {}
+    for a in known:
+        anchors = {p.plan: p.anchor for p in plans if p.id == a.id}
+        weeks[a.id] = weeks_of(sessions.get(a.id, ()), anchors, today, off)
+        rules[a.id] = checked_rules(dict(a.document.get("review", {})), base)
+    out = []
+    for r in kept:
+        of = weeks[r.assignment_id]
+        week = next((w for w in of.weeks if w.first == r.first_day), None)
+        facts = week_facts(of, week, checks, pains[r.assignment_id], rules[r.assignment_id]) if week else None
+        out.append((r, differs(r.evidence, numbers(facts, rules[r.assignment_id])) if facts else ""))
+    return out
+
+
+def exercise_history(db: Database, coach: Person, client_id: UUID, exercise_id: str) -> list[ExerciseDay]:
+    """Every day on which an exercise was in a practised session, behind the numbers that are told of it. Raises NotThere."""
+    with db.practice(coach.practice_id) as conn:
+        clients.one(conn, client_id)
+        rows = [
+            d
+            for a in assignments.of_client(conn, client_id)
+            for d in practice.exercise_days(conn, a.id, date.min, date.max)
+            if d.exercise_id == exercise_id
+        ]
+        return sorted(rows, key=lambda d: d.day)
+
+
+def _due(known: Sequence[Assignment], taken: Sequence[date], agreed: Sequence[Consent], today: date) -> date | None:
+    """The day of the next sitting of the running programs."""
+    running = [(a.start_date, course_length(a.start_date, a.anchor, len(a.steps))) for a in known if a.ended_at is None]
+    state = next(c for c in agreed if c.text.id == PHOTOGRAPHS).state
+    return next_sitting(running, taken, today, refused=state in NOT_TAKEN)

@@ -1,0 +1,212 @@
+"""A client as the desk sees them: worked out of their own rows alone, so the same rows are never worked out twice."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Any
+from uuid import UUID
+
+from dimbo.catalogue import shipped_intake
+from dimbo.core.calendar.photo_due import next_sitting
+from dimbo.core.calendar.schedule import Pause, week_of
+from dimbo.core.calendar.time_zones import Stay, off_days
+from dimbo.core.review.adherence import Adherence, Day, DayState, SessionRow, days_of, missed_in_a_row, session_adherence
+from dimbo.core.review.alarms import Alarm, DueReview, Known, alarms
+from dimbo.core.review.course_weeks import course_length, review_due
+from dimbo.core.review.weekly import ReviewRules, checked_rules, judge
+from dimbo.core.safety.cautions import Cautions, stand
+from dimbo.core.safety.consent import Consent, ConsentState
+from dimbo.store.clients import Client
+from dimbo.store.desk import Running
+from dimbo.store.facts import Fact
+from dimbo.work.intake.consenting import NOT_TAKEN, PHOTOGRAPHS
+from dimbo.work.intake.entering import caution_state, consents
+
+from .week_facts import Told, by_assignment, differs, in_places, numbers, pain_of, week_facts, weeks_of
+
+BARS_DAYS = 14
+
+
+@dataclass(frozen=True)
+class ProgramAt:
+    """A running program and the week of its course in which the client is."""
+
+    assignment_id: UUID
+    program_id: UUID
+    title: str
+    week: int
+    weeks: int
+    start_date: date
+    group_id: UUID | None
+
+
+@dataclass(frozen=True)
+class ClientLine:
+    """A client as the desk sees them on their own day: the last two weeks, and what needs the coach."""
+
+    client: Client
+    today: date
+    days: list[Day]
+    week: Adherence
+    programs: list[ProgramAt]
+    alarms: list[Alarm]
+    reviews: list[DueReview]
+    cautions: Cautions
+    efforts: list[tuple[date, int]]
+    soreness: list[tuple[date, int]]
+    next_day: date | None
+    """The next planned day, today among them."""
+    shots_due: date | None
+    own_intake: bool
+    unread: int
+    stopped: int
+    missed: int
+
+
+@dataclass(frozen=True)
+class Own:
+    """Everything that is read of one client, on their own day ``today``. ``since`` is the first day of the window.
+
+    ``hurts`` and ``reviewed`` are by assignment, as their statements in ``store.desk`` say.
+    """
+
+    client: Client
+    today: date
+    since: date
+    sessions: list[SessionRow]
+    running: list[Running]
+    anchors: dict[UUID, dict[int, date]]
+    told: list[Told]
+    facts: list[Fact]
+    pauses: list[Pause]
+    stays: list[Stay]
+    taken: list[date]
+    settled: list[tuple[str, str]]
+    hurts: dict[UUID, list[Any]]
+    stopped: list[Any]
+    reviewed: dict[UUID, Any]
+    unread: int
+    own_intake: bool
+    last_planned: date | None
+    silent: list[date]
+    """Planned days before the window since the last that was practised, of whoever practised in none of the window."""
+    practised_before: date | None
+    """The last day that they practised before it."""
+
+
+_known: OrderedDict[UUID, tuple[Own, ReviewRules, Mapping[str, str], ClientLine]] = OrderedDict()
+_MOST_KNOWN = 5000
+
+
+def line_of(own: Own, base: ReviewRules, names: Mapping[str, str]) -> ClientLine:
+    """The line of a client; ``base`` are the practice's thresholds, ``names`` those of its exercises."""
+    known = _known.get(own.client.id)
+    if known and known[0] == own and known[1] == base and known[2] == names:
+        _known.move_to_end(own.client.id)
+        return known[3]
+    line = _line(own, base, names)
+    _known[own.client.id] = (own, base, names, line)
+    while len(_known) > _MOST_KNOWN:
+        _known.popitem(last=False)
+    return line
+
+
+def _line(own: Own, base: ReviewRules, names: Mapping[str, str]) -> ClientLine:
+    client, today, off = own.client, own.today, off_days(own.pauses, own.stays)
+    days = days_of(own.sessions, today, off)
+    past = [d for d in days if d.day <= today]
+    # Days missed before the window, of somebody who practised in none of it.
+    silent = [Day(d, DayState.SKIPPED) for d in own.silent if not off(d)]
+    cautions = stand(shipped_intake().tables.cautions, *caution_state(own.facts), today)
+    agreed = consents(own.facts, today, own.client.birth_year)
+    reviews, corrected = _reviews(own, days, base, names, off)
+    shots = _shots_due(own.running, own.taken, agreed, today)
+    known = Known(
+        today,
+        [h.reason for h in cautions.urgent],
+        [h.reason for h in cautions.locks],
+        [pain_of(names, *stop[1:]) for stop in own.stopped],
+        [*silent, *past],
+        [(t.day, t.soreness, in_places(t.places)) for t in own.told if t.day <= today],
+        own.unread,
+        own.own_intake,
+        reviews,
+        corrected,
+        shots,
+        [(c.text.name.lower(), c.until) for c in agreed if c.until and (c.in_force or c.state is ConsentState.EXPIRED)],
+        own.last_planned if client.status == "active" else None,
+        base,
+        practised_before=own.practised_before,
+    )
+    fortnight = [d for d in past if d.day > today - timedelta(days=BARS_DAYS)]
+    ahead = (d.day for d in days if d.day >= today and d.state in (DayState.OPEN, DayState.FUTURE))
+    found = alarms(known, own.settled)
+    return ClientLine(
+        client,
+        today,
+        fortnight,
+        session_adherence(past, today, 7),
+        [_program_at(a, today) for a in own.running],
+        found,
+        reviews,
+        cautions,
+        [(r.day, r.effort) for r in own.sessions if r.effort is not None and r.day > today - timedelta(days=BARS_DAYS)],
+        [(t.day, t.soreness) for t in own.told if t.day > today - timedelta(days=BARS_DAYS)],
+        next(ahead, None),
+        shots,
+        known.own_intake,
+        known.unread,
+        len({s[1] for s in own.stopped}),
+        missed_in_a_row([*silent, *past]),
+    )
+
+
+def unread_line(client: Client, today: date, facts: Iterable[Fact]) -> ClientLine:
+    """The line of a client whose record could not be worked out: that, and what stands over them if that much can be read."""
+    try:
+        cautions = stand(shipped_intake().tables.cautions, *caution_state(list(facts)), today)
+    except (KeyError, TypeError, ValueError):
+        cautions = Cautions((), ())
+    known = Known(today, [h.reason for h in cautions.urgent], [h.reason for h in cautions.locks], unread_record=True)
+    return ClientLine(client, today, [], Adherence(0, 0), [], alarms(known), [], cautions, [], [], None, None, False, 0, 0, 0)
+
+
+def _program_at(a: Running, today: date) -> ProgramAt:
+    return ProgramAt(a.id, a.program_id, a.title, week_of(a.start_date, today), _weeks(a), a.start_date, a.group_id)
+
+
+def _weeks(a: Running) -> int:
+    return course_length(a.start_date, a.anchor, a.steps)
+
+
+def _shots_due(running: Iterable[Running], taken: Sequence[date], agreed: Iterable[Consent], today: date) -> date | None:
+    """The day since which photographs are due; never while they are refused."""
+    state = next(c for c in agreed if c.text.id == PHOTOGRAPHS).state
+    return next_sitting([(a.start_date, _weeks(a)) for a in running], taken, today, refused=state in NOT_TAKEN)
+
+
+def _reviews(
+    own: Own, days: list[Day], base: ReviewRules, names: Mapping[str, str], off: Callable[[date], bool]
+) -> tuple[list[DueReview], list[tuple[date, str]]]:
+    """Weeks that wait for a review, and reviewed ones whose numbers have changed since."""
+    due, corrected = [], []
+    sessions = by_assignment(own.sessions)
+    for a in own.running:
+        rules = checked_rules(a.review, base) if a.review else base
+        of = weeks_of(sessions.get(a.id, ()), own.anchors[a.id], own.today, off, days if len(sessions) == 1 and a.id in sessions else None)
+        pains = [pain_of(names, h[3], h[2], *h[4:]) for h in own.hurts.get(a.id, ())]
+        last = own.reviewed.get(a.id)
+        if last is not None:
+            week = next((w for w in of.weeks if w.first == last[1]), None)
+            if week is not None and week.first >= own.since:
+                how = differs(last[3], numbers(week_facts(of, week, own.told, pains, rules), rules))
+                if how:
+                    corrected.append((week.first, how))
+        found = review_due(of.weeks, of.states, [last[1]] if last is not None else [])
+        if found is not None and (last is None or found.first > last[1]):
+            facts = week_facts(of, found, own.told, pains, rules)
+            due.append(DueReview(a.id, a.title, found, facts, judge(facts, rules)))
+    return due, corrected

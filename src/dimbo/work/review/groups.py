@@ -1,0 +1,87 @@
+"""A group start seen together: adherence of each on one ruler, who is behind, and one message to all or to some."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, datetime
+from uuid import UUID, uuid5
+
+from dimbo.core.calendar.schedule import practice_day, week_of, zone
+from dimbo.core.calendar.time_zones import off_days
+from dimbo.core.review.adherence import Adherence, Day, days_of, missed_in_a_row, session_adherence
+from dimbo.core.review.cohort import behind, middle
+from dimbo.store import assignments, groups, practice
+from dimbo.store.accounts import Person
+from dimbo.store.database import Conn, Database, NotThere
+from dimbo.store.groups import Member
+from dimbo.work.messages.messaging import Said, say_as_coach
+from dimbo.work.shared.errors import Refused
+
+
+@dataclass(frozen=True)
+class MemberAt:
+    """A member on their own day: days of the group's program, adherence so far, and why they are behind, if they are."""
+
+    member: Member
+    today: date
+    days: list[Day]
+    whole: Adherence
+    last_week: Adherence
+    missed: int
+    behind: str
+
+
+@dataclass(frozen=True)
+class GroupAt:
+    id: UUID
+    name: str
+    made_at: datetime
+    first: date
+    weeks: int
+    members: list[MemberAt]
+    middle: float | None
+    """The middle adherence of the group, 0 to 1."""
+
+
+def _at(conn: Conn, member: Member, now: datetime) -> tuple[date, list[Day]]:
+    today = practice_day(now, zone(member.time_zone))
+    pauses = [p.pause for p in assignments.pauses(conn, member.client_id)]
+    stays = assignments.stays(conn, member.client_id)
+    rows = [r for r in practice.sessions_of(conn, member.client_id) if r.assignment_id == member.assignment_id]
+    return today, days_of(rows, today, off_days(pauses, stays))
+
+
+def group(db: Database, coach: Person, group_id: UUID, now: datetime) -> GroupAt:
+    """A group as it stands now. Raises NotThere."""
+    with db.practice(coach.practice_id) as conn:
+        known = assignments.group(conn, group_id)
+        if known is None:
+            raise NotThere("There is no such group.")
+        people = groups.members(conn, group_id)
+        seen = [(m, *_at(conn, m, now)) for m in people]
+    shares = [session_adherence(days, today).share for _, today, days in seen]
+    median = middle(shares)
+    out = []
+    for (m, today, days), share in zip(seen, shares, strict=True):
+        missed = missed_in_a_row([d for d in days if d.day <= today])
+        told = behind(share, median, missed)
+        out.append(MemberAt(m, today, days, session_adherence(days, today), session_adherence(days, today, 7), missed, told))
+    first = min((m.start_date for m in people), default=now.date())
+    weeks = max((week_of(first, days[-1].day) for _, _, days in seen if days), default=1)
+    return GroupAt(known.id, known.name, known.made_at, first, weeks, out, median)
+
+
+def write(db: Database, coach: Person, group_id: UUID, client_ids: Sequence[UUID], said: Said, now: datetime) -> int:
+    """One message to the members that are named, each as their own; returns how many got it. Raises NotThere, Refused."""
+    with db.practice(coach.practice_id) as conn:
+        members = {m.client_id for m in groups.members(conn, group_id)}
+        if not members:
+            raise NotThere("There is no such group.")
+        strangers = [c for c in client_ids if c not in members]
+        if strangers or not client_ids:
+            raise Refused("Choose members of this group to write to.", "clients")
+        for client_id in dict.fromkeys(client_ids):
+            own = Said(uuid5(said.id, str(client_id)), said.text, said.written_at)
+            say_as_coach(conn, coach, client_id, own, now)
+        return len(set(client_ids))

@@ -1,0 +1,29 @@
+"""The practice's thresholds of the weekly review."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from dimbo.core.review.weekly import REVIEW_LIMITS, ReviewRules, checked_rules, own_rules
+from dimbo.store import reviews
+from dimbo.store.accounts import Person
+from dimbo.store.database import Database
+from dimbo.work.shared.errors import Refused
+
+from .week_facts import practice_rules
+
+
+def of_practice(db: Database, coach: Person) -> ReviewRules:
+    with db.practice(coach.practice_id) as conn:
+        return practice_rules(conn)
+
+
+def keep(db: Database, coach: Person, values: Mapping[str, float]) -> None:
+    """Keep thresholds; those that are not named go back to what ships. Raises Refused that names one and its bounds."""
+    try:
+        rules = checked_rules(values)
+    except ValueError as error:
+        field = next((k for k, limit in REVIEW_LIMITS.items() if str(error).startswith(limit.name)), None)
+        raise Refused(f"{error}.", field) from error
+    with db.practice(coach.practice_id) as conn:
+        reviews.set_own_rules(conn, own_rules(rules))

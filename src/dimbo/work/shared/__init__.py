@@ -1,0 +1,1 @@
+"""What every use case stands on: refusals, the queue, tokens, how long things are kept."""

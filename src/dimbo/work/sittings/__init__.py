@@ -1,0 +1,1 @@
+"""Photographs: taken in, analysed, measured, rated, carried out."""

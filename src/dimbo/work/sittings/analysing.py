@@ -1,0 +1,123 @@
+"""The worker's side of a photograph: find the face, refine, judge, keep. docs/architecture.md shows its road."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import asdict, dataclass
+from uuid import UUID
+
+import numpy as np
+
+from dimbo.core.sittings.protocol import NEUTRAL, VIEWS, Face, Pose, suggest_view
+from dimbo.core.sittings.quality import Seen, Standing, judge, standing, wrong_face
+from dimbo.core.sittings.shot import Shot, measured_on
+from dimbo.store import clients, photographs
+from dimbo.store.accounts import Person
+from dimbo.store.database import Conn, Database, NotThere
+from dimbo.vision.landmarks import METHOD, FaceError, Landmarks, locate
+from dimbo.vision.photograph import decode
+from dimbo.vision.quality import face_print, look_at
+from dimbo.work.shared.queue import ANALYSE, queue
+
+
+def queue_analysis(conn: Conn, practice_id: UUID, photograph_id: UUID) -> None:
+    """Put a photograph into the worker's queue, within the caller's transaction."""
+    queue.configure_task(ANALYSE, connection=conn).defer(practice_id=str(practice_id), photograph_id=str(photograph_id))
+
+
+@dataclass(frozen=True)
+class Analysis:
+    """One photograph analysed: points, numbers of its quality, and its small aligned picture."""
+
+    marks: Landmarks
+    seen: Seen
+    face_print: bytes
+
+    def shot(self, view: str) -> Shot:
+        """As the core reads it, without a sitting."""
+        m = self.marks
+        return Shot("", "", view, True, m.points, m.depth, m.trust, {}, m.iris_px, self.seen, 0, None, method=METHOD)
+
+
+def analyse_pixels(image: bytes, progress: Callable[[str], None] = lambda _: None) -> Analysis:
+    """The whole way from a stored JPEG to points and numbers. Raises FaceError."""
+    rgb = np.asarray(decode(image, "The photograph"))
+    marks = locate(rgb, progress)
+    progress("judging the shot")
+    return Analysis(marks, look_at(rgb, marks), face_print(rgb, marks))
+
+
+def plain_readings(shot: Shot) -> dict[str, dict[str, float]]:
+    """Readings of one shot at the iris scale, as they are stored beside it; none of a shot that is to be retaken."""
+    if shot.seen and (wrong_face(shot.seen, shot.view) or standing(judge(shot.seen, shot.view)) == Standing.RETAKE):
+        return {}
+    return {
+        key: {k: v for k, v in (("value", m.value), ("right", m.right), ("left", m.left)) if v is not None}
+        for key, m in measured_on(shot, None)[1].items()
+    }
+
+
+def analyse(db: Database, practice_id: UUID, photograph_id: UUID) -> None:
+    """Analyse one stored photograph and keep the result; every step is told to those who wait.
+
+    A photograph that was deleted while it waited, as by a withdrawn consent, is left alone. A view without a face from the
+    front, such as a profile, is kept as it is: its points are set by hand.
+    """
+
+    def tell(state: str, words: str, refusal: str = "") -> None:
+        with db.practice(practice_id) as conn:
+            photographs.step(conn, photograph_id, state, words, refusal)
+
+    tell("working", "opening")
+    try:
+        with db.practice(practice_id) as conn:
+            _, image = photographs.picture(conn, photograph_id, small=False)
+            known = photographs.one(conn, photograph_id)
+    except NotThere:
+        return
+    try:
+        found = analyse_pixels(image, lambda words: tell("working", words))
+    except FaceError as error:
+        turned_away = VIEWS[known.view].face is not Face.FRONT and known.view_confirmed
+        if turned_away and error.nobody:
+            tell("measured", "")
+        else:
+            tell("refused", "", str(error))
+        return
+    with db.practice(practice_id) as conn:
+        eyes_seen = max(found.seen.eye_trust.values()) > 0.2
+        if not known.view_confirmed:
+            photographs.suggest_view(conn, photograph_id, suggest_view(found.seen.pose, _own_pose(conn, known), eyes_seen=eyes_seen))
+        photographs.keep_analysis(
+            conn,
+            practice_id,
+            photograph_id,
+            method=METHOD,
+            points=found.marks.points,
+            depth=found.marks.depth,
+            trust=found.marks.trust,
+            iris_px=found.marks.iris_px,
+            seen=asdict(found.seen),
+            face_print=found.face_print,
+            readings=plain_readings(found.shot(NEUTRAL)),
+        )
+        photographs.step(conn, photograph_id, "measured", "")
+
+
+def _own_pose(conn: Conn, known: photographs.Photograph) -> Pose | None:
+    """The pose of the client's first confirmed neutral photograph, if there is one."""
+    for p in photographs.of_client(conn, known.client_id):
+        if p.view == NEUTRAL and p.view_confirmed and p.seen and p.id != known.id:
+            return Seen(**p.seen).pose
+    return None
+
+
+def read_again(db: Database, coach: Person, client_id: UUID) -> int:
+    """Queue every photograph of a client that an earlier method analysed; both results are kept. Returns how many."""
+    with db.practice(coach.practice_id) as conn:
+        clients.one(conn, client_id)
+        old = photographs.outdated(conn, client_id, METHOD)
+        for photograph_id in old:
+            photographs.step(conn, photograph_id, "waiting", "to be read again")
+            queue_analysis(conn, coach.practice_id, photograph_id)
+    return len(old)

@@ -1,0 +1,164 @@
+"""Open formats out: readings as CSV with a data dictionary, points as JSON, a comparison as a picture."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+from datetime import datetime
+from uuid import UUID
+
+from dimbo.core.sittings.protocol import VIEWS
+from dimbo.core.sittings.reading_table import READINGS
+from dimbo.core.text import long_date
+from dimbo.store import photographs
+from dimbo.store.accounts import Person
+from dimbo.store.database import Database, NotThere
+from dimbo.vision.comparison import Half, compare_pictures
+from dimbo.work.intake.consenting import COMPARISON, require
+from dimbo.work.shared.errors import Refused
+
+from .measuring import Bench, load
+
+COLUMNS = {
+    "sitting": "day of the sitting, year-month-day",
+    "kind": "baseline or follow-up",
+    "reading": "id of the reading",
+    "unit": "mm, ° or empty for a ratio",
+    "right": "the client's own right side, median of the shots; empty for a single reading",
+    "left": "the client's own left side, median of the shots; empty for a single reading",
+    "value": "left minus right for a pair (median over the shots of their differences), else the reading",
+    "band": "half width of the 95 % band of this one reading",
+    "shots": "accepted shots behind it",
+    "provisional": "yes while shipped noise is blended in, else no",
+    "comparable": "why it is not compared with other sittings; empty when it is",
+}
+POINTS_SCHEMA = {
+    "$schema": "https://json-schema.org/draft/2020-12/schema",
+    "title": "Points of a client's photographs",
+    "type": "object",
+    "required": ["client", "photographs"],
+    "properties": {
+        "client": {"type": "string"},
+        "photographs": {
+            "type": "array",
+            "items": {
+                "type": "object",
+                "required": ["id", "sitting", "view", "width", "height", "points"],
+                "properties": {
+                    "id": {"type": "string", "format": "uuid"},
+                    "sitting": {"type": "string", "format": "date"},
+                    "view": {"type": "string"},
+                    "taken_at": {"type": ["string", "null"], "format": "date-time"},
+                    "width": {"type": "integer"},
+                    "height": {"type": "integer"},
+                    "mirrored": {"type": "boolean", "description": "the stored picture shows the client's left at the left"},
+                    "method": {"type": ["string", "null"], "description": "version of the analysis"},
+                    "iris_px": {"type": ["number", "null"], "description": "iris diameter in pixels"},
+                    "points": {
+                        "type": "object",
+                        "description": "pixels, x right and y down; sides are the client's own",
+                        "additionalProperties": {
+                            "type": "object",
+                            "required": ["x", "y", "by_hand"],
+                            "properties": {"x": {"type": "number"}, "y": {"type": "number"}, "by_hand": {"type": "boolean"}},
+                        },
+                    },
+                },
+            },
+        },
+    },
+}
+
+
+def readings_csv(db: Database, coach: Person, client_id: UUID, now: datetime) -> str:
+    """Every sitting's values, one row each. Raises NotThere."""
+    with db.practice(coach.practice_id) as conn:
+        found = load(conn, coach, client_id, now)
+    out = io.StringIO()
+    table = csv.writer(out)
+    table.writerow(COLUMNS)
+    for sitting in found.measurement.sittings:
+        for key, v in sitting.values.items():
+            sides = ["" if x is None else f"{x:.3f}" for x in (v.right, v.left)]
+            table.writerow(
+                [
+                    sitting.taken_on.isoformat(),
+                    sitting.kind,
+                    key,
+                    READINGS[key].unit,
+                    *sides,
+                    f"{v.value:.3f}",
+                    f"{v.band:.3f}",
+                    len(v.shots),
+                    "yes" if v.provisional else "no",
+                    sitting.excluded.get(key, ""),
+                ]
+            )
+    return out.getvalue()
+
+
+def dictionary_csv() -> str:
+    """What every column and every reading of the CSV means."""
+    out = io.StringIO()
+    table = csv.writer(out)
+    table.writerow(["kind", "name", "meaning", "unit"])
+    table.writerows(["column", k, meaning, ""] for k, meaning in COLUMNS.items())
+    table.writerows(["reading", k, f"{r.name}. {r.definition}", r.unit] for k, r in READINGS.items())
+    return out.getvalue()
+
+
+def points_json(db: Database, coach: Person, client_id: UUID, now: datetime) -> str:
+    """All points of all photographs, valid under POINTS_SCHEMA. Raises NotThere."""
+    with db.practice(coach.practice_id) as conn:
+        found = load(conn, coach, client_id, now)
+    days = {s.id: s.taken_on.isoformat() for s in found.sittings}
+    shots = [
+        {
+            "id": str(p.id),
+            "sitting": days[p.sitting_id],
+            "view": p.view,
+            "taken_at": p.taken_at.isoformat() if p.taken_at else None,
+            "width": p.width,
+            "height": p.height,
+            "mirrored": bool(p.flipped),
+            "method": p.method,
+            "iris_px": p.iris_px,
+            "points": {
+                n: {"x": round(xy[0], 2), "y": round(xy[1], 2), "by_hand": n in p.hand} for n, xy in {**(p.points or {}), **p.hand}.items()
+            },
+        }
+        for p in found.photographs
+    ]
+    return json.dumps({"client": str(client_id), "photographs": shots}, indent=1)
+
+
+def _half(found: Bench, photograph_id: UUID, data: bytes) -> Half:
+    p = next((x for x in found.photographs if x.id == photograph_id), None)
+    if p is None:
+        raise NotThere("There is no such photograph.")
+    if not p.points:
+        raise Refused("This photograph has no points to align by. Choose a front view that was measured.", "photograph")
+    judged = next(j for s in found.measurement.sittings for j in s.shots if j.shot.id == str(p.id))
+    day = next(s.taken_on for s in found.sittings if s.id == p.sitting_id)
+    clock = f", {judged.shot.taken_at:%H:%M}" if judged.shot.taken_at else ""
+    light = next((c.found for c in judged.checks if c.id == "light"), "light not measured")
+    return Half(data, {**judged.shot.right_way.here}, bool(p.flipped), f"{long_date(day)}{clock}", light)
+
+
+def comparison_picture(db: Database, coach: Person, before: UUID, after: UUID, now: datetime, *, match_light: bool = False) -> bytes:
+    """Two photographs side by side, aligned and never retouched, as a PNG with dates, view, light and "not retouched".
+
+    Raises Refused without the client's consent for comparisons, NotThere.
+    """
+    with db.practice(coach.practice_id) as conn:
+        first = photographs.one(conn, before)
+        found = load(conn, coach, first.client_id, now)
+        require(conn, found.client, COMPARISON, now)
+        second = photographs.one(conn, after)
+        if first.client_id != second.client_id:
+            raise NotThere("There is no such photograph.")
+        if first.view != second.view:
+            raise Refused("Compare photographs of the same view.", "after")
+        halves = [_half(found, p.id, photographs.picture(conn, p.id, small=False)[1]) for p in (first, second)]
+    return compare_pictures(halves[0], halves[1], VIEWS[first.view].name, match_light=match_light)

@@ -1,0 +1,232 @@
+"""What a client's photographs say: sittings judged, compared, and looked at by those who may."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+from uuid import UUID
+
+from dimbo.core.calendar.schedule import zone
+from dimbo.core.safety.consent import Consent
+from dimbo.core.sittings.comparison import MOST_PRIMARY, Change
+from dimbo.core.sittings.frame import mirrored
+from dimbo.core.sittings.points import FRONT_POINTS, PROFILE_POINTS
+from dimbo.core.sittings.protocol import NEUTRAL, VIEWS
+from dimbo.core.sittings.quality import Seen
+from dimbo.core.sittings.reading_table import READINGS
+from dimbo.core.sittings.shot import Shot
+from dimbo.core.sittings.sitting import Measurement, SittingFacts, SittingRead, read
+from dimbo.store import clients, photographs, sittings
+from dimbo.store.accounts import Person
+from dimbo.store.clients import Client
+from dimbo.store.database import Conn, Database, NotThere
+from dimbo.store.photographs import Photograph
+from dimbo.store.sittings import Sitting
+from dimbo.vision.landmarks import METHOD
+from dimbo.vision.quality import alike
+from dimbo.work.intake.consenting import COMPARISON, PHOTOGRAPHS, consent_of, may_see
+from dimbo.work.shared.errors import Refused
+
+from .analysing import plain_readings, queue_analysis
+
+Moves = dict[str, tuple[float, float] | None]
+"""Where points are set by hand, pixels of the picture as it is shown; None puts one back to its automatic place."""
+
+
+def as_shot(p: Photograph, client: Client) -> Shot:
+    """A stored photograph as the core reads it; times on the client's clock."""
+    return Shot(
+        id=str(p.id),
+        sitting=str(p.sitting_id),
+        view=p.view,
+        confirmed=p.view_confirmed,
+        points={n: (xy[0], xy[1]) for n, xy in (p.points or {}).items()},
+        depth=p.depth or {},
+        trust=p.trust or {},
+        hand={n: (xy[0], xy[1]) for n, xy in p.hand.items()},
+        iris_px=p.iris_px or 0.0,
+        seen=Seen(**p.seen) if p.seen else None,
+        width=p.width,
+        taken_at=p.taken_at.astimezone(zone(client.time_zone)) if p.taken_at else None,
+        flipped=bool(p.flipped),
+        settled_flip=p.flipped is not None,
+        same_person=p.same_person,
+        method=p.method or "",
+    )
+
+
+@dataclass(frozen=True)
+class Bench:
+    """Everything the sittings pages show."""
+
+    client: Client
+    consent: Consent
+    may_compare: bool
+    sittings: list[Sitting]
+    photographs: list[Photograph]
+    measurement: Measurement
+    primary_locked: bool
+    outdated: int
+
+    def of(self, sitting_id: UUID) -> list[Photograph]:
+        return [p for p in self.photographs if p.sitting_id == sitting_id]
+
+
+def measurement_of(client: Client, seen: Sequence[Sitting], shots: Sequence[Photograph], primary: Sequence[str] = ()) -> Measurement:
+    """The core's reading of stored sittings."""
+    measured = [p for p in shots if p.state == "measured"]
+    facts = [SittingFacts(str(s.id), s.taken_on, s.kind) for s in seen]
+    order = {s.id: i for i, s in enumerate(seen)}
+    prints = sorted(
+        (p for p in measured if p.face_print and p.view == NEUTRAL and p.view_confirmed and not p.flipped),
+        key=lambda p: order[p.sitting_id],
+    )
+    fits = {str(p.id): alike(p.face_print, prints[0].face_print) for p in prints[1:] if p.face_print and prints[0].face_print}
+    return read(facts, [as_shot(p, client) for p in measured], primary, fits)
+
+
+def load(conn: Conn, person: Person, client_id: UUID, now: datetime) -> Bench:
+    """Raises NotThere, also for a coach who may not see this client's photographs."""
+    client = clients.one(conn, client_id)
+    seen, shots = sittings.of_client(conn, client_id), photographs.of_client(conn, client_id)
+    if shots and not may_see(conn, person, client, now):
+        raise NotThere(f"{client.name}'s photographs are seen by the coach who took them on, unless the client agrees to a second one.")
+    primary = sittings.primary(conn, client_id)
+    return Bench(
+        client,
+        consent_of(conn, client, PHOTOGRAPHS, now),
+        consent_of(conn, client, COMPARISON, now).in_force,
+        seen,
+        shots,
+        measurement_of(client, seen, shots, primary),
+        sittings.has_practised(conn, client_id),
+        sum(p.method not in (None, METHOD) for p in shots),
+    )
+
+
+def bench(db: Database, person: Person, client_id: UUID, now: datetime) -> Bench:
+    """All sittings of a client. Raises NotThere."""
+    with db.practice(person.practice_id, person.client_id) as conn:
+        return load(conn, person, client_id, now)
+
+
+def compared(found: Bench, before: UUID | None, after: UUID | None) -> tuple[SittingRead | None, SittingRead | None, list[Change]]:
+    """Two sittings and what changed between them; by default the first with a value and the newest. Raises NotThere."""
+    m = found.measurement
+    try:
+        later = m.sitting(str(after)) if after else next((s for s in reversed(m.sittings) if s.shots), None)
+        earlier = m.sitting(str(before)) if before else m.baseline
+    except KeyError as error:
+        raise NotThere("There is no such sitting.") from error
+    if earlier is None or later is None or earlier.id == later.id:
+        return None, later, []
+    return earlier, later, m.changes(earlier, later)
+
+
+def answer(
+    db: Database,
+    coach: Person,
+    photograph_id: UUID,
+    *,
+    view: str | None = None,
+    flipped: bool | None = None,
+    same_person: bool | None = None,
+    taken_at: datetime | None = None,
+    now: datetime,
+) -> None:
+    """What the coach says of a photograph: its view, whether it is mirrored, whose it is, when it was taken. Raises Refused, NotThere."""
+    if view is not None and view not in VIEWS:
+        raise Refused("Choose a view of the protocol.", "view")
+    with db.practice(coach.practice_id) as conn:
+        before = photographs.one(conn, photograph_id)
+        client = clients.one(conn, before.client_id)
+        if taken_at is not None and taken_at.tzinfo is None:
+            taken_at = taken_at.replace(tzinfo=zone(client.time_zone))
+        if taken_at is not None and taken_at > now:
+            raise Refused("This time has not come yet. Say when the photograph was taken.", "taken_at")
+        photographs.answer(conn, photograph_id, view=view, flipped=flipped, same_person=same_person, taken_at=taken_at)
+        if view is not None and before.state == "refused":  # a profile is no refusal once it is called one
+            photographs.step(conn, photograph_id, "waiting", "")
+            queue_analysis(conn, coach.practice_id, photograph_id)
+        _store_readings(conn, photograph_id, client)
+
+
+def confirm_views(db: Database, coach: Person, sitting_id: UUID) -> int:
+    """Confirm every suggested view of a sitting at once; returns how many."""
+    with db.practice(coach.practice_id) as conn:
+        sitting = sittings.one(conn, sitting_id)
+        waiting = [p for p in photographs.of_client(conn, sitting.client_id) if p.sitting_id == sitting_id and not p.view_confirmed]
+        ready = [p for p in waiting if p.state == "measured"]
+        for p in ready:
+            photographs.answer(conn, p.id, view=p.view)
+    return len(ready)
+
+
+def _store_readings(conn: Conn, photograph_id: UUID, client: Client) -> None:
+    p = photographs.one(conn, photograph_id)
+    if p.seen and p.method:
+        shot = replace(as_shot(p, client), view=NEUTRAL)
+        photographs.set_readings(conn, photograph_id, p.method, plain_readings(shot.right_way))
+
+
+def set_points(db: Database, coach: Person, photograph_id: UUID, moves: Moves, now: datetime) -> None:
+    """Set points by hand, or put them back (None). All or none. Raises Refused naming the point, NotThere."""
+    with db.practice(coach.practice_id) as conn:
+        p = photographs.one(conn, photograph_id)
+        check_moves(p, moves)
+        photographs.move_points(conn, coach.practice_id, p, _stored(p, moves), coach.id, now)
+        _store_readings(conn, photograph_id, clients.one(conn, p.client_id))
+
+
+def check_moves(p: Photograph, moves: Moves) -> None:
+    """Raises Refused for a point that this view does not have, or a place outside the picture."""
+    allowed = PROFILE_POINTS if VIEWS[p.view].face.startswith("profile") else FRONT_POINTS
+    for name, place in moves.items():
+        if name not in allowed:
+            raise Refused(f"“{name[:30]}” is no point of this view.", f"moves.{name[:30]}")
+        if place is not None and not (0 <= place[0] <= p.width and 0 <= place[1] <= p.height):
+            raise Refused(f"The {name} lies outside the picture. Set it within.", f"moves.{name}")
+
+
+def _stored(p: Photograph, moves: Moves) -> Moves:
+    """Moves on the picture as it is shown, on the picture as it is stored: a mirrored one is turned round."""
+    if not p.flipped:
+        return moves
+    placed = mirrored({n: place for n, place in moves.items() if place is not None}, p.width)
+    back = mirrored({n: (0.0, 0.0) for n, place in moves.items() if place is None}, 0)
+    return {**placed, **dict.fromkeys(back)}
+
+
+def preview(db: Database, coach: Person, photograph_id: UUID, moves: Moves, now: datetime) -> tuple[Bench, UUID]:
+    """Everything as it would be with points moved, without keeping it."""
+    with db.practice(coach.practice_id) as conn:
+        p = photographs.one(conn, photograph_id)
+        check_moves(p, moves)
+        found = load(conn, coach, p.client_id, now)
+        primary = sittings.primary(conn, p.client_id)
+    hand = dict(p.hand)
+    for name, place in _stored(p, moves).items():
+        if place is None:
+            hand.pop(name, None)
+        else:
+            hand[name] = list(place)
+    shots = [replace(x, hand=hand) if x.id == photograph_id else x for x in found.photographs]
+    return replace(found, photographs=shots, measurement=measurement_of(found.client, found.sittings, shots, primary)), p.sitting_id
+
+
+def name_primary(db: Database, coach: Person, client_id: UUID, readings: list[str], now: datetime) -> None:
+    """Name the readings that get a headline, before practice begins. Raises Refused once it has begun."""
+    unknown = [r for r in readings if r not in READINGS]
+    if unknown:
+        raise Refused(f"“{unknown[0][:40]}” is not a reading.", "readings")
+    if len(set(readings)) > MOST_PRIMARY:
+        raise Refused(f"Name at most {MOST_PRIMARY}; with more, one would move by chance.", "readings")
+    with db.practice(coach.practice_id) as conn:
+        clients.one(conn, client_id)
+        if sittings.has_practised(conn, client_id):
+            raise Refused(
+                "Practice has begun, and the primary readings are locked until the program ends. All others are “also looked at”.",
+                "readings",
+            )
+        sittings.name_primary(conn, coach.practice_id, client_id, list(dict.fromkeys(readings)), coach.id, now)

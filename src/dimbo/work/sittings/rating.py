@@ -1,0 +1,171 @@
+"""Blind rating rounds: beginning one, one look at a time, and results once all are answered."""
+
+from __future__ import annotations
+
+import secrets
+from dataclasses import dataclass
+from datetime import datetime
+from uuid import UUID
+
+from dimbo.catalogue import shipped_catalogue
+from dimbo.core.sittings.rating import (
+    Item,
+    Preference,
+    RatedChange,
+    agreement,
+    pair_round,
+    preference,
+    rated_change,
+    single_round,
+    weighted_kappa,
+)
+from dimbo.store import photographs, rating
+from dimbo.store.accounts import Person
+from dimbo.store.database import Conn, Database, NotThere
+from dimbo.store.photographs import Photograph
+from dimbo.store.rating import Round
+from dimbo.work.shared.errors import Refused
+
+from .measuring import load
+
+SCORE, BETTER = "score", "better of two"
+
+
+@dataclass(frozen=True)
+class Look:
+    """What is shown next: photographs without dates or names, and how far the round is."""
+
+    round_id: UUID
+    kind: str
+    concern: str
+    place: int
+    of: int
+    photographs: list[UUID]
+    flipped: list[bool]
+
+
+@dataclass(frozen=True)
+class Result:
+    """What a finished round says. ``kappa`` is the rater's agreement with themself on repeated looks."""
+
+    round: Round
+    change: RatedChange | None
+    preference: Preference | None
+    kappa: float | None
+    repeats: int
+
+
+def _items(r: Round) -> list[Item]:
+    return [Item(tuple(i["photographs"]), i["repeat_of"]) for i in r.items]
+
+
+def begin(
+    db: Database,
+    coach: Person,
+    client_id: UUID,
+    *,
+    kind: str,
+    concern: str,
+    rater: str,
+    before: UUID,
+    after: UUID,
+    view: str,
+    now: datetime,
+) -> UUID:
+    """Begin a round over the photographs of one view in two sittings. Raises Refused, NotThere."""
+    if concern not in shipped_catalogue().concerns:
+        raise Refused("Choose the concern that is rated.", "concern")
+    if kind not in (SCORE, BETTER):
+        raise Refused("Rate 0 to 4, or pick the better of two.", "kind")
+    if rater not in ("coach", "second rater", "client"):
+        raise Refused("Say who rates: coach, second rater or client.", "rater")
+    with db.practice(coach.practice_id) as conn:
+        found = load(conn, coach, client_id, now)
+
+        def of(sitting: UUID) -> list[UUID]:
+            return [p.id for p in found.of(sitting) if p.view == view and p.view_confirmed and p.state != "refused"]
+
+        earlier, later = of(before), of(after)
+        if not earlier or not later:
+            raise Refused("Both sittings need a photograph of this view. Choose another view, or take it again.", "view")
+        seed = secrets.randbelow(2**31)
+        a, b = [str(i) for i in earlier], [str(i) for i in later]
+        items = single_round([*a, *b], seed) if kind == SCORE else pair_round(a, b, seed)
+        return rating.begin(
+            conn,
+            coach.practice_id,
+            client_id,
+            kind=kind,
+            concern=concern,
+            rater=rater,
+            earlier=earlier,
+            later=later,
+            items=[{"photographs": list(i.photographs), "repeat_of": i.repeat_of} for i in items],
+            by=coach.id,
+            at=now,
+        )
+
+
+def _next(conn: Conn, r: Round) -> Look | None:
+    for place, item in enumerate(r.items):
+        if str(place) not in r.answers:
+            shown = [UUID(p) for p in item["photographs"]]
+            flipped = [bool(photographs.one(conn, p).flipped) for p in shown]
+            return Look(r.id, r.kind, r.concern, place, len(r.items), shown, flipped)
+    return None
+
+
+def look(db: Database, person: Person, round_id: UUID) -> Look | None:
+    """The next look of a round; None when it is finished. Raises NotThere."""
+    with db.practice(person.practice_id, person.client_id) as conn:
+        return _next(conn, rating.one(conn, round_id))
+
+
+def answer(db: Database, person: Person, round_id: UUID, place: int, value: int, now: datetime) -> Look | None:
+    """Keep one answer and return the next look. An answer stays. Raises Refused, NotThere."""
+    with db.practice(person.practice_id, person.client_id) as conn:
+        r = rating.one(conn, round_id)
+        if not 0 <= place < len(r.items):
+            raise Refused("There is no such look in this round.", "place")
+        if not 0 <= value <= (4 if r.kind == SCORE else 1):
+            raise Refused("Rate from 0 to 4." if r.kind == SCORE else "Pick the first or the second.", "value")
+        if not rating.answer(conn, person.practice_id, r.client_id, round_id, place, value) and r.answers.get(str(place)) != value:
+            raise Refused("This look was answered before. A round is never edited; begin a new one.", "place")
+        r = rating.one(conn, round_id)
+        following = _next(conn, r)
+        if following is None:
+            rating.finish(conn, round_id, now)
+        return following
+
+
+def result(r: Round) -> Result | None:
+    """What a finished round says; None while it is open."""
+    if r.finished_at is None:
+        return None
+    items, answers = _items(r), {int(k): v for k, v in r.answers.items()}
+    first = [(k, i) for k, i in enumerate(items) if i.repeat_of is None]
+    earlier = {str(p) for p in r.earlier}
+    pairs = agreement(items, answers)
+    if r.kind == SCORE:
+        before = [answers[k] for k, i in first if i.photographs[0] in earlier]
+        after = [answers[k] for k, i in first if i.photographs[0] not in earlier]
+        return Result(r, rated_change(before, after), None, weighted_kappa(pairs), len(pairs))
+    picks = [i.photographs[answers[k]] not in earlier for k, i in first]
+    return Result(r, None, preference(picks), weighted_kappa(pairs, 2), len(pairs))
+
+
+def results(db: Database, coach: Person, client_id: UUID) -> list[tuple[Round, Result | None]]:
+    """Every round of a client, newest first; open ones without a result."""
+    with db.practice(coach.practice_id) as conn:
+        return [(r, result(r)) for r in rating.of_client(conn, client_id)]
+
+
+def blind_picture(db: Database, person: Person, round_id: UUID, place: int, which: int) -> UUID:
+    """The photograph behind a look, so that its address tells nothing. Raises NotThere."""
+    with db.practice(person.practice_id, person.client_id) as conn:
+        r = rating.one(conn, round_id)
+        try:
+            found: Photograph = photographs.one(conn, UUID(r.items[place]["photographs"][which]))
+        except IndexError as error:
+            raise NotThere("There is no such look.") from error
+        return found.id

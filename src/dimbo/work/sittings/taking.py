@@ -1,0 +1,313 @@
+"""Sittings: opening them, letting the client take one alone, and taking photographs in, whole or piece by piece."""
+
+from __future__ import annotations
+
+import secrets
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+from uuid import UUID
+
+from dimbo.core.calendar.schedule import practice_day, zone
+from dimbo.core.safety.cautions import stop_words
+from dimbo.core.safety.health_questions import Asking, asked_before_sitting
+from dimbo.core.sittings.protocol import NEUTRAL, VIEWS
+from dimbo.store import clients, facts, photographs, sittings
+from dimbo.store.accounts import Person
+from dimbo.store.clients import Client
+from dimbo.store.database import Conn, Database, NotThere
+from dimbo.store.photographs import Photograph
+from dimbo.store.sittings import Sitting
+from dimbo.vision.photograph import MAX_BYTES, PhotographError, read_photograph
+from dimbo.work.intake.consenting import PHOTOGRAPHS, consent_of, may_see, require
+from dimbo.work.intake.entering import cautions_of
+from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.tokens import token_hash
+
+from .analysing import queue_analysis
+
+LINK_DAYS = 14
+MAX_PIECE = 1024 * 1024
+HOW = ("", "another person", "timer", "selfie", "mirror")
+
+
+@dataclass(frozen=True)
+class Arrangement:
+    """How a sitting is to be taken: which views, baseline or follow-up, how, and by which mark sides can be told."""
+
+    kind: str = ""
+    asked_views: tuple[str, ...] = (NEUTRAL,)
+    how: str = ""
+    hint: str = ""
+    note: str = ""
+
+
+def _checked(a: Arrangement) -> Arrangement:
+    unknown = [v for v in a.asked_views if v not in VIEWS]
+    if unknown:
+        raise Refused(f"“{unknown[0][:40]}” is not a view of the protocol. Choose from the list.", "asked_views")
+    if a.how not in HOW:
+        raise Refused("Say how the pictures are taken: by another person, by timer, as a selfie or in a mirror.", "how")
+    if a.kind not in ("", "baseline", "follow-up"):
+        raise Refused("A sitting is a baseline or a follow-up.", "kind")
+    return Arrangement(
+        a.kind, tuple(v for v in VIEWS if v in a.asked_views) or (NEUTRAL,), a.how, a.hint.strip()[:200], a.note.strip()[:2000]
+    )
+
+
+def open_sitting(db: Database, coach: Person, client_id: UUID, taken_on: date, arrangement: Arrangement = Arrangement()) -> UUID:
+    """A new sitting for a client; before practice begins it is a baseline unless said otherwise. Raises NotThere, Refused."""
+    asked = _checked(arrangement)
+    with db.practice(coach.practice_id) as conn:
+        clients.one(conn, client_id)
+        kind = asked.kind or ("follow-up" if sittings.has_practised(conn, client_id) else "baseline")
+        earlier = sittings.of_client(conn, client_id)
+        hint = asked.hint or next((s.hint for s in earlier if s.hint), "")
+        made = sittings.create(
+            conn, coach.practice_id, client_id, taken_on, kind=kind, asked_views=list(asked.asked_views), note=asked.note, hint=hint
+        )
+        if asked.how:
+            sittings.describe(conn, made, kind=kind, how=asked.how, hint=hint, note=asked.note, asked_views=list(asked.asked_views))
+        return made
+
+
+def arrange(db: Database, coach: Person, sitting_id: UUID, arrangement: Arrangement) -> None:
+    """Change how a sitting is taken. Raises NotThere, Refused."""
+    asked = _checked(arrangement)
+    with db.practice(coach.practice_id) as conn:
+        known = sittings.one(conn, sitting_id)
+        sittings.describe(
+            conn,
+            sitting_id,
+            kind=asked.kind or known.kind,
+            how=asked.how or known.how,
+            hint=asked.hint or known.hint,
+            note=asked.note or known.note,
+            asked_views=list(asked.asked_views),
+        )
+
+
+def send_link(db: Database, coach: Person, sitting_id: UUID, now: datetime) -> str:
+    """A link by which the client takes this sitting alone; returns its token. An earlier link ends."""
+    token = secrets.token_urlsafe(24)
+    with db.practice(coach.practice_id) as conn:
+        sitting = sittings.one(conn, sitting_id)
+        require(conn, clients.one(conn, sitting.client_id), PHOTOGRAPHS, now)
+        sittings.set_link(conn, sitting_id, token_hash(token), now + timedelta(days=LINK_DAYS))
+    return token
+
+
+def end_link(db: Database, coach: Person, sitting_id: UUID) -> None:
+    with db.practice(coach.practice_id) as conn:
+        sittings.one(conn, sitting_id)
+        sittings.set_link(conn, sitting_id, None, None)
+
+
+def by_link(db: Database, token: str) -> tuple[Person, UUID]:
+    """Who comes by a link, as the client it was sent to, and the sitting it opens. Raises NotThere, Refused."""
+    with db.anyone() as conn:
+        link = sittings.by_link(conn, token_hash(token))
+    if link is None:
+        raise NotThere("This link is not known, or it was taken back. Ask your coach for a new one.")
+    if link.expired:
+        raise Refused("This link has run out. Ask your coach for a new one; the photographs sent so far are kept.")
+    return Person(link.client_id, link.practice_id, "client", link.client_id, link.client_name, link.practice_name), link.sitting_id
+
+
+@dataclass(frozen=True)
+class Taking:
+    """What the capture page needs: the sitting, its photographs, and the baseline shot that is shown as a ghost."""
+
+    client: Client
+    practice: str
+    sitting: Sitting
+    photographs: list[Photograph]
+    ghosts: dict[str, UUID]
+    may_keep: bool
+    consent: str
+    baseline_clock: datetime | None
+    ask: Asking | None
+    """Health is asked before the first photograph of the day."""
+    halt: str
+    """What a client who has told a sudden sign is to do; nothing is taken alone then."""
+    emergency_number: str
+
+
+def taking(db: Database, person: Person, sitting_id: UUID, now: datetime) -> Taking:
+    """Everything of one sitting that is being taken. Raises NotThere."""
+    with db.practice(person.practice_id, person.client_id) as conn:
+        sitting = sittings.one(conn, sitting_id)
+        client = clients.one(conn, sitting.client_id)
+        consent = consent_of(conn, client, PHOTOGRAPHS, now)
+        shots = photographs.of_client(conn, client.id)
+        earlier = {s.id: i for i, s in enumerate(sittings.of_client(conn, client.id))}
+        seen = may_see(conn, person, client, now)
+        ask = _asking(conn, person, client, sitting, now)
+        halt = _halt(conn, person, client, now)
+        number = clients.emergency_number(conn)
+    before = sorted(
+        (p for p in shots if p.sitting_id != sitting_id and p.state == "measured" and p.view_confirmed), key=lambda p: earlier[p.sitting_id]
+    )
+    ghosts: dict[str, UUID] = {}
+    for p in before:
+        ghosts.setdefault(p.view, p.id)
+    clock = next((p.taken_at for p in before if p.view == NEUTRAL and p.taken_at), None)
+    local = clock.astimezone(zone(client.time_zone)) if clock else None
+    mine = [p for p in shots if p.sitting_id == sitting_id]
+    ghosts = ghosts if seen else {}
+    return Taking(client, person.practice_name, sitting, mine, ghosts, consent.in_force, consent.sentence, local, ask, halt, number)
+
+
+def _asking(conn: Conn, person: Person, client: Client, sitting: Sitting, now: datetime) -> Asking | None:
+    """Whether health is asked before this sitting: a client who takes it alone takes it now, whatever day it was opened for."""
+    home = zone(client.time_zone)
+    today = practice_day(now, home)
+    told = facts.last_asked(conn, client.id)
+    taken_on = today if person.role == "client" else sitting.taken_on
+    return asked_before_sitting(today, taken_on=taken_on, asked=practice_day(told, home) if told else None)
+
+
+def _halt(conn: Conn, person: Person, client: Client, now: datetime) -> str:
+    """What a client who has told a sudden sign is to do, instead of taking photographs alone; empty without one."""
+    signs = cautions_of(conn, client, now).urgent if person.role == "client" else ()
+    return stop_words([h.rule for h in signs], clients.emergency_number(conn)) if signs else ""
+
+
+def _require_ready(conn: Conn, person: Person, client: Client, sitting: Sitting, now: datetime) -> None:
+    """Raises Refused while photographs may not be kept, a client who takes them alone has told a sudden sign, or health was
+    not asked before this sitting."""
+    require(conn, client, PHOTOGRAPHS, now)
+    if halt := _halt(conn, person, client, now):
+        raise Refused(halt)
+    if _asking(conn, person, client, sitting, now):
+        raise Refused("Before photographs of today are taken, answer whether something has changed in health.", "asked")
+
+
+def hand_in(db: Database, person: Person, sitting_id: UUID, now: datetime) -> None:
+    """The client says that all photographs are taken."""
+    with db.practice(person.practice_id, person.client_id) as conn:
+        sittings.one(conn, sitting_id)
+        sittings.hand_in(conn, sitting_id, now)
+
+
+def take_piece(
+    db: Database, person: Person, sitting_id: UUID, photograph_id: UUID, starts_at: int, total: int, data: bytes, now: datetime
+) -> int:
+    """Keep one piece of a file; returns how far it is here without a gap. Raises Refused, NotThere."""
+    if not 0 < total <= MAX_BYTES:
+        raise Refused(f"A photograph may have up to {MAX_BYTES // 2**20} MB. Save it smaller and try again.", "total")
+    if len(data) > MAX_PIECE or starts_at < 0 or starts_at + len(data) > total:
+        raise Refused("This piece does not fit into its file. Send the file again.", "starts_at")
+    with db.practice(person.practice_id, person.client_id) as conn:
+        sitting = sittings.one(conn, sitting_id)
+        _require_ready(conn, person, clients.one(conn, sitting.client_id), sitting, now)
+        photographs.add_piece(conn, person.practice_id, sitting.client_id, photograph_id, starts_at, data)
+        return photographs.received(conn, photograph_id)
+
+
+def received(db: Database, person: Person, sitting_id: UUID, photograph_id: UUID) -> int:
+    """How many bytes of a file are here, so that sending can go on where it stopped."""
+    with db.practice(person.practice_id, person.client_id) as conn:
+        sittings.one(conn, sitting_id)
+        return photographs.received(conn, photograph_id)
+
+
+def finish_pieces(
+    db: Database,
+    person: Person,
+    sitting_id: UUID,
+    photograph_id: UUID,
+    name: str,
+    total: int,
+    now: datetime,
+    view: str | None,
+    device_time: datetime | None,
+) -> None:
+    """Take the file in once all its pieces are here. Raises Refused when some are missing or the file cannot be used."""
+    with db.practice(person.practice_id, person.client_id) as conn:
+        if photographs.exists(conn, photograph_id):
+            return
+        here = photographs.received(conn, photograph_id)
+        if here < total:
+            raise Refused(f"{name} is here to {here} of {total} bytes. Send the rest.", "file")
+        data = photographs.take_pieces(conn, photograph_id)
+    take_in(db, person, sitting_id, photograph_id, name, data, now, view=view, device_time=device_time)
+
+
+def take_in(
+    db: Database,
+    person: Person,
+    sitting_id: UUID,
+    photograph_id: UUID,
+    name: str,
+    data: bytes,
+    now: datetime,
+    *,
+    view: str | None = None,
+    device_time: datetime | None = None,
+) -> None:
+    """Keep an uploaded photograph and queue its analysis, in one transaction. Sent twice, it is kept once.
+
+    ``view`` is the view it was taken for; without one it is suggested. ``device_time`` counts when the file tells no time.
+    Raises Refused with a plain message, also while the client has not agreed that photographs are kept; then nothing is kept.
+    """
+    if view is not None and view not in VIEWS:
+        raise Refused("Choose a view of the protocol.", "view")
+    try:
+        photo = read_photograph(data, name)
+    except PhotographError as error:
+        raise Refused(str(error), "file") from error
+    with db.practice(person.practice_id, person.client_id) as conn:
+        sitting = sittings.one(conn, sitting_id)
+        client = clients.one(conn, sitting.client_id)
+        _require_ready(conn, person, client, sitting, now)
+        if photographs.same_file(conn, client.id, photo.source_hash, photograph_id):
+            raise Refused(f"{name} is here already; the same file was sent before.", "file")
+        taken, told = _when(photo.taken_at, device_time, client, now)
+        outcome = photographs.add(
+            conn,
+            person.practice_id,
+            client.id,
+            sitting.id,
+            photograph_id,
+            source_name=name[:200],
+            source_hash=photo.source_hash,
+            image=photo.jpeg,
+            thumbnail=photo.thumbnail,
+            size=photo.size,
+            taken_at=taken,
+            taken_told=told,
+            view=view,
+        )
+        if outcome == "added":
+            queue_analysis(conn, person.practice_id, photograph_id)
+
+
+def _when(in_file: datetime | None, device_time: datetime | None, client: Client, now: datetime) -> tuple[datetime | None, str]:
+    """Capture time and who told it. A camera's bare clock is the client's own; a time in the future is no time."""
+    if in_file is not None:
+        told = in_file if in_file.tzinfo else in_file.replace(tzinfo=zone(client.time_zone))
+        if told <= now + timedelta(minutes=10):
+            return told, "file"
+    if device_time is not None and now - timedelta(days=1) < device_time <= now + timedelta(minutes=10):
+        return device_time, "device"
+    return None, "nobody"
+
+
+def picture(db: Database, person: Person, photograph_id: UUID, now: datetime, *, small: bool) -> bytes:
+    """A photograph's JPEG, for those who may see it. Raises NotThere, Refused."""
+    with db.practice(person.practice_id, person.client_id) as conn:
+        client_id, data = photographs.picture(conn, photograph_id, small=small)
+        _must_see(conn, person, client_id, now)
+        return data
+
+
+def _must_see(conn: Conn, person: Person, client_id: UUID, now: datetime) -> None:
+    client = clients.one(conn, client_id)
+    if not may_see(conn, person, client, now):
+        raise NotThere(f"{client.name}'s photographs are seen by the coach who took them on, unless the client agrees to a second one.")
+
+
+def today_of(db: Database, person: Person, client_id: UUID, now: datetime) -> date:
+    """The client's own day."""
+    with db.practice(person.practice_id, person.client_id) as conn:
+        return practice_day(now, zone(clients.one(conn, client_id).time_zone))
