@@ -6,8 +6,8 @@ from datetime import UTC, datetime
 from uuid import UUID, uuid4
 
 from dimbo.catalogue import shipped_intake
-from dimbo.store.accounts import Person
 from dimbo.store.database import Database
+from dimbo.store.people.accounts import Person
 from dimbo.work.intake import consenting
 from dimbo.work.intake.entering import Entry, coach_author, enter
 

@@ -8,9 +8,9 @@ import pytest
 from dimbo.catalogue import shipped_intake
 from dimbo.demo import intakes, people, scenario
 from dimbo.ops.cluster import OWNER
-from dimbo.store import clients
-from dimbo.store.accounts import Person
 from dimbo.store.database import Database
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
 from dimbo.work.intake import entering, self_filling
 
 SHOWN = ("Anselm", "Casimir", "Hanne", "Imara", "Mateusz", "Oriane", "Philippa", "Sunniva")

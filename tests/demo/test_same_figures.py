@@ -7,8 +7,8 @@ import pytest
 
 from dimbo.demo import people, scenario
 from dimbo.ops.cluster import OWNER
-from dimbo.store.accounts import Person
 from dimbo.store.database import Database
+from dimbo.store.people.accounts import Person
 from dimbo.work.practice import days, own_course
 from dimbo.work.review import course, desk, groups
 

@@ -6,9 +6,11 @@ from uuid import uuid4
 import psycopg
 import pytest
 
-from dimbo.store import clients, desk, facts
 from dimbo.store.database import Conflict
-from dimbo.store.facts import NewFact
+from dimbo.store.intake import facts
+from dimbo.store.intake.facts import NewFact
+from dimbo.store.people import clients
+from dimbo.store.review import desk
 from dimbo.work.intake.entering import caution_state
 
 NOW = datetime(2026, 3, 20, 12, tzinfo=UTC)

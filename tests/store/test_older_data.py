@@ -9,9 +9,10 @@ from psycopg.types.json import Jsonb
 
 from dimbo.core.safety.cautions import State
 from dimbo.ops.cluster import APP, OWNER
-from dimbo.store import clients, facts
 from dimbo.store import migrate as migrations
 from dimbo.store.database import Database
+from dimbo.store.intake import facts
+from dimbo.store.people import clients
 from dimbo.work.intake.entering import cautions_of
 
 FIRST_RELEASE = "0006_review.sql"

@@ -6,9 +6,11 @@ from uuid import uuid4
 import psycopg
 import pytest
 
-from dimbo.store import accounts, clients, desk, intakes, reasoning, self_intakes
-from dimbo.store.clients import PROFILE, NewClient
 from dimbo.store.database import NotThere
+from dimbo.store.intake import intakes, reasoning, self_intakes
+from dimbo.store.people import accounts, clients
+from dimbo.store.people.clients import PROFILE, NewClient
+from dimbo.store.review import desk
 
 NOW = datetime(2026, 3, 20, 12, tzinfo=UTC)
 

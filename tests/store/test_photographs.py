@@ -5,8 +5,10 @@ from uuid import uuid4
 
 import pytest
 
-from dimbo.store import accounts, clients, photographs, removed, sittings
+from dimbo.store import removed
 from dimbo.store.database import NotThere
+from dimbo.store.people import accounts, clients
+from dimbo.store.sittings import photographs, sittings
 
 NOW = datetime(2026, 3, 20, 12, tzinfo=UTC)
 

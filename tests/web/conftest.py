@@ -11,8 +11,8 @@ import pytest
 from fastapi.testclient import TestClient
 
 from dimbo.ops.settings import Settings
-from dimbo.store import accounts, clients
-from dimbo.store.accounts import Person
+from dimbo.store.people import accounts, clients
+from dimbo.store.people.accounts import Person
 from dimbo.web.app import build_app
 from dimbo.work.intake import consenting
 from dimbo.work.people.signing_in import hash_password

@@ -7,8 +7,8 @@ from uuid import UUID, uuid4
 
 from dimbo.core.calendar.schedule import practice_day, zone
 from dimbo.core.sessions.crediting import Stretch
-from dimbo.store import clients
-from dimbo.store.accounts import Person
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
 from dimbo.work.plans.assigning import Wish, assign
 from dimbo.work.practice import answering, checking_in
 from dimbo.work.practice.client_sessions import compile_session, parts_on, standing
@@ -109,7 +109,7 @@ class Past:
     def doses(self, exercise="oval-lift"):
         """The dose line of an exercise on each planned day, by day, as its plan has it."""
         from dimbo.core.exercises.dose_line import print_line
-        from dimbo.store import assignments
+        from dimbo.store.plans import assignments
         from dimbo.work.exercises import cards_of
         from dimbo.work.plans.plan_calendar import items_of, program_of
 

@@ -12,7 +12,7 @@ from zoneinfo import ZoneInfo
 
 from fastapi.testclient import TestClient
 
-from dimbo.store import accounts
+from dimbo.store.people import accounts
 from dimbo.web.context import COOKIE, Context
 from dimbo.work.shared.tokens import token_hash
 

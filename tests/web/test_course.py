@@ -7,8 +7,8 @@ import pytest
 
 from dimbo.core.calendar.schedule import practice_day, zone
 from dimbo.core.sessions.crediting import Stretch
-from dimbo.store import clients
-from dimbo.store.accounts import Person
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
 from dimbo.work.intake.entering import Entry, record
 from dimbo.work.plans.assigning import Wish, assign
 from dimbo.work.practice.client_sessions import compile_session, parts_on, standing

@@ -284,7 +284,7 @@ def test_every_column_is_in_the_dictionary_and_bad_questions_are_refused(coach, 
 
 
 def test_the_desk_finds_logs_by_index(past, owner, db, practice):
-    from dimbo.store import desk
+    from dimbo.store.review import desk
 
     p = past()
     p.practise(9)

@@ -214,7 +214,7 @@ def test_an_invisible_sign_is_refused_in_words(enter):
 
 
 def test_the_newest_measured_sitting_answers_its_side_test(coach, db, practice, intake):
-    from dimbo.store import photographs
+    from dimbo.store.sittings import photographs
     from dimbo.vision.stand_in_camera import Scene, shoot
 
     sitting = coach.post(f"/api/clients/{practice.client_id}/sittings", json={"taken_on": "2026-03-20"}).json()["id"]
@@ -306,8 +306,8 @@ def test_those_with_an_urgent_sign_lead_the_list(coach, practice, enter):
 
 
 def test_an_expired_clearance_locks_again_without_anybody_doing_anything(coach, db, practice, enter, program):
-    from dimbo.store import facts
-    from dimbo.store.facts import NewFact
+    from dimbo.store.intake import facts
+    from dimbo.store.intake.facts import NewFact
 
     word = CLEARANCE | {"given_on": ago(60), "until": ago(1), "regions": [], "valid_from": None}
     yes = {"answer": "yes", "regions": [], "event_on": ago(90)}

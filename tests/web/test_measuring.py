@@ -10,8 +10,9 @@ import pytest
 from PIL import Image
 
 from dimbo.core.sittings.reading_table import READINGS
-from dimbo.store import accounts, photographs
-from dimbo.store.accounts import Person
+from dimbo.store.people import accounts
+from dimbo.store.people.accounts import Person
+from dimbo.store.sittings import photographs
 from dimbo.vision.landmarks import METHOD
 from dimbo.vision.stand_in_camera import Scene, shoot, true_points
 from dimbo.work.intake import consenting

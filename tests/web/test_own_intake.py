@@ -6,7 +6,7 @@ from uuid import uuid4
 import pytest
 
 from dimbo.catalogue import shipped_intake
-from dimbo.store.accounts import Person
+from dimbo.store.people.accounts import Person
 from dimbo.work.intake import self_filling
 
 from .conftest import make_practice

@@ -7,7 +7,7 @@ from uuid import uuid4
 
 import pytest
 
-from dimbo.store.practice import hold_client
+from dimbo.store.practice.practice_logs import hold_client
 
 from .conftest import new_program
 from .practising import by_hand, course_day, hand_in, log, todays

@@ -10,7 +10,7 @@ import pytest
 
 from dimbo.core.exercises.dose_line import print_line
 from dimbo.core.review.apply_review import THE_WEEK
-from dimbo.store import assignments
+from dimbo.store.plans import assignments
 from dimbo.work.plans.assigning import Wish, assign
 from dimbo.work.practice.days import days
 

@@ -12,7 +12,7 @@ from hypothesis import settings
 from dimbo.core.exercises.dose_line import print_line
 from dimbo.core.review.adherence import DayState
 from dimbo.core.review.apply_review import THE_WEEK
-from dimbo.store import assignments
+from dimbo.store.plans import assignments
 from dimbo.work.practice.days import days
 from dimbo.work.practice.own_course import own_course
 

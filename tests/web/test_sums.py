@@ -10,8 +10,8 @@ from hypothesis import strategies as st
 from dimbo.core.anatomy import Side
 from dimbo.core.sessions.crediting import SideWork
 from dimbo.core.sessions.log_identity import credit_s
-from dimbo.store import practice as store
-from dimbo.store.practice import Log, LogLine
+from dimbo.store.practice import practice_logs as store
+from dimbo.store.practice.practice_logs import Log, LogLine
 
 from .histories import Past
 

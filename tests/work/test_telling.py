@@ -6,7 +6,7 @@ from uuid import uuid4
 import pytest
 
 from dimbo.catalogue import shipped_intake
-from dimbo.store.facts import Fact
+from dimbo.store.intake.facts import Fact
 from dimbo.work.intake.fact_sentences import caution_words, profile_words, tell
 
 TABLES = shipped_intake().tables

@@ -23,7 +23,7 @@ from dimbo.core.programs.differences import differences
 from dimbo.core.programs.program import Settings, When
 from dimbo.core.programs.progression import fill_right, first_cells
 from dimbo.core.safety.cautions import CautionAnswer, Effect, stand
-from dimbo.store.clients import Ways
+from dimbo.store.people.clients import Ways
 from dimbo.work.exercises import Shelf
 from dimbo.work.programs.documents import CircuitDocument, LineDocument, ProgramDocument, from_program, to_program
 from dimbo.work.programs.exchange import mapped, read_file, to_file

@@ -21,10 +21,11 @@ from dimbo.core.design.weeks import items_of_day
 from dimbo.core.exercises.dose_line import parse
 from dimbo.core.programs.program import Settings
 from dimbo.core.sessions.timeline import timeline
-from dimbo.store import accounts, clients, practice
-from dimbo.store.accounts import Person
 from dimbo.store.database import Database
-from dimbo.store.practice import Log, LogLine
+from dimbo.store.people import accounts, clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.practice import practice_logs
+from dimbo.store.practice.practice_logs import Log, LogLine
 from dimbo.work.plans import assigning
 from dimbo.work.plans.assigning import Wish
 from dimbo.work.practice.client_sessions import compile_session, parts_on, standing
@@ -143,9 +144,9 @@ class _Phones:
         with self.db.practice(self.coach.practice_id) as conn:
             for _, client_id, queue in self.phones:
                 for entry in queue:
-                    found = practice.of_report(conn, client_id, UUID(entry["id"]))[0]
-                    rows = practice.lines_of(conn, [found.id])
-                    sides = practice.sides(conn, [found.id])
+                    found = practice_logs.of_report(conn, client_id, UUID(entry["id"]))[0]
+                    rows = practice_logs.lines_of(conn, [found.id])
+                    sides = practice_logs.sides(conn, [found.id])
                     lines = [
                         LogLine(n.place, n.exercise_id, n.dose, n.planned_s, n.done_s, n.outcome, sides=sides.get((found.id, n.place), ()))
                         for n in rows
@@ -157,7 +158,7 @@ class _Phones:
         def one(row: tuple[UUID, Log, list[LogLine]]) -> None:
             began = time.perf_counter()
             with self.db.practice(self.coach.practice_id, row[0]) as conn:
-                practice.add(conn, self.coach.practice_id, *row)
+                practice_logs.add(conn, self.coach.practice_id, *row)
             _bare_ms.append(1000 * (time.perf_counter() - began))
 
         self.forget()

@@ -9,8 +9,10 @@ from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.intake.conclusions import Intake, Rating, conclude
 from dimbo.core.intake.side_tests import TestResult
 from dimbo.core.safety.cautions import CautionAnswer
-from dimbo.store import clients, facts, photographs, reasoning, self_intakes
 from dimbo.store.database import enter
+from dimbo.store.intake import facts, reasoning, self_intakes
+from dimbo.store.people import clients
+from dimbo.store.sittings import photographs
 
 from .installation import Installation
 

@@ -7,8 +7,10 @@ from collections.abc import Callable
 import cv2
 import numpy as np
 
-from dimbo.store import clients, facts, photographs, sittings
 from dimbo.store.database import Database, enter
+from dimbo.store.intake import facts
+from dimbo.store.people import clients
+from dimbo.store.sittings import photographs, sittings
 from dimbo.vision import landmarks
 from dimbo.vision.detector import detect
 from dimbo.vision.photograph import decode, read_photograph

@@ -8,22 +8,15 @@ from datetime import UTC, datetime
 import psycopg
 
 from dimbo.catalogue import shipped_catalogue
-from dimbo.store import (
-    accounts,
-    assignments,
-    clients,
-    daily,
-    desk,
-    facts,
-    messages,
-    photographs,
-    practice,
-    programs,
-    reviews,
-    self_intakes,
-    sittings,
-)
 from dimbo.store.database import Conn, enter
+from dimbo.store.intake import facts, self_intakes
+from dimbo.store.messages import messages
+from dimbo.store.people import accounts, clients
+from dimbo.store.plans import assignments
+from dimbo.store.practice import daily, practice_logs
+from dimbo.store.programs import programs
+from dimbo.store.review import desk, reviews
+from dimbo.store.sittings import photographs, sittings
 from dimbo.work.review.desk import WINDOW_DAYS
 
 from .installation import Installation
@@ -152,16 +145,22 @@ def the_course() -> tuple[Callable[[], object], Callable[[], object], Callable[[
             enter(conn, practice_id)
             clients.one(conn, client_id)
             for running in assignments.of_client(conn, client_id):
-                practice.pains_of(conn, running.id, datetime.min.date(), datetime.max.date())
-            for read in (practice.sessions_of, practice.tallies_of, practice.heads_of, practice.doses_of, assignments.pauses):
+                practice_logs.pains_of(conn, running.id, datetime.min.date(), datetime.max.date())
+            for read in (
+                practice_logs.sessions_of,
+                practice_logs.tallies_of,
+                practice_logs.heads_of,
+                practice_logs.doses_of,
+                assignments.pauses,
+            ):
                 read(conn, client_id)
-            practice.works_of(conn, client_id, contracting)
+            practice_logs.works_of(conn, client_id, contracting)
             assignments.stays(conn, client_id)
             daily.check_ins(conn, client_id)
             reviews.of_client(conn, client_id)
             reviews.own_rules(conn)
             messages.unread_counts(conn)
-            practice.stopped(conn, client_id)
+            practice_logs.stopped(conn, client_id)
             programs.of_client(conn, client_id)
             sittings.of_client(conn, client_id)
             photographs.of_client(conn, client_id)
@@ -171,5 +170,5 @@ def the_course() -> tuple[Callable[[], object], Callable[[], object], Callable[[
 
     with site.conn.transaction():
         enter(site.conn, practice_id)
-        _told = f"its sessions: it {_plan(site.conn, practice.OF_CLIENT, {'client': client_id})}"
+        _told = f"its sessions: it {_plan(site.conn, practice_logs.OF_CLIENT, {'client': client_id})}"
     return lambda: site.get(f"/api/clients/{client_id}"), bare_sql, site.close

@@ -10,9 +10,10 @@ from dimbo.core.calendar.schedule import zone
 from dimbo.core.review.apply_review import THE_WEEK
 from dimbo.core.review.weekly import Verdict
 from dimbo.core.sessions.crediting import Stretch
-from dimbo.store import assignments, clients
-from dimbo.store.accounts import Person
 from dimbo.store.database import Database
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.plans import assignments
 from dimbo.work.messages import feed, messaging
 from dimbo.work.practice import checking_in, client_sessions, days, handing_in, reminding
 from dimbo.work.practice.client_sessions import Session

@@ -14,11 +14,14 @@ from dimbo.catalogue import shipped_intake
 from dimbo.core.calendar.schedule import practice_day, zone
 from dimbo.core.sittings.protocol import NEUTRAL
 from dimbo.core.sittings.reading_table import HEADLINES
-from dimbo.store import accounts, clients, photographs, practice, programs
-from dimbo.store import sittings as stored_sittings
-from dimbo.store.accounts import Person
-from dimbo.store.care import Confirmation
 from dimbo.store.database import Database
+from dimbo.store.people import accounts, clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.practice import practice_logs
+from dimbo.store.programs import programs
+from dimbo.store.programs.confirmed_values import Confirmation
+from dimbo.store.sittings import photographs
+from dimbo.store.sittings import sittings as stored_sittings
 from dimbo.vision.stand_in_camera import VIEW_STATES, Scene, shoot, true_points
 from dimbo.work import exercises
 from dimbo.work.intake import consenting, entering, self_filling
@@ -166,7 +169,7 @@ class _Scenario:
     def _asked_again(self, client: Person, client_id: UUID, story: Story, began: datetime) -> None:
         """Once a week, while there is practice, the client was asked whether something has changed in their health."""
         with self.db.practice(self.practice_id) as conn:
-            last = practice.last_practised(conn, client_id)
+            last = practice_logs.last_practised(conn, client_id)
         for week in range(1, 1 + (self.now - began).days // 7):
             at = began + timedelta(days=7 * week)
             if last and at.date() <= last:

@@ -9,8 +9,8 @@ from typing import Annotated
 from fastapi import Depends, HTTPException, Request, Response
 
 from dimbo.ops.settings import Settings
-from dimbo.store.accounts import Person
 from dimbo.store.database import Database
+from dimbo.store.people.accounts import Person
 from dimbo.work.people import signing_in
 
 from .schemas.wire import Wire

@@ -10,7 +10,7 @@ from dimbo.core.intake.conclusions import ConcernView, Conclusions, Tables
 from dimbo.core.intake.reasoning import Cause
 from dimbo.core.safety.cautions import Cautions, Effect, RegionState, care
 from dimbo.core.safety.consent import Consent
-from dimbo.store.facts import Fact
+from dimbo.store.intake.facts import Fact
 from dimbo.work.intake.client_import import FIELDS, SHOWN_ERRORS, SHOWN_ROWS, Plan, Row
 from dimbo.work.intake.entering import OpenIntake
 from dimbo.work.intake.fact_sentences import profile_words, tell

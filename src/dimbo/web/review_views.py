@@ -10,7 +10,7 @@ from dimbo.core.exercises.dose_line import parse
 from dimbo.core.programs.program import Program, Settings
 from dimbo.core.review.weekly import REVIEW_LIMITS, SHIPPED, ReviewRules, Verdict, evidence_words
 from dimbo.core.rule_book import BOOK, EVERY, said
-from dimbo.store.reviews import Review
+from dimbo.store.review.reviews import Review
 from dimbo.work.practice.own_course import OwnCourse
 from dimbo.work.review.deciding import HOLD_INSTEAD, Checked
 from dimbo.work.review.open_week import OpenWeek

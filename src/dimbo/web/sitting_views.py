@@ -18,9 +18,9 @@ from dimbo.core.sittings.shape import Asymmetry, landmark_asymmetry
 from dimbo.core.sittings.shot import JudgedShot
 from dimbo.core.sittings.sitting import Measurement, SittingRead
 from dimbo.core.sittings.sitting_notes import Look, sitting_notes
-from dimbo.store.photographs import Photograph
-from dimbo.store.rating import Round
-from dimbo.store.sittings import Sitting
+from dimbo.store.sittings.photographs import Photograph
+from dimbo.store.sittings.rating import Round
+from dimbo.store.sittings.sittings import Sitting
 from dimbo.vision.landmarks import METHOD
 from dimbo.work.sittings.measuring import Bench
 from dimbo.work.sittings.rating import Look as RatingLook

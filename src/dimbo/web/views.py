@@ -10,8 +10,8 @@ from dimbo.core.calendar.schedule import week_of, zone
 from dimbo.core.review.adherence import RULES as ADHERENCE_RULES
 from dimbo.core.review.adherence import WINDOWS
 from dimbo.core.review.course_weeks import course_length
-from dimbo.store.assignments import Assignment
-from dimbo.store.clients import Client
+from dimbo.store.people.clients import Client
+from dimbo.store.plans.assignments import Assignment
 from dimbo.work.review.course import Course
 from dimbo.work.review.course_ends import WAYS, End
 from dimbo.work.review.week_facts import in_places

@@ -21,9 +21,9 @@ from dimbo.core.exercises.card import MARK_WORDS, PRESSURES, Card
 from dimbo.core.exercises.touch_words import Untold, untold
 from dimbo.core.text import join_words
 from dimbo.store import exercises
-from dimbo.store.accounts import Person
-from dimbo.store.assignments import Assignment
 from dimbo.store.database import Conn, Database
+from dimbo.store.people.accounts import Person
+from dimbo.store.plans.assignments import Assignment
 from dimbo.work.shared.errors import Refused
 
 _made: dict[tuple[UUID, str, int], Card] = {}

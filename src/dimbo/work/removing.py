@@ -7,10 +7,15 @@ from dataclasses import dataclass
 from datetime import datetime
 from uuid import UUID
 
-from dimbo.store import assignments, clients, messages, photographs, programs, removed, templates
-from dimbo.store.accounts import Person
+from dimbo.store import removed
 from dimbo.store.database import Conn, Database
+from dimbo.store.messages import messages
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.plans import assignments
+from dimbo.store.programs import programs, templates
 from dimbo.store.removed import Kind, Removed
+from dimbo.store.sittings import photographs
 from dimbo.work.intake.consenting import PHOTOGRAPHS, may_see, require
 from dimbo.work.shared.bringing_back import KEPT
 from dimbo.work.shared.errors import Refused

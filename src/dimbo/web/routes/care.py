@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter
 
 from dimbo.core.safety.starting_values import STARTING_VALUES
-from dimbo.store.care import Confirmation
+from dimbo.store.programs.confirmed_values import Confirmation
 from dimbo.work.programs import safety_settings
 
 from ..context import Coach, Ctx

@@ -14,7 +14,7 @@ from dimbo.core.calendar.schedule import days_in_words
 from dimbo.core.design.checks import CHECKS
 from dimbo.core.exercises.approach import APPROACHES, Approach
 from dimbo.core.programs.program import LIMITS, Settings
-from dimbo.store.clients import Ways
+from dimbo.store.people.clients import Ways
 from dimbo.work.programs import exchange, hand_out, practice_settings, templates
 from dimbo.work.shared.errors import Refused
 

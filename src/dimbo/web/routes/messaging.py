@@ -8,7 +8,7 @@ from uuid import UUID
 from fastapi import APIRouter, Response
 
 from dimbo.core.calendar.reminder_times import DEFAULT_TEXT, PLACES
-from dimbo.store.accounts import Person
+from dimbo.store.people.accounts import Person
 from dimbo.work.messages import feed, messaging
 from dimbo.work.messages.messaging import Said
 from dimbo.work.practice import reminding

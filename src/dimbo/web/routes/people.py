@@ -7,7 +7,7 @@ from uuid import UUID
 from fastapi import APIRouter, Request, Response
 
 from dimbo.core.calendar.schedule import practice_day, zone
-from dimbo.store import clients
+from dimbo.store.people import clients
 from dimbo.work.people import signing_in
 from dimbo.work.review import course, desk
 from dimbo.work.shared.errors import Refused

@@ -10,8 +10,8 @@ import structlog
 from anyio import CapacityLimiter, to_thread
 from fastapi import APIRouter, Response
 
-from dimbo.store.accounts import Person
 from dimbo.store.database import AWAY, UNSTORABLE, NotThere
+from dimbo.store.people.accounts import Person
 from dimbo.work.messages import messaging
 from dimbo.work.practice import answering, checking_in, days, handing_in, moving_zone, reading_logs
 from dimbo.work.practice.handing_in import Kept

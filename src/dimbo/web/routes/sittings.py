@@ -9,8 +9,8 @@ from uuid import UUID
 
 from fastapi import APIRouter, File, Form, HTTPException, Request, Response, UploadFile
 
-from dimbo.store import clients
-from dimbo.store.accounts import Person
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
 from dimbo.vision.photograph import MAX_BYTES
 from dimbo.vision.stand_in_camera import VIEW_STATES, Scene, identities, shoot
 from dimbo.work.practice import answering

@@ -11,11 +11,12 @@ from uuid import uuid4
 
 from dimbo.catalogue import shipped_catalogue
 from dimbo.core.intake.import_table import Spreadsheet, SpreadsheetError, guess_columns, read_spreadsheet
-from dimbo.store import clients, facts
-from dimbo.store.accounts import Person
-from dimbo.store.clients import NewClient
 from dimbo.store.database import Conflict, Database
-from dimbo.store.facts import NewFact
+from dimbo.store.intake import facts
+from dimbo.store.intake.facts import NewFact
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.people.clients import NewClient
 from dimbo.work.shared.errors import Refused
 
 from .intake_entries import profile

@@ -8,11 +8,14 @@ from uuid import UUID, uuid4
 from dimbo.catalogue import shipped_intake
 from dimbo.core.safety.age import Age, age
 from dimbo.core.safety.consent import Consent, ConsentState
-from dimbo.store import clients, facts, photographs, removed
-from dimbo.store.accounts import Person
-from dimbo.store.clients import Client
+from dimbo.store import removed
 from dimbo.store.database import Conn, Database
-from dimbo.store.facts import NewFact
+from dimbo.store.intake import facts
+from dimbo.store.intake.facts import NewFact
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.people.clients import Client
+from dimbo.store.sittings import photographs
 from dimbo.work.shared.errors import Refused
 
 from .entering import Author, consents, day_of

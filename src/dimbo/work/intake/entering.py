@@ -20,15 +20,16 @@ from dimbo.core.safety.consent import Choice, Consent, consent
 from dimbo.core.sittings.comparison import sitting_value
 from dimbo.core.sittings.reading_table import READINGS
 from dimbo.core.sittings.readings import Measured
-from dimbo.store import clients, facts, intakes
-from dimbo.store import reasoning as reasoning_store
-from dimbo.store.accounts import Person
-from dimbo.store.clients import Client
 from dimbo.store.database import Conflict, Conn, Database
-from dimbo.store.facts import Fact, NewFact
-from dimbo.store.intakes import Readings
-from dimbo.store.reasoning import OwnText
-from dimbo.store.self_intakes import SelfIntake
+from dimbo.store.intake import facts, intakes
+from dimbo.store.intake import reasoning as reasoning_store
+from dimbo.store.intake.facts import Fact, NewFact
+from dimbo.store.intake.intakes import Readings
+from dimbo.store.intake.reasoning import OwnText
+from dimbo.store.intake.self_intakes import SelfIntake
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.people.clients import Client
 from dimbo.work.shared.errors import Refused
 
 from .intake_entries import CautionValue, ClearanceValue, ProfileValue, check_caution, check_clearance, check_key, profile, shape

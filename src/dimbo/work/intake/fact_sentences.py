@@ -7,7 +7,7 @@ from typing import Any
 from dimbo.catalogue import shipped_intake
 from dimbo.core.intake.conclusions import Tables
 from dimbo.core.text import join_words, long_date
-from dimbo.store.facts import Fact
+from dimbo.store.intake.facts import Fact
 
 from .entering import day_from
 

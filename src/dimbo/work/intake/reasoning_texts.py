@@ -11,9 +11,9 @@ from pydantic import ValidationError
 from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.catalogue.intake_schema import ReasoningEntry
 from dimbo.catalogue.intake_tables import misfit
-from dimbo.store import reasoning
-from dimbo.store.accounts import Person
 from dimbo.store.database import Database, NotThere
+from dimbo.store.intake import reasoning
+from dimbo.store.people.accounts import Person
 from dimbo.work.shared.errors import Refused
 
 

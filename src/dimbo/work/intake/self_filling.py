@@ -16,11 +16,12 @@ from dimbo.catalogue import shipped_intake
 from dimbo.core.intake.conclusions import Tables
 from dimbo.core.safety.cautions import URGENT, CautionRule, care
 from dimbo.core.text import join_words
-from dimbo.store import clients, self_intakes
-from dimbo.store import reasoning as reasoning_store
-from dimbo.store.accounts import Person
 from dimbo.store.database import Conflict, Conn, Database, NotThere
-from dimbo.store.self_intakes import LinkedIntake
+from dimbo.store.intake import reasoning as reasoning_store
+from dimbo.store.intake import self_intakes
+from dimbo.store.intake.self_intakes import LinkedIntake
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
 from dimbo.work.shared.errors import Refused
 from dimbo.work.shared.tokens import token_hash
 

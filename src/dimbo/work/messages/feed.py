@@ -13,12 +13,14 @@ from dimbo.core.calendar.reminder_times import moment
 from dimbo.core.calendar.schedule import paused, zone
 from dimbo.core.calendar.time_zones import day_at
 from dimbo.core.text import join_words
-from dimbo.store import assignments, clients, feeds
-from dimbo.store.accounts import Person
-from dimbo.store.assignments import Assignment, PlannedDay
-from dimbo.store.clients import Client
 from dimbo.store.database import Conn, Database
-from dimbo.store.feeds import Feed
+from dimbo.store.messages import feeds
+from dimbo.store.messages.feeds import Feed
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.people.clients import Client
+from dimbo.store.plans import assignments
+from dimbo.store.plans.assignments import Assignment, PlannedDay
 from dimbo.work.shared.errors import Refused
 from dimbo.work.shared.tokens import token_hash
 

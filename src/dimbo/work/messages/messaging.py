@@ -7,10 +7,11 @@ from datetime import date, datetime, timedelta
 from uuid import UUID
 
 from dimbo.core.safety.cautions import STANDING_LINE
-from dimbo.store import clients, messages
-from dimbo.store.accounts import Person
 from dimbo.store.database import Conn, Database
-from dimbo.store.messages import Letter, Message, NewMessage, Posted
+from dimbo.store.messages import messages
+from dimbo.store.messages.messages import Letter, Message, NewMessage, Posted
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
 from dimbo.work.exercises import shelf
 from dimbo.work.shared.errors import Refused
 

@@ -10,9 +10,9 @@ from uuid import UUID
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerifyMismatchError
 
-from dimbo.store import accounts, clients
-from dimbo.store.accounts import Invitation, Person
 from dimbo.store.database import Conflict, Conn, Database
+from dimbo.store.people import accounts, clients
+from dimbo.store.people.accounts import Invitation, Person
 from dimbo.work.shared.errors import Refused, TooMany
 from dimbo.work.shared.tokens import token_hash
 

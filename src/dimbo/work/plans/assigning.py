@@ -14,12 +14,14 @@ from dimbo.core.programs.program import Program, Settings
 from dimbo.core.review.breaks import continued
 from dimbo.core.safety.cautions import care
 from dimbo.core.sessions.merging import MOST_AT_ONCE
-from dimbo.store import assignments, clients, programs
-from dimbo.store.accounts import Person
-from dimbo.store.assignments import Assignment, NewPlan, PlannedDay
-from dimbo.store.clients import Client
 from dimbo.store.database import Conn, Database
-from dimbo.store.programs import StoredProgram
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.people.clients import Client
+from dimbo.store.plans import assignments
+from dimbo.store.plans.assignments import Assignment, NewPlan, PlannedDay
+from dimbo.store.programs import programs
+from dimbo.store.programs.programs import StoredProgram
 from dimbo.work.exercises import keep_for_assignment, shelf
 from dimbo.work.programs.check_context import about
 from dimbo.work.programs.documents import ProgramDocument, to_program

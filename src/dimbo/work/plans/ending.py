@@ -10,11 +10,12 @@ from uuid import UUID
 from dimbo.core.calendar.schedule import practice_day, zone
 from dimbo.core.programs.program import Settings
 from dimbo.core.sessions.merging import MOST_AT_ONCE
-from dimbo.store import assignments, clients
-from dimbo.store.accounts import Person
-from dimbo.store.assignments import Assignment, PlannedDay
-from dimbo.store.clients import Client
 from dimbo.store.database import Conn, Database
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.people.clients import Client
+from dimbo.store.plans import assignments
+from dimbo.store.plans.assignments import Assignment, PlannedDay
 from dimbo.work.exercises import cards_of
 from dimbo.work.shared.bringing_back import KEPT
 from dimbo.work.shared.errors import Refused

@@ -9,10 +9,12 @@ from uuid import UUID
 from dimbo.core.calendar.schedule import DAYS, Step, paused, practice_day, zone
 from dimbo.core.programs.program import Settings
 from dimbo.core.review.breaks import AfterBreak, after_break, days_without, going_on
-from dimbo.store import assignments, clients, practice
-from dimbo.store.accounts import Person
-from dimbo.store.assignments import Assignment, NewPlan
 from dimbo.store.database import Conn, Database
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.plans import assignments
+from dimbo.store.plans.assignments import Assignment, NewPlan
+from dimbo.store.practice import practice_logs
 from dimbo.work.exercises import cards_of
 from dimbo.work.shared.errors import Refused
 
@@ -105,7 +107,7 @@ def _plan_before(conn: Conn, running: Assignment, day: date) -> Assignment:
 
 def _last_practised(conn: Conn, running: Assignment, until: date) -> date:
     """The last day of an assignment on which anything was done; the day before its first when nothing was."""
-    days = [x.day for x in practice.logs(conn, running.id) if x.done_s > 0 and x.day <= until]
+    days = [x.day for x in practice_logs.logs(conn, running.id) if x.done_s > 0 and x.day <= until]
     return max(days, default=running.start_date - timedelta(days=1))
 
 
@@ -118,7 +120,7 @@ def settle_breaks(conn: Conn, practice_id: UUID, client_id: UUID, today: date, n
         return
     if not any(_needs_settling(conn, a, today) for a in assignments.running_of(conn, client_id)):
         return
-    practice.hold_client(conn, client_id)  # two pages that open at once settle it once
+    practice_logs.hold_client(conn, client_id)  # two pages that open at once settle it once
     for running in assignments.running_of(conn, client_id):
         if not _needs_settling(conn, running, today):
             continue

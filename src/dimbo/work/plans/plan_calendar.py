@@ -11,7 +11,7 @@ from dimbo.core.exercises.card import Card
 from dimbo.core.programs.program import Program, Settings, When
 from dimbo.core.sessions.muscle_load import session_hands_on
 from dimbo.core.sessions.timeline import Item
-from dimbo.store.assignments import Assignment, NewPlan, PlannedDay
+from dimbo.store.plans.assignments import Assignment, NewPlan, PlannedDay
 from dimbo.work.programs.documents import ProgramDocument, to_program
 
 LETS_GO_ON = "What hurt goes on one rung lower."

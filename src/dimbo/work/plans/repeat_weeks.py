@@ -8,9 +8,11 @@ from uuid import UUID
 from dimbo.core.calendar.schedule import Step
 from dimbo.core.programs.program import Mode, Settings
 from dimbo.core.review.continuation import Again, waits
-from dimbo.store import assignments, practice, reviews
-from dimbo.store.assignments import Assignment
 from dimbo.store.database import Conn
+from dimbo.store.plans import assignments
+from dimbo.store.plans.assignments import Assignment
+from dimbo.store.practice import practice_logs
+from dimbo.store.review import reviews
 from dimbo.work.exercises import cards_of
 
 from .assigning import follow
@@ -24,7 +26,7 @@ def settle_waiting(conn: Conn, practice_id: UUID, client_id: UUID, today: date, 
     for first_look in assignments.running_of(conn, client_id):
         if first_look.document.get("mode") != Mode.EARNED or _again(conn, first_look, today) is None:
             continue
-        practice.hold_client(conn, client_id)  # two pages that open at once settle it once
+        practice_logs.hold_client(conn, client_id)  # two pages that open at once settle it once
         while (found := _again(conn, running := assignments.one(conn, first_look.id), today)) is not None:
             steps = [(s.week, s.back) for s in found.steps]
             plan = running.following(found.from_day, found.anchor, steps, "repeat", REASON)

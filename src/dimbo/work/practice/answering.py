@@ -10,10 +10,11 @@ from uuid import UUID, uuid4
 
 from dimbo.catalogue import shipped_intake
 from dimbo.core.safety.cautions import URGENT, stop_words
-from dimbo.store import clients, facts
-from dimbo.store.accounts import Person
 from dimbo.store.database import Conn, Database
-from dimbo.store.facts import SORENESS, NewFact
+from dimbo.store.intake import facts
+from dimbo.store.intake.facts import SORENESS, NewFact
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
 from dimbo.work.intake.consenting import PRACTISE, decide
 from dimbo.work.intake.entering import Author, Entry, coach_author, enter
 from dimbo.work.messages.messaging import tell_coach

@@ -10,10 +10,11 @@ from uuid import UUID
 from dimbo.catalogue import shipped_catalogue
 from dimbo.core.anatomy import Side, Stage
 from dimbo.core.calendar.time_zones import Stay, clock_error, day_at
-from dimbo.store import assignments, daily
-from dimbo.store.accounts import Person
-from dimbo.store.daily import CheckIn, Tick
 from dimbo.store.database import Database, NotThere
+from dimbo.store.people.accounts import Person
+from dimbo.store.plans import assignments
+from dimbo.store.practice import daily
+from dimbo.store.practice.daily import CheckIn, Tick
 from dimbo.work.exercises import cards_of
 from dimbo.work.plans.plan_calendar import program_of
 from dimbo.work.shared.errors import Refused

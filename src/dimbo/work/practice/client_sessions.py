@@ -28,10 +28,14 @@ from dimbo.core.sessions.eased_version import eased_item
 from dimbo.core.sessions.merging import Owned, merged, spare, within_ceilings
 from dimbo.core.sessions.timeline import Cue, Item, session_s, timeline
 from dimbo.core.text import join_words
-from dimbo.store import assignments, clients, daily, facts, practice, reviews
-from dimbo.store.assignments import Assignment, PlannedDay
-from dimbo.store.clients import Client
 from dimbo.store.database import Conn
+from dimbo.store.intake import facts
+from dimbo.store.people import clients
+from dimbo.store.people.clients import Client
+from dimbo.store.plans import assignments
+from dimbo.store.plans.assignments import Assignment, PlannedDay
+from dimbo.store.practice import daily, practice_logs
+from dimbo.store.review import reviews
 from dimbo.work.exercises import cards_of
 from dimbo.work.intake.consenting import PRACTISE, consent_of
 from dimbo.work.intake.entering import cautions_of
@@ -139,7 +143,7 @@ def standing(conn: Conn, practice_id: UUID, client: Client, now: datetime) -> St
     running = tuple(assignments.running_of(conn, client.id))
     plans = {(p.id, p.plan): p for a in running for p in ([a] if a.plan == 1 else assignments.plans(conn, a.id))}
     cards = {key: cards_of(conn, practice_id, plan) for key, plan in plans.items()}
-    hurt = practice.stopped(conn, client.id)
+    hurt = practice_logs.stopped(conn, client.id)
     stopped = frozenset(s.exercise_id for s in hurt)
     pauses = tuple(p.pause for p in assignments.pauses(conn, client.id))
     known = {c for a in running for c in program_cards(a, cards[a.id, a.plan])}
@@ -151,7 +155,7 @@ def standing(conn: Conn, practice_id: UUID, client: Client, now: datetime) -> St
     return Standing(client, running, cautions, stopped, beside, sore, halt, questions, ask, no_age, agreed, pauses, cards, plans)
 
 
-def _beside(hurt: Sequence[practice.Stopped], cards: Sequence[Card]) -> Mapping[str, str]:
+def _beside(hurt: Sequence[practice_logs.Stopped], cards: Sequence[Card]) -> Mapping[str, str]:
     """What waits with what hurt, and the name of that."""
     known = {c.id: c for c in cards}
     every = shipped_catalogue().cards
@@ -167,7 +171,7 @@ def _asking(conn: Conn, client_id: UUID, now: datetime) -> Asking | None:
     stays = assignments.stays(conn, client_id)
     asked = facts.last_asked(conn, client_id)
     told = day_at(stays, asked) if asked else None
-    return asking(day_at(stays, now), asked=told, practised=practice.last_practised(conn, client_id))
+    return asking(day_at(stays, now), asked=told, practised=practice_logs.last_practised(conn, client_id))
 
 
 def soreness_of(conn: Conn, client_id: UUID, running: Sequence[Assignment], now: datetime) -> Soreness | None:

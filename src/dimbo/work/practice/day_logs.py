@@ -19,9 +19,9 @@ from dimbo.core.sessions.eased_version import eased_item
 from dimbo.core.sessions.log_identity import share_done
 from dimbo.core.sessions.timeline import Item
 from dimbo.core.text import join_words
-from dimbo.store import practice
 from dimbo.store.database import Conn
-from dimbo.store.practice import Line, Log
+from dimbo.store.practice import practice_logs
+from dimbo.store.practice.practice_logs import Line, Log
 
 from .client_sessions import Session, Standing
 
@@ -39,9 +39,9 @@ def used_on(conn: Conn, at: Standing, logs: Sequence[Log], day: date) -> Spent:
     today = {x.id: x for x in logs if x.day == day}
     if not today:
         return NOTHING
-    sides = practice.sides(conn, list(today))
+    sides = practice_logs.sides(conn, list(today))
     total = NOTHING
-    for line in practice.lines_of(conn, list(today)):
+    for line in practice_logs.lines_of(conn, list(today)):
         log = today[line.log_id]
         plan = at.plans.get((log.assignment_id, log.plan))
         card = at.cards[plan.id, plan.plan].get(line.exercise_id) if plan else None
@@ -64,7 +64,7 @@ TENDER_DAYS = 28
 """For so many days a tender spot is pointed out again."""
 
 
-def tender_words(last: practice.Tender) -> str:
+def tender_words(last: practice_logs.Tender) -> str:
     """Where an exercise was held longer last time, in a sentence."""
     seconds = sum(float(s["seconds"]) for s in last.stays)
     places = dict.fromkeys(
@@ -80,7 +80,7 @@ def share_of(conn: Conn, own: Sequence[Log]) -> float:
         return 0.0
     best: dict[tuple[UUID, int], tuple[float, float, str]] = {}
     for log in own:
-        for n in practice.lines_of(conn, [log.id]):
+        for n in practice_logs.lines_of(conn, [log.id]):
             planned, done, what = best.get((log.assignment_id, n.place), (n.planned_s, 0.0, ""))
             best[log.assignment_id, n.place] = planned, done + n.done_s, "hurt" if "hurt" in (what, n.outcome) else n.outcome
     return share_done(best.values())
@@ -92,7 +92,7 @@ def begun_part(conn: Conn, found: Session, own: Sequence[Log]) -> Begun | None:
     reports = {x.session_id for x in own}
     if len(reports) != 1 or not own or any(x.source != "player" for x in own):
         return None
-    lines = sorted(practice.lines_of(conn, [x.id for x in own]), key=lambda n: n.place)
+    lines = sorted(practice_logs.lines_of(conn, [x.id for x in own]), key=lambda n: n.place)
     if not same_items(lines, found.plain) or any(n.outcome == "hurt" for n in lines):
         return None
     stretches = [Stretch(float(s["from_s"]), float(s["to_s"]), datetime.fromisoformat(s["at"])) for s in own[0].stretches]

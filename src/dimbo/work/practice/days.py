@@ -22,12 +22,17 @@ from dimbo.core.safety.health_questions import Asking
 from dimbo.core.sessions.log_identity import DONE_FOR_TODAY, WHOLE
 from dimbo.core.sessions.session_changes import news
 from dimbo.core.sessions.timeline import Item
-from dimbo.store import assignments, clients, daily, messages, practice, reviews, sittings
-from dimbo.store.accounts import Person
-from dimbo.store.assignments import Assignment, PlannedDay
-from dimbo.store.clients import Client
 from dimbo.store.database import Conn, Database, NotThere
-from dimbo.store.practice import Log
+from dimbo.store.messages import messages
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.people.clients import Client
+from dimbo.store.plans import assignments
+from dimbo.store.plans.assignments import Assignment, PlannedDay
+from dimbo.store.practice import daily, practice_logs
+from dimbo.store.practice.practice_logs import Log
+from dimbo.store.review import reviews
+from dimbo.store.sittings import sittings
 from dimbo.work.intake.consenting import NOT_TAKEN, PHOTOGRAPHS, consent_of
 from dimbo.work.plans.ending import last_ended
 from dimbo.work.plans.pausing import settle_breaks
@@ -137,9 +142,9 @@ def _days(conn: Conn, person: Person, client: Client, today: date, now: datetime
     at = standing(conn, person.practice_id, client, now)
     last = today + timedelta(days=DAYS_AHEAD - 1)
     planned = parts_on(conn, at, today, last)
-    logs = [x for a in at.running for x in practice.logs(conn, a.id)]
+    logs = [x for a in at.running for x in practice_logs.logs(conn, a.id)]
     ticks = daily.counts(conn, client.id, today - timedelta(days=1))
-    tender = {t.exercise_id: tender_words(t) for t in practice.tender(conn, client.id, today - timedelta(days=TENDER_DAYS))}
+    tender = {t.exercise_id: tender_words(t) for t in practice_logs.tender(conn, client.id, today - timedelta(days=TENDER_DAYS))}
     sessions: dict[str, Session] = {}
     out = []
     for offset in range(DAYS_AHEAD):
@@ -168,7 +173,7 @@ def _days(conn: Conn, person: Person, client: Client, today: date, now: datetime
         tuple(out),
         sessions,
         {k: news(before[s.part], s.plain, {name for name, _ in s.left_out}) if before[s.part] else () for k, s in sessions.items()},
-        frozenset(o.item.card.id for s in sessions.values() for o in s.items) - practice.known_exercises(conn, client.id),
+        frozenset(o.item.card.id for s in sessions.values() for o in s.items) - practice_logs.known_exercises(conn, client.id),
         tuple(a.title for a in at.running),
         at.halt,
         () if at.halt else at.questions,
@@ -244,7 +249,7 @@ def _this_week(conn: Conn, at: Standing, today: date) -> tuple[float, int, int]:
     """Sessions done and planned in the running week of the course, and planned days missed in a row."""
     if not at.running:
         return 0, 0, 0
-    rows = practice.sessions_of(conn, at.client.id)
+    rows = practice_logs.sessions_of(conn, at.client.id)
     off = off_days(at.pauses, assignments.stays(conn, at.client.id))
     start = at.running[0].start_date
     begin = start + timedelta(days=DAYS * (week_of(start, today) - 1))

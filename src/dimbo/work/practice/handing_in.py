@@ -20,11 +20,12 @@ from dimbo.core.sessions.log_identity import OVER_S, credit_s, outcome, over_s, 
 from dimbo.core.sessions.merging import Owned
 from dimbo.core.sessions.timeline import timeline
 from dimbo.core.text import join_words
-from dimbo.store import assignments, practice
-from dimbo.store.accounts import Person
-from dimbo.store.assignments import PlannedDay
 from dimbo.store.database import Conn, Database, NotThere
-from dimbo.store.practice import Line, Log, LogLine
+from dimbo.store.people.accounts import Person
+from dimbo.store.plans import assignments
+from dimbo.store.plans.assignments import PlannedDay
+from dimbo.store.practice import practice_logs
+from dimbo.store.practice.practice_logs import Line, Log, LogLine
 from dimbo.work.exercises import cards_of
 from dimbo.work.messages.messaging import tell_coach
 from dimbo.work.plans.plan_calendar import is_planned, program_of
@@ -222,8 +223,8 @@ def _joined(conn: Conn, client_id: UUID, report: Report, order: Sequence[Owned[U
 
     Times stay those of the device's clock, by which the report was made; what is kept of the earlier part is set back to it.
     """
-    logs = practice.of_report(conn, client_id, report.continues) if report.continues else []
-    lines = sorted(practice.lines_of(conn, [x.id for x in logs]), key=lambda n: n.place)
+    logs = practice_logs.of_report(conn, client_id, report.continues) if report.continues else []
+    lines = sorted(practice_logs.lines_of(conn, [x.id for x in logs]), key=lambda n: n.place)
     if not logs or not same_items(lines, [o.item for o in order]):
         return report
     first = logs[0]
@@ -272,7 +273,7 @@ def _day(conn: Conn, client_id: UUID, report: Report, started: datetime, off: ti
     if day - report.day == timedelta(days=1) and just_closed(report.day, started, zone_at(stays, started)):
         # Begun a little after three for the evening that is still open: it counts for that evening.
         days = (report.day, day)
-        if not any(practice.of_session(conn, told.assignment_id, d, report.part) for d in days for told in report.parts):
+        if not any(practice_logs.of_session(conn, told.assignment_id, d, report.part) for d in days for told in report.parts):
             return report.day
     return min(day, today)
 
@@ -281,8 +282,8 @@ def hand_in(db: Database, person: Person, report: Report, now: datetime) -> Kept
     """Keep a practice log once. Raises Refused or NotThere for what cannot have been; nothing of it is kept then."""
     client_id = own_client(person)
     with db.practice(person.practice_id, client_id) as conn:
-        practice.hold_client(conn, client_id)
-        if practice.has(conn, report.id):
+        practice_logs.hold_client(conn, client_id)
+        if practice_logs.has(conn, report.id):
             return Kept(False)
         _check_times(report)
         _check_stays(report)
@@ -356,7 +357,7 @@ def _keep(conn: Conn, person: Person, client_id: UUID, read: _Read, order: Seque
         )
         log, twin = _against_twins(conn, log)
         said += twin
-        new = practice.add(conn, person.practice_id, client_id, log, lines) or new
+        new = practice_logs.add(conn, person.practice_id, client_id, log, lines) or new
         names = {o.item.card.id: o.item.card.name for o in order}
         pain += [_pain(names[n.exercise_id], n) for n in lines if n.outcome == "hurt" and not n.known_pain]
     if new and pain:
@@ -375,7 +376,7 @@ def _replaced(conn: Conn, client_id: UUID, report: Report, assignment_id: UUID) 
     """The log of an assignment that a correction takes the place of. Raises Refused."""
     if report.replaces is None:
         return None
-    found = practice.of_report(conn, client_id, report.replaces)
+    found = practice_logs.of_report(conn, client_id, report.replaces)
     if not found:
         raise Refused("The log that this one corrects is not there.", "replaces")
     return next((x.id for x in found if x.assignment_id == assignment_id), None)
@@ -383,7 +384,7 @@ def _replaced(conn: Conn, client_id: UUID, report: Report, assignment_id: UUID) 
 
 def _against_twins(conn: Conn, log: Log) -> tuple[Log, list[str]]:
     """The log beside others of its session: told twice it counts once, practised twice it counts twice."""
-    twin = next((x for x in practice.of_session(conn, log.assignment_id, log.day, log.part) if same_practice(log, x)), None)
+    twin = next((x for x in practice_logs.of_session(conn, log.assignment_id, log.day, log.part) if same_practice(log, x)), None)
     if twin is None or log.replaces is not None:
         return log, []
     said = "This session was handed in from another device too; it counts once."

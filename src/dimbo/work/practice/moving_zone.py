@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from dimbo.core.calendar.schedule import zone
-from dimbo.store import clients
-from dimbo.store.accounts import Person
 from dimbo.store.database import Database
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
 from dimbo.work.shared.errors import Refused
 
 from .days import own_client

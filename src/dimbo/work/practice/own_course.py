@@ -14,9 +14,13 @@ from dimbo.core.review.adherence import Adherence, Day, SessionRow, days_of, ses
 from dimbo.core.sittings.comparison import change_sentence
 from dimbo.core.sittings.reading_table import READINGS
 from dimbo.core.sittings.sitting import Measurement
-from dimbo.store import assignments, clients, daily, photographs, practice, reviews, sittings
-from dimbo.store.accounts import Person
 from dimbo.store.database import Database
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.plans import assignments
+from dimbo.store.practice import daily, practice_logs
+from dimbo.store.review import reviews
+from dimbo.store.sittings import photographs, sittings
 from dimbo.work.sittings.measuring import measurement_of
 
 from .days import own_client
@@ -67,7 +71,7 @@ def own_course(db: Database, person: Person, now: datetime) -> OwnCourse:
         stays = assignments.stays(conn, client_id)
         today = day_at(stays, now)
         known = assignments.of_client(conn, client_id)
-        rows = [r for r in practice.sessions_of(conn, client_id) if r.day <= today]
+        rows = [r for r in practice_logs.sessions_of(conn, client_id) if r.day <= today]
         pauses = [p.pause for p in assignments.pauses(conn, client_id)]
         told = daily.check_ins(conn, client_id)
         kept = reviews.of_client(conn, client_id)

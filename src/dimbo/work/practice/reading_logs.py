@@ -7,10 +7,11 @@ from datetime import date
 from uuid import UUID
 
 from dimbo.core.sessions.crediting import SideWork
-from dimbo.store import assignments, practice
-from dimbo.store.accounts import Person
 from dimbo.store.database import Database
-from dimbo.store.practice import Line, Log
+from dimbo.store.people.accounts import Person
+from dimbo.store.plans import assignments
+from dimbo.store.practice import practice_logs
+from dimbo.store.practice.practice_logs import Line, Log
 from dimbo.work.exercises import cards_of
 
 
@@ -30,11 +31,11 @@ def of_day(db: Database, person: Person, client_id: UUID, day: date) -> list[Rea
         out = []
         for plan in assignments.of_client(conn, client_id):
             names = {i: c.name for i, c in cards_of(conn, person.practice_id, plan).items()}
-            logs = [x for x in practice.all_logs(conn, plan.id) if x.day == day]
-            standing = {x.id for x in practice.logs(conn, plan.id)}
+            logs = [x for x in practice_logs.all_logs(conn, plan.id) if x.day == day]
+            standing = {x.id for x in practice_logs.logs(conn, plan.id)}
             ids = [x.id for x in logs]
-            sides = practice.sides(conn, ids)
-            lines = practice.lines_of(conn, ids)
+            sides = practice_logs.sides(conn, ids)
+            lines = practice_logs.lines_of(conn, ids)
             for log in logs:
                 own = tuple(
                     (n, names.get(n.exercise_id, n.exercise_id), sides.get((n.log_id, n.place), ())) for n in lines if n.log_id == log.id

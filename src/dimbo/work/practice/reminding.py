@@ -11,10 +11,13 @@ from dimbo.core.calendar.reminder_times import DEFAULT_TEXT, Quiet, checked_text
 from dimbo.core.calendar.schedule import paused, zone
 from dimbo.core.calendar.time_zones import day_at
 from dimbo.core.safety.cautions import STANDING_LINE
-from dimbo.store import assignments, clients, messages, practice
-from dimbo.store.accounts import Person
 from dimbo.store.database import Conn, Database
-from dimbo.store.messages import Letter, Reminding, Wishes
+from dimbo.store.messages import messages
+from dimbo.store.messages.messages import Letter, Reminding, Wishes
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.plans import assignments
+from dimbo.store.practice import practice_logs
 from dimbo.work.messages.messenger import Messenger
 from dimbo.work.shared.errors import Refused
 
@@ -50,7 +53,7 @@ def _remind(conn: Conn, practice_id: UUID, at: Standing, ours: Reminding, now: d
     tz = zone(at.client.time_zone)
     for (day, part), parts in parts_on(conn, at, today, today).items():
         said = next((p.assignment for p in parts if p.assignment.at(part) and p.assignment.remind_min is not None), None)
-        if said is None or any(practice.of_session(conn, p.assignment.id, day, part) for p in parts):
+        if said is None or any(practice_logs.of_session(conn, p.assignment.id, day, part) for p in parts):
             continue
         session_at = said.at(part)
         assert session_at is not None and said.remind_min is not None
@@ -85,7 +88,7 @@ def carry(db: Database, practice_id: UUID, messenger: Messenger, now: datetime) 
 
 def _needless(conn: Conn, client_id: UUID, key: str) -> bool:
     _, _, day, part = key.split(":")
-    return any(practice.of_session(conn, a.id, date.fromisoformat(day), part) for a in assignments.running_of(conn, client_id))
+    return any(practice_logs.of_session(conn, a.id, date.fromisoformat(day), part) for a in assignments.running_of(conn, client_id))
 
 
 def work_off(db: Database, messenger: Messenger, now: datetime) -> int:

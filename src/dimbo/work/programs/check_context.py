@@ -17,11 +17,14 @@ from dimbo.core.programs.daily_ceilings import NOTHING, Spent
 from dimbo.core.programs.program import Settings
 from dimbo.core.sittings.comparison import Bias, bias_advice, newly_sided, until_asked
 from dimbo.core.sittings.reading_table import READINGS
-from dimbo.store import assignments, clients, facts, photographs, sittings
-from dimbo.store.accounts import Person
-from dimbo.store.assignments import Assignment
-from dimbo.store.clients import Client
 from dimbo.store.database import Conn
+from dimbo.store.intake import facts
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.people.clients import Client
+from dimbo.store.plans import assignments
+from dimbo.store.plans.assignments import Assignment
+from dimbo.store.sittings import photographs, sittings
 from dimbo.work.exercises import Shelf, cards_of
 from dimbo.work.intake.consenting import PRACTISE, consent_of, may_see
 from dimbo.work.intake.entering import cautions_of

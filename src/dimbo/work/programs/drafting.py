@@ -9,9 +9,9 @@ from uuid import UUID
 from dimbo.core.design.draft import Draft, DraftFrom, adapt, draft
 from dimbo.core.exercises.approach import approach
 from dimbo.core.programs.program import MAX_WEEKS
-from dimbo.store import practice
-from dimbo.store.accounts import Person
 from dimbo.store.database import Conn, Database
+from dimbo.store.people.accounts import Person
+from dimbo.store.practice import practice_logs
 from dimbo.work.intake.entering import open_intake
 from dimbo.work.shared.errors import Refused
 
@@ -33,7 +33,7 @@ class Drafted:
 def _source(conn: Conn, coach: Person, client_id: UUID, now: datetime, weeks: int, school: str | None) -> tuple[DraftFrom, Desk]:
     at = desk(conn, coach, client_id, now)
     opened = open_intake(conn, client_id, now)
-    stopped = frozenset(s.exercise_id for s in practice.stopped(conn, client_id))
+    stopped = frozenset(s.exercise_id for s in practice_logs.stopped(conn, client_id))
     own = school or at.ways.approach
     try:
         approach(own)

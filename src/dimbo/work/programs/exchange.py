@@ -21,9 +21,10 @@ from dimbo.core.calendar.schedule import days_in_words
 from dimbo.core.exercises.card import Card
 from dimbo.core.intake.import_table import formula_safe
 from dimbo.core.programs.program import Program
-from dimbo.store import clients, programs
-from dimbo.store.accounts import Person
 from dimbo.store.database import Database
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.programs import programs
 from dimbo.work.shared.errors import Refused
 
 from .documents import LineDocument, ProgramDocument, to_program

@@ -15,10 +15,11 @@ from dimbo.core.sessions.eased_version import eased_item
 from dimbo.core.sessions.timeline import session_s
 from dimbo.core.text import join_words
 from dimbo.printing.handout import PAPERS, Handout, Sheet, handout_pdf
-from dimbo.store import assignments, clients
-from dimbo.store.accounts import Person
-from dimbo.store.clients import Client
 from dimbo.store.database import Conn, Database
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.people.clients import Client
+from dimbo.store.plans import assignments
 from dimbo.work.shared.errors import Refused
 
 from .writing import load

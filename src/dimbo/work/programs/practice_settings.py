@@ -11,10 +11,11 @@ from dimbo.core.design.weeks import About
 from dimbo.core.exercises.approach import APPROACHES
 from dimbo.core.programs.program import LIMITS, Settings, checked_settings
 from dimbo.core.text import clock
-from dimbo.store import clients, programs
-from dimbo.store.accounts import Person
-from dimbo.store.clients import Client, Ways
 from dimbo.store.database import Conn, Database
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.people.clients import Client, Ways
+from dimbo.store.programs import programs
 from dimbo.work.exercises import shelf
 from dimbo.work.shared.errors import Refused
 

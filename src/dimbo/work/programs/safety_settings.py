@@ -10,10 +10,11 @@ from uuid import UUID
 
 from dimbo.core.programs.program import Settings
 from dimbo.core.safety.starting_values import STARTING_VALUES
-from dimbo.store import care, clients
-from dimbo.store.accounts import Person
-from dimbo.store.care import Confirmation
 from dimbo.store.database import Conn, Database
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.programs import confirmed_values
+from dimbo.store.programs.confirmed_values import Confirmation
 from dimbo.work.shared.errors import Refused
 
 _NUMBER = re.compile(r"[0-9+][0-9 ()/-]{1,28}[0-9]|")
@@ -27,7 +28,7 @@ class Care:
 
 def of_practice(db: Database, coach: Person) -> Care:
     with db.practice(coach.practice_id) as conn:
-        return Care(clients.emergency_number(conn), care.confirmations(conn))
+        return Care(clients.emergency_number(conn), confirmed_values.confirmations(conn))
 
 
 def set_number(db: Database, coach: Person, number: str) -> None:
@@ -51,12 +52,12 @@ def confirm(db: Database, coach: Person, confirmation_id: UUID, new: Confirmatio
         raise Refused("The day of the confirmation is in the future.", "confirmed_on")
     with db.practice(coach.practice_id) as conn:
         said = Confirmation(new.value, new.by_name.strip(), new.role.strip(), new.confirmed_on)
-        care.confirm(conn, coach.practice_id, confirmation_id, said, coach.id, now)
+        confirmed_values.confirm(conn, coach.practice_id, confirmation_id, said, coach.id, now)
 
 
 def require_confirmed(conn: Conn, settings: Settings) -> None:
     """Raises Refused for a setting that allows more than its starting value while nobody has confirmed that."""
-    confirmed = care.confirmations(conn)
+    confirmed = confirmed_values.confirmations(conn)
     for value in STARTING_VALUES.values():
         if value.loosened(settings) and value.id not in confirmed:
             said = f"{value.name} ships as {value.ships}. It can be loosened once a licensed clinician has confirmed it under Safety."

@@ -11,9 +11,9 @@ from dimbo.core.exercises.approach import approach
 from dimbo.core.programs.program import Program
 from dimbo.core.programs.progression import axes_for
 from dimbo.core.programs.relative_doses import relative_cells, resolved_cells
-from dimbo.store import programs, templates
-from dimbo.store.accounts import Person
 from dimbo.store.database import Conn, Database, NotThere
+from dimbo.store.people.accounts import Person
+from dimbo.store.programs import programs, templates
 from dimbo.work.shared.errors import Refused
 
 from .documents import ProgramDocument, from_program, to_program

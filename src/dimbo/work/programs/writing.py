@@ -22,11 +22,12 @@ from dimbo.core.programs.differences import Change, differences
 from dimbo.core.programs.ordering import Placed, propose
 from dimbo.core.programs.program import Line, Program, Settings
 from dimbo.core.programs.progression import Filled, axes_for, card_ladder, fill_right, first_cells, lighten
-from dimbo.store import clients, programs
-from dimbo.store.accounts import Person
-from dimbo.store.clients import Ways
 from dimbo.store.database import Conn, Database
-from dimbo.store.programs import StoredProgram, Version
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.people.clients import Ways
+from dimbo.store.programs import programs
+from dimbo.store.programs.programs import StoredProgram, Version
 from dimbo.work.exercises import Shelf, shelf
 from dimbo.work.shared.errors import Refused
 

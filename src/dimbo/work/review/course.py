@@ -41,17 +41,24 @@ from dimbo.core.review.weekly import Pain, ReviewRules, checked_rules
 from dimbo.core.safety.cautions import Cautions, stand
 from dimbo.core.safety.consent import Consent
 from dimbo.core.sittings.sitting import Measurement
-from dimbo.store import assignments, clients, daily, facts, messages, photographs, practice, programs, reviews, self_intakes, sittings
-from dimbo.store.accounts import Person
-from dimbo.store.assignments import Assignment, StoredPause
-from dimbo.store.clients import Client
-from dimbo.store.daily import CheckIn
 from dimbo.store.database import Conn, Database
-from dimbo.store.photographs import Photograph
-from dimbo.store.practice import DayDose, ExerciseDay, LogHead, PartWork, Stopped
-from dimbo.store.programs import ProgramSummary
-from dimbo.store.reviews import Review
-from dimbo.store.sittings import Sitting
+from dimbo.store.intake import facts, self_intakes
+from dimbo.store.messages import messages
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.people.clients import Client
+from dimbo.store.plans import assignments
+from dimbo.store.plans.assignments import Assignment, StoredPause
+from dimbo.store.practice import daily, practice_logs
+from dimbo.store.practice.daily import CheckIn
+from dimbo.store.practice.practice_logs import DayDose, ExerciseDay, LogHead, PartWork, Stopped
+from dimbo.store.programs import programs
+from dimbo.store.programs.programs import ProgramSummary
+from dimbo.store.review import reviews
+from dimbo.store.review.reviews import Review
+from dimbo.store.sittings import photographs, sittings
+from dimbo.store.sittings.photographs import Photograph
+from dimbo.store.sittings.sittings import Sitting
 from dimbo.work.exercises import shelf
 from dimbo.work.intake.consenting import NOT_TAKEN, PHOTOGRAPHS, sees
 from dimbo.work.intake.entering import caution_state, consents, ratings_of
@@ -178,24 +185,24 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
         today = practice_day(now, zone(client.time_zone))
         cards = shelf(conn, coach.practice_id).cards
         known = sorted(assignments.of_client(conn, client_id), key=lambda a: (a.start_date, a.ended_at is None))
-        rows = practice.sessions_of(conn, client_id)
+        rows = practice_logs.sessions_of(conn, client_id)
         off = _off(conn, client_id)
-        works = practice.works_of(conn, client_id, [i for i, c in cards.items() if c.family.contracts])
-        tallies = [ExerciseTally(*t) for t in practice.tallies_of(conn, client_id)]
+        works = practice_logs.works_of(conn, client_id, [i for i, c in cards.items() if c.family.contracts])
+        tallies = [ExerciseTally(*t) for t in practice_logs.tallies_of(conn, client_id)]
         plans = [p for a in known for p in ([a] if a.plan == 1 else assignments.plans(conn, a.id))]
         heads: dict[date, list[LogHead]] = {}
-        for head in practice.heads_of(conn, client_id):
+        for head in practice_logs.heads_of(conn, client_id):
             heads.setdefault(head.day, []).append(head)
-        doses = {d.day: d for d in practice.doses_of(conn, client_id)}
+        doses = {d.day: d for d in practice_logs.doses_of(conn, client_id)}
         pauses = assignments.pauses(conn, client_id)
         told = {c.day: c for c in daily.check_ins(conn, client_id)}
         groups: dict[UUID | None, str] = {g.id: g.name for a in known if a.group_id and (g := assignments.group(conn, a.group_id))}
         kept = reviews.of_client(conn, client_id)
         names = {i: c.name for i, c in cards.items()}
-        pains = {a.id: [pain_of(names, *p) for p in practice.pains_of(conn, a.id, date.min, date.max)] for a in known}
+        pains = {a.id: [pain_of(names, *p) for p in practice_logs.pains_of(conn, a.id, date.min, date.max)] for a in known}
         base = practice_rules(conn)
         unread = messages.unread_counts(conn).get(client_id, 0)
-        stopped = practice.stopped(conn, client_id)
+        stopped = practice_logs.stopped(conn, client_id)
         written = programs.of_client(conn, client_id)
         seen, shots = sittings.of_client(conn, client_id), photographs.of_client(conn, client_id)
         primary = sittings.primary(conn, client_id)
@@ -277,7 +284,7 @@ def exercise_history(db: Database, coach: Person, client_id: UUID, exercise_id: 
         rows = [
             d
             for a in assignments.of_client(conn, client_id)
-            for d in practice.exercise_days(conn, a.id, date.min, date.max)
+            for d in practice_logs.exercise_days(conn, a.id, date.min, date.max)
             if d.exercise_id == exercise_id
         ]
         return sorted(rows, key=lambda d: d.day)

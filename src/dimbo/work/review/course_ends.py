@@ -12,10 +12,11 @@ from dimbo.core.calendar.schedule import DAYS, Step, practice_day, zone
 from dimbo.core.exercises.card import Card
 from dimbo.core.programs.program import Program, Settings
 from dimbo.core.review.course_end import LineEnd, carried_on, course_end, end_words, last_block
-from dimbo.store import assignments, clients
-from dimbo.store.accounts import Person
-from dimbo.store.assignments import Assignment
 from dimbo.store.database import Conn, Database
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.plans import assignments
+from dimbo.store.plans.assignments import Assignment
 from dimbo.work.exercises import cards_of
 from dimbo.work.plans.plan_calendar import LETS_GO_ON, program_of
 from dimbo.work.programs import drafting

@@ -14,9 +14,12 @@ from dimbo.core.calendar.time_zones import off_days
 from dimbo.core.intake.import_table import formula_safe
 from dimbo.core.review.adherence import days_of
 from dimbo.core.review.weekly import overridden
-from dimbo.store import accounts, assignments, clients, ledgers, practice, reviews
-from dimbo.store.accounts import Person
 from dimbo.store.database import Conn, Database
+from dimbo.store.people import accounts, clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.plans import assignments
+from dimbo.store.practice import practice_logs
+from dimbo.store.review import log_tables, reviews
 from dimbo.work.shared.errors import Refused
 
 LOGS: Mapping[str, str] = {
@@ -128,7 +131,7 @@ def table(db: Database, coach: Person, name: str, client_id: UUID | None, first:
 
 
 def _logs(conn: Conn, client_id: UUID | None, first: date, last: date, now: datetime) -> Iterable[Sequence[Any]]:
-    return ledgers.logs(conn, client_id, first, last)
+    return log_tables.logs(conn, client_id, first, last)
 
 
 def _adherence(conn: Conn, client_id: UUID | None, first: date, last: date, now: datetime) -> Iterable[Sequence[Any]]:
@@ -136,7 +139,7 @@ def _adherence(conn: Conn, client_id: UUID | None, first: date, last: date, now:
         today = practice_day(now, zone(client.time_zone))
         pauses = [p.pause for p in assignments.pauses(conn, client.id)]
         stays = assignments.stays(conn, client.id)
-        rows = [r for r in practice.sessions_of(conn, client.id) if first <= r.day <= min(last, today)]
+        rows = [r for r in practice_logs.sessions_of(conn, client.id) if first <= r.day <= min(last, today)]
         efforts: dict[date, int] = {}
         for r in rows:
             if r.effort is not None:

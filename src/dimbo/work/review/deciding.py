@@ -14,11 +14,14 @@ from dimbo.core.programs.program import Program, Settings
 from dimbo.core.review.apply_review import THE_WEEK, Standing, after_review, next_of, printed
 from dimbo.core.review.continuation import Ahead
 from dimbo.core.review.weekly import Verdict
-from dimbo.store import assignments, practice, programs, reviews
-from dimbo.store.accounts import Person
-from dimbo.store.assignments import Assignment
 from dimbo.store.database import Conn, Database
-from dimbo.store.reviews import Review
+from dimbo.store.people.accounts import Person
+from dimbo.store.plans import assignments
+from dimbo.store.plans.assignments import Assignment
+from dimbo.store.practice import practice_logs
+from dimbo.store.programs import programs
+from dimbo.store.review import reviews
+from dimbo.store.review.reviews import Review
 from dimbo.work.exercises import cards_of, shelf
 from dimbo.work.messages.messaging import Said, say_as_coach
 from dimbo.work.plans.assigning import follow
@@ -45,7 +48,7 @@ def _verdicts(conn: Conn, sheet: ReviewSheet, decision: Decision) -> tuple[dict[
         raise Refused(f"Row “{unknown[0]}” is not judged in this week. Open the review again.", "verdicts")
     if decision.verdicts.get(THE_WEEK) is Verdict.STOP:
         raise Refused("A week is not stopped. Pause the client, or end the program.", "verdicts")
-    waiting = {s.exercise_id for s in practice.stopped(conn, sheet.client.id)}
+    waiting = {s.exercise_id for s in practice_logs.stopped(conn, sheet.client.id)}
     for n in sheet.lines:
         if n.facts.exercise_id in waiting and decision.verdicts.get(n.outlook.line_id) is Verdict.ADVANCE:
             raise Refused(f"{n.facts.name} hurt and is stopped. Let it go on first, then raise it.", "verdicts")
@@ -60,7 +63,7 @@ def confirm(db: Database, coach: Person, assignment_id: UUID, decision: Decision
     """Keep a review and let its doses hold. Deciding twice by one id changes nothing. Raises NotThere, Refused, Conflict."""
     with db.practice(coach.practice_id) as conn:
         running = assignments.one(conn, assignment_id)
-        practice.hold_client(conn, running.client_id)
+        practice_logs.hold_client(conn, running.client_id)
         if reviews.has(conn, decision.id):
             return next(r for r in reviews.of_assignment(conn, assignment_id) if r.id == decision.id)
         sheet = load(conn, coach, assignment_id, decision.first_day, now)
@@ -130,7 +133,7 @@ def _resulting(
     if next_ is None:
         return None
     at = Standing.between(Step(sheet.week.week, sheet.week.back), next_.steps[0])
-    waiting = {s.exercise_id for s in practice.stopped(conn, sheet.client.id)}
+    waiting = {s.exercise_id for s in practice_logs.stopped(conn, sheet.client.id)}
     # What hurts is left out by its own stop; when it is let go on, it goes on where it was.
     doses = {
         n.outlook.line_id: Verdict.HOLD

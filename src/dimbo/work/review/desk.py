@@ -16,13 +16,13 @@ from dimbo.core.review.adherence import SessionRow
 from dimbo.core.review.alarms import KINDS, rank
 from dimbo.core.review.weekly import ReviewRules
 from dimbo.core.text import join_words
-from dimbo.store import accounts, clients
-from dimbo.store import desk as store
-from dimbo.store.accounts import Person
-from dimbo.store.clients import Client
 from dimbo.store.database import Database
-from dimbo.store.desk import Running, Window
-from dimbo.store.facts import Fact
+from dimbo.store.intake.facts import Fact
+from dimbo.store.people import accounts, clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.people.clients import Client
+from dimbo.store.review import desk as store
+from dimbo.store.review.desk import Running, Window
 from dimbo.work.exercises import shelf
 from dimbo.work.shared.errors import Refused
 

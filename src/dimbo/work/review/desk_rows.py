@@ -19,9 +19,9 @@ from dimbo.core.review.course_weeks import course_length, review_due
 from dimbo.core.review.weekly import ReviewRules, checked_rules, judge
 from dimbo.core.safety.cautions import Cautions, stand
 from dimbo.core.safety.consent import Consent, ConsentState
-from dimbo.store.clients import Client
-from dimbo.store.desk import Running
-from dimbo.store.facts import Fact
+from dimbo.store.intake.facts import Fact
+from dimbo.store.people.clients import Client
+from dimbo.store.review.desk import Running
 from dimbo.work.intake.consenting import NOT_TAKEN, PHOTOGRAPHS
 from dimbo.work.intake.entering import caution_state, consents
 
@@ -70,7 +70,7 @@ class ClientLine:
 class Own:
     """Everything that is read of one client, on their own day ``today``. ``since`` is the first day of the window.
 
-    ``hurts`` and ``reviewed`` are by assignment, as their statements in ``store.desk`` say.
+    ``hurts`` and ``reviewed`` are by assignment, as their statements in ``store.review.desk`` say.
     """
 
     client: Client

@@ -11,10 +11,11 @@ from dimbo.core.calendar.schedule import practice_day, week_of, zone
 from dimbo.core.calendar.time_zones import off_days
 from dimbo.core.review.adherence import Adherence, Day, days_of, missed_in_a_row, session_adherence
 from dimbo.core.review.cohort import behind, middle
-from dimbo.store import assignments, groups, practice
-from dimbo.store.accounts import Person
 from dimbo.store.database import Conn, Database, NotThere
-from dimbo.store.groups import Member
+from dimbo.store.people.accounts import Person
+from dimbo.store.plans import assignments, groups
+from dimbo.store.plans.groups import Member
+from dimbo.store.practice import practice_logs
 from dimbo.work.messages.messaging import Said, say_as_coach
 from dimbo.work.shared.errors import Refused
 
@@ -48,7 +49,7 @@ def _at(conn: Conn, member: Member, now: datetime) -> tuple[date, list[Day]]:
     today = practice_day(now, zone(member.time_zone))
     pauses = [p.pause for p in assignments.pauses(conn, member.client_id)]
     stays = assignments.stays(conn, member.client_id)
-    rows = [r for r in practice.sessions_of(conn, member.client_id) if r.assignment_id == member.assignment_id]
+    rows = [r for r in practice_logs.sessions_of(conn, member.client_id) if r.assignment_id == member.assignment_id]
     return today, days_of(rows, today, off_days(pauses, stays))
 
 

@@ -14,10 +14,12 @@ from dimbo.core.exercises.dose_line import print_line
 from dimbo.core.programs.program import Program, Settings, read_cell
 from dimbo.core.programs.progression import eased_line
 from dimbo.core.sessions.timeline import session_s, stretches
-from dimbo.store import assignments, clients, practice
-from dimbo.store.accounts import Person
-from dimbo.store.assignments import Assignment, PlannedDay
 from dimbo.store.database import Conn, Database
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.plans import assignments
+from dimbo.store.plans.assignments import Assignment, PlannedDay
+from dimbo.store.practice import practice_logs
 from dimbo.work.exercises import cards_of
 from dimbo.work.plans.plan_calendar import items_of, program_of
 
@@ -85,15 +87,15 @@ def open_week(db: Database, coach: Person, client_id: UUID, first: date) -> Open
 def _sessions(
     conn: Conn, owner: Assignment, planned: list[PlannedDay], plans: Mapping[int, Assignment], cards: Mapping[int, Mapping[str, Card]]
 ) -> list[DrawnSession]:
-    logs = [x for x in practice.logs(conn, owner.id) if planned[0].day <= x.day <= planned[-1].day]
-    lines = practice.lines_of(conn, [x.id for x in logs])
+    logs = [x for x in practice_logs.logs(conn, owner.id) if planned[0].day <= x.day <= planned[-1].day]
+    lines = practice_logs.lines_of(conn, [x.id for x in logs])
     out = []
     for p in planned:
         plan = plans[p.plan]
         settings = Settings(**plan.settings)
         items = items_of(plan, program_of(plan, cards[p.plan]), p)
         ids = {x.id for x in logs if (x.day, x.part) == (p.day, p.part)}
-        left: dict[str, list[practice.Line]] = {}
+        left: dict[str, list[practice_logs.Line]] = {}
         for line in lines:
             if line.log_id in ids:
                 left.setdefault(line.exercise_id, []).append(line)

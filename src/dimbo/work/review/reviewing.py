@@ -23,13 +23,16 @@ from dimbo.core.review.soreness import LOOK_BACK_DAYS
 from dimbo.core.review.weekly import LineFacts, ReviewRules, Verdict, WeekFacts, checked_rules, gravest, judge, judge_line
 from dimbo.core.rules import Judgement
 from dimbo.core.text import join_words
-from dimbo.store import assignments, clients, daily, practice, reviews
-from dimbo.store.accounts import Person
-from dimbo.store.assignments import Assignment
-from dimbo.store.clients import Client
 from dimbo.store.database import Conn, Database
-from dimbo.store.practice import ExerciseDay
-from dimbo.store.reviews import Review
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.people.clients import Client
+from dimbo.store.plans import assignments
+from dimbo.store.plans.assignments import Assignment
+from dimbo.store.practice import daily, practice_logs
+from dimbo.store.practice.practice_logs import ExerciseDay
+from dimbo.store.review import reviews
+from dimbo.store.review.reviews import Review
 from dimbo.work.exercises import cards_of, shelf
 from dimbo.work.plans.plan_calendar import program_of
 from dimbo.work.programs.check_context import about
@@ -107,7 +110,7 @@ def _weeks(conn: Conn, client: Client, running: Assignment, today: date) -> tupl
     plans = {p.plan: p for p in assignments.plans(conn, running.id)}
     pauses = [p.pause for p in assignments.pauses(conn, client.id)]
     stays = assignments.stays(conn, client.id)
-    rows: list[SessionRow] = [r for r in practice.sessions_of(conn, client.id) if r.assignment_id == running.id]
+    rows: list[SessionRow] = [r for r in practice_logs.sessions_of(conn, client.id) if r.assignment_id == running.id]
     anchors = {n: p.anchor for n, p in plans.items()}
     return weeks_of(rows, anchors, today, off_days(pauses, stays)), plans
 
@@ -201,9 +204,11 @@ def _beside(conn: Conn, coach: Person, client: Client, own: UUID, week: CourseWe
         found, then = near[-1], plans[near[-1].plan]
         cards = cards_of(conn, coach.practice_id, then)
         rules = checked_rules(dict(other.document.get("review", {})), practice_rules(conn))
-        pains = [pain_of({i: c.name for i, c in cards.items()}, *p) for p in practice.pains_of(conn, other.id, found.first, found.last)]
+        pains = [
+            pain_of({i: c.name for i, c in cards.items()}, *p) for p in practice_logs.pains_of(conn, other.id, found.first, found.last)
+        ]
         facts = week_facts(of, found, told, pains, rules)
-        exercised = practice.exercise_days(conn, other.id, found.first, found.last)
+        exercised = practice_logs.exercise_days(conn, other.id, found.first, found.last)
         lines = {n.exercise_id: n for n in _line_facts(program_of(then, cards), exercised, rules).values()}
         out.append(_Beside(other.title, judge(facts, rules), facts, lines, rules))
     return out
@@ -224,7 +229,7 @@ def load(conn: Conn, coach: Person, assignment_id: UUID, first_day: date | None,
     rules = checked_rules(own, practice_rules(conn))
     told = [Told(c.day, c.soreness, c.places) for c in daily.check_ins(conn, client.id, week.first - timedelta(days=LOOK_BACK_DAYS))]
     names = {i: c.name for i, c in cards.items()}
-    pains = [pain_of(names, *p) for p in practice.pains_of(conn, assignment_id, week.first, week.last)]
+    pains = [pain_of(names, *p) for p in practice_logs.pains_of(conn, assignment_id, week.first, week.last)]
     facts = week_facts(of, week, told, pains, rules)
     whole = judge(facts, rules)
     practised = any(r.day == today and r.done_s for r in of.rows)
@@ -234,8 +239,8 @@ def load(conn: Conn, coach: Person, assignment_id: UUID, first_day: date | None,
         next_ = None
     again = [r for r in known if r.first_day == week.first]
     program = program_of(_undecided(running, plans, again), cards)
-    waiting = {s.exercise_id: s.day for s in practice.stopped(conn, client.id)}
-    exercised = practice.exercise_days(conn, assignment_id, week.first, week.last)
+    waiting = {s.exercise_id: s.day for s in practice_logs.stopped(conn, client.id)}
+    exercised = practice_logs.exercise_days(conn, assignment_id, week.first, week.last)
     before = [r.suggested["rule"] for r in reversed(known) if r.first_day < week.first]
     was = program_of(then, cards)
     said_too = remarks(facts, list(_line_facts(was, exercised, rules).values()), cards, whole, before, rules)

@@ -12,10 +12,11 @@ from dimbo.core.programs.program import Settings
 from dimbo.core.review.apply_review import Standing, after_review
 from dimbo.core.review.breaks import continued
 from dimbo.core.review.weekly import Verdict
-from dimbo.store import assignments, practice
-from dimbo.store.accounts import Person
-from dimbo.store.assignments import Assignment
 from dimbo.store.database import Conn, Database, NotThere
+from dimbo.store.people.accounts import Person
+from dimbo.store.plans import assignments
+from dimbo.store.plans.assignments import Assignment
+from dimbo.store.practice import practice_logs
 from dimbo.work.exercises import cards_of
 from dimbo.work.plans.assigning import follow
 from dimbo.work.plans.plan_calendar import LETS_GO_ON, lay, program_of
@@ -30,9 +31,9 @@ def clear_stop(db: Database, coach: Person, client_id: UUID, exercise_id: str, n
     if not said:
         raise Refused("Write down what you found, or what was agreed; it is kept with the pain.", "note")
     with db.practice(coach.practice_id) as conn:
-        practice.hold_client(conn, client_id)
-        hurt_on = min((s.day for s in practice.stopped(conn, client_id) if s.exercise_id == exercise_id), default=None)
-        if hurt_on is None or practice.clear(conn, client_id, exercise_id, coach.id, said[:400]) == 0:
+        practice_logs.hold_client(conn, client_id)
+        hurt_on = min((s.day for s in practice_logs.stopped(conn, client_id) if s.exercise_id == exercise_id), default=None)
+        if hurt_on is None or practice_logs.clear(conn, client_id, exercise_id, coach.id, said[:400]) == 0:
             raise NotThere("This exercise is not stopped.")
         for running in assignments.running_of(conn, client_id):
             _lower(conn, coach, running, exercise_id, hurt_on, now)

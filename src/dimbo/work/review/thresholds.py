@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from dimbo.core.review.weekly import REVIEW_LIMITS, ReviewRules, checked_rules, own_rules
-from dimbo.store import reviews
-from dimbo.store.accounts import Person
 from dimbo.store.database import Database
+from dimbo.store.people.accounts import Person
+from dimbo.store.review import reviews
 from dimbo.work.shared.errors import Refused
 
 from .week_facts import practice_rules

@@ -16,7 +16,7 @@ from dimbo.core.review.weekly import Pain, ReviewRules, WeekFacts, checked_rules
 from dimbo.core.rules import tenths
 from dimbo.core.text import join_words
 from dimbo.store.database import Conn
-from dimbo.store.reviews import own_rules
+from dimbo.store.review.reviews import own_rules
 
 Places = Sequence[Mapping[str, Any]]
 

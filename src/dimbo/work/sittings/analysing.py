@@ -11,9 +11,10 @@ import numpy as np
 from dimbo.core.sittings.protocol import NEUTRAL, VIEWS, Face, Pose, suggest_view
 from dimbo.core.sittings.quality import Seen, Standing, judge, standing, wrong_face
 from dimbo.core.sittings.shot import Shot, measured_on
-from dimbo.store import clients, photographs
-from dimbo.store.accounts import Person
 from dimbo.store.database import Conn, Database, NotThere
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.sittings import photographs
 from dimbo.vision.landmarks import METHOD, FaceError, Landmarks, locate
 from dimbo.vision.photograph import decode
 from dimbo.vision.quality import face_print, look_at

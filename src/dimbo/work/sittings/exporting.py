@@ -11,9 +11,9 @@ from uuid import UUID
 from dimbo.core.sittings.protocol import VIEWS
 from dimbo.core.sittings.reading_table import READINGS
 from dimbo.core.text import long_date
-from dimbo.store import photographs
-from dimbo.store.accounts import Person
 from dimbo.store.database import Database, NotThere
+from dimbo.store.people.accounts import Person
+from dimbo.store.sittings import photographs
 from dimbo.vision.comparison import Half, compare_pictures
 from dimbo.work.intake.consenting import COMPARISON, require
 from dimbo.work.shared.errors import Refused

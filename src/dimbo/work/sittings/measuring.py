@@ -17,12 +17,13 @@ from dimbo.core.sittings.quality import Seen
 from dimbo.core.sittings.reading_table import READINGS
 from dimbo.core.sittings.shot import Shot
 from dimbo.core.sittings.sitting import Measurement, SittingFacts, SittingRead, read
-from dimbo.store import clients, photographs, sittings
-from dimbo.store.accounts import Person
-from dimbo.store.clients import Client
 from dimbo.store.database import Conn, Database, NotThere
-from dimbo.store.photographs import Photograph
-from dimbo.store.sittings import Sitting
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.people.clients import Client
+from dimbo.store.sittings import photographs, sittings
+from dimbo.store.sittings.photographs import Photograph
+from dimbo.store.sittings.sittings import Sitting
 from dimbo.vision.landmarks import METHOD
 from dimbo.vision.quality import alike
 from dimbo.work.intake.consenting import COMPARISON, PHOTOGRAPHS, consent_of, may_see

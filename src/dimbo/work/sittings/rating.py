@@ -19,11 +19,11 @@ from dimbo.core.sittings.rating import (
     single_round,
     weighted_kappa,
 )
-from dimbo.store import photographs, rating
-from dimbo.store.accounts import Person
 from dimbo.store.database import Conn, Database, NotThere
-from dimbo.store.photographs import Photograph
-from dimbo.store.rating import Round
+from dimbo.store.people.accounts import Person
+from dimbo.store.sittings import photographs, rating
+from dimbo.store.sittings.photographs import Photograph
+from dimbo.store.sittings.rating import Round
 from dimbo.work.shared.errors import Refused
 
 from .measuring import load

@@ -11,12 +11,14 @@ from dimbo.core.calendar.schedule import practice_day, zone
 from dimbo.core.safety.cautions import stop_words
 from dimbo.core.safety.health_questions import Asking, asked_before_sitting
 from dimbo.core.sittings.protocol import NEUTRAL, VIEWS
-from dimbo.store import clients, facts, photographs, sittings
-from dimbo.store.accounts import Person
-from dimbo.store.clients import Client
 from dimbo.store.database import Conn, Database, NotThere
-from dimbo.store.photographs import Photograph
-from dimbo.store.sittings import Sitting
+from dimbo.store.intake import facts
+from dimbo.store.people import clients
+from dimbo.store.people.accounts import Person
+from dimbo.store.people.clients import Client
+from dimbo.store.sittings import photographs, sittings
+from dimbo.store.sittings.photographs import Photograph
+from dimbo.store.sittings.sittings import Sitting
 from dimbo.vision.photograph import MAX_BYTES, PhotographError, read_photograph
 from dimbo.work.intake.consenting import PHOTOGRAPHS, consent_of, may_see, require
 from dimbo.work.intake.entering import cautions_of

@@ -9,7 +9,7 @@ from uuid import UUID
 
 from psycopg.types.json import Jsonb
 
-from .database import Conn, many
+from dimbo.store.database import Conn, many
 
 
 @dataclass(frozen=True)

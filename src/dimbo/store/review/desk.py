@@ -11,10 +11,9 @@ from typing import Any
 from uuid import UUID
 
 from dimbo.core.review.adherence import SessionRow
-
-from .database import Conn
-from .facts import Fact
-from .practice import STANDS, sessions_sql
+from dimbo.store.database import Conn
+from dimbo.store.intake.facts import Fact
+from dimbo.store.practice.practice_logs import STANDS, sessions_sql
 
 
 @dataclass(frozen=True)

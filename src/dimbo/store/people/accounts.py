@@ -8,7 +8,7 @@ from uuid import UUID
 
 from psycopg.errors import UniqueViolation
 
-from .database import Conflict, Conn, one_or_none
+from dimbo.store.database import Conflict, Conn, one_or_none
 
 
 @dataclass(frozen=True)

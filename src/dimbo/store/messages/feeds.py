@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from uuid import UUID
 
-from .database import Conn, one_or_none
+from dimbo.store.database import Conn, one_or_none
 
 
 @dataclass(frozen=True)

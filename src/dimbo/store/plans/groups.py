@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import date
 from uuid import UUID
 
-from .database import Conn, many
+from dimbo.store.database import Conn, many
 
 
 @dataclass(frozen=True)

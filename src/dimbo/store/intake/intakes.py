@@ -11,9 +11,12 @@ from uuid import UUID
 from psycopg import Cursor
 from psycopg.rows import class_row
 
-from . import clients, facts, photographs, reasoning, self_intakes
-from .clients import Client
-from .database import Conn
+from dimbo.store.database import Conn
+from dimbo.store.people import clients
+from dimbo.store.people.clients import Client
+from dimbo.store.sittings import photographs
+
+from . import facts, reasoning, self_intakes
 from .facts import Fact
 from .reasoning import OwnText
 from .self_intakes import SelfIntake

@@ -7,8 +7,8 @@ from datetime import date
 from typing import Any
 from uuid import UUID
 
-from .database import Conn
-from .practice import STANDS
+from dimbo.store.database import Conn
+from dimbo.store.practice.practice_logs import STANDS
 
 LOGS = f"""select c.name, l.day, l.part, l.id, l.source, {STANDS.format("l")} as stands, l.replaces, l.started_at, l.ended_at,
     v.title, l.plan, l.effort, l.form, n.place, n.exercise_id, n.dose, n.outcome, n.planned_s::float8, n.done_s::float8, s.side,
@@ -24,6 +24,6 @@ LOGS = f"""select c.name, l.day, l.part, l.id, l.source, {STANDS.format("l")} as
 
 
 def logs(conn: Conn, client_id: UUID | None, first: date, last: date) -> Iterator[tuple[Any, ...]]:
-    """Rows in the order of the columns of ``work.ledgers.LOGS``."""
+    """Rows in the order of the columns of ``work.review.csv_exports.LOGS``."""
     with conn.cursor() as cursor:
         yield from cursor.execute(LOGS.encode(), {"client": client_id, "first": first, "last": last})

@@ -10,7 +10,7 @@ from uuid import UUID
 
 from psycopg.types.json import Jsonb
 
-from .database import Conflict, Conn, many
+from dimbo.store.database import Conflict, Conn, many
 
 
 @dataclass(frozen=True)

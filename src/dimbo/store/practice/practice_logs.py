@@ -15,8 +15,7 @@ from psycopg.types.json import Jsonb
 from dimbo.core.anatomy import Side
 from dimbo.core.review.adherence import SessionRow
 from dimbo.core.sessions.crediting import SideWork
-
-from .database import Conn, many
+from dimbo.store.database import Conn, many
 
 
 @dataclass(frozen=True)

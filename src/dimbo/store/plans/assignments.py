@@ -11,8 +11,7 @@ from psycopg.types.json import Jsonb
 
 from dimbo.core.calendar.schedule import Pause, zone
 from dimbo.core.calendar.time_zones import Stay
-
-from .database import Conn, NotThere, many, one_or_none
+from dimbo.store.database import Conn, NotThere, many, one_or_none
 
 
 @dataclass(frozen=True)

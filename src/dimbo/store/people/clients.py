@@ -9,8 +9,7 @@ from uuid import UUID
 from psycopg.types.json import Jsonb
 
 from dimbo.core.programs.program import Settings
-
-from .database import Conn, NotThere, many, one_or_none
+from dimbo.store.database import Conn, NotThere, many, one_or_none
 
 
 @dataclass(frozen=True)

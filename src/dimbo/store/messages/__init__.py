@@ -1,0 +1,1 @@
+"""Messages, the outbox, the addresses of calendar feeds."""

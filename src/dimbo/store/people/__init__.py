@@ -1,0 +1,1 @@
+"""Accounts, practices and clients."""

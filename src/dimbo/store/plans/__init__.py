@@ -1,0 +1,1 @@
+"""Assignments with their plans, sessions and pauses; clients who start together."""

@@ -1,0 +1,1 @@
+"""What a client did and told: logs, check-ins, habits."""

@@ -1,0 +1,1 @@
+"""Program documents with versions, templates, confirmed starting values."""

@@ -1,0 +1,1 @@
+"""What the coach looks at: the desk, reviews, logs as tables."""

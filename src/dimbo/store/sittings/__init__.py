@@ -1,0 +1,1 @@
+"""Sittings, photographs with their analyses and points, rounds of rating."""
