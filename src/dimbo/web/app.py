@@ -19,20 +19,20 @@ from dimbo.work.shared.errors import Refused, TooMany
 
 from .context import Context
 from .routes import (
-    assigning,
-    care,
-    designing,
+    client_import,
     desk,
     exercises,
-    importing,
     intake,
-    judging,
-    messaging,
+    messages,
     people,
+    plans,
     practice,
+    program_files,
     programs,
+    rating,
     removing,
-    reviewing,
+    review,
+    safety_settings,
     sittings,
 )
 
@@ -159,21 +159,21 @@ def build_app(settings: Settings) -> FastAPI:
     _handlers(app)
     app.add_middleware(_Guard)
     for place in (
-        people,
-        intake,
-        importing,
-        exercises,
-        programs,
-        designing,
-        assigning,
-        practice,
-        messaging,
-        sittings,
-        judging,
+        client_import,
         desk,
-        care,
-        reviewing,
+        exercises,
+        intake,
+        messages,
+        people,
+        plans,
+        practice,
+        program_files,
+        programs,
+        rating,
         removing,
+        review,
+        safety_settings,
+        sittings,
     ):
         app.include_router(place.router)
 

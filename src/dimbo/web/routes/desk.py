@@ -6,13 +6,12 @@ from uuid import UUID
 
 from fastapi import APIRouter, Response
 
+from dimbo.web.context import Coach, Ctx, plain
+from dimbo.web.schemas import desk as d
+from dimbo.web.schemas.sittings import Count
+from dimbo.web.views import desk as views
 from dimbo.work.messages.messaging import Said
 from dimbo.work.review import desk, groups
-
-from .. import desk_views as views
-from ..context import Coach, Ctx, plain
-from ..schemas import desk as d
-from ..schemas.sittings import Count
 
 router = APIRouter(prefix="/api")
 

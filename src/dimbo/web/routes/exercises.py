@@ -9,12 +9,11 @@ from dimbo.core.anatomy import Family, Stage
 from dimbo.core.exercises.approach import APPROACHES
 from dimbo.core.exercises.card import MARK_WORDS
 from dimbo.store.database import NotThere
+from dimbo.web import schemas as s
+from dimbo.web.context import Coach, Ctx
+from dimbo.web.views import programs as views
 from dimbo.work import exercises
 from dimbo.work.programs import writing
-
-from .. import schemas as s
-from .. import sheet_views as views
-from ..context import Coach, Ctx
 
 router = APIRouter(prefix="/api")
 

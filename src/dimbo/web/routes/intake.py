@@ -7,12 +7,11 @@ from uuid import UUID
 from fastapi import APIRouter, Response
 
 from dimbo.catalogue import shipped_catalogue
+from dimbo.web.context import Client, Coach, Ctx, plain
+from dimbo.web.schemas import intake as s
+from dimbo.web.views import intake as views
 from dimbo.work.intake import consenting, reasoning_texts, self_filling
 from dimbo.work.intake import entering as work
-
-from .. import intake_views as views
-from ..context import Client, Coach, Ctx, plain
-from ..schemas import intake as s
 
 router = APIRouter(prefix="/api")
 

@@ -8,13 +8,13 @@ from fastapi import APIRouter, Request, Response
 
 from dimbo.core.calendar.schedule import practice_day, zone
 from dimbo.store.people import clients
+from dimbo.web import schemas as s
+from dimbo.web.context import COOKIE, Coach, Context, Ctx, SignedIn, plain
+from dimbo.web.views import course as views
+from dimbo.web.views import desk as desk_views
 from dimbo.work.people import signing_in
 from dimbo.work.review import course, desk
 from dimbo.work.shared.errors import Refused
-
-from .. import desk_views, views
-from .. import schemas as s
-from ..context import COOKIE, Coach, Context, Ctx, SignedIn, plain
 
 router = APIRouter(prefix="/api")
 

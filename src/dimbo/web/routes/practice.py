@@ -12,15 +12,14 @@ from fastapi import APIRouter, Response
 
 from dimbo.store.database import AWAY, UNSTORABLE, NotThere
 from dimbo.store.people.accounts import Person
+from dimbo.web.context import Client, Coach, Context, Ctx, plain
+from dimbo.web.schemas import practice as s
+from dimbo.web.schemas.people import ZoneRequest
+from dimbo.web.views import practice as views
 from dimbo.work.messages import messaging
 from dimbo.work.practice import answering, checking_in, days, handing_in, moving_zone, reading_logs
 from dimbo.work.practice.handing_in import Kept
 from dimbo.work.shared.errors import Refused
-
-from .. import practice_views as views
-from ..context import Client, Coach, Context, Ctx, plain
-from ..schemas import practice as s
-from ..schemas.people import ZoneRequest
 
 log = structlog.get_logger()
 router = APIRouter(prefix="/api")

@@ -7,14 +7,13 @@ from uuid import UUID
 from fastapi import APIRouter, Response
 
 from dimbo.core.design.sheet import compile_sheet
+from dimbo.web import schemas as s
+from dimbo.web.context import Coach, Ctx, plain
+from dimbo.web.views import programs as views
 from dimbo.work.programs import drafting, writing
 from dimbo.work.programs.documents import ProgramDocument, to_program
 from dimbo.work.programs.drafting import Drafted
 from dimbo.work.programs.writing import Desk
-
-from .. import schemas as s
-from .. import sheet_views as views
-from ..context import Coach, Ctx, plain
 
 router = APIRouter(prefix="/api")
 

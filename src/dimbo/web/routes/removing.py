@@ -7,10 +7,9 @@ from uuid import UUID
 from fastapi import APIRouter
 
 from dimbo.store.removed import Kind
+from dimbo.web.context import Coach, Ctx
+from dimbo.web.schemas import removing as s
 from dimbo.work import removing
-
-from ..context import Coach, Ctx
-from ..schemas import removing as s
 
 router = APIRouter(prefix="/api")
 

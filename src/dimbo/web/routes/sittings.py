@@ -13,15 +13,14 @@ from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.vision.photograph import MAX_BYTES
 from dimbo.vision.stand_in_camera import VIEW_STATES, Scene, identities, shoot
+from dimbo.web.context import Coach, Context, Ctx, SignedIn, plain, signed_in
+from dimbo.web.schemas import Created
+from dimbo.web.schemas import sittings as v
+from dimbo.web.schemas.practice import AnswerIn
+from dimbo.web.views import sittings as views
 from dimbo.work.practice import answering
 from dimbo.work.sittings import analysing, measuring
 from dimbo.work.sittings import taking as work
-
-from .. import sitting_views as views
-from ..context import Coach, Context, Ctx, SignedIn, plain, signed_in
-from ..schemas import Created
-from ..schemas import sittings as v
-from ..schemas.practice import AnswerIn
 
 router = APIRouter(prefix="/api", tags=["sittings"])
 

@@ -1,7 +1,24 @@
 """What goes over the wire. Times of day are aware; lengths carry their unit in the name."""
 
-from .assigning import PauseView, PlanView
-from .catalogue import (
+from .course import (
+    AssignmentView,
+    CourseDay,
+    CourseView,
+    DoseShare,
+    EndView,
+    LineEndView,
+    LogView,
+    PainView,
+    PatternsView,
+    ProgramRow,
+    SkippedView,
+    StoppedView,
+    TookView,
+    WayView,
+    WindowView,
+    WishView,
+)
+from .exercises import (
     CardBrief,
     CardView,
     CatalogueView,
@@ -21,25 +38,21 @@ from .catalogue import (
     WrittenRequest,
     WrittenView,
 )
-from .course import (
-    AssignmentView,
-    CourseDay,
-    CourseView,
-    DoseShare,
-    EndView,
-    LineEndView,
-    LogView,
-    PainView,
-    PatternsView,
-    ProgramRow,
-    SkippedView,
-    StoppedView,
-    TookView,
-    WayView,
-    WindowView,
-    WishView,
+from .people import (
+    AdherenceView,
+    ClientRow,
+    Created,
+    DayMark,
+    InvitationView,
+    InviteLink,
+    InviteRequest,
+    Me,
+    NewClient,
+    PasswordRequest,
+    SignInRequest,
 )
-from .designing import (
+from .plans import PauseView, PlanView
+from .program_files import (
     ApproachView,
     CheckView,
     EffectView,
@@ -56,20 +69,7 @@ from .designing import (
     WaysRequest,
     WaysView,
 )
-from .people import (
-    AdherenceView,
-    ClientRow,
-    Created,
-    DayMark,
-    InvitationView,
-    InviteLink,
-    InviteRequest,
-    Me,
-    NewClient,
-    PasswordRequest,
-    SignInRequest,
-)
-from .sheet import (
+from .programs import (
     CellErrorView,
     CellView,
     CheckRequest,

@@ -6,11 +6,11 @@ from datetime import date, datetime
 from typing import Literal
 from uuid import UUID
 
-from .assigning import PauseView, PlanView
-from .catalogue import Named
+from .exercises import Named
 from .intake import HeldView, RatingView
 from .people import AdherenceView
-from .reviewing import KeptReview, RuleView
+from .plans import PauseView, PlanView
+from .review import KeptReview, RuleView
 from .sittings import SittingBrief
 from .wire import Wire
 

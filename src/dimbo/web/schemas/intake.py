@@ -10,7 +10,7 @@ from pydantic import Field
 
 from dimbo.work.intake.self_filling import Draft
 
-from .catalogue import Named
+from .exercises import Named
 from .wire import Wire
 
 

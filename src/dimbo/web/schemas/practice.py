@@ -8,9 +8,9 @@ from uuid import UUID
 
 from pydantic import Field
 
-from .catalogue import FigureView, TrainView
+from .exercises import FigureView, TrainView
 from .intake import ConsentTextView
-from .messaging import MessageView
+from .messages import MessageView
 from .wire import Wire
 
 PartOfDay = Literal["morning", "evening"]

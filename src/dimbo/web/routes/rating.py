@@ -7,13 +7,12 @@ from uuid import UUID
 
 from fastapi import APIRouter, Response
 
+from dimbo.web.context import Coach, Ctx
+from dimbo.web.schemas import Created
+from dimbo.web.schemas import sittings as v
+from dimbo.web.views import sittings as views
 from dimbo.work.sittings import exporting, rating
 from dimbo.work.sittings import taking as work
-
-from .. import sitting_views as views
-from ..context import Coach, Ctx
-from ..schemas import Created
-from ..schemas import sittings as v
 
 router = APIRouter(prefix="/api", tags=["judging"])
 

@@ -9,14 +9,13 @@ from fastapi import APIRouter, Response
 
 from dimbo.core.calendar.reminder_times import DEFAULT_TEXT, PLACES
 from dimbo.store.people.accounts import Person
+from dimbo.web.context import Client, Coach, Context, Ctx
+from dimbo.web.schemas import messages as s
 from dimbo.work.messages import feed, messaging
 from dimbo.work.messages.messaging import Said
 from dimbo.work.practice import reminding
 from dimbo.work.practice.days import own_client
 from dimbo.work.shared.errors import Refused
-
-from ..context import Client, Coach, Context, Ctx
-from ..schemas import messaging as s
 
 router = APIRouter()
 CALENDAR = "text/calendar; charset=utf-8"

@@ -8,7 +8,7 @@ from uuid import UUID
 
 from pydantic import Field
 
-from .catalogue import TrainView
+from .exercises import TrainView
 from .people import AdherenceView, DayMark
 from .wire import Wire
 

@@ -14,14 +14,14 @@ from dimbo.core.review.adherence import Adherence
 from dimbo.core.review.alarms import KINDS, Alarm, Urgency
 from dimbo.core.review.cohort import RULE
 from dimbo.core.rule_book import said
+from dimbo.web.schemas import desk as d
+from dimbo.web.schemas import people as p
 from dimbo.work.review.desk import Desk
 from dimbo.work.review.desk_rows import ClientLine
 from dimbo.work.review.groups import GroupAt
 
-from . import intake_views
-from .review_views import verdict
-from .schemas import desk as d
-from .schemas import people as p
+from . import intake as intake_views
+from .review import verdict
 
 _URGENCY: dict[Urgency, Literal["before anything else", "today", "this week"]] = {
     Urgency.FIRST: "before anything else",

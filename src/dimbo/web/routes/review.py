@@ -8,12 +8,11 @@ from uuid import UUID
 from fastapi import APIRouter, Response
 
 from dimbo.core.review.weekly import Verdict
+from dimbo.web.context import Client, Coach, Ctx, plain
+from dimbo.web.schemas import review as r
+from dimbo.web.views import review as views
 from dimbo.work.practice import own_course
 from dimbo.work.review import course, csv_exports, deciding, open_week, reviewing, thresholds
-
-from .. import review_views as views
-from ..context import Client, Coach, Ctx, plain
-from ..schemas import reviewing as r
 
 router = APIRouter(prefix="/api")
 

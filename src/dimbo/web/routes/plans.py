@@ -6,15 +6,14 @@ from uuid import UUID
 
 from fastapi import APIRouter
 
+from dimbo.web.context import Coach, Ctx
+from dimbo.web.schemas import Created
+from dimbo.web.schemas import plans as s
+from dimbo.web.schemas.course import NextRequest
+from dimbo.web.views import practice as views
 from dimbo.work.plans import assigning, ending, pausing
 from dimbo.work.practice import answering
 from dimbo.work.review import course_ends, stopping
-
-from .. import practice_views as views
-from ..context import Coach, Ctx
-from ..schemas import Created
-from ..schemas import assigning as s
-from ..schemas.course import NextRequest
 
 router = APIRouter(prefix="/api")
 

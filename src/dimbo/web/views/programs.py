@@ -20,9 +20,8 @@ from dimbo.core.exercises.pulse_train import pulse_train
 from dimbo.core.programs.program import Settings
 from dimbo.core.safety.cautions import GRAVITY, CautionRule, Effect
 from dimbo.core.sessions.timeline import stretches
+from dimbo.web import schemas as s
 from dimbo.work.programs.writing import rungs_of
-
-from . import schemas as s
 
 
 def named(ids: Iterable[str], table: Mapping[str, Any]) -> list[s.Named]:

@@ -12,14 +12,17 @@ from dimbo.core.review.adherence import WINDOWS
 from dimbo.core.review.course_weeks import course_length
 from dimbo.store.people.clients import Client
 from dimbo.store.plans.assignments import Assignment
+from dimbo.web import schemas as s
+from dimbo.web.schemas import intake as intake_s
 from dimbo.work.review.course import Course
 from dimbo.work.review.course_ends import WAYS, End
 from dimbo.work.review.week_facts import in_places
 from dimbo.work.shared.bringing_back import KEPT
 
-from . import intake_views, review_views, sheet_views, sitting_views
-from . import schemas as s
-from .schemas import intake as intake_s
+from . import intake as intake_views
+from . import programs as program_views
+from . import review as review_views
+from . import sittings as sitting_views
 
 
 def _age(client: Client, today: date) -> int | None:
@@ -156,7 +159,7 @@ def course(c: Course, now: datetime) -> s.CourseView:
         time_zone=c.client.time_zone,
         local_time=now.astimezone(zone(c.client.time_zone)),
         minutes=c.client.minutes,
-        concerns=sheet_views.named(c.client.concerns, shipped.concerns),
+        concerns=program_views.named(c.client.concerns, shipped.concerns),
         goals=c.client.goals,
         has_account=c.client.has_account,
         today=c.today,

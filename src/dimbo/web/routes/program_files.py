@@ -15,12 +15,12 @@ from dimbo.core.design.checks import CHECKS
 from dimbo.core.exercises.approach import APPROACHES, Approach
 from dimbo.core.programs.program import LIMITS, Settings
 from dimbo.store.people.clients import Ways
+from dimbo.web import schemas as s
+from dimbo.web.context import Coach, Ctx
+from dimbo.web.views import programs as views
 from dimbo.work.programs import exchange, hand_out, practice_settings, templates
 from dimbo.work.shared.errors import Refused
 
-from .. import schemas as s
-from .. import sheet_views as views
-from ..context import Coach, Ctx
 from .programs import compiled
 
 router = APIRouter(prefix="/api")

@@ -11,15 +11,15 @@ from dimbo.core.programs.program import Program, Settings
 from dimbo.core.review.weekly import REVIEW_LIMITS, SHIPPED, ReviewRules, Verdict, evidence_words
 from dimbo.core.rule_book import BOOK, EVERY, said
 from dimbo.store.review.reviews import Review
+from dimbo.web.schemas import people as p
+from dimbo.web.schemas import review as r
+from dimbo.web.schemas.exercises import TrainView
 from dimbo.work.practice.own_course import OwnCourse
 from dimbo.work.review.deciding import HOLD_INSTEAD, Checked
 from dimbo.work.review.open_week import OpenWeek
 from dimbo.work.review.reviewing import ReviewedLine, ReviewSheet
 
-from . import sheet_views
-from .schemas import people as p
-from .schemas import reviewing as r
-from .schemas.catalogue import TrainView
+from . import programs as program_views
 
 
 def verdict(value: str) -> r.Verdict:
@@ -54,7 +54,7 @@ def kept(review: Review, differs: str = "") -> r.KeptReview:
 
 def _dose(sheet_program: Program, settings: Settings, line_id: str, text: str) -> r.DoseAt:
     card = next(x.card for x in sheet_program.lines if x.id == line_id)
-    return r.DoseAt(line=text, train=sheet_views.train(parse(text, card.style), settings.pace_s) if text else None)
+    return r.DoseAt(line=text, train=program_views.train(parse(text, card.style), settings.pace_s) if text else None)
 
 
 def _days(sessions: float) -> str:
@@ -160,11 +160,11 @@ def open_week(week: OpenWeek) -> r.OpenWeekView:
     def place(dose: Dose, pace_s: float) -> int:
         if (dose, pace_s) not in trains:
             trains[dose, pace_s] = len(drawn)
-            drawn.append(sheet_views.train(dose, pace_s))
+            drawn.append(program_views.train(dose, pace_s))
         return trains[dose, pace_s]
 
     def at(line: str, dose: Dose | None, pace_s: float) -> r.DoseAt:
-        return r.DoseAt(line=line, train=sheet_views.train(dose, pace_s) if dose else None)
+        return r.DoseAt(line=line, train=program_views.train(dose, pace_s) if dose else None)
 
     return r.OpenWeekView(
         sessions=[

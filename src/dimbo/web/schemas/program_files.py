@@ -9,8 +9,8 @@ from pydantic import Field
 
 from dimbo.work.programs.documents import ProgramDocument
 
-from .catalogue import Named
-from .sheet import SheetView
+from .exercises import Named
+from .programs import SheetView
 from .wire import Wire
 
 

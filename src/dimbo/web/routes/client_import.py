@@ -7,12 +7,11 @@ from typing import Annotated
 from fastapi import APIRouter, File, Form, UploadFile
 
 from dimbo.core.intake.import_table import MOST_BYTES
+from dimbo.web.context import Coach, Ctx
+from dimbo.web.schemas import intake as s
+from dimbo.web.views import intake as views
 from dimbo.work.intake import client_import
 from dimbo.work.shared.errors import Refused
-
-from .. import intake_views as views
-from ..context import Coach, Ctx
-from ..schemas import intake as s
 
 router = APIRouter(prefix="/api/import")
 

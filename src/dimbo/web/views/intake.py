@@ -11,12 +11,11 @@ from dimbo.core.intake.reasoning import Cause
 from dimbo.core.safety.cautions import Cautions, Effect, RegionState, care
 from dimbo.core.safety.consent import Consent
 from dimbo.store.intake.facts import Fact
+from dimbo.web.schemas import exercises as c
+from dimbo.web.schemas import intake as s
 from dimbo.work.intake.client_import import FIELDS, SHOWN_ERRORS, SHOWN_ROWS, Plan, Row
 from dimbo.work.intake.entering import OpenIntake
 from dimbo.work.intake.fact_sentences import profile_words, tell
-
-from .schemas import catalogue as c
-from .schemas import intake as s
 
 
 def tables(found: Tables) -> s.IntakeTablesView:

@@ -22,13 +22,13 @@ from dimbo.store.sittings.photographs import Photograph
 from dimbo.store.sittings.rating import Round
 from dimbo.store.sittings.sittings import Sitting
 from dimbo.vision.landmarks import METHOD
+from dimbo.web.schemas import sittings as v
 from dimbo.work.sittings.measuring import Bench
 from dimbo.work.sittings.rating import Look as RatingLook
 from dimbo.work.sittings.rating import Result
 from dimbo.work.sittings.taking import Taking
 
-from .practice_views import changes, signs
-from .schemas import sittings as v
+from .practice import changes, signs
 
 
 def protocol(view: View) -> v.ProtocolView:

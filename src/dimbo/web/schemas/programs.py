@@ -11,7 +11,7 @@ from pydantic import Field
 from dimbo.core.programs.program import MAX_WEEKS
 from dimbo.work.programs.documents import ProgramDocument
 
-from .catalogue import TrainView
+from .exercises import TrainView
 from .wire import Wire
 
 

@@ -17,17 +17,17 @@ from dimbo.core.safety.pain import GRAVE_LEVEL, GRAVE_PLACES, PLACES_OF_JOINTS, 
 from dimbo.core.sessions.crediting import LOADING, WORKING, Stay, Stretch, counts_toward_ceiling, planned_counts
 from dimbo.core.sessions.cue_words import rhythm, word, works
 from dimbo.core.sessions.timeline import Cue, Item, oiled_before, to_prepare
+from dimbo.web.schemas import plans as a
+from dimbo.web.schemas import practice as s
+from dimbo.web.schemas.intake import ConsentTextView
+from dimbo.web.schemas.messages import MessageView
 from dimbo.work.plans.assigning import Prepared, Wish
 from dimbo.work.practice.client_sessions import Part, Session
 from dimbo.work.practice.days import ClientDay, Days
 from dimbo.work.practice.handing_in import ItemReport, PartReport, Report
 from dimbo.work.practice.reading_logs import ReadLog
 
-from . import sheet_views
-from .schemas import assigning as a
-from .schemas import practice as s
-from .schemas.intake import ConsentTextView
-from .schemas.messaging import MessageView
+from . import programs as program_views
 
 
 def _clock(at: time | None) -> str | None:
@@ -59,8 +59,8 @@ def _taught(i: Item, settings: Settings) -> dict[str, object]:
         "needs": list(i.card.needs),
         "position": i.card.position,
         "in_eased_version": i.card.is_eased,
-        "figure": sheet_views.figure(i.card),
-        "train": sheet_views.train(i.dose, settings.pace_s),
+        "figure": program_views.figure(i.card),
+        "train": program_views.train(i.dose, settings.pace_s),
     }
 
 

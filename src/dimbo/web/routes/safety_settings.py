@@ -6,10 +6,9 @@ from fastapi import APIRouter
 
 from dimbo.core.safety.starting_values import STARTING_VALUES
 from dimbo.store.programs.confirmed_values import Confirmation
+from dimbo.web.context import Coach, Ctx
+from dimbo.web.schemas import safety_settings as s
 from dimbo.work.programs import safety_settings
-
-from ..context import Coach, Ctx
-from ..schemas import care as s
 
 router = APIRouter(prefix="/api/settings/safety")
 

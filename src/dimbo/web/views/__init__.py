@@ -1,0 +1,1 @@
+"""From values to what goes over the wire, by room."""
