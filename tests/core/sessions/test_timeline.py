@@ -1,0 +1,88 @@
+"""A session to the second: the timeline is the arithmetic, played."""
+
+import itertools
+from dataclasses import replace
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from dimbo.core.anatomy import Family, Side, Stage
+from dimbo.core.exercises.dose import Apart, Dose, Span, Together
+from dimbo.core.exercises.pulse_train import pulse_train
+from dimbo.core.programs.program import Line, Settings
+from dimbo.core.sessions.muscle_load import muscle_contraction, session_contraction
+from dimbo.core.sessions.timeline import Beat, Item, change_over_s, change_overs, oiled_before, session_s, timeline, to_prepare
+from tests.core.builders import THREE_WAYS, card, doses, hold, paces, styles
+
+SETTINGS = Settings()
+
+
+def item(dose, **kw):
+    c = card(**kw)
+    return Item(Line(f"row-{c.id}", c, c.stage, ("",)), dose)
+
+
+LIFT = Dose((hold(5, 1, 3, 2),), Together(1))
+
+
+def test_change_over_grows_with_oil_and_washed_hands():
+    dry, oily, mouth = card("dry"), card("oily", needs=("oil",)), card("mouth", needs=("hands inside the mouth",))
+    assert change_over_s(dry, dry, SETTINGS) == 8
+    assert change_over_s(dry, oily, SETTINGS) == 20
+    assert change_over_s(oily, oily, SETTINGS) == 8
+    assert change_over_s(oily, mouth, SETTINGS) == 20
+
+
+def test_oil_stays_until_it_is_washed_off_before_a_grip():
+    grip = replace(card("grip", family=Family.RESIST), touches=frozenset({"cheek"}))
+    oily, dry = card("oily", needs=("oil",)), card("dry")
+    assert change_over_s(oily, grip, SETTINGS) == 20 and change_over_s(dry, grip, SETTINGS) == 8
+    assert oiled_before([oily, dry, grip, grip]) == [False, True, True, False]
+    items = [Item(Line(c.id, c, c.stage, ("",)), LIFT) for c in (oily, dry, grip, grip)]
+    assert change_overs(items, SETTINGS) == [0, 8, 20, 8], "washed once, however long ago it was put on"
+    assert "Wash the oil off, so that the fingers hold" in to_prepare(dry, grip, oiled=True)
+    assert to_prepare(dry, grip) == ()
+
+
+def test_a_session_is_its_exercises_and_what_lies_between():
+    items = [item(LIFT, setup_s=5, settle_s=3), item(LIFT, card_id="oily", needs=("oil",))]
+    assert session_s(items, SETTINGS) == (5 + 30 + 3) + 20 + 30
+    assert session_s([], SETTINGS) == 0
+
+
+def test_every_run_is_named_with_its_side_and_set():
+    cues = timeline([item(Dose((hold(1, 1, 4, 1),), Apart(2, 1), Span(5)))], SETTINGS)
+    holds = [(c.side, c.set_number, c.sets) for c in cues if c.beat is Beat.HOLD]
+    assert holds == [(Side.RIGHT, 1, 2), (Side.RIGHT, 2, 2), (Side.LEFT, 1, 1)]
+
+
+def test_directions_are_said_in_their_order():
+    cues = timeline([item(Dose((hold(2, 1, 3, 1, ways=THREE_WAYS),), Together(1)))], SETTINGS)
+    assert [c.direction for c in cues if c.beat is Beat.HOLD] == ["front"] * 2 + ["turned left"] * 2 + ["turned right"] * 2
+
+
+@given(st.lists(styles().flatmap(doses), min_size=1, max_size=4), paces)
+def test_the_timeline_has_no_gaps_and_adds_up(of, pace):
+    settings = Settings(pace_s=pace)
+    items = [item(d, card_id=f"e{i}", setup_s=4, settle_s=2) for i, d in enumerate(of)]
+    cues = timeline(items, settings)
+    assert sum(c.length_s for c in cues) == pytest.approx(session_s(items, settings), abs=0.001 * len(cues) + 0.01)
+    for before, after in itertools.pairwise(cues):
+        assert after.start_s == pytest.approx(before.start_s + before.length_s, abs=0.01)
+
+
+@given(styles().flatmap(doses), paces)
+def test_the_pulse_train_lasts_as_long_as_the_dose(dose, pace):
+    train = pulse_train(dose, pace)
+    assert train.total_s == pytest.approx(dose.practice_s(pace), abs=0.001)
+    assert len(train.runs) == dose.runs
+
+
+def test_helpers_count_half_and_hands_on_work_counts_nothing():
+    work = item(LIFT, prime=("zygomaticus_major",), helpers=("orbicularis_oris",))
+    knead = item(LIFT, card_id="knead", family=Family.RELEASE, stage=Stage.LOOSEN)
+    assert session_contraction([work, knead], 1).right == 20
+    loads = muscle_contraction([work, knead], 1)
+    assert loads["zygomaticus_major"].left == 20
+    assert loads["orbicularis_oris"].left == 10

@@ -1,0 +1,187 @@
+"""A client's sittings as a whole: what counts, what is asked, what is compared and what is not."""
+
+from dataclasses import replace
+from datetime import date, timedelta
+
+import pytest
+
+from dimbo.core.sittings.comparison import Verdict
+from dimbo.core.sittings.frame import mirrored
+from dimbo.core.sittings.sitting import SittingFacts, read
+from dimbo.core.sittings.sitting_notes import Look, sitting_notes
+from tests.core.builders_sitting import FACE, MORNING, SEEN, WIDTH, moved, shot
+
+DAY = date(2026, 3, 2)
+TWO = (SittingFacts("a", DAY, "baseline"), SittingFacts("b", DAY + timedelta(days=42), "follow-up"))
+
+
+def three(sitting, points=FACE, **what):
+    return [shot(f"{sitting}{k}", sitting, points, **what) for k in range(3)]
+
+
+def change(m, key="fissure_height"):
+    return next(c for c in m.changes(m.sittings[0], m.sittings[1]) if c.reading == key)
+
+
+OPENED = moved(ps_right=(0, -18))
+"""The right lid 1.8 mm higher: the difference goes from 2.0 to 0.2 mm."""
+
+
+def test_a_real_gain_is_beyond_noise_and_toward_symmetry():
+    m = read(TWO, [*three("a"), *three("b", OPENED)], ["fissure_height"])
+    assert m.sittings[0].values["fissure_height"].value == pytest.approx(2.0)
+    found = change(m)
+    assert found.verdict is Verdict.BEYOND and found.direction == "toward symmetry" and found.primary
+    assert [s.beyond for s in found.sides] == [True, False]
+
+
+def test_unchanged_is_within_noise():
+    m = read(TWO, [*three("a"), *three("b")], ["fissure_height"])
+    assert {c.verdict for c in m.changes(*m.sittings)} == {Verdict.WITHIN}
+
+
+@pytest.mark.parametrize(
+    ("what", "reason"),
+    [
+        ({"taken_at": MORNING.replace(hour=16)}, "another time of day"),
+        ({"seen": replace(SEEN, lip_gap=0.1)}, "not at rest"),
+        ({"seen": replace(SEEN, sharp=0.5)}, "softer"),
+        ({"method": "n"}, "different versions"),
+    ],
+)
+def test_conditions_that_imitate_a_change_are_not_compared(what, reason):
+    m = read(TWO, [*three("a"), *three("b", OPENED, **what)])
+    found = change(m)
+    assert found.verdict is Verdict.NOT_COMPARABLE and reason in found.reason
+    assert "fissure_height" in m.sittings[1].values, "the value is shown all the same"
+
+
+def test_another_hour_does_not_touch_the_brows_and_uneven_light_touches_nothing():
+    late = read(TWO, [*three("a"), *three("b", OPENED, taken_at=MORNING.replace(hour=16))])
+    assert change(late, "brow_height").verdict is Verdict.WITHIN
+    lit = read(TWO, [*three("a"), *three("b", OPENED, seen=replace(SEEN, light=0.3))])
+    assert change(lit).verdict is Verdict.BEYOND
+    notes = sitting_notes(Look(lit, lit.sittings[0], lit.sittings[1], [], True))
+    assert any(n.id == "light" and "Folds and shadows are not compared" in n.text for n in notes)
+
+
+def test_one_clean_shot_is_enough_to_compare_by():
+    late = three("b", OPENED, taken_at=MORNING.replace(hour=16))
+    m = read(TWO, [*three("a"), *late[:2], shot("b9", "b", OPENED)])
+    assert change(m).verdict is Verdict.BEYOND and len(m.sittings[1].values["fissure_height"].shots) == 1
+
+
+def test_shots_to_be_retaken_and_unconfirmed_views_do_not_count():
+    turned = three("b", OPENED, seen=replace(SEEN, yaw_deg=8))
+    assert "fissure_height" not in read(TWO, [*three("a"), *turned]).sittings[1].values
+    assert "fissure_height" not in read(TWO, [*three("a"), *three("b", OPENED, confirmed=False)]).sittings[1].values
+
+
+def test_a_point_without_evidence_is_not_measured_until_it_is_set_by_hand():
+    weak = {"ch_left": 0.2}
+    m = read(TWO, [*three("a"), *three("b", trust=weak)])
+    assert "commissure_height" not in m.sittings[1].values
+    assert "cannot be measured here" in m.sittings[1].shots[0].unmeasured["commissure_height"]
+    by_hand = read(TWO, [*three("a"), *three("b", trust=weak, hand={"ch_left": FACE["ch_left"]})])
+    assert by_hand.sittings[1].values["commissure_height"].value == pytest.approx(2.0)
+
+
+def test_a_nearly_closed_eye_is_not_given_a_number():
+    m = read(TWO[:1], three("a", moved(ps_right=(0, 40))))
+    assert "fissure_height" not in m.sittings[0].values
+    assert "nearly closed" in m.sittings[0].shots[0].unmeasured["fissure_height"]
+
+
+def test_a_point_set_by_hand_wins_and_leaves_the_automatic_place():
+    s = shot("x", hand={"ps_right": (395.0, 350.0)})
+    m = read(TWO[:1], [s])
+    assert m.sittings[0].values["fissure_height"].value == pytest.approx(0.5)
+    assert s.points["ps_right"] == FACE["ps_right"]
+
+
+def flip(points):
+    return mirrored(points, WIDTH)
+
+
+def test_a_mirrored_selfie_is_asked_about_and_not_compared_until_answered():
+    shots = [*three("a"), *three("b", flip(FACE))]
+    m = read(TWO, shots, alike={f"b{k}": (0.90, 0.99) for k in range(3)})
+    assert all(j.asks_flip for j in m.sittings[1].shots)
+    assert change(m).verdict is Verdict.NOT_COMPARABLE and "mirrored" in change(m).reason
+    answered = read(TWO, [replace(s, flipped=s.sitting == "b", settled_flip=True) for s in shots])
+    assert not any(j.asks_flip for j in answered.sittings[1].shots)
+    assert change(answered).verdict is Verdict.WITHIN, "turned round, it is the same face"
+    told = read(TWO, [replace(s, settled_flip=True) for s in shots])
+    assert change(told).verdict is Verdict.BEYOND, "said to be right, the sides did change"
+
+
+def test_differences_alone_do_not_ask_about_mirroring():
+    m = read(TWO, [*three("a"), *three("b", flip(FACE))], alike={f"b{k}": (0.95, 0.95) for k in range(3)})
+    assert not any(j.asks_flip for j in m.sittings[1].shots)
+
+
+def test_turning_a_shot_round_exchanges_everything_that_has_a_side():
+    s = shot("x", points=flip(FACE), depth={"ch_right": 1.0, "ch_left": 2.0}, trust={"ps_right": 0.4}, flipped=True)
+    s = replace(s, seen=replace(SEEN, yaw_deg=3, light=0.25, eye_trust={"right": 0.3, "left": 1.0}))
+    right = s.right_way
+    assert right.points == FACE and right.trust == {"ps_left": 0.4}
+    assert right.depth == {"ch_left": 1.0, "ch_right": 2.0}
+    assert right.seen.yaw_deg == -3 and right.seen.light == pytest.approx(-0.2) and right.seen.eye_trust == {"right": 1.0, "left": 0.3}
+
+
+def test_another_persons_photograph_is_asked_about():
+    other = moved(al_left=(30, 0), al_right=(-30, 0), me=(0, 120), go_left=(60, 0), ch_left=(40, 0))
+    m = read(TWO, [*three("a"), *three("b", other)])
+    assert all(j.asks_person for j in m.sittings[1].shots)
+    assert change(m).verdict is Verdict.NOT_COMPARABLE and "somebody else" in change(m).reason
+    notes = sitting_notes(Look(m, m.sittings[0], m.sittings[1], [], True))
+    assert notes[0].id == "person" and notes[0].photograph == "b0"
+    refused = read(TWO, [*three("a"), *three("b", other, same_person=False)])
+    assert not refused.sittings[1].values
+
+
+def test_the_ruler_is_shared_by_all_sittings():
+    near = three("b", iris_px=117 * 1.03)
+    m = read(TWO, [*three("a"), *near])
+    lengths = [s.values["mouth_width"].value for s in m.sittings]
+    assert lengths[0] == pytest.approx(lengths[1])
+
+
+def test_neither_the_ruler_nor_the_resting_face_comes_from_a_foreign_or_refused_shot():
+    smile = moved(ch_right=(-40, -30), ch_left=(40, -30))
+    shots = [*three("a"), shot("s", "a", smile, view="gentle-smile")]
+    clean = read(TWO[:1], shots)
+    foreign = [shot(f"f{k}", "a", moved(ch_left=(90, 60)), iris_px=60, same_person=False) for k in range(5)]
+    turned = [shot(f"t{k}", "a", moved(ch_left=(90, 60)), iris_px=60, seen=replace(SEEN, yaw_deg=9)) for k in range(5)]
+    mixed = read(TWO[:1], [*shots, *foreign, *turned])
+    assert mixed.ruler == clean.ruler
+    assert mixed.sittings[0].values["smile_excursion"].value == clean.sittings[0].values["smile_excursion"].value
+
+
+def test_a_double_baseline_is_found_and_used():
+    facts = (SittingFacts("a", DAY, "baseline"), SittingFacts("b", DAY + timedelta(days=4), "baseline"))
+    m = read(facts, [*three("a"), *three("b", moved(ps_right=(0, -8)))])
+    assert m.double_baseline == ("a", "b")
+    one = read(facts[:1], three("a"))
+    assert m.noise["fissure_height"].sitting_sd != one.noise["fissure_height"].sitting_sd
+    late = (facts[0], SittingFacts("b", DAY + timedelta(days=8), "baseline"))
+    assert read(late, [*three("a"), *three("b")]).double_baseline is None
+
+
+def test_four_sittings_have_a_trend():
+    facts = [SittingFacts(k, DAY + timedelta(days=28 * i), "follow-up") for i, k in enumerate("abcd")]
+    shots = [s for i, k in enumerate("abcd") for s in three(k, moved(ps_right=(0, -5 * i)))]
+    m = read(facts, shots)
+    assert m.trends["fissure_height"].per_four_weeks == pytest.approx(-0.5) and m.trends["fissure_height"].verdict is Verdict.BEYOND
+    assert read(facts[:3], shots[:9]).trends == {}
+
+
+def test_the_margin_asks_for_what_is_missing():
+    m = read(TWO[:1], [shot("a0")])
+    notes = {n.id: n for n in sitting_notes(Look(m, None, m.sittings[0], [], False))}
+    assert {"shots", "double", "primary"} <= set(notes)
+    practised = {n.id for n in sitting_notes(Look(m, None, m.sittings[0], [], True))}
+    assert "primary" not in practised and "double" not in practised
+    bad = read(TWO[:1], [shot("a0", seen=replace(SEEN, yaw_deg=9))])
+    first = sitting_notes(Look(bad, None, bad.sittings[0], [], True))[0]
+    assert first.id == "retake" and "9.0°" in first.text and "nose" in first.text

@@ -1,0 +1,211 @@
+"""Messages, the messenger's outbox, reminders, and the calendar feed."""
+
+from datetime import UTC, date, datetime, time, timedelta
+from uuid import UUID, uuid4
+from zoneinfo import ZoneInfo
+
+import icalendar
+import pytest
+
+from dimbo.core.calendar.reminder_times import moment
+from dimbo.work.messages.messenger import StandIn
+from dimbo.work.practice import reminding
+from tests.midday import MIDDAY
+from tests.web.conftest import new_program
+from tests.web.practising import hand_in, log, todays
+
+THERE = ZoneInfo(MIDDAY)
+
+
+@pytest.fixture
+def assigned(coach, practice):
+    made = new_program(coach, practice.client_id)
+    start = coach.get(f"/api/programs/{made}").json()["client_today"]
+    wish = {"start": start, "times": {"morning": "08:00"}, "remind_min": 20}
+    answer = coach.post(f"/api/programs/{made}/assignment", json=wish)
+    assert answer.status_code == 201, answer.text
+    return date.fromisoformat(start), answer.json()["id"]
+
+
+def say(text, **about):
+    return {"kind": "message", "id": str(uuid4()), "text": text, "written_at": datetime.now(UTC).isoformat()} | about
+
+
+def test_words_go_both_ways_beside_an_exercise_and_a_session(coach, client, practice):
+    said = say("The lids tremble. Is that fine?", exercise_id="bracket-open")
+    assert [r["state"] for r in hand_in(client, said, said)] == ["kept", "had"]
+    rows = coach.get("/api/clients").json()
+    assert rows[0]["unread"] == 1
+    (seen,) = coach.get(f"/api/clients/{practice.client_id}/messages").json()
+    assert (seen["by_coach"], seen["text"], seen["exercise_id"]) == (False, "The lids tremble. Is that fine?", "bracket-open")
+    assert coach.get("/api/clients").json()[0]["unread"] == 0
+    path = f"/api/clients/{practice.client_id}/messages"
+    answer = {"id": str(uuid4()), "text": "Yes. Half as wide.", "about_day": "2026-11-20"}
+    assert [coach.post(path, json=answer).status_code for _ in range(2)] == [204, 204]
+    assert coach.post(path, json={"id": str(uuid4()), "text": " "}).json()["field"] == "text"
+    heard = client.get("/api/my-messages").json()
+    assert [m["text"] for m in heard] == ["The lids tremble. Is that fine?", "Yes. Half as wide."]
+    letters = coach.get("/api/outbox").json()
+    assert {(x["to_coach"], x["kind"], x["state"]) for x in letters} == {(True, "message", "waiting"), (False, "message", "waiting")}
+    assert [x["subject"] for x in client.get("/api/my-outbox").json()] == ["Coach of harbour wrote"]
+
+
+def test_one_reminder_a_session_at_its_time(db, practice, assigned, coach, client):
+    day, _ = assigned
+    due = datetime.combine(day, time(7, 40), THERE)
+    assert reminding.remind(db, practice.id, due - timedelta(minutes=1)) == 0
+    assert [reminding.remind(db, practice.id, due + timedelta(minutes=n)) for n in (0, 1, 30)] == [1, 0, 0]
+    (letter,) = client.get("/api/my-outbox").json()
+    assert letter["subject"] == "Practice at 08:00" and "minutes, at 08:00" in letter["body"] and "/unsubscribe/" in letter["body"]
+    assert letter["address"] == practice.client_email
+
+
+def test_nothing_is_reminded_of_that_is_done_paused_or_unwanted(db, practice, assigned, coach, client, owner):
+    day, _ = assigned
+    due = datetime.combine(day, time(7, 45), THERE)
+    assert client.put("/api/my-reminders", json={"on": False}).status_code == 204
+    assert reminding.remind(db, practice.id, due) == 0
+    assert client.put("/api/my-reminders", json={"on": True}).status_code == 204
+    coach.post(f"/api/clients/{practice.client_id}/pause", json={"first": day.isoformat()})
+    assert reminding.remind(db, practice.id, due) == 0
+    coach.post(f"/api/clients/{practice.client_id}/resume", json={"on": day.isoformat()})
+    hand_in(client, log(todays(client)))
+    assert reminding.remind(db, practice.id, due) == 0
+
+
+def test_a_session_done_between_reminder_and_delivery_withholds_it(db, practice, assigned, client):
+    day, _ = assigned
+    due = datetime.combine(day, time(7, 40), THERE)
+    assert reminding.remind(db, practice.id, due) == 1
+    hand_in(client, log(todays(client)))
+    assert reminding.carry(db, practice.id, StandIn(), due + timedelta(minutes=1)) == 1
+    (letter,) = [x for x in client.get("/api/my-outbox").json() if x["kind"] == "reminder"]
+    assert letter["state"] == "withheld" and "done already" in letter["problem"]
+
+
+def test_quiet_hours_of_the_client_go_before_the_practices(db, practice, assigned, client, coach):
+    day, _ = assigned
+    own = {"on": True, "quiet": {"first": "22:00", "last": "09:00"}}
+    assert client.put("/api/my-reminders", json=own).status_code == 204
+    assert client.get("/api/my-reminders").json()["quiet"] == {"first": "22:00:00", "last": "09:00:00"}
+    assert reminding.remind(db, practice.id, datetime.combine(day, time(7, 45), THERE)) == 0
+    assert reminding.remind(db, practice.id, datetime.combine(day, time(9, 0), THERE)) == 1
+
+
+def test_the_practices_own_text_is_used_and_checked(db, practice, assigned, coach, client):
+    quiet = {"first": "21:00", "last": "06:00"}
+    bad = coach.put("/api/reminding", json={"quiet": quiet, "text": "Dear {surname}"})
+    assert bad.status_code == 422 and bad.json()["field"] == "text" and "{name}" in bad.json()["message"]
+    assert coach.put("/api/reminding", json={"quiet": quiet, "text": "{name}, the mirror waits at {time}."}).status_code == 204
+    day, _ = assigned
+    reminding.remind(db, practice.id, datetime.combine(day, time(7, 40), THERE))
+    assert client.get("/api/my-outbox").json()[0]["body"].startswith("Client, the mirror waits at 08:00.")
+
+
+def test_the_link_in_a_reminder_ends_them_without_signing_in(db, practice, assigned, client, browser):
+    day, _ = assigned
+    reminding.remind(db, practice.id, datetime.combine(day, time(7, 40), THERE))
+    token = client.get("/api/my-outbox").json()[0]["body"].rsplit("/", 1)[1]
+    stranger = browser()
+    assert [stranger.post(f"/api/unsubscribe/{token}").json() for _ in range(2)] == [{"practice_name": "harbour"}] * 2
+    assert client.get("/api/my-reminders").json()["on"] is False
+    assert stranger.post("/api/unsubscribe/nonsense").status_code == 422
+
+
+def test_the_stand_in_delays_fails_and_tries_again_as_it_says():
+    now, at = datetime(2026, 11, 25, 8, tzinfo=UTC), StandIn()
+    assert at.deliver(UUID(int=6), "", 0, now).state == "failed"
+    assert at.deliver(UUID(int=6), "a@mail.example", 0, now).state == "delivered"
+    delayed = at.deliver(UUID(int=4), "a@mail.example", 0, now)
+    assert (delayed.state, delayed.again_at) == ("waiting", now + timedelta(seconds=30))
+    assert at.deliver(UUID(int=4), "a@mail.example", 1, now).state == "delivered"
+    busy = at.deliver(UUID(int=7), "a@mail.example", 0, now)
+    assert busy.state == "waiting" and "busy" in busy.problem
+    lost = [at.deliver(UUID(int=6), "a@x.unreachable.example", n, now) for n in range(4)]
+    assert [d.state for d in lost] == ["waiting", "waiting", "waiting", "failed"]
+    assert [d.again_at - now for d in lost[:3]] == [timedelta(minutes=m) for m in (1, 2, 4)]
+
+
+def test_letters_are_carried_until_they_arrive_or_fail(db, practice, coach, client, owner):
+    for n in range(12):
+        hand_in(client, say(f"Word {n}"))
+    now = datetime.now(UTC) + timedelta(seconds=5)
+    for minutes in range(0, 20, 2):
+        reminding.work_off(db, StandIn(), now + timedelta(minutes=minutes))
+    letters = coach.get("/api/outbox").json()
+    assert len(letters) == 12 and {x["state"] for x in letters} == {"delivered"}
+    owner.execute("update accounts set email = 'coach@gone.unreachable.example' where role = 'coach'")
+    hand_in(client, say("Lost"))
+    for minutes in range(0, 30, 2):
+        reminding.work_off(db, StandIn(), now + timedelta(minutes=minutes))
+    lost = coach.get("/api/outbox").json()[0]
+    assert lost["state"] == "failed" and "Given up after 4 tries" in lost["problem"] and lost["tries"] == 4
+
+
+def feed_of(browser, client):
+    made = client.post("/api/my-feed")
+    assert made.status_code == 201
+    path = made.json()["path"]
+    got = browser().get(path)
+    assert got.status_code == 200 and got.headers["content-type"].startswith("text/calendar")
+    return path, icalendar.Calendar.from_ical(got.content)
+
+
+def events(calendar):
+    return {str(e["uid"]): e for e in calendar.walk("VEVENT")}
+
+
+def test_the_feed_is_a_calendar_with_zone_ids_and_a_round_trip(browser, client, assigned, owner):
+    day, _ = assigned
+    assert client.put("/api/my-zone", json={"time_zone": "Europe/Lisbon"}).status_code == 204
+    there = ZoneInfo("Europe/Lisbon")
+    _, calendar = feed_of(browser, client)
+    assert icalendar.Calendar.from_ical(calendar.to_ical()) == calendar
+    assert [str(z["tzid"]) for z in calendar.walk("VTIMEZONE")] == ["Europe/Lisbon"]
+    found = events(calendar)
+    assert len(found) == owner.execute("select count(*) from planned_days").fetchone()[0]
+    first = min(found.values(), key=lambda e: e["dtstart"].dt)
+    assert first["dtstart"].dt == datetime.combine(day, time(8), there) == moment(day, time(8), there)
+    assert str(first["summary"]).startswith("Face practice, ") and str(first["status"]) == "CONFIRMED"
+    assert first["dtend"].dt > first["dtstart"].dt
+    assert first.walk("VALARM")[0]["trigger"].dt == timedelta(minutes=-20)
+
+
+def test_a_change_keeps_the_ids_and_raises_the_sequence(browser, coach, client, practice, assigned):
+    day, assignment = assigned
+    path, calendar = feed_of(browser, client)
+    before = events(calendar)
+    wish = {"start": day.isoformat(), "times": {"morning": "09:15"}, "remind_min": 20}
+    assert coach.post(f"/api/assignments/{assignment}/change", json={"wish": wish}).status_code == 200
+    after = events(icalendar.Calendar.from_ical(browser().get(path).content))
+    assert set(after) == set(before)
+    assert all(after[u]["dtstart"].dt.time() == time(9, 15) and after[u]["sequence"] > before[u]["sequence"] for u in after)
+    pause = {"first": (day + timedelta(days=2)).isoformat(), "last": (day + timedelta(days=4)).isoformat()}
+    assert coach.post(f"/api/clients/{practice.client_id}/pause", json=pause).status_code == 204
+    paused = events(icalendar.Calendar.from_ical(browser().get(path).content))
+    off = [e for e in paused.values() if str(e["status"]) == "CANCELLED"]
+    assert {e["dtstart"].dt.date() for e in off} <= {day + timedelta(days=n) for n in (2, 3, 4)}
+    assert set(paused) == set(before) and all(paused[u]["sequence"] > after[u]["sequence"] for u in paused)
+    assert coach.post(f"/api/clients/{practice.client_id}/resume", json={"on": day.isoformat()}).status_code == 200
+    back = events(icalendar.Calendar.from_ical(browser().get(path).content))
+    assert all(str(e["status"]) == "CONFIRMED" for e in back.values())
+    assert all(back[u]["sequence"] > paused[u]["sequence"] and back[u]["dtstamp"].dt >= paused[u]["dtstamp"].dt for u in back)
+
+
+def test_a_closed_address_is_gone_and_a_new_one_closes_the_old(browser, client, assigned):
+    path, _ = feed_of(browser, client)
+    newer, _ = feed_of(browser, client)
+    assert newer != path
+    old = browser().get(path)
+    assert old.status_code == 410 and "closed" in old.text
+    assert client.get("/api/my-feed").json()["open"] is True
+    assert client.delete("/api/my-feed").status_code == 204
+    assert browser().get(newer).status_code == 410
+    assert client.delete("/api/my-feed").status_code == 422
+    assert browser().get("/calendar/nonsense.ics").status_code == 404
+
+
+def test_the_file_is_the_same_calendar(client, coach, practice, assigned):
+    mine = client.get("/api/my-calendar.ics").content
+    assert coach.get(f"/api/clients/{practice.client_id}/calendar.ics").content == mine
+    assert events(icalendar.Calendar.from_ical(mine))

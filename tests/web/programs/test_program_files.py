@@ -1,0 +1,351 @@
+"""Templates, practice settings, open formats, hand-outs and own exercises over the wire."""
+
+import json
+from uuid import uuid4
+
+import jsonschema
+import pypdf
+import pytest
+
+from dimbo.work.programs.exchange import schema
+from tests.web.conftest import make_practice, new_program
+from tests.web.practising import todays
+
+
+@pytest.fixture
+def program(drafted):
+    return drafted(flat_cheeks=(3, 2), jaw_tension=(1, 1))
+
+
+def upload(coach, practice, data, tail="", **form):
+    path = f"/api/clients/{practice.client_id}/programs/import{tail}"
+    return coach.post(path, files={"file": ("program.json", data, "application/json")}, data=form)
+
+
+def exported(coach, program):
+    return coach.get(f"/api/programs/{program['id']}/program.json").text
+
+
+# Templates
+
+
+def test_the_shipped_templates_are_listed_and_open_on_the_sheet(coach):
+    rows = coach.get("/api/templates").json()
+    assert len(rows) >= 8 and not any(r["own"] for r in rows)
+    assert {c["id"] for r in rows for c in r["concerns"]} >= {"low-brow", "jowls", "jaw-tension", "lip-lines", "under-eye-puffiness"}
+    assert len({r["approach"] for r in rows}) == 4
+    reference = coach.get("/api/templates/reference-20").json()
+    sheet, document = reference["sheet"], reference["document"]
+    assert (document["weeks"], len(document["lines"])) == (20, 32)
+    assert document["sessions"] == [7] * 8 + [3.5] * 12
+    assert [w["days"] for w in sheet["weeks"]] == ["daily"] * 8 + ["every other day"] * 12
+    assert 28 * 60 <= sheet["weeks"][0]["seconds"] <= 32 * 60
+    assert sheet["weeks"][19]["total_s"] == pytest.approx(sheet["weeks"][0]["total_s"] / 2, rel=0.01)
+
+
+def test_a_program_kept_as_a_template_loses_the_client_and_keeps_the_rungs(coach, program, owner):
+    made = coach.post("/api/templates", json={"program_id": program["id"], "title": "Cheeks, ours"}).json()["id"]
+    stored = owner.execute("select document from templates").fetchone()[0]
+    assert all(c == "" or c.startswith("rung ") for n in stored["lines"] for c in n["cells"])
+    assert not any(n["why"] for n in stored["lines"])
+    opened = coach.get(f"/api/templates/{made}").json()
+    assert opened["own"] and opened["title"] == "Cheeks, ours"
+    assert [n["cells"] for n in opened["document"]["lines"]] == [n["cells"] for n in program["document"]["lines"]]
+    document = opened["document"] | {"minutes": 25}
+    body = {"base_version": 1, "title": "Cheeks, ours", "document": document}
+    assert coach.put(f"/api/templates/{made}", json=body).json() == {"version": 2}
+    assert coach.put(f"/api/templates/{made}", json=body).status_code == 409
+    assert coach.delete(f"/api/templates/{made}").status_code == 204
+    assert coach.get(f"/api/templates/{made}").status_code == 404
+    assert coach.get(f"/api/programs/{program['id']}").status_code == 200
+
+
+def test_a_shipped_template_is_copied_to_be_changed(coach):
+    made = coach.post("/api/templates/quiet-jaw/copy").json()["id"]
+    assert coach.get(f"/api/templates/{made}").json()["title"] == "Quiet jaw, own"
+    assert coach.get("/api/templates").json()[0]["own"]
+
+
+def test_a_template_is_made_to_fit_and_says_what_it_left_out(coach, practice):
+    yes = {"id": "00000000-0000-4000-8000-00000000aaaa", "kind": "caution", "key": "jaw-joint", "value": {"answer": "yes"}}
+    coach.post(f"/api/clients/{practice.client_id}/facts", json={"entries": [yes]})
+    found = coach.post(f"/api/clients/{practice.client_id}/programs/draft", json={"source": "first-steps"}).json()
+    left = {x["name"]: x["reason"] for x in found["left_out"]}
+    assert (
+        "locked: jaw-joint disorder"
+        in left["Chewing-muscle circles" if "Chewing-muscle circles" in left else "Temple hold and slow opening"]
+    )
+    assert "temple-wide" not in [n["exercise"] for n in found["document"]["lines"]]
+    assert not [n for n in found["sheet"]["notes"] if n["weight"] == "stop"]
+    short = coach.post(f"/api/clients/{practice.client_id}/programs/draft", json={"source": "reference-20"}).json()
+    assert max(w["seconds"] for w in short["sheet"]["weeks"]) <= 15 * 60
+    assert any("did not fit the 15 minutes" in x["reason"] for x in short["left_out"])
+
+
+# Practice settings
+
+
+def values(coach, **changed):
+    ways = coach.get("/api/settings/ways").json()
+    return {"approach": ways["approach"], "values": {x["key"]: x["value"] for x in ways["limits"]} | changed}
+
+
+def test_what_a_change_does_is_shown_before_it_is_kept(coach, program, owner):
+    effect = coach.post("/api/settings/ways/preview", json=values(coach, change_over_s=30)).json()
+    assert effect["looked_at"] == 1
+    (told,) = effect["effects"]
+    assert told["sentence"].startswith("Eyes (Client of harbour): the longest session from ")
+    assert owner.execute("select change_over_s::float8 from practices").fetchone() == (8.0,)
+    assert coach.put("/api/settings/ways", json=values(coach, change_over_s=30)).status_code == 204
+    now = coach.get(f"/api/programs/{program['id']}").json()["sheet"]["weeks"][0]["seconds"]
+    assert now > program["sheet"]["weeks"][0]["seconds"]
+
+
+def test_untouched_settings_change_nothing(coach, program):
+    assert coach.post("/api/settings/ways/preview", json=values(coach)).json()["effects"] == []
+    coach.put("/api/settings/ways", json=values(coach))
+    assert coach.get(f"/api/programs/{program['id']}").json()["sheet"] == program["sheet"]
+
+
+@pytest.mark.parametrize(
+    ("change", "field", "says"),
+    [
+        ({"pace_s": 3}, "pace_s", "Count pace must be 0.8 to 1.6 s, not 3"),
+        ({"session_growth": 1}, "session_growth", "Rise of a session must be"),
+        ({"speed": 1}, None, "no setting “speed”"),
+    ],
+)
+def test_settings_out_of_bounds_are_refused_with_their_name(coach, change, field, says):
+    answer = coach.put("/api/settings/ways", json=values(coach, **change))
+    assert answer.status_code == 422 and answer.json()["field"] == field and says in answer.json()["message"]
+
+
+def test_an_approach_shapes_what_is_drafted(coach, practice, client, drafted):
+    body = values(coach) | {"approach": "drain-and-calm"}
+    assert coach.put("/api/settings/ways", json=body).status_code == 204
+    made = drafted(under_eye_puffiness=(2, 2))
+    assert made["document"]["approach"] == "drain-and-calm" and set(made["document"]["sessions"]) == {7}
+    assert coach.put("/api/settings/ways", json=body | {"approach": "acrobatics"}).json()["field"] == "approach"
+    own = coach.put(f"/api/clients/{practice.client_id}/ways", json={"approach": "strength-first", "pace_s": 1.4})
+    assert own.status_code == 204
+    told = coach.get(f"/api/clients/{practice.client_id}/ways").json()
+    assert (told["approach"], told["pace_s"], told["practice_approach"]) == ("strength-first", 1.4, "Drain and calm")
+    mine = drafted(flat_cheeks=(2, 2))
+    assert mine["document"]["approach"] == "strength-first" and mine["sheet"]["pace_s"] == 1.4
+    assert coach.put(f"/api/clients/{practice.client_id}/ways", json={"pace_s": 9}).json()["field"] == "pace_s"
+    assert client.put("/api/settings/ways", json=body).status_code in (403, 404)
+
+
+def test_a_running_program_keeps_the_settings_it_was_assigned_with(coach, client, program):
+    coach.post(f"/api/programs/{program['id']}/assignment", json={"start": program["client_today"]})
+    before = todays(client)["session"]["seconds"]
+    coach.put("/api/settings/ways", json=values(coach, change_over_s=40))
+    assert todays(client)["session"]["seconds"] == before
+
+
+# Open formats
+
+
+def test_a_program_goes_out_and_comes_in_equal(coach, practice, program):
+    text = exported(coach, program)
+    jsonschema.validate(json.loads(text), schema())
+    assert practice.client_email not in text and "Client of harbour" not in text
+    looked = upload(coach, practice, text, "/preview").json()
+    assert (looked["title"], looked["unknown"], looked["lines"]) == ("Eyes", [], len(program["document"]["lines"]))
+    made = upload(coach, practice, text, choices="{}").json()["id"]
+    assert made != program["id"]
+    assert coach.get(f"/api/programs/{made}").json()["document"] == program["document"] | {"concern": None}
+
+
+def test_unknown_exercises_are_mapped_or_left_out_and_never_guessed(coach, practice, program):
+    file = json.loads(exported(coach, program))
+    row = next(n for n in file["program"]["lines"] if n["exercise"] == "oval-lift")
+    row["exercise"] = "own-cheek-lift"
+    next(e for e in file["exercises"] if e["id"] == "oval-lift").update(id="own-cheek-lift", name="Oval cheek lift")
+    text = json.dumps(file)
+    (unknown,) = upload(coach, practice, text, "/preview").json()["unknown"]
+    assert unknown["name"] == "Oval cheek lift" and unknown["like"][0]["id"] == "oval-lift"
+    refused = upload(coach, practice, text, choices="{}")
+    assert refused.status_code == 422 and refused.json()["field"] == "choices"
+    mapped = upload(coach, practice, text, choices='{"own-cheek-lift": "oval-lift"}').json()["id"]
+    assert "oval-lift" in [n["exercise"] for n in coach.get(f"/api/programs/{mapped}").json()["document"]["lines"]]
+    left = upload(coach, practice, text, choices='{"own-cheek-lift": ""}').json()["id"]
+    assert len(coach.get(f"/api/programs/{left}").json()["document"]["lines"]) == len(file["program"]["lines"]) - 1
+    assert upload(coach, practice, text, choices="[1]").json()["field"] == "choices"
+
+
+@pytest.mark.parametrize(
+    ("data", "says"),
+    [
+        (b"{", "broken at line 1"),
+        (b"\xff\xfe\x00", "not text in UTF-8"),
+        (b"[]", "no program"),
+        (b'{"format": "dimbo-program", "version": 9}', "version 9; this installation reads version 1"),
+        (b'{"format": "dimbo-program", "version": 1, "title": "x", "program": {"weeks": 2, "sessions": [3]}}', "2 weeks need 2"),
+        (b"[" * 100_000, "nested too deep"),
+        (b" " * 2_000_001, "larger than 2 MB"),
+    ],
+)
+def test_files_that_are_no_program_are_refused_and_nothing_is_kept(coach, practice, owner, data, says):
+    for tail in ("/preview", ""):
+        answer = upload(coach, practice, data, tail, choices="{}")
+        assert answer.status_code == 422 and answer.json()["field"] == "file", answer.text
+        assert says in answer.json()["message"]
+    assert owner.execute("select count(*) from programs").fetchone() == (0,)
+
+
+def test_a_file_of_fifty_megabytes_is_refused_quickly(coach, practice):
+    answer = upload(coach, practice, b"x" * 50_000_000, "/preview")
+    assert answer.status_code == 422 and "larger than 2 MB" in answer.json()["message"]
+
+
+def test_the_sheet_goes_out_as_csv_that_no_spreadsheet_runs(coach, program):
+    document = program["document"]
+    document["lines"][0]["cells"][0] = "=1+1"
+    coach.put(f"/api/programs/{program['id']}", json={"base_version": 1, "title": "Eyes", "document": document})
+    answer = coach.get(f"/api/programs/{program['id']}/program.csv")
+    rows = answer.text.splitlines()
+    assert rows[0] == "stage,exercise,family,when,week 1,week 2,week 3,week 4"
+    assert len(rows) == 2 + len(document["lines"])
+    assert "'=1+1" in answer.text and ",=1+1" not in answer.text
+
+
+# Paper
+
+
+def read_pdf(data, tmp_path):
+    (tmp_path / "week.pdf").write_bytes(data)
+    pages = pypdf.PdfReader(tmp_path / "week.pdf").pages
+    return pages, " ".join("\n".join(p.extract_text() for p in pages).split())
+
+
+def test_the_hand_out_says_everything_in_order(coach, practice, program, tmp_path):
+    path = f"/api/programs/{program['id']}/handout.pdf"
+    answer = coach.get(path, params={"week": 2})
+    assert answer.headers["content-type"] == "application/pdf" and answer.content == coach.get(path, params={"week": 2}).content
+    pages, text = read_pdf(answer.content, tmp_path)
+    assert round(float(pages[0].mediabox.width)) == 595
+    assert round(float(read_pdf(coach.get(path, params={"week": 2, "paper": "letter"}).content, tmp_path)[0][0].mediabox.width)) == 612
+    assert "Client of harbour, week 2 of 4" in text and "Pain means stop" in text
+    places = [text.index(f"{n['name']}") for n in program["sheet"]["lines"] if n["stage"] != "through the day"]
+    assert places == sorted(places)
+    assert "hold" in text and "The oval widens into a grin?" in text
+    assert coach.get(path, params={"week": 9}).json()["field"] == "week"
+
+
+def test_what_is_locked_is_not_printed_and_what_is_eased_says_so(coach, practice, program, tmp_path):
+    def caution(key):
+        fact = {"id": f"00000000-0000-4000-8000-0000000000{len(key):02d}", "kind": "caution", "key": key, "value": {"answer": "yes"}}
+        return coach.post(f"/api/clients/{practice.client_id}/facts", json={"entries": [fact]})
+
+    caution("jaw-tender")
+    _, text = read_pdf(coach.get(f"/api/programs/{program['id']}/handout.pdf", params={"week": 1}).content, tmp_path)
+    assert "Eased for you (tender jaw)" in text
+    caution("facial-palsy")
+    _, text = read_pdf(coach.get(f"/api/programs/{program['id']}/handout.pdf", params={"week": 1}).content, tmp_path)
+    assert "Long oval cheek lift" not in text and "After a palsy" in text
+
+
+# Own exercises
+
+
+def written(coach, exercise="lip-seal", **changed):
+    found = coach.get(f"/api/exercises/{exercise}/written").json()
+    return {"family": found["family"], "entry": found["entry"] | changed}
+
+
+def test_an_exercise_of_ones_own_is_copied_edited_and_used(coach, practice):
+    made = coach.post("/api/exercises", json=written(coach, name="Harbour lip rest", target="1×5 h6")).json()["id"]
+    assert made == "own-harbour-lip-rest"
+    card = coach.get(f"/api/exercises/{made}").json()
+    assert card["own"] and card["rungs"][-1]["line"] == "1×5 h6"
+    again = coach.post("/api/exercises", json=written(coach, name="Harbour lip rest"))
+    assert again.status_code == 409
+    body = written(coach, made, purpose="Rest, and nothing else.") | {"base_version": 1}
+    assert coach.put(f"/api/exercises/{made}", json=body).json() == {"version": 2}
+    assert coach.put(f"/api/exercises/{made}", json=body).status_code == 409
+    assert made in [c["id"] for c in coach.get("/api/catalogue").json()["cards"]]
+
+
+def test_an_own_exercise_has_an_eased_version_of_its_own_that_asks_for_less(coach):
+    easier = {"cues": ["Lips touch.", "Let them rest."], "dose": "1×2 h2"}
+    made = coach.post("/api/exercises", json=written(coach, name="Mine", easier=easier)).json()["id"]
+    assert coach.get(f"/api/exercises/{made}").json()["easier"] == easier
+    more = coach.post("/api/exercises", json=written(coach, name="More", easier=easier | {"dose": "3×9 h9"}))
+    assert more.status_code == 422 and more.json()["field"] == "easier"
+
+
+@pytest.mark.parametrize(
+    ("change", "field"),
+    [
+        ({"name": "!!"}, "name"),
+        ({"start": "many"}, "start"),
+        ({"target": "9×20 h9"}, "target"),
+        ({"axes": ["reps"]}, "axes"),
+        ({"prime_movers": ["smile_muscle"]}, "prime_movers"),
+        ({"cues": ["One."]}, "cues"),
+        ({"faults": []}, "faults"),
+        ({"stop_rule": ""}, "stop_rule"),
+        ({"figure": {"mouth": "whistling"}}, "figure"),
+        ({"cues": ["Lips soft.", "Press both temples."]}, "regions"),
+        ({"cues": ["Lips soft.", "Hold your breath for three."]}, "marks"),
+    ],
+)
+def test_a_card_that_cannot_be_taught_is_refused_with_its_field(coach, change, field):
+    answer = coach.post("/api/exercises", json=written(coach, **({"name": "Mine"} | change)))
+    assert answer.status_code == 422 and str(answer.json()["field"]).split(".")[0] == field, answer.text
+
+
+def test_a_caution_holds_an_own_exercise_where_its_words_reach(coach, practice):
+    words = ["Lips soft.", "Press both temples."]
+    made = coach.post("/api/exercises", json=written(coach, name="Mine", cues=words, regions=["temple"])).json()["id"]
+    program = coach.post(f"/api/clients/{practice.client_id}/programs", json={"title": "Own", "weeks": 1, "source": "empty"}).json()["id"]
+    document = coach.get(f"/api/programs/{program}").json()["document"]
+    line = coach.post("/api/sheet/line", json={"client_id": str(practice.client_id), "document": document, "exercise": made}).json()
+    coach.put(f"/api/programs/{program}", json={"base_version": 1, "title": "Own", "document": document | {"lines": [line]}})
+    value = {"answer": "yes", "regions": ["temple"], "event_on": "2026-01-10"}
+    entry = {"id": str(uuid4()), "kind": "caution", "key": "muscle-injection", "value": value}
+    assert coach.post(f"/api/clients/{practice.client_id}/facts", json={"entries": [entry]}).status_code == 200
+    seen = coach.get(f"/api/programs/{program}").json()
+    refused = coach.post(f"/api/programs/{program}/assignment", json={"start": seen["client_today"]})
+    assert refused.status_code == 422 and "Mine" in refused.json()["message"]
+
+
+def test_a_running_program_keeps_the_card_it_was_assigned_with(coach, client, practice, program):
+    made = coach.post("/api/exercises", json=written(coach, name="Mine", after=[])).json()["id"]
+    body = {"client_id": program["client_id"], "document": program["document"], "exercise": made}
+    line = coach.post("/api/sheet/line", json=body).json()
+    document = program["document"] | {"lines": [*program["document"]["lines"][:1], line]}
+    coach.put(f"/api/programs/{program['id']}", json={"base_version": 1, "title": "Eyes", "document": document})
+    assert coach.post(f"/api/programs/{program['id']}/assignment", json={"start": program["client_today"]}).status_code == 201
+    body = written(coach, made, cues=["Quite other words.", "And again."]) | {"base_version": 1}
+    assert coach.put(f"/api/exercises/{made}", json=body).status_code == 200
+    assert coach.post(f"/api/exercises/{made}/retire", json={"retired": True}).status_code == 204
+
+    def cues(answer):
+        return next(i["cues"] for i in answer["session"]["items"] if i["exercise"] == made)
+
+    assert cues(todays(client))[0] == "Lips together, flat and long."
+    assert "Quite other words." in coach.get(f"/api/exercises/{made}").json()["cues"]
+    sheet = coach.get(f"/api/programs/{program['id']}").json()["sheet"]
+    assert made in [n["exercise"] for n in sheet["lines"]], "a retired exercise stays in old programs"
+    assert next(c for c in coach.get("/api/catalogue").json()["cards"] if c["id"] == made)["retired"]
+
+
+def test_shipped_cards_cannot_be_changed_and_own_ones_stay_in_the_house(coach, practice, db, owner, browser):
+    assert coach.put("/api/exercises/oval-lift", json=written(coach) | {"base_version": 1}).status_code == 404
+    made = coach.post("/api/exercises", json=written(coach, name="Ours alone")).json()["id"]
+    kept = coach.post("/api/templates", json={"program_id": new_program(coach, practice.client_id)}).json()["id"]
+    other = browser(make_practice(db, owner, "quarry").coach_email)
+    assert other.get(f"/api/exercises/{made}").status_code == 404
+    assert other.get(f"/api/templates/{kept}").status_code == 404
+    assert not any(r["own"] for r in other.get("/api/templates").json())
+
+
+def test_a_card_tells_its_cautions_from_the_one_table(coach):
+    card = coach.get("/api/exercises/bracket-open").json()
+    told = {c["about"]: c["effect"] for c in card["cautions"]}
+    assert told["Glaucoma"] == "lock" and told["Dry eyes"] == "ease" and told["Contact lenses"] == "remind"
+    assert card["figure"]["words"][0].startswith("Index finger: rests still, the middle of the brow")
+    lip = next(c for c in coach.get("/api/catalogue").json()["cards"] if c["id"] == "upper-lip-lengthen")
+    assert set(lip["forbidden_by"]) == {"balanced", "strength-first"}
