@@ -2,7 +2,7 @@
   import { goto } from '$app/navigation'
   import { onMount } from 'svelte'
   import { api, ask } from '$lib/api/client'
-  import { home, session } from '$lib/session.svelte'
+  import { home, session } from '$lib/people/session.svelte'
 
   onMount(async () => {
     try {

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { words } from '../api/client'
-  import Sheet from '../parts/Sheet.svelte'
+  import Dialog from '$lib/parts/Dialog.svelte'
   import Unread from '../parts/Unread.svelte'
 
   /** A message with its first words; Ctrl and Enter sends it. */
@@ -43,7 +43,7 @@
   }
 </script>
 
-<Sheet bind:open title="Write to {to}" width={560}>
+<Dialog bind:open title="Write to {to}" width={560}>
   <form onsubmit={go}>
     <Unread names={unread} />
     <textarea class="h-[150px] field py-2" bind:value={text} onkeydown={keys} aria-label="Message to {to}"
@@ -54,4 +54,4 @@
       <span class="text-[13px] text-soft">Ctrl and Enter sends. It stands among the words with {to}.</span>
     </div>
   </form>
-</Sheet>
+</Dialog>

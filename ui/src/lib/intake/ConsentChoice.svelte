@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Schemas } from '../api/client'
-  import Sheet from '../parts/Sheet.svelte'
+  import Dialog from '$lib/parts/Dialog.svelte'
   import Choice from './Choice.svelte'
 
   type Body = { given: boolean; version: number; second_coach: string; deletes: number | null }
@@ -93,7 +93,7 @@
   {#if problem && !confirming}<p role="alert" class="text-stop">{problem}</p>{/if}
 </article>
 {#if deletes}
-  <Sheet
+  <Dialog
     bind:open={confirming}
     title="Delete {photographs === 1 ? 'the photograph' : `all ${photographs} photographs`}?"
   >
@@ -113,5 +113,5 @@
         >Take back, and delete {photographs}</button
       >
     </form>
-  </Sheet>
+  </Dialog>
 {/if}

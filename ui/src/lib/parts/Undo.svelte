@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { close, takeBack, undo } from '$lib/undo.svelte'
+  import { close, takeBack, undo } from './undo.svelte'
 
   /** The last things that were done and can be taken back; Ctrl+Z takes back the newest where nothing else uses it. */
   let { big = false }: { big?: boolean } = $props()

@@ -4,7 +4,7 @@
   import { words } from '$lib/api/client'
   import Undo from '$lib/parts/Undo.svelte'
   import { begin } from '$lib/offline/queue.svelte'
-  import { need, session } from '$lib/session.svelte'
+  import { need, session } from '$lib/people/session.svelte'
 
   let { children }: { children: Snippet } = $props()
   let ready = $state(false)

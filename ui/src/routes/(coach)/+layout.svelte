@@ -3,7 +3,7 @@
   import { onMount, type Snippet } from 'svelte'
   import Logo from '$lib/parts/Logo.svelte'
   import Undo from '$lib/parts/Undo.svelte'
-  import { leave, need, session } from '$lib/session.svelte'
+  import { leave, need, session } from '$lib/people/session.svelte'
 
   let { children }: { children: Snippet } = $props()
   let ready = $state(false)

@@ -3,7 +3,7 @@
   import { page } from '$app/state'
   import { api, ask, words } from '$lib/api/client'
   import Logo from '$lib/parts/Logo.svelte'
-  import { home, session } from '$lib/session.svelte'
+  import { home, session } from '$lib/people/session.svelte'
 
   let email = $state('')
   let password = $state('')

@@ -6,8 +6,8 @@
   import type { Entry } from '$lib/offline/db'
   import { days, load, now, type Day, type Session } from '$lib/offline/days.svelte'
   import { handIn, heard, put, queue } from '$lib/offline/queue.svelte'
-  import Waiting from '$lib/client/Waiting.svelte'
-  import { session as signed } from '$lib/session.svelte'
+  import Waiting from '$lib/practice/Waiting.svelte'
+  import { session as signed } from '$lib/people/session.svelte'
   import { planned, told, type Row } from './counts'
 
   /** Practice without the phone, told afterwards: what was planned stands there, and what was done is set beside it. */

@@ -5,7 +5,7 @@
   import { db } from '$lib/offline/db'
   import Logo from '$lib/parts/Logo.svelte'
   import PracticeBars from '$lib/parts/PracticeBars.svelte'
-  import { session } from '$lib/session.svelte'
+  import { session } from '$lib/people/session.svelte'
 
   /** The course in plain words: what was done, how it felt, what the coach wrote, what the photographs say. Without a
    * connection it is shown as it last was. */

@@ -1,8 +1,8 @@
 <script lang="ts">
-  import Changed from '$lib/client/Changed.svelte'
+  import Changed from '$lib/safety/Changed.svelte'
   import type { Days } from '$lib/offline/db'
   import { keepHere, queue } from '$lib/offline/queue.svelte'
-  import Sheet from '$lib/parts/Sheet.svelte'
+  import Dialog from '$lib/parts/Dialog.svelte'
 
   /** Health is asked again: after a pause practice waits for it, once a week it is a line; at any time there is a way to it. */
   let { view, halted }: { view: Days; halted: () => void } = $props()
@@ -46,7 +46,7 @@
     >
   </p>
 {/if}
-<Sheet bind:open title="Something has changed">
+<Dialog bind:open title="Something has changed">
   <Changed
     {view}
     halted={() => {
@@ -55,4 +55,4 @@
     }}
     told={() => (open = false)}
   />
-</Sheet>
+</Dialog>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, ask, Problem, words, type Schemas } from '$lib/api/client'
-  import Sheet from '$lib/parts/Sheet.svelte'
+  import Dialog from '$lib/parts/Dialog.svelte'
 
   let { open = $bindable(false), done }: { open?: boolean; done: (id: string) => void } = $props()
 
@@ -44,7 +44,7 @@
   }
 </script>
 
-<Sheet bind:open title="New client">
+<Dialog bind:open title="New client">
   <form class="grid gap-3" onsubmit={save}>
     <label class="grid gap-1">Name, as they like it<input class="field" required bind:value={name} /></label>
     <div class="grid grid-cols-2 gap-3">
@@ -88,4 +88,4 @@
     {#if problem}<p role="alert" class="text-stop">{problem.text}</p>{/if}
     <button class="act">Add client</button>
   </form>
-</Sheet>
+</Dialog>

@@ -9,8 +9,8 @@
   import Write from '$lib/desk/Write.svelte'
   import { firstWords } from '$lib/desk/write'
   import { here, longDay } from '$lib/format'
-  import { confirmLater, isDecided } from '$lib/reviewing'
-  import { offer } from '$lib/undo.svelte'
+  import { confirmLater, isDecided } from '$lib/review/reviewing'
+  import { offer } from '$lib/parts/undo.svelte'
   import NewClient from '../clients/NewClient.svelte'
 
   let view = $state<Schemas['DeskView'] | null>(null)

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, ask, Problem, words, type Schemas } from '$lib/api/client'
-  import { catalogue } from '$lib/catalogue.svelte'
+  import { catalogue } from '$lib/exercises/catalogue.svelte'
   import EasierFields from './EasierFields.svelte'
   import { faultLines, faultsOf, lines, type Entry } from './entry'
 

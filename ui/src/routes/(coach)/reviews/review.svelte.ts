@@ -1,6 +1,6 @@
 /** One review at a time, out of those that are due: verdicts by line, what differs from the suggestion, and the decision. */
 import { api, ask, words, type Schemas } from '$lib/api/client'
-import { confirmLater, decideNow, isDecided } from '$lib/reviewing'
+import { confirmLater, decideNow, isDecided } from '$lib/review/reviewing'
 
 export type Verdict = Schemas['ReviewLineView']['suggested']
 export type Due = { client: string; assignment_id: string; first_day: string | null }

@@ -3,7 +3,7 @@
   import { onMount } from 'svelte'
   import { api, ask, words, type Schemas } from '$lib/api/client'
   import Removed from '$lib/parts/Removed.svelte'
-  import { offer } from '$lib/undo.svelte'
+  import { offer } from '$lib/parts/undo.svelte'
 
   /** Programs to begin from: the practice's own, and those that ship. */
   let rows = $state.raw<Schemas['TemplateRow'][] | null>(null)

@@ -4,7 +4,7 @@
   import { onMount } from 'svelte'
   import { api, ask, words, type Schemas } from '$lib/api/client'
   import Logo from '$lib/parts/Logo.svelte'
-  import { session } from '$lib/session.svelte'
+  import { session } from '$lib/people/session.svelte'
 
   const path = { token: page.params.token ?? '' }
   let invitation = $state<Schemas['InvitationView'] | null>(null)

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { page } from '$app/state'
   import { api, ask, words, type Schemas } from '$lib/api/client'
-  import Capture from '$lib/sitting/Capture.svelte'
+  import Capture from '$lib/sittings/Capture.svelte'
   import Logo from '$lib/parts/Logo.svelte'
 
   const token = page.params.token ?? ''

@@ -14,7 +14,7 @@
   import Pause from './Pause.svelte'
   import Words from './Words.svelte'
   import Removed from '$lib/parts/Removed.svelte'
-  import { offer } from '$lib/undo.svelte'
+  import { offer } from '$lib/parts/undo.svelte'
   import WeekRuler from '$lib/signature/WeekRuler.svelte'
 
   const id = $derived(page.params.id ?? '')

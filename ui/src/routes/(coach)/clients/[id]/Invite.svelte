@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, ask, words } from '$lib/api/client'
-  import Sheet from '$lib/parts/Sheet.svelte'
+  import Dialog from '$lib/parts/Dialog.svelte'
 
   let { open = $bindable(false), id, name }: { open?: boolean; id: string; name: string } = $props()
   let email = $state('')
@@ -26,7 +26,7 @@
   }
 </script>
 
-<Sheet bind:open title="Invite {name}">
+<Dialog bind:open title="Invite {name}">
   {#if link}
     <p>Give this link to {name}. It works once, for {days} days, and asks for a password.</p>
     <input
@@ -50,4 +50,4 @@
       <button class="act">Make the link</button>
     </form>
   {/if}
-</Sheet>
+</Dialog>

@@ -1,8 +1,8 @@
 <script lang="ts">
   import { api, ask, words, type Schemas } from '$lib/api/client'
   import { clock } from '$lib/format'
-  import Sheet from '$lib/parts/Sheet.svelte'
-  import { MOST_WEEKS } from '$lib/sheet/document'
+  import Dialog from '$lib/parts/Dialog.svelte'
+  import { MOST_WEEKS } from '$lib/programs/document'
   import FromFile from './FromFile.svelte'
 
   /** A new program: drafted from the intake, from a template, from a file, or empty; looked at before it is written. */
@@ -68,7 +68,7 @@
   const notes = $derived(draft?.sheet.notes.filter((n) => n.weight === 'stop' || n.weight === 'watch') ?? [])
 </script>
 
-<Sheet bind:open title="New program" width={860}>
+<Dialog bind:open title="New program" width={860}>
   <form class="grid grid-cols-[300px_minmax(0,1fr)] gap-7" onsubmit={create}>
     <div class="grid content-start gap-3">
       <label class="grid gap-1"
@@ -123,4 +123,4 @@
       {:else if !problem}<p class="text-soft">Drafting …</p>{/if}
     </div>
   </form>
-</Sheet>
+</Dialog>

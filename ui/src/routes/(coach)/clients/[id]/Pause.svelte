@@ -1,8 +1,8 @@
 <script lang="ts">
   import { api, ask, words, type Schemas } from '$lib/api/client'
   import { longDay } from '$lib/format'
-  import Sheet from '$lib/parts/Sheet.svelte'
-  import { later } from '$lib/undo.svelte'
+  import Dialog from '$lib/parts/Dialog.svelte'
+  import { later } from '$lib/parts/undo.svelte'
 
   /** A pause or a holiday, and its end; says what its length means for the doses. */
   let {
@@ -55,7 +55,7 @@
   }
 </script>
 
-<Sheet bind:open title="Pause for {course.name}">
+<Dialog bind:open title="Pause for {course.name}">
   {#if current}
     <p>
       Paused from {longDay(current.first_day)}{current.last_day
@@ -113,4 +113,4 @@
       <button class="act">Pause</button>
     </form>
   {/if}
-</Sheet>
+</Dialog>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Schemas } from '$lib/api/client'
-  import { ZONES } from '$lib/zones'
+  import { ZONES } from '$lib/parts/zones'
 
   /** Clients from a table: choose the file, match the columns, look at every row, then import. */
   let file = $state<File | null>(null)

@@ -1,8 +1,8 @@
 <script lang="ts">
   import { goto } from '$app/navigation'
   import { page } from '$app/state'
-  import Desk from '$lib/sheet/Desk.svelte'
-  import { SheetEditor } from '$lib/sheet/editor.svelte'
+  import SheetPage from '$lib/programs/SheetPage.svelte'
+  import { SheetEditor } from '$lib/programs/editor.svelte'
 
   const editor = new SheetEditor('program', page.params.id ?? '')
   const stops = $derived(editor.sheet?.notes.filter((n) => n.weight === 'stop').length ?? 0)
@@ -17,11 +17,11 @@
 </script>
 
 <svelte:head><title>{editor.title || 'Program'} · Dimbo</title></svelte:head>
-<Desk {editor}>
+<SheetPage {editor}>
   {#snippet lead()}for <a class="link" href="/clients/{editor.clientId}">{editor.clientName}</a>, {editor.weeks}
     weeks,
     {days}, {editor.document.mode === 'earned' ? 'earned by weekly review' : 'by calendar'}{/snippet}
   {#snippet actions()}<button class="act" onclick={assign} disabled={!editor.sheet?.assignable}
       >{stops ? `Assign: ${stops} to settle` : 'Assign'}</button
     >{/snippet}
-</Desk>
+</SheetPage>

@@ -2,8 +2,8 @@
   import { goto } from '$app/navigation'
   import { page } from '$app/state'
   import { api, ask, words } from '$lib/api/client'
-  import Desk from '$lib/sheet/Desk.svelte'
-  import { SheetEditor } from '$lib/sheet/editor.svelte'
+  import SheetPage from '$lib/programs/SheetPage.svelte'
+  import { SheetEditor } from '$lib/programs/editor.svelte'
 
   const id = $derived(page.params.id ?? '')
   const editors = $derived(new SheetEditor('template', id))
@@ -22,12 +22,12 @@
 
 <svelte:head><title>{editors.title || 'Template'} · Dimbo</title></svelte:head>
 {#key id}
-  <Desk editor={editors}>
+  <SheetPage editor={editors}>
     {#snippet lead()}<a class="link" href="/templates">Template</a>, {editors.weeks} weeks, {editors.document
         .mode === 'earned'
         ? 'earned by weekly review'
         : 'by calendar'}{/snippet}
     {#snippet actions()}{#if editors.fixed}<button class="act" onclick={copy}>Copy to change it</button
         >{/if}{/snippet}
-  </Desk>
+  </SheetPage>
 {/key}

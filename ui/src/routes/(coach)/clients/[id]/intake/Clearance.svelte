@@ -1,7 +1,7 @@
 <script lang="ts">
   import { api, ask, type Schemas } from '$lib/api/client'
   import type { Intake } from '$lib/intake/intake.svelte'
-  import Sheet from '$lib/parts/Sheet.svelte'
+  import Dialog from '$lib/parts/Dialog.svelte'
 
   /** Somebody's word that releases a lock: who, in what role, when, for what, until when. */
   let {
@@ -53,7 +53,7 @@
   }
 </script>
 
-<Sheet bind:open title="Clearance: {rule.name}" width={560}>
+<Dialog bind:open title="Clearance: {rule.name}" width={560}>
   <p class="text-[14px]">
     {rule.cleared_by === 'coach'
       ? 'Record what you saw.'
@@ -115,4 +115,4 @@
     {#if problem}<p role="alert" class="col-span-2 text-stop">{problem}</p>{/if}
     <button class="col-span-2 act">Record the clearance</button>
   </form>
-</Sheet>
+</Dialog>

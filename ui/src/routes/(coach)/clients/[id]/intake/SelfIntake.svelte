@@ -2,7 +2,7 @@
   import { api, ask, words, type Schemas } from '$lib/api/client'
   import { shortDay } from '$lib/format'
   import type { Intake } from '$lib/intake/intake.svelte'
-  import Sheet from '$lib/parts/Sheet.svelte'
+  import Dialog from '$lib/parts/Dialog.svelte'
 
   /** The client's own intake: a link to send, and what came back, side by side with what stands. */
   let { intake }: { intake: Intake } = $props()
@@ -93,7 +93,7 @@
   >
 {/if}
 
-<Sheet bind:open={sending} title="Intake by {intake.view?.profile.name}">
+<Dialog bind:open={sending} title="Intake by {intake.view?.profile.name}">
   {#if link}
     <p>
       Give this link to {intake.view?.profile.name}. It needs no account, ends in {days} days, and closes when it
@@ -121,9 +121,9 @@
       <button class="act act-quiet" onclick={revoke}>Take the link back</button>
     </div>
   {/if}
-</Sheet>
+</Dialog>
 
-<Sheet bind:open={reviewing} title="What {intake.view?.profile.name} filled in" width={980}>
+<Dialog bind:open={reviewing} title="What {intake.view?.profile.name} filled in" width={980}>
   <p class="text-[14px] text-soft">
     Sent in {shortDay(self?.submitted_at?.slice(0, 10) ?? '')}. Consents are the client’s own word and hold
     already. Nothing else holds until you accept it{waiting.length ? `; ${waiting.length} fields wait` : ''}.
@@ -189,4 +189,4 @@
     {/each}
   </table>
   <button class="mt-4 act" onclick={close}>The review is done</button>
-</Sheet>
+</Dialog>

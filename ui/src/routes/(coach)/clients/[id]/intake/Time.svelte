@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { ZONES } from '$lib/zones'
+  import { ZONES } from '$lib/parts/zones'
   import type { Intake } from '$lib/intake/intake.svelte'
   import { page } from '$app/state'
   import Choice from '$lib/intake/Choice.svelte'

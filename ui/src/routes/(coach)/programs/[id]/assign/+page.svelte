@@ -6,7 +6,7 @@
   import { longDay } from '$lib/format'
   import MissingAnswers from '$lib/parts/MissingAnswers.svelte'
   import Note from '$lib/parts/Note.svelte'
-  import { offer } from '$lib/undo.svelte'
+  import { offer } from '$lib/parts/undo.svelte'
   import Calendar from './Calendar.svelte'
   import EndProgram from './EndProgram.svelte'
   import Others from './Others.svelte'

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { api, ask, words, type Schemas } from '$lib/api/client'
   import { longDay } from '$lib/format'
-  import Sheet from '$lib/parts/Sheet.svelte'
+  import Dialog from '$lib/parts/Dialog.svelte'
 
   /** Ending a program says what it takes away, and asks what follows. */
   let {
@@ -49,7 +49,7 @@
   }
 </script>
 
-<Sheet bind:open title="End {title} today?">
+<Dialog bind:open title="End {title} today?">
   <p>
     {#if !ending}Counting what is still planned …
     {:else if ending.sessions}{ending.sessions === 1 ? 'One session' : `${ending.sessions} sessions`} up to {longDay(
@@ -69,4 +69,4 @@
     {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}
     <button class="act" disabled={!follows}>End it today</button>
   </form>
-</Sheet>
+</Dialog>

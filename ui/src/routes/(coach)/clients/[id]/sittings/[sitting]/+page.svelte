@@ -3,7 +3,7 @@
   import { page } from '$app/state'
   import { api, ask } from '$lib/api/client'
   import { longDay } from '$lib/format'
-  import Capture from '$lib/sitting/Capture.svelte'
+  import Capture from '$lib/sittings/Capture.svelte'
   import type { Schemas } from '$lib/api/client'
 
   const id = page.params.id ?? ''

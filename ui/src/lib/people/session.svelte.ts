@@ -1,0 +1,62 @@
+/** Who is signed in, asked once and kept while the page lives; a client is also remembered by the device, because
+ * practice must open without a connection. */
+import { goto } from '$app/navigation'
+import { api, ask, Problem, type Schemas } from '$lib/api/client'
+import { finishLeft } from '$lib/parts/unfinished'
+import { finishAll, undo } from '$lib/parts/undo.svelte'
+import { db } from '$lib/offline/db'
+
+export const session = $state<{ me: Schemas['Me'] | null }>({ me: null })
+const KNOWN = 'dimbo-me'
+
+function remembered(): Schemas['Me'] | null {
+  const text = localStorage.getItem(KNOWN)
+  return text ? (JSON.parse(text) as Schemas['Me']) : null
+}
+
+/** The signed-in person; leads to the sign-in page when there is none, and home when the role is another. */
+export async function need(role: 'coach' | 'client'): Promise<boolean> {
+  try {
+    if (!session.me) {
+      session.me = await ask(api.GET('/api/me'))
+      undo.person = session.me.id
+      await finishLeft(session.me.id)
+    }
+    if (session.me.role === 'client') localStorage.setItem(KNOWN, JSON.stringify(session.me))
+    else localStorage.removeItem(KNOWN)
+  } catch (error) {
+    if (!(error instanceof Problem)) throw error
+    if (error.status === 401) return signIn()
+    const known = remembered()
+    if (error.status !== 0 || role !== 'client' || known?.role !== 'client') throw error
+    session.me = known
+  }
+  if (session.me.role !== role) {
+    await goto(home(session.me.role))
+    return false
+  }
+  return true
+}
+
+/** To the sign-in page and back here; what waits on this device stays. */
+export async function signIn(): Promise<false> {
+  session.me = null
+  await goto(`/sign-in?then=${encodeURIComponent(location.pathname)}`)
+  return false
+}
+
+export const home = (role: string) => (role === 'coach' ? '/desk' : '/today')
+
+/** Sign out. What waits to be handed in stays for the next sign-in; the days and the course that were kept go. */
+export async function leave(): Promise<void> {
+  await finishAll()
+  await ask(api.POST('/api/sign-out'))
+  const account = session.me?.client_id
+  if (account) {
+    const kept = await db()
+    await Promise.all([kept.delete('days', account), kept.delete('courses', account)])
+  }
+  session.me = null
+  localStorage.removeItem(KNOWN)
+  await goto('/sign-in')
+}

@@ -1,0 +1,169 @@
+<script lang="ts">
+  import { onMount, type Snippet } from 'svelte'
+  import { words, type Schemas } from '$lib/api/client'
+  import Dialog from '$lib/parts/Dialog.svelte'
+  import AddExercise from './AddExercise.svelte'
+  import type { SheetEditor } from './editor.svelte'
+  import Frame from './Frame.svelte'
+  import Grid from './Grid.svelte'
+  import { KEYS } from './keys'
+  import Load from './Load.svelte'
+  import Margin from './Margin.svelte'
+  import More from './More.svelte'
+  import RowDetails from './RowDetails.svelte'
+  import Timeline from './Timeline.svelte'
+  import Versions from './Versions.svelte'
+
+  /** The program sheet: grid, margin, and the opened week below. Programs and templates share it. */
+  let { editor, lead, actions }: { editor: SheetEditor; lead: Snippet; actions: Snippet } = $props()
+  let adding = $state(false)
+  let helping = $state(false)
+  let framing = $state(false)
+  let looking = $state(false)
+  let detailing = $state(false)
+  let places = $state.raw<Schemas['PlacedView'][]>([])
+  let ordering = $state(false)
+  let problem = $state('')
+  let board = $state<HTMLElement>()
+  let grid = $state<Grid>()
+  let margin = $state<Margin>()
+
+  const saved = $derived(
+    editor.fixed
+      ? 'ships with Dimbo'
+      : {
+          saved: `saved, version ${editor.version}`,
+          waiting: 'not saved yet',
+          saving: 'saving …',
+          failed: 'not saved; kept here and tried again'
+        }[editor.saving]
+  )
+  onMount(() => {
+    editor.load().then(
+      () => grid?.focus(),
+      (error: unknown) => (problem = words(error))
+    )
+    return editor.listen()
+  })
+
+  async function order() {
+    places = await editor.order()
+    ordering = places.length > 0
+  }
+  /** The opened week follows the chosen one a moment later, so that held arrow keys run on. */
+  let opened = $state(1)
+  const week = $derived(Math.min(opened, editor.weeks))
+  $effect(() => {
+    const next = editor.place.week
+    const timer = setTimeout(() => (opened = next), 70)
+    return () => clearTimeout(timer)
+  })
+  const here = $derived(editor.sheet?.lines[editor.place.row])
+  const names = $derived(new Map(editor.sheet?.lines.map((l) => [l.id, l.name])))
+  function remedy(number: number) {
+    const note = margin?.remedy(number)
+    if (note) void editor.fix(note).then(() => grid?.focus())
+  }
+  /** Focus comes back to the sheet when a dialog closes. */
+  const anything = $derived(adding || helping || framing || looking || detailing || ordering)
+  let was = false
+  $effect(() => {
+    if (was && !anything) void grid?.focus()
+    was = anything
+  })
+</script>
+
+{#if problem}<p role="alert" class="p-6 text-stop">{problem}</p>{/if}
+{#if editor.sheet}
+  <main class="mx-auto grid max-w-[1280px] grid-cols-[minmax(0,1002px)_216px] gap-x-4 px-6 pb-12">
+    <div class="pt-2">
+      <div class="mb-2 flex items-center gap-3">
+        <div class="min-w-0 grow">
+          <input
+            class="-ml-1 w-full max-w-[440px] bg-transparent px-1 font-head text-[23px] font-bold"
+            aria-label="Name"
+            value={editor.title}
+            readonly={editor.fixed}
+            onchange={(e) => editor.retitle(e.currentTarget.value)}
+          />
+          <p class="text-[13px] text-soft">
+            {@render lead()};
+            <span aria-live="polite" class={editor.saving === 'failed' ? 'text-stop' : ''}>{saved}</span>
+          </p>
+        </div>
+        <button class="act act-quiet" onclick={() => (helping = true)}><kbd>?</kbd> keys</button>
+        {#if !editor.fixed}<button class="act act-quiet" onclick={() => (adding = true)}>Add exercise</button
+          >{/if}
+        <More {editor} frame={() => (framing = true)} versions={() => (looking = true)} {order} />
+        {@render actions()}
+      </div>
+      <div class="overflow-x-auto" bind:this={board}>
+        <Grid
+          bind:this={grid}
+          {editor}
+          insert={() => (adding = true)}
+          help={() => (helping = true)}
+          details={() => (detailing = true)}
+          {order}
+          {remedy}
+        />
+      </div>
+      {#if !editor.document.lines.length}<p class="my-4">
+          The sheet is empty. Press <b>Add exercise</b> and type a name.
+        </p>{/if}
+      <p class="my-1 min-h-[20px] text-[13px] text-soft" aria-live="polite">{editor.remark}</p>
+      {#if editor.problem}<p role="alert" class="mb-2 text-stop">{editor.problem}</p>{/if}
+      <section class="border border-ink bg-sheet px-4 pt-3 pb-3" aria-label="Week {week}">
+        <Timeline {editor} at={week} />
+        <div class="mt-3 border-t border-rule pt-3"><Load {editor} at={week} /></div>
+      </section>
+    </div>
+    <aside class="border-l border-[#b9a8bd] pt-3 pl-4" aria-label="Margin">
+      <Margin bind:this={margin} {editor} {board} />
+      {#if here?.why}<p class="mt-6 border-t border-rule pt-2 text-[13px]">
+          <b>Why {here.name}?</b>
+          {here.why}
+        </p>{/if}
+      <p class="mt-6 border-t border-rule pt-2 text-[12px] text-soft">
+        A count is {editor.sheet.pace_s.toFixed(1)} s here: <span class="dose">h10c</span> holds {(
+          10 * editor.sheet.pace_s
+        ).toFixed(0)} s.
+      </p>
+    </aside>
+  </main>
+  <AddExercise
+    bind:open={adding}
+    approach={editor.document.approach}
+    add={(id, stages) => editor.add(id, stages)}
+  />
+  <Dialog bind:open={helping} title="Keys of the sheet" width={620}>
+    <dl class="grid grid-cols-[150px_1fr] gap-y-1.5">
+      {#each KEYS as [key, what] (key)}<dt class="font-bold">{key}</dt>
+        <dd>{what}</dd>{/each}
+    </dl>
+  </Dialog>
+  <Frame bind:open={framing} {editor} />
+  <Versions bind:open={looking} {editor} />
+  <RowDetails bind:open={detailing} {editor} />
+  <Dialog bind:open={ordering} title="In order, and why" width={620}>
+    <p class="mb-3 text-[14px] text-soft">Ctrl Z puts your own order back.</p>
+    <ol class="space-y-1">
+      {#each places as p, i (p.line)}<li class="grid grid-cols-[24px_210px_1fr] border-b border-rule pb-1">
+          <span class="text-soft">{i + 1}</span><b>{names.get(p.line)}</b><span>{p.reason}</span>
+        </li>{/each}
+    </ol>
+  </Dialog>
+  {#if editor.conflict}
+    <div
+      role="alertdialog"
+      aria-label="Two versions"
+      class="fixed inset-x-0 bottom-0 z-30 border-t-2 border-stop bg-sheet px-6 py-4"
+    >
+      <p>{editor.conflict}</p>
+      <div class="mt-3 flex gap-3">
+        <button class="act" onclick={() => editor.resolve('mine')}>Keep mine as the next version</button>
+        <button class="act act-quiet" onclick={() => editor.resolve('theirs')}>Take theirs, drop mine</button>
+      </div>
+    </div>
+  {/if}
+{:else if !problem}<p class="p-6 text-soft">Reading the sheet …</p>{/if}

@@ -1,0 +1,446 @@
+/**
+ * The sheet being edited: document, what the core says of it, selection, undo of everything, and saving without loss.
+ * The same editor serves programs and templates; rules and remedies are the server's.
+ */
+import { api, ask, Problem, words, type Schemas } from '$lib/api/client'
+import { offer } from '$lib/parts/undo.svelte'
+import { cellsOf, pasted, range, withCells, type Doc, type Place, type Range, type Row } from './document'
+import { Paper, type Kind, type Stored } from './paper'
+
+export type { Kind }
+type Snapshot = { title: string; document: Doc }
+type Edited = Schemas['EditedView']
+
+const SAVE_AFTER_MS = 700
+const RETRY_MS = [2000, 4000, 8000, 15_000, 30_000]
+const MOST_UNDO = 200
+
+export class SheetEditor {
+  readonly kind: Kind
+  readonly id: string
+  /** A template that ships can be looked at and copied, not changed. */
+  fixed = $state(false)
+  clientId = $state<string | null>(null)
+  clientName = $state('')
+  clientToday = $state('')
+  title = $state('')
+  document = $state.raw<Doc>({
+    weeks: 1,
+    sessions: [1],
+    minutes: null,
+    concern: null,
+    mode: 'calendar',
+    approach: 'balanced',
+    lighter: [],
+    circuits: [],
+    expectations: '',
+    review: {},
+    lines: []
+  })
+  sheet = $state.raw<Schemas['SheetView'] | null>(null)
+  version = $state(0)
+  place = $state<Place>({ row: 0, week: 1 })
+  /** The other corner of a selected range; null when one cell is selected. */
+  corner = $state<Place | null>(null)
+  saving = $state<'saved' | 'waiting' | 'saving' | 'failed'>('saved')
+  remark = $state('')
+  problem = $state('')
+  conflict = $state('')
+  private readonly paper: Paper
+  private past: Snapshot[] = []
+  private future: Snapshot[] = []
+  private timer: ReturnType<typeof setTimeout> | undefined
+  private failures = 0
+  private checks = 0
+  /** The cell that is being read; what asks the core next waits until it stands in its canonical form. */
+  private typing: Promise<void> = Promise.resolve()
+
+  constructor(kind: Kind, id: string) {
+    this.kind = kind
+    this.id = id
+    this.paper = new Paper(kind, id)
+  }
+
+  /** What every question to the core carries. */
+  private get body() {
+    return {
+      client_id: this.clientId,
+      program_id: this.kind === 'program' ? this.id : null,
+      document: this.document
+    }
+  }
+
+  get selected(): Range {
+    return range(this.place, this.corner ?? this.place)
+  }
+
+  get weeks(): number {
+    return this.document.weeks
+  }
+
+  /** The newest version at the server, with what is known around it. */
+  private async fetch(): Promise<Stored> {
+    const found = await this.paper.fetch()
+    this.fixed = found.fixed
+    this.clientId = found.client?.id ?? null
+    this.clientName = found.client?.name ?? ''
+    this.clientToday = found.client?.today ?? ''
+    return found
+  }
+
+  private get draft() {
+    return { version: this.version, title: this.title, document: this.document }
+  }
+
+  private lay(stored: Stored): void {
+    this.version = stored.version
+    this.title = stored.title
+    this.show(stored.document)
+    this.sheet = stored.sheet
+  }
+
+  async load(): Promise<void> {
+    const found = await this.fetch()
+    this.lay(found)
+    const mine = this.paper.kept()
+    if (mine) {
+      this.title = mine.title
+      this.document = mine.document
+      await this.check()
+      if (mine.version === found.version) this.saveSoon()
+      else
+        this.conflict = `You left unsaved work here, and ${found.savedBy} has saved version ${found.version} since.`
+    }
+  }
+
+  /** Save as soon as the connection is back. Returns how to stop listening. */
+  listen(): () => void {
+    const back = () => {
+      if (this.saving === 'failed' && !this.conflict) void this.save()
+    }
+    window.addEventListener('online', back)
+    return () => {
+      window.removeEventListener('online', back)
+      clearTimeout(this.timer)
+    }
+  }
+
+  private remember() {
+    this.past.push({ title: this.title, document: this.document })
+    if (this.past.length > MOST_UNDO) this.past.shift()
+    this.future = []
+  }
+
+  /** Change the document; the state before can be had back. */
+  async change(edit: (document: Doc) => Doc): Promise<void> {
+    if (this.fixed) {
+      this.remark = 'This template ships and stays as it is. Copy it to change it.'
+      return
+    }
+    this.remember()
+    await this.put(edit(this.document))
+  }
+
+  /** A document that the core has changed, with its checks. */
+  private take(edited: Edited): void {
+    this.remember()
+    this.checks++
+    this.show(edited.document as Doc)
+    this.sheet = edited.sheet
+    this.problem = ''
+    this.saveSoon()
+  }
+
+  private show(document: Doc) {
+    this.document = document
+    const rows = Math.max(0, document.lines.length - 1)
+    this.place = {
+      row: Math.max(0, Math.min(this.place.row, rows)),
+      week: Math.min(this.place.week, document.weeks)
+    }
+    this.corner = null
+  }
+
+  private async put(document: Doc): Promise<void> {
+    const { corner } = this
+    this.show(document)
+    this.corner = corner
+    this.saveSoon()
+    await this.check()
+  }
+
+  retitle(title: string): void {
+    this.remember()
+    this.title = title
+    this.saveSoon()
+  }
+
+  async undo(): Promise<void> {
+    await this.step(this.past, this.future)
+  }
+
+  async redo(): Promise<void> {
+    await this.step(this.future, this.past)
+  }
+
+  private async step(from: Snapshot[], to: Snapshot[]): Promise<void> {
+    const snapshot = from.pop()
+    if (!snapshot) {
+      this.remark = from === this.past ? 'Nothing to undo.' : 'Nothing to redo.'
+      return
+    }
+    to.push({ title: this.title, document: this.document })
+    this.title = snapshot.title
+    await this.put(snapshot.document)
+  }
+
+  /** Ask the core; an answer that was overtaken by a later edit is dropped. */
+  async check(): Promise<void> {
+    const mine = ++this.checks
+    try {
+      const sheet = await ask(api.POST('/api/sheet/check', { body: this.body }))
+      if (mine === this.checks) {
+        this.sheet = sheet
+        this.problem = ''
+      }
+    } catch (error) {
+      if (mine === this.checks) this.problem = `${words(error)} The checks wait; what you type is kept.`
+    }
+  }
+
+  saveSoon(): void {
+    this.paper.keep(this.draft)
+    this.saving = 'waiting'
+    clearTimeout(this.timer)
+    this.timer = setTimeout(() => void this.save(), SAVE_AFTER_MS)
+  }
+
+  async save(): Promise<boolean> {
+    clearTimeout(this.timer)
+    if (this.conflict || this.fixed) return false
+    this.saving = 'saving'
+    const { document, title } = this
+    try {
+      this.version = await this.paper.save(this.draft)
+      this.failures = 0
+      if (this.document === document && this.title === title) {
+        this.saving = 'saved'
+        this.paper.forget()
+      } else this.saveSoon()
+      this.problem = ''
+      return true
+    } catch (error) {
+      this.saving = 'failed'
+      if (error instanceof Problem && error.status === 409) this.conflict = error.message
+      else {
+        this.problem = `${words(error)} What you wrote is kept in this browser.`
+        if (!(error instanceof Problem) || error.status === 0 || error.status >= 500) {
+          const wait = RETRY_MS[Math.min(this.failures++, RETRY_MS.length - 1)]
+          this.timer = setTimeout(() => void this.save(), wait)
+        }
+      }
+      return false
+    }
+  }
+
+  /** After a conflict: mine becomes the next version (theirs stays among the versions), or theirs is taken. */
+  async resolve(keep: 'mine' | 'theirs'): Promise<void> {
+    const newest = await this.fetch()
+    this.conflict = ''
+    this.version = newest.version
+    if (keep === 'mine') {
+      await this.save()
+      return
+    }
+    const mine = this.document
+    this.paper.forget()
+    this.remember()
+    this.lay(newest)
+    this.saving = 'saved'
+    offer('Yours is dropped; theirs stands on the sheet.', () => this.change(() => mine))
+  }
+
+  /** Show a version that was made the newest elsewhere. */
+  async reload(): Promise<void> {
+    const newest = await this.fetch()
+    this.remember()
+    this.lay(newest)
+  }
+
+  row(at = this.place.row): Row | undefined {
+    return this.document.lines[at]
+  }
+
+  /** Type into one cell; what can be read is put into its canonical form. */
+  type(row: number, week: number, text: string): Promise<void> {
+    this.typing = this.typed(row, week, text)
+    return this.typing
+  }
+
+  private async typed(row: number, week: number, text: string): Promise<void> {
+    await this.change((d) => withCells(d, [[row, week, text]]))
+    const answer = this.sheet?.lines[row]?.cells[week - 1]
+    const line = this.document.lines[row]
+    const canonical = answer?.canonical
+    if (!canonical || answer.text !== text || line?.cells[week - 1] !== text || canonical === text) return
+    this.document = withCells(this.document, [[row, week, canonical]])
+    this.saveSoon()
+  }
+
+  async clear(): Promise<void> {
+    await this.change((d) =>
+      withCells(
+        d,
+        cellsOf(this.selected).map(([r, w]) => [r, w, ''])
+      )
+    )
+  }
+
+  /** The selected range as text that spreadsheets read: tabs between weeks, lines between rows. */
+  copied(): string {
+    const { top, bottom, first, last } = this.selected
+    return this.document.lines
+      .slice(top, bottom + 1)
+      .map((line) => line.cells.slice(first - 1, last).join('\t'))
+      .join('\n')
+  }
+
+  /** Paste text from a spreadsheet at the selection; one value fills the whole selection. */
+  async paste(text: string): Promise<void> {
+    const { cells, left } = pasted(text, this.selected, this.document)
+    if (!cells.length) return
+    await this.change((d) => withCells(d, cells))
+    this.remark = left ? `${left} cells did not fit the sheet and were left away.` : ''
+  }
+
+  private async edit(request: () => Promise<Edited>): Promise<void> {
+    if (this.fixed) {
+      this.remark = 'This template ships and stays as it is. Copy it to change it.'
+      return
+    }
+    await this.typing
+    const before = this.document
+    try {
+      const edited = await request()
+      if (this.document === before) this.take(edited)
+      else this.remark = 'The sheet changed meanwhile, so this was not done. Press it again.'
+    } catch (error) {
+      this.remark = words(error)
+    }
+  }
+
+  async fix(note: Schemas['NoteView']): Promise<void> {
+    await this.edit(() =>
+      ask(api.POST('/api/sheet/fix', { body: { ...this.body, rule: note.rule, line: note.line } }))
+    )
+    if (note.fix) this.remark = `${note.fix}: done. Ctrl Z takes it back.`
+  }
+
+  async lighter(week = this.place.week): Promise<void> {
+    await this.edit(() => ask(api.POST('/api/sheet/lighter', { body: { ...this.body, week } })))
+  }
+
+  async order(): Promise<Schemas['PlacedView'][]> {
+    let places: Schemas['PlacedView'][] = []
+    await this.edit(async () => {
+      const ordered = await ask(api.POST('/api/sheet/order', { body: this.body }))
+      places = ordered.places
+      return ordered
+    })
+    return places
+  }
+
+  async sides(row: number, side: 'right' | 'left' | 'level'): Promise<void> {
+    const line = this.row(row)?.id
+    if (line) await this.edit(() => ask(api.POST('/api/sheet/sides', { body: { ...this.body, line, side } })))
+  }
+
+  async fill(): Promise<void> {
+    const { row, week } = this.place
+    await this.typing
+    const line = this.row(row)
+    if (!line) return
+    try {
+      const body = { ...this.body, line: line.id, week }
+      const filled = await ask(api.POST('/api/sheet/fill', { body }))
+      if (!this.document.lines.includes(line)) {
+        this.remark = 'The row changed meanwhile, so it was not filled. Press it again.'
+        return
+      }
+      this.remark = filled.remark
+      await this.change((d) => ({
+        ...d,
+        lines: d.lines.map((l) => (l.id === line.id ? { ...l, cells: filled.cells } : l))
+      }))
+    } catch (error) {
+      this.remark = words(error)
+    }
+  }
+
+  async add(exercise: string, stages: string[]): Promise<void> {
+    const made = await ask(api.POST('/api/sheet/line', { body: { ...this.body, exercise } }))
+    const line = { ...made, when: this.row()?.when ?? 'morning', days: null, note: '', why: '' } as Row
+    const order = (l: Row) => stages.indexOf(l.stage)
+    let at = this.document.lines.findIndex((l) => order(l) > order(line))
+    if (at < 0) at = this.document.lines.length
+    const done = this.change((d) => ({ ...d, lines: [...d.lines.slice(0, at), line, ...d.lines.slice(at)] }))
+    this.place = { row: at, week: 1 }
+    await done
+  }
+
+  async remove(row: number): Promise<void> {
+    const gone = this.row(row)?.id
+    await this.change((d) => ({
+      ...d,
+      lines: d.lines.filter((_, i) => i !== row),
+      circuits: d.circuits
+        .map((c) => ({ ...c, lines: c.lines.filter((l) => l !== gone) }))
+        .filter((c) => c.lines.length)
+    }))
+  }
+
+  async move(by: number): Promise<void> {
+    const { row, week } = this.place
+    const to = row + by
+    if (to < 0 || to >= this.document.lines.length) return
+    const done = this.change((d) => {
+      const lines = [...d.lines]
+      const [taken] = lines.splice(row, 1)
+      if (taken) lines.splice(to, 0, taken)
+      return { ...d, lines, circuits: d.circuits.filter((c) => together(c.lines, lines)) }
+    })
+    this.place = { row: to, week } // at once, so that the next key moves the same row
+    await done
+  }
+
+  async setRow(row: number, values: Partial<Row>): Promise<void> {
+    await this.change((d) => ({
+      ...d,
+      lines: d.lines.map((l, i) => (i === row ? { ...l, ...values } : l))
+    }))
+  }
+
+  async setFrame(values: Partial<Doc>): Promise<void> {
+    await this.change((d) => ({ ...d, ...values }))
+  }
+
+  async sessions(week: number, days: number): Promise<void> {
+    await this.change((d) => ({ ...d, sessions: d.sessions.map((s, i) => (i === week - 1 ? days : s)) }))
+  }
+
+  /** The selected rows as a circuit of so many rounds; one round takes the circuit away. */
+  async circuit(rounds: number): Promise<void> {
+    const { top, bottom } = this.selected
+    const ids = this.document.lines.slice(top, bottom + 1).map((l) => l.id)
+    await this.change((d) => {
+      const others = d.circuits.filter((c) => !c.lines.some((l) => ids.includes(l)))
+      return { ...d, circuits: rounds > 1 ? [...others, { lines: ids, rounds }] : others }
+    })
+  }
+}
+
+/** Whether the rows of a circuit still stand together. */
+function together(circuit: string[], lines: Row[]): boolean {
+  const at = lines.findIndex((l) => l.id === circuit[0])
+  return circuit.every((id, i) => lines[at + i]?.id === id)
+}

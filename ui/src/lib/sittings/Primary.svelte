@@ -1,0 +1,52 @@
+<script lang="ts">
+  import { api, ask, words } from '$lib/api/client'
+  import Dialog from '$lib/parts/Dialog.svelte'
+  import type { Bench } from './bench.svelte'
+
+  /** Up to three readings that get a headline, named before practice begins and locked then. */
+  let { bench, open = $bindable(false) }: { bench: Bench; open?: boolean } = $props()
+  let chosen = $state<string[]>([])
+  let problem = $state('')
+  $effect(() => {
+    if (open) chosen = [...(bench.view?.primary ?? [])]
+  })
+  async function keep() {
+    try {
+      await ask(
+        api.PUT('/api/clients/{client_id}/primary-readings', {
+          params: { path: { client_id: bench.client } },
+          body: { readings: chosen }
+        })
+      )
+      open = false
+      await bench.load()
+    } catch (error) {
+      problem = words(error)
+    }
+  }
+</script>
+
+<Dialog bind:open title="Primary readings" width={560}>
+  <p class="text-[14px]">
+    Name at most three before practice begins. Only these get a headline; all others are “also looked at”,
+    with a higher bar, because among twenty readings one moves by chance.
+  </p>
+  <fieldset class="mt-3 grid grid-cols-2 gap-x-4">
+    <legend class="sr-only">Readings</legend>
+    {#each bench.view?.choices ?? [] as c (c.id)}
+      <label class="flex items-start gap-2 py-1" title={c.definition}
+        ><input
+          type="checkbox"
+          class="mt-1"
+          value={c.id}
+          bind:group={chosen}
+          disabled={bench.view?.primary_locked || (chosen.length >= 3 && !chosen.includes(c.id))}
+        />{c.name}</label
+      >
+    {/each}
+  </fieldset>
+  {#if bench.view?.primary_locked}<p class="mt-3 text-[14px] text-watch">
+      Practice has begun; they are locked until the program ends.
+    </p>{:else}<button class="mt-4 act" onclick={keep}>Keep {chosen.length} of 3</button>{/if}
+  {#if problem}<p role="alert" class="mt-2 text-stop">{problem}</p>{/if}
+</Dialog>

@@ -1,0 +1,133 @@
+<script lang="ts">
+  import type { Bench, Photo } from './bench.svelte'
+  import Mark from '$lib/parts/Mark.svelte'
+
+  /** What was found of a shot, the one to act on first standing first, and the questions that only a person can answer. */
+  let { bench, photo }: { bench: Bench; photo: Photo } = $props()
+  let changing = $state(false)
+  let when = $state('')
+  const waiting = $derived(photo.state === 'waiting' || photo.state === 'working')
+  const cannot = $derived(Object.keys(photo.unmeasured).length)
+</script>
+
+<div class="mt-1.5 text-[13px] leading-[18px]">
+  {#if waiting}
+    <p role="status" class="flex items-center gap-2">
+      <progress class="w-[90px]" aria-label="Measuring"></progress>{photo.state === 'waiting'
+        ? 'waiting for the worker'
+        : photo.step}
+    </p>
+  {:else if photo.state === 'refused'}
+    <p class="flex gap-2">
+      <Mark weight="stop" /><span
+        >{photo.refusal}
+        <button class="link" onclick={() => bench.remove(photo.id)}>Remove it</button></span
+      >
+    </p>
+  {/if}
+  {#if photo.asks_person}
+    <p class="mb-1 flex gap-2">
+      <Mark weight="stop" /><span
+        ><b>Is this the same person?</b>
+        <button class="link" onclick={() => bench.answer(photo.id, { same_person: true })}
+          >Yes, the same</button
+        >
+        ·
+        <button class="link" onclick={() => bench.answer(photo.id, { same_person: false })}>No</button></span
+      >
+    </p>
+  {/if}
+  {#if photo.asks_flip}
+    <p class="mb-1 flex gap-2">
+      <Mark weight="stop" /><span
+        ><b>It may be mirrored.</b>&#32;{#if bench.view?.sittings.some((s) => s.hint)}
+          Check: {bench.view.sittings.find((s) => s.hint)?.hint}{/if}
+        <button class="link" onclick={() => bench.answer(photo.id, { flipped: true })}
+          >Mirrored, turn it</button
+        >
+        ·
+        <button class="link" onclick={() => bench.answer(photo.id, { flipped: false })}>Right as it is</button
+        ></span
+      >
+    </p>
+  {:else if photo.flipped}
+    <p class="mb-1 text-soft">
+      Mirrored file, shown and measured the right way round.
+      <button class="link" onclick={() => bench.answer(photo.id, { flipped: false })}>It was right</button>
+    </p>
+  {/if}
+  {#if !photo.confirmed && !waiting}
+    <p class="mb-1 flex gap-2">
+      <Mark weight="watch" /><span
+        ><b>{photo.view_name}?</b>
+        <button class="link" onclick={() => bench.answer(photo.id, { view: photo.view })}>Yes</button> ·
+        <button class="link" onclick={() => (changing = true)}>Another view</button></span
+      >
+    </p>
+  {/if}
+  <dl class="grid grid-cols-[17px_64px_1fr] gap-x-1">
+    {#each photo.quality.filter((q) => q.weight !== 'fine') as q (q.id)}
+      <Mark weight={q.weight} />
+      <dt class="text-soft" title={q.why}>{q.name}</dt>
+      <dd title={q.why}>
+        {q.found}{#if q.change}. <b>{q.change}</b>{/if}
+      </dd>
+    {/each}
+  </dl>
+  <dl class="grid grid-cols-2 gap-x-2">
+    {#each photo.quality.filter((q) => q.weight === 'fine') as q (q.id)}
+      <div class="grid grid-cols-[17px_55px_1fr] gap-x-1" title={q.why}>
+        <Mark weight="fine" />
+        <dt class="text-soft">{q.name}</dt>
+        <dd class="truncate">{q.found}</dd>
+      </div>
+    {/each}
+  </dl>
+  {#if photo.taken_told === 'nobody' && !waiting}
+    <form
+      class="mt-1 flex items-center gap-2"
+      onsubmit={(e) => {
+        e.preventDefault()
+        if (when) void bench.answer(photo.id, { taken_at: when })
+      }}
+    >
+      <input
+        type="datetime-local"
+        bind:value={when}
+        class="border-b border-ink bg-transparent"
+        aria-label="When it was taken"
+      />
+      <button class="link" disabled={!when}>Keep</button>
+    </form>
+  {/if}
+  {#each bench.profile(photo) as r (r.id)}
+    <p class="flex justify-between gap-2 border-b border-rule py-0.5" title={r.definition}>
+      <span>{r.name}</span><b
+        >{r.value === null ? 'points missing' : `${r.value.toFixed(r.unit ? 1 : 2)}${r.unit}`}</b
+      >
+    </p>
+  {/each}
+  {#if cannot}<p class="mt-1 text-soft" title={Object.values(photo.unmeasured)[0]}>
+      {cannot} reading{cannot === 1 ? '' : 's'} cannot be measured on this shot.
+    </p>{/if}
+  {#if changing}
+    <label class="mt-1 block"
+      >View <select
+        class="border-b border-ink bg-transparent"
+        value={photo.view}
+        onchange={(e) => {
+          changing = false
+          void bench.answer(photo.id, { view: e.currentTarget.value })
+        }}
+        >{#each bench.view?.protocol ?? [] as v (v.id)}<option value={v.id}>{v.name}</option>{/each}</select
+      ></label
+    >
+  {:else if photo.confirmed && !waiting}
+    <p class="mt-1 text-soft">
+      {photo.view_name}, {photo.standing ??
+        (photo.profile.length ? 'points set by hand' : 'kept to be looked at')}.
+      <button class="link" onclick={() => (changing = true)}>Another view</button> ·
+      <button class="link" onclick={() => bench.remove(photo.id)}>Remove</button>
+    </p>
+  {/if}
+</div>

@@ -1,0 +1,124 @@
+<script lang="ts">
+  import { shortDay, signed } from '$lib/format'
+  import type { Schemas } from '$lib/api/client'
+  import type { Bench } from './bench.svelte'
+  import Rungs from '$lib/signature/Rungs.svelte'
+  import Why from './Why.svelte'
+
+  /** What two sittings can tell, with the numbers behind it. */
+  let { bench }: { bench: Bench } = $props()
+  type Change = Schemas['ChangeView']
+
+  const before = $derived(bench.sitting('before'))
+  const after = $derived(bench.sitting('after'))
+  const HEADLINES = ['fissure_height', 'brow_height', 'commissure_height']
+  const primary = $derived(bench.view?.primary.length ? bench.view.primary : HEADLINES)
+  const changes = $derived(new Map(bench.changes.map((c) => [c.id, c])))
+  const earlier = $derived(new Map(bench.earlier.map((r) => [r.id, r])))
+  const main = $derived(bench.readings.filter((r) => primary.includes(r.id)))
+  const beyond = $derived(bench.changes.filter((c) => primary.includes(c.id) && c.verdict === 'beyond noise'))
+  const quiet = $derived(bench.changes.filter((c) => primary.includes(c.id) && c.verdict === 'within noise'))
+  const not = $derived(bench.changes.filter((c) => primary.includes(c.id) && c.verdict === 'not comparable'))
+  const list = (of: Change[]) =>
+    of
+      .map((c, i) => (i ? c.name.toLowerCase() : c.name))
+      .join(', ')
+      .replace(/, ([^,]*)$/, ' and $1')
+  const rest = $derived(bench.readings.filter((r) => !primary.includes(r.id)))
+  const shown = $derived(
+    bench.readings.find((r) => r.id === bench.reading) ??
+      main.find((r) => changes.get(r.id)?.verdict === 'beyond noise') ??
+      main[0]
+  )
+  const num = (v: number | null | undefined) =>
+    v === null || v === undefined ? '–' : v.toFixed(1).replace('-', '−')
+  const value = (r: Schemas['ReadingView']) => (r.paired ? signed(r.value) : num(r.value))
+  const trend = $derived(bench.view?.trends.filter((t) => primary.includes(t.id)) ?? [])
+</script>
+
+<section aria-label="What the sittings tell" aria-live="polite">
+  <p class="text-[13px] text-soft">
+    {before
+      ? `What ${shortDay(before.taken_on)} and ${shortDay(after?.taken_on ?? before.taken_on)} can tell`
+      : 'What this sitting can tell'}
+  </p>
+  {#if before && after}
+    {#each beyond as c (c.id)}<h2 class="text-[21px]">{c.sentence}</h2>{/each}
+    {#if quiet.length}<h2 class="mt-1 text-[19px] {beyond.length ? 'text-soft' : ''}">
+        {list(quiet)}: no change beyond the noise.
+      </h2>{/if}
+    {#if not.length}<h2 class="mt-1 text-[19px] text-watch">
+        {list(not)}: not comparable.
+      </h2>{/if}
+    {#if !beyond.length && !quiet.length && !not.length}<h2 class="text-[19px] text-soft">
+        Nothing to compare yet.
+      </h2>{/if}
+  {:else}
+    {#each main as r (r.id)}{#if r.real}<h2 class="text-[20px]">{r.sentence}</h2>{/if}{/each}
+    {#if main.length && !main.some((r) => r.real)}<h2 class="text-[20px] text-soft">
+        No left-right difference beyond the noise.
+      </h2>{/if}
+    {#if !main.length}<p class="mt-2 text-soft">
+        No reading yet. It appears here as soon as a confirmed front view has been measured.
+      </p>{/if}
+  {/if}
+  {#if main.length}
+    <p class="mt-2 text-[12.5px] text-soft">
+      Left minus right, tilt drawn large; soft band: noise of one reading{before
+        ? `; outline: ${shortDay(before.taken_on)}`
+        : ''}
+    </p>
+    <Rungs
+      readings={main.filter((r) => r.paired)}
+      baseline={bench.earlier}
+      changes={bench.changes}
+      chosen={shown?.id}
+      choose={(id) => (bench.reading = id)}
+    />
+  {/if}
+  {#each trend as t (t.id)}
+    <p class="text-[13px]">
+      {t.name}: {signed(t.per_four_weeks)}
+      {t.unit} in four weeks, 95 % {signed(t.low)} to {signed(t.high)}.
+      {t.verdict === 'beyond noise' ? '' : 'The interval covers zero, so no verdict.'}
+    </p>
+  {/each}
+  {#if shown}<Why {bench} reading={shown} was={earlier.get(shown.id)} change={changes.get(shown.id)} />{/if}
+  {#if rest.length}
+    <details class="mt-3 border-t border-ink pt-2" open={!before}>
+      <summary class="text-[13px] link"
+        >Also looked at, {rest.length} readings{before ? ', with Holm’s correction' : ''}</summary
+      >
+      <table class="mt-1 w-full text-[13px]" aria-label="Also looked at">
+        <tbody>
+          {#each rest as r (r.id)}
+            {@const c = changes.get(r.id)}
+            <tr class="border-b border-rule {shown?.id === r.id ? 'bg-band' : ''}">
+              <td class="py-0.5"
+                ><button
+                  class="text-left hover:underline"
+                  title={r.definition}
+                  onclick={() => (bench.reading = r.id)}>{r.name}</button
+                ></td
+              >
+              <td class="text-right whitespace-nowrap"
+                >{earlier.get(r.id) ? `${value(earlier.get(r.id) as typeof r)} → ` : ''}{value(r)}
+                {r.unit}</td
+              >
+              <td
+                class="pl-2 text-right whitespace-nowrap {c?.verdict === 'beyond noise' || (!c && r.real)
+                  ? 'font-bold'
+                  : 'text-soft'}"
+                >{c ? c.verdict : r.paired ? (r.real ? 'real' : 'within noise') : `±${num(r.band)}`}</td
+              >
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+      {#if after?.asymmetry}<p class="mt-1 text-[12.5px] text-soft">
+          Landmark asymmetry {after.asymmetry.percent.toFixed(2)} % of the face’s size; most of it in the
+          {Object.entries(after.asymmetry.shares).sort((a, b) => b[1] - a[1])[0]?.[0]}.
+        </p>{/if}
+    </details>
+  {/if}
+</section>
