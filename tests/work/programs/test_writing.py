@@ -27,7 +27,7 @@ from dimbo.store.people.clients import Ways
 from dimbo.work.exercises import Shelf
 from dimbo.work.programs.documents import CircuitDocument, LineDocument, ProgramDocument, from_program, to_program
 from dimbo.work.programs.exchange import mapped, read_file, to_file
-from dimbo.work.programs.writing import Desk, check
+from dimbo.work.programs.writing import SheetContext, check
 
 CATALOGUE = shipped_catalogue()
 CARDS = list(CATALOGUE.cards.values())
@@ -194,7 +194,7 @@ def test_nothing_locked_is_ever_drafted_and_no_ceiling_passed(ratings, yes, appr
 def test_export_then_import_gives_an_equal_program(document):
     file = to_file("Any", document, CATALOGUE.cards, 1.0)
     back = read_file(file.model_dump_json().encode())
-    at = Desk(Ways("balanced", PLAIN), Shelf(CATALOGUE.cards, frozenset()), KNOWN)
+    at = SheetContext(Ways("balanced", PLAIN), Shelf(CATALOGUE.cards, frozenset()), KNOWN)
     assert mapped(back, at, {}) == document.model_copy(update={"concern": None})
     one, two = (to_program("Any", d, CATALOGUE.cards) for d in (document, back.program))
     assert one == two and differences(one, two) == []

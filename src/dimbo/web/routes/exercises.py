@@ -35,7 +35,7 @@ def catalogue(coach: Coach, ctx: Ctx) -> s.CatalogueView:
 
 @router.get("/exercises/{exercise_id}", operation_id="exercise")
 def exercise(exercise_id: str, coach: Coach, ctx: Ctx) -> s.CardView:
-    at = writing.open_desk(ctx.db, coach, None, ctx.now)
+    at = writing.open_context(ctx.db, coach, None, ctx.now)
     card = at.shelf.cards.get(exercise_id)
     if card is None:
         raise NotThere("There is no such exercise.")

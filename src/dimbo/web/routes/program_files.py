@@ -61,7 +61,7 @@ def one(template_id: str, coach: Coach, ctx: Ctx) -> s.TemplateView:
         document=found.document,
         version=found.version,
         own=found.own,
-        sheet=compiled(found.desk, found.document),
+        sheet=compiled(found.context, found.document),
     )
 
 

@@ -13,7 +13,7 @@ from dimbo.web.views import programs as views
 from dimbo.work.programs import drafting, writing
 from dimbo.work.programs.documents import ProgramDocument, to_program
 from dimbo.work.programs.drafting import Drafted
-from dimbo.work.programs.writing import Desk
+from dimbo.work.programs.writing import SheetContext
 
 router = APIRouter(prefix="/api")
 
@@ -21,17 +21,17 @@ EMPTY, INTAKE = "empty", "intake"
 """Sources of a new program besides the id of a template."""
 
 
-def compiled(at: Desk, document: ProgramDocument) -> s.SheetView:
+def compiled(at: SheetContext, document: ProgramDocument) -> s.SheetView:
     """What the checks say of a document that is being edited."""
     return views.sheet(compile_sheet(to_program("", document, at.shelf.cards), at.settings, at.about), at.settings)
 
 
-def _edited(at: Desk, document: ProgramDocument) -> Response:
+def _edited(at: SheetContext, document: ProgramDocument) -> Response:
     return plain(s.EditedView(document=document, sheet=compiled(at, document)))
 
 
-def _at(body: s.CheckRequest, coach: Coach, ctx: Ctx) -> Desk:
-    return writing.open_desk(ctx.db, coach, body.client_id, ctx.now, body.program_id)
+def _at(body: s.CheckRequest, coach: Coach, ctx: Ctx) -> SheetContext:
+    return writing.open_context(ctx.db, coach, body.client_id, ctx.now, body.program_id)
 
 
 def _template(source: str) -> str | None:
@@ -59,7 +59,7 @@ def _draft(made: Drafted) -> s.DraftView:
     return s.DraftView(
         title=made.title,
         document=made.document,
-        sheet=compiled(made.desk, made.document),
+        sheet=compiled(made.context, made.document),
         left_out=[s.LeftOutView(name=x.name, reason=x.reason) for x in made.draft.left_out],
     )
 
@@ -85,7 +85,7 @@ def program(program_id: UUID, coach: Coach, ctx: Ctx) -> Response:
         saved_by=stored.saved_by,
         updated_at=stored.updated_at,
         document=found.document,
-        sheet=views.sheet(found.sheet, found.desk.settings),
+        sheet=views.sheet(found.sheet, found.context.settings),
     )
     return plain(view)
 

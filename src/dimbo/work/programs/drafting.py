@@ -17,7 +17,7 @@ from dimbo.work.shared.errors import Refused
 
 from .documents import ProgramDocument, from_program
 from .templates import program_of
-from .writing import Desk, desk, store_new
+from .writing import SheetContext, sheet_context, store_new
 
 
 @dataclass(frozen=True)
@@ -27,11 +27,11 @@ class Drafted:
     title: str
     document: ProgramDocument
     draft: Draft
-    desk: Desk
+    context: SheetContext
 
 
-def _source(conn: Conn, coach: Person, client_id: UUID, now: datetime, weeks: int, school: str | None) -> tuple[DraftFrom, Desk]:
-    at = desk(conn, coach, client_id, now)
+def _source(conn: Conn, coach: Person, client_id: UUID, now: datetime, weeks: int, school: str | None) -> tuple[DraftFrom, SheetContext]:
+    at = sheet_context(conn, coach, client_id, now)
     opened = open_intake(conn, client_id, now)
     stopped = frozenset(s.exercise_id for s in practice_logs.stopped(conn, client_id))
     own = school or at.ways.approach

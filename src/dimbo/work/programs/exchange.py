@@ -28,7 +28,7 @@ from dimbo.store.programs import programs
 from dimbo.work.shared.errors import Refused
 
 from .documents import LineDocument, ProgramDocument, to_program
-from .writing import Desk, desk, store_new
+from .writing import SheetContext, sheet_context, store_new
 
 FORMAT = "dimbo-program"
 VERSION = 1
@@ -126,7 +126,7 @@ class Preview:
     unknown: tuple[Unknown, ...]
 
 
-def preview(at: Desk, data: bytes) -> Preview:
+def preview(at: SheetContext, data: bytes) -> Preview:
     """Read a file and say what is not known here. Raises Refused."""
     file = read_file(data)
     names = {e.id: e for e in file.exercises}
@@ -145,7 +145,7 @@ def preview(at: Desk, data: bytes) -> Preview:
     return Preview(file, known, tuple(unknown))
 
 
-def mapped(file: ProgramFile, at: Desk, choices: Mapping[str, str]) -> ProgramDocument:
+def mapped(file: ProgramFile, at: SheetContext, choices: Mapping[str, str]) -> ProgramDocument:
     """The file's program with unknown exercises replaced or left out as chosen. Raises Refused for one without a choice."""
     lines: list[LineDocument] = []
     for row in file.program.lines:
@@ -169,13 +169,13 @@ def mapped(file: ProgramFile, at: Desk, choices: Mapping[str, str]) -> ProgramDo
 def look(db: Database, coach: Person, client_id: UUID, data: bytes, now: datetime) -> Preview:
     """Raises Refused, NotThere."""
     with db.practice(coach.practice_id) as conn:
-        return preview(desk(conn, coach, client_id, now), data)
+        return preview(sheet_context(conn, coach, client_id, now), data)
 
 
 def carry_in(db: Database, coach: Person, client_id: UUID, data: bytes, choices: Mapping[str, str], now: datetime) -> UUID:
     """Make a new program of a file; no program is ever written over. Raises Refused, NotThere."""
     with db.practice(coach.practice_id) as conn:
-        at = desk(conn, coach, client_id, now)
+        at = sheet_context(conn, coach, client_id, now)
         file = read_file(data)
         document = mapped(file, at, choices)
         return store_new(conn, coach, client_id, file.title, document)
@@ -185,7 +185,7 @@ def carry_out(db: Database, coach: Person, program_id: UUID) -> tuple[str, str]:
     """A program's title and its JSON. Raises NotThere."""
     with db.practice(coach.practice_id) as conn:
         stored = programs.one(conn, program_id)
-        at = desk(conn, coach, None, stored.updated_at)
+        at = sheet_context(conn, coach, None, stored.updated_at)
         pace_s = clients.settings(conn, stored.client_id).pace_s
     document = ProgramDocument.model_validate(stored.document)
     file = to_file(stored.title, document, at.shelf.cards, pace_s)
@@ -208,5 +208,5 @@ def carry_out_csv(db: Database, coach: Person, program_id: UUID) -> tuple[str, s
     """A program's title and its sheet as CSV. Raises NotThere."""
     with db.practice(coach.practice_id) as conn:
         stored = programs.one(conn, program_id)
-        at = desk(conn, coach, None, stored.updated_at)
+        at = sheet_context(conn, coach, None, stored.updated_at)
     return stored.title, sheet_csv(to_program(stored.title, ProgramDocument.model_validate(stored.document), at.shelf.cards))

@@ -30,7 +30,7 @@ def print_week(db: Database, coach: Person, program_id: UUID, week: int, paper: 
     if paper not in PAPERS:
         raise Refused(f"Paper is {' or '.join(PAPERS)}.", "paper")
     opened = load(db, coach, program_id, now)
-    program, cautions, settings = opened.sheet.program, opened.desk.about.cautions, opened.desk.settings
+    program, cautions, settings = opened.sheet.program, opened.context.about.cautions, opened.context.settings
     if not 1 <= week <= program.weeks:
         raise Refused(f"This program has weeks 1 to {program.weeks}.", "week")
     with db.practice(coach.practice_id) as conn:

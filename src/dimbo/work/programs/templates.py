@@ -17,7 +17,7 @@ from dimbo.store.programs import programs, templates
 from dimbo.work.shared.errors import Refused
 
 from .documents import ProgramDocument, from_program, to_program
-from .writing import Desk, desk, plain
+from .writing import SheetContext, plain, sheet_context
 
 
 @dataclass(frozen=True)
@@ -37,7 +37,7 @@ class Template:
     saved_by: str | None
 
 
-def _resolved(document: ProgramDocument, at: Desk) -> ProgramDocument:
+def _resolved(document: ProgramDocument, at: SheetContext) -> ProgramDocument:
     """Cells by rungs as dose lines at the practice's settings. Raises Refused."""
     lines = []
     for row in document.lines:
@@ -50,7 +50,7 @@ def _resolved(document: ProgramDocument, at: Desk) -> ProgramDocument:
     return document.model_copy(update={"lines": lines})
 
 
-def relative(document: ProgramDocument, at: Desk) -> ProgramDocument:
+def relative(document: ProgramDocument, at: SheetContext) -> ProgramDocument:
     """Dose lines said by rungs where they stand on one; who it was for and why a row was chosen are left away."""
     lines = []
     for row in document.lines:
@@ -60,7 +60,7 @@ def relative(document: ProgramDocument, at: Desk) -> ProgramDocument:
     return document.model_copy(update={"lines": lines, "concern": None})
 
 
-def document_of(conn: Conn, at: Desk, template_id: str) -> tuple[str, ProgramDocument, int]:
+def document_of(conn: Conn, at: SheetContext, template_id: str) -> tuple[str, ProgramDocument, int]:
     """Title, document and version of a template. Raises NotThere, Refused."""
     shipped = shipped_templates().get(template_id)
     if shipped:
@@ -72,7 +72,7 @@ def document_of(conn: Conn, at: Desk, template_id: str) -> tuple[str, ProgramDoc
     return stored.title, _resolved(ProgramDocument.model_validate(stored.document), at), stored.version
 
 
-def program_of(conn: Conn, at: Desk, template_id: str) -> Program:
+def program_of(conn: Conn, at: SheetContext, template_id: str) -> Program:
     """A template as a program at the practice's settings. Raises NotThere, Refused."""
     title, document, _ = document_of(conn, at, template_id)
     return to_program(title, document, at.shelf.cards)
@@ -82,7 +82,7 @@ def every(db: Database, coach: Person, now: datetime) -> list[Template]:
     """The practice's own first, then those that ship."""
     with db.practice(coach.practice_id) as conn:
         own = templates.every(conn)
-        cards = desk(conn, coach, None, now).shelf.cards
+        cards = sheet_context(conn, coach, None, now).shelf.cards
     out = []
     for t in own:
         document = ProgramDocument.model_validate(t.document)
@@ -107,13 +107,13 @@ class OpenTemplate:
     document: ProgramDocument
     version: int
     own: bool
-    desk: Desk
+    context: SheetContext
 
 
 def load(db: Database, coach: Person, template_id: str, now: datetime) -> OpenTemplate:
     """A template on the sheet, its doses at the practice's settings. Raises NotThere."""
     with db.practice(coach.practice_id) as conn:
-        at = desk(conn, coach, None, now)
+        at = sheet_context(conn, coach, None, now)
         title, document, version = document_of(conn, at, template_id)
     return OpenTemplate(template_id, title, document, version, version > 0, at)
 
@@ -123,7 +123,7 @@ def keep(db: Database, coach: Person, title: str, about: str, document: ProgramD
     if not title.strip():
         raise Refused("Give the template a name.", "title")
     with db.practice(coach.practice_id) as conn:
-        at = desk(conn, coach, None, now)
+        at = sheet_context(conn, coach, None, now)
         to_program(title, document, at.shelf.cards)
         return templates.create(conn, coach.practice_id, title.strip(), about.strip(), plain(relative(document, at)), coach.name)
 
@@ -146,6 +146,6 @@ def save(db: Database, coach: Person, template_id: UUID, base_version: int, titl
     if not title.strip():
         raise Refused("Give the template a name.", "title")
     with db.practice(coach.practice_id) as conn:
-        at = desk(conn, coach, None, now)
+        at = sheet_context(conn, coach, None, now)
         to_program(title, document, at.shelf.cards)
         return templates.save(conn, template_id, base_version, title.strip(), plain(relative(document, at)), coach.name)

@@ -46,7 +46,7 @@ def rungs_of(card: Card, settings: Settings) -> Ladder:
 
 
 @dataclass(frozen=True)
-class Desk:
+class SheetContext:
     """What a sheet is edited with: the practice's ways, its exercises, and what is known about the client."""
 
     ways: Ways
@@ -68,19 +68,19 @@ class Desk:
         return compile_sheet(program, self.settings, self.about)
 
 
-def desk(conn: Conn, coach: Person, client_id: UUID | None, now: datetime, program_id: UUID | None = None) -> Desk:
+def sheet_context(conn: Conn, coach: Person, client_id: UUID | None, now: datetime, program_id: UUID | None = None) -> SheetContext:
     """Raises NotThere."""
     books = shelf(conn, coach.practice_id)
-    return Desk(clients.ways(conn, client_id), books, about(conn, coach, client_id, books, now, program_id))
+    return SheetContext(clients.ways(conn, client_id), books, about(conn, coach, client_id, books, now, program_id))
 
 
-def open_desk(db: Database, coach: Person, client_id: UUID | None, now: datetime, program_id: UUID | None = None) -> Desk:
-    """``desk`` in a transaction of its own. Raises NotThere."""
+def open_context(db: Database, coach: Person, client_id: UUID | None, now: datetime, program_id: UUID | None = None) -> SheetContext:
+    """``sheet_context`` in a transaction of its own. Raises NotThere."""
     with db.practice(coach.practice_id) as conn:
-        return desk(conn, coach, client_id, now, program_id)
+        return sheet_context(conn, coach, client_id, now, program_id)
 
 
-def new_line(at: Desk, exercise: str, document: ProgramDocument) -> LineDocument:
+def new_line(at: SheetContext, exercise: str, document: ProgramDocument) -> LineDocument:
     """A row for an exercise, climbing its rungs by calendar from its start dose. Raises Refused."""
     card = at.card(exercise)
     axes = axes_for(card, approach(document.approach))
@@ -88,7 +88,7 @@ def new_line(at: Desk, exercise: str, document: ProgramDocument) -> LineDocument
     return LineDocument(exercise=card.id, stage=card.stage, cells=list(cells))
 
 
-def fill(at: Desk, document: ProgramDocument, row: str, week: int) -> Filled:
+def fill(at: SheetContext, document: ProgramDocument, row: str, week: int) -> Filled:
     """Fill the weeks after ``week`` of a row with the next rungs. Raises Refused for a row or week that is not there."""
     program = to_program("", document, at.shelf.cards)
     line = _line(program, row)
@@ -109,7 +109,7 @@ def _line(program: Program, row: str) -> Line:
     return line
 
 
-def remedied(at: Desk, document: ProgramDocument, rule: str, row: str | None) -> ProgramDocument:
+def remedied(at: SheetContext, document: ProgramDocument, rule: str, row: str | None) -> ProgramDocument:
     """Take the remedy of a note. Raises Refused when the note is gone or has no remedy."""
     program = to_program("", document, at.shelf.cards)
     note = next((n for n in at.compile(program).notes if n.rule == rule and n.line == row and n.fix), None)
@@ -118,7 +118,7 @@ def remedied(at: Desk, document: ProgramDocument, rule: str, row: str | None) ->
     return from_program(note.fix.apply(program), document.concern)
 
 
-def lightened(at: Desk, document: ProgramDocument, week: int) -> ProgramDocument:
+def lightened(at: SheetContext, document: ProgramDocument, week: int) -> ProgramDocument:
     """Put a lighter week in, or take it out again. Raises Refused."""
     try:
         return from_program(lighten(to_program("", document, at.shelf.cards), week, at.settings), document.concern)
@@ -126,13 +126,13 @@ def lightened(at: Desk, document: ProgramDocument, week: int) -> ProgramDocument
         raise Refused(f"{str(error)[0].upper()}{str(error)[1:]}.", "week") from error
 
 
-def ordered(at: Desk, document: ProgramDocument) -> tuple[ProgramDocument, tuple[Placed, ...]]:
+def ordered(at: SheetContext, document: ProgramDocument) -> tuple[ProgramDocument, tuple[Placed, ...]]:
     """The document in the proposed order, and the reason for each place."""
     program = to_program("", document, at.shelf.cards)
     return from_program(in_order(program), document.concern), propose(program.lines)
 
 
-def sided(at: Desk, document: ProgramDocument, row: str, side: str) -> ProgramDocument:
+def sided(at: SheetContext, document: ProgramDocument, row: str, side: str) -> ProgramDocument:
     """A row laid out for its weaker side as the approach does it: right, left, or level. Raises Refused."""
     program = to_program("", document, at.shelf.cards)
     _line(program, row)
@@ -162,7 +162,7 @@ class OpenProgram:
     stored: StoredProgram
     document: ProgramDocument
     sheet: Sheet
-    desk: Desk
+    context: SheetContext
     client_name: str
     client_today: date
 
@@ -171,7 +171,7 @@ def load(db: Database, coach: Person, program_id: UUID, now: datetime) -> OpenPr
     """A program with its compiled sheet. Raises NotThere."""
     with db.practice(coach.practice_id) as conn:
         stored = programs.one(conn, program_id)
-        at = desk(conn, coach, stored.client_id, now, program_id)
+        at = sheet_context(conn, coach, stored.client_id, now, program_id)
         client = clients.one(conn, stored.client_id)
     document = ProgramDocument.model_validate(stored.document)
     sheet = at.compile(to_program(stored.title, document, at.shelf.cards))
