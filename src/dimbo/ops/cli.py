@@ -124,7 +124,7 @@ def main(arguments: list[str] | None = None) -> int:
 
                 return run_tests(options.part)
             case "simulate":
-                from studies.courses import main as simulate
+                from dimbo.bench.courses import main as simulate
 
                 return simulate()
             case _:

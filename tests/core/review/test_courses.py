@@ -6,6 +6,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from dimbo.bench import courses
 from dimbo.core.calendar.schedule import Step
 from dimbo.core.design.checks.daily import ceiling, muscle_ceiling
 from dimbo.core.design.checks.dose import session_rises, steep_line
@@ -15,7 +16,6 @@ from dimbo.core.programs.program import Settings, read_cell
 from dimbo.core.review.apply_review import THE_WEEK, Standing, after_review, is_judged, next_of
 from dimbo.core.review.breaks import going_on
 from dimbo.core.review.weekly import Verdict
-from studies import courses
 
 S = Settings()
 KEYS = (THE_WEEK, *(f"any{n}" for n in range(6)))
