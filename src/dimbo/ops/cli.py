@@ -11,6 +11,8 @@ import sys
 import time
 from types import FrameType
 
+from dimbo.store.database import unbound_role
+
 from .cluster import OWNER, ClusterError
 from .settings import Settings
 from .supervise import CannotStart, Supervisor, claim, stop_running
@@ -66,6 +68,8 @@ def _configured(settings: Settings, *, owner: bool = False) -> str:
     url, name = (settings.owner_url, "DIMBO_OWNER_URL") if owner else (settings.database_url, "DIMBO_DATABASE_URL")
     if not url:
         raise CannotStart(f"Set {name} to the database, such as postgresql://dimbo_app:…@host/dimbo.")
+    if not owner and (role := unbound_role(url)):
+        raise CannotStart(f"{name} signs in as {role}, whom row-level security does not bind. Use the role dimbo_app.")
     return url
 
 

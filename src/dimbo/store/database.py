@@ -7,7 +7,7 @@ from contextlib import contextmanager
 from typing import Any, TypeVar
 from uuid import UUID
 
-from psycopg import Connection, DataError, OperationalError
+from psycopg import Connection, DataError, OperationalError, connect
 from psycopg.rows import TupleRow, class_row
 from psycopg_pool import ConnectionPool, PoolTimeout
 
@@ -62,6 +62,17 @@ class Database:
             with conn.pipeline():  # the begin and the binding in one round trip
                 enter(conn, practice_id, client_id)
             yield conn
+
+
+def unbound_role(url: str) -> str | None:
+    """The role of a connection when row-level security does not bind it, so that one slip of a query would show every
+    practice's rows; None when it is bound, or the database does not answer yet."""
+    try:
+        with connect(url, connect_timeout=5) as conn:
+            found = conn.execute("select rolname from pg_roles where rolname = current_user and (rolsuper or rolbypassrls)").fetchone()
+    except AWAY:
+        return None
+    return str(found[0]) if found else None
 
 
 def enter(conn: Connection[Any], practice_id: UUID, client_id: UUID | None = None) -> None:
