@@ -56,7 +56,20 @@ def truth(picture: Picture) -> dict[str, float]:
 def read_marks(marks: Landmarks, rgb: np.ndarray, *, turn_back: bool = True) -> dict[str, Measured]:
     seen = look_at(rgb, marks)
     depth = marks.depth if turn_back else {}
-    shot = Shot("", "", FRONT, True, marks.points, depth, marks.trust, {}, marks.iris_px, seen, rgb.shape[1], None)
+    shot = Shot(
+        id="",
+        sitting="",
+        view=FRONT,
+        confirmed=True,
+        points=marks.points,
+        depth=depth,
+        trust=marks.trust,
+        hand={},
+        iris_px=marks.iris_px,
+        seen=seen,
+        width=rgb.shape[1],
+        taken_at=None,
+    )
     return measured_on(shot, None)[1]
 
 
@@ -78,7 +91,7 @@ def posed(identity: str, state: str, seed: int, **what: object) -> Scene:
     """A scene with the turn and the light of everyday re-posing: SD 1 degree and 4 %."""
     rng = np.random.default_rng([seed, 7])
     scene = {"yaw_deg": float(rng.normal(0, 1.0)), "light": float(rng.normal(0, 0.04))} | what
-    return Scene(identity, state, seed, **scene)  # type: ignore[arg-type]
+    return Scene(identity=identity, state=state, seed=seed, **scene)  # type: ignore[arg-type]
 
 
 def uneven_scenes(names: Sequence[str], seeds: Sequence[int]) -> list[Scene]:
@@ -205,7 +218,7 @@ def turned() -> list[tuple[str, float, float, dict[str, tuple[float, float, floa
     for facts_file in sorted(TURNED.glob("*.json")):
         facts = json.loads(facts_file.read_text())
         identity, angle = facts["identity"], float(facts["state"].split("@")[1])
-        straight = shoot(Scene(identity, "uneven", 0, repose=0, grain=0)).rgb
+        straight = shoot(Scene(identity=identity, state="uneven", seed=0, repose=0, grain=0)).rgb
         base = read_marks(locate(straight), straight)
         rgb = np.ascontiguousarray(cv2.imread(str(facts_file.with_suffix(".jpg")))[:, :, ::-1])
         marks = locate(rgb)

@@ -23,7 +23,7 @@ ONE_SIDE = re.compile(r"\b(one|other|this|each) (side|cheek|eye|ear|brow|corner)
 def moments(card):
     """Every moment of an exercise at its start and its target, with its item."""
     for line in dict.fromkeys((card.start_line, card.target_line)):
-        item = Item(Line("a", card, card.stage, (line,)), parse(line, card.style))
+        item = Item(Line(id="a", card=card, stage=card.stage, cells=(line,)), parse(line, card.style))
         for cue in timeline([item], Settings()):
             yield item, cue
 

@@ -97,9 +97,14 @@ def test_hands_reach_what_no_muscle_of_the_card_tells(card, regions):
 
 
 def held(caution, **more):
-    no = {r.id: CautionAnswer(r.id, "no", NOON) for r in RULES}
+    no = {r.id: CautionAnswer(caution=r.id, answer="no", at=NOON) for r in RULES}
     regions = frozenset(more.pop("regions", ()))
-    return stand(RULES, no | {caution: CautionAnswer(caution, "yes", NOON, regions, **more)}, more.pop("clearances", ()), TODAY)
+    return stand(
+        RULES,
+        no | {caution: CautionAnswer(caution=caution, answer="yes", at=NOON, regions=regions, **more)},
+        more.pop("clearances", ()),
+        TODAY,
+    )
 
 
 @every_card
@@ -147,7 +152,7 @@ def test_what_tilts_or_turns_the_head_has_an_eased_version_that_does_not(card):
 def test_an_eased_version_is_dosed_by_itself_and_asks_for_less(card):
     if card.easier is None:
         return
-    full = Item(Line("a", card, card.stage, (card.target_line,)), parse(card.target_line, card.style))
+    full = Item(Line(id="a", card=card, stage=card.stage, cells=(card.target_line,)), parse(card.target_line, card.style))
     eased = eased_item(full)
     assert eased.card is card.easier and print_line(eased.dose, eased.card.style) == card.easier.start_line
     assert sum(vars_of(eased)) < sum(vars_of(full))
@@ -160,7 +165,7 @@ def vars_of(item):
 
 def test_a_side_that_is_not_worked_stays_so_in_the_eased_version():
     card = CATALOGUE.cards["side-neck-lean"]
-    eased = eased_item(Item(Line("a", card, card.stage, ("R1 ×2 h10",)), parse("R1 ×2 h10", card.style)))
+    eased = eased_item(Item(Line(id="a", card=card, stage=card.stage, cells=("R1 ×2 h10",)), parse("R1 ×2 h10", card.style)))
     assert print_line(eased.dose, eased.card.style) == "R1 ×2 h8"
 
 
@@ -198,13 +203,15 @@ def test_a_lock_of_which_only_the_eased_version_is_free_eases():
     card = CATALOGUE.cards["tongue-roof"]
     verdict = held("blood-pressure").of(card)
     assert (verdict.effect, verdict.version) == (Effect.EASE, card.easier)
-    both = stand(RULES, {c: CautionAnswer(c, "yes", NOON) for c in ("blood-pressure", "neck-injury")}, (), TODAY)
+    both = stand(RULES, {c: CautionAnswer(caution=c, answer="yes", at=NOON) for c in ("blood-pressure", "neck-injury")}, (), TODAY)
     assert both.of(card).effect is Effect.LOCK and both.of(card).version is None
 
 
 def test_a_clearance_for_one_region_leaves_the_hand_on_the_other_held():
-    word = Clearance("fillers", "Dr. Ina Quell", "physician", TODAY, NOON, "Allowed.", frozenset({"eye"}))
-    answers = {"fillers": CautionAnswer("fillers", "yes", NOON, frozenset({"eye", "brow"}))}
+    word = Clearance(
+        caution="fillers", by_name="Dr. Ina Quell", role="physician", given_on=TODAY, at=NOON, says="Allowed.", regions=frozenset({"eye"})
+    )
+    answers = {"fillers": CautionAnswer(caution="fillers", answer="yes", at=NOON, regions=frozenset({"eye", "brow"}))}
     cautions = stand(RULES, answers, [word], TODAY)
     card = CATALOGUE.cards["bracket-open"]
     assert cautions.of(replace(card, easier=None)).effect is Effect.LOCK, "the bracket lies on the brow"

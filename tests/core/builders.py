@@ -17,7 +17,9 @@ THREE_WAYS = (
 
 
 def hold(reps: int, lead: float, held: float, release: float, *, unit: Unit = Unit.SECONDS, ways=STRAIGHT, window=None) -> Phase:
-    return Phase(PhaseKind.HOLD, reps, Span(lead), Span(held, unit), Span(release), ways, window)
+    return Phase(
+        kind=PhaseKind.HOLD, reps=reps, lead=Span(lead), hold=Span(held, unit), release=Span(release), directions=ways, window=window
+    )
 
 
 def style(*phases: Phase, rest: float = 10, rule: SideRule = SideRule.TOGETHER) -> DoseStyle:
@@ -70,8 +72,8 @@ def card(
 
 def program(*rows: tuple[Card, tuple[str, ...]], minutes: int | None = None, sessions=None) -> Program:
     weeks = len(rows[0][1])
-    lines = tuple(Line(f"line{i}", c, c.stage, cells) for i, (c, cells) in enumerate(rows))
-    return Program("Test", weeks, sessions or (3,) * weeks, minutes, lines)
+    lines = tuple(Line(id=f"line{i}", card=c, stage=c.stage, cells=cells) for i, (c, cells) in enumerate(rows))
+    return Program(title="Test", weeks=weeks, sessions=sessions or (3,) * weeks, minutes=minutes, lines=lines)
 
 
 tenths = st.integers(0, 400).map(lambda n: n / 10)
@@ -89,7 +91,15 @@ def styles(draw: st.DrawFn) -> DoseStyle:
     rule = draw(st.sampled_from(SideRule))
     phases = draw(
         st.lists(
-            st.builds(Phase, work_kinds, st.just(1), spans, st.just(ZERO), spans, st.sampled_from([STRAIGHT, THREE_WAYS])),
+            st.builds(
+                Phase,
+                kind=work_kinds,
+                reps=st.just(1),
+                lead=spans,
+                hold=st.just(ZERO),
+                release=spans,
+                directions=st.sampled_from([STRAIGHT, THREE_WAYS]),
+            ),
             min_size=1,
             max_size=3,
         )
@@ -106,12 +116,31 @@ def doses(draw: st.DrawFn, of: DoseStyle) -> Dose:
         ways = template.directions[: draw(st.integers(1, len(template.directions)))]
         shape = draw(st.sampled_from(["reps", "timed", "window", "pause"]))
         if shape == "pause":
-            phases.append(Phase(PhaseKind.PAUSE, hold=draw(spans)))
+            phases.append(Phase(kind=PhaseKind.PAUSE, hold=draw(spans)))
         elif shape == "timed":
-            phases.append(Phase(template.kind, hold=draw(some_span), directions=ways))
+            phases.append(Phase(kind=template.kind, hold=draw(some_span), directions=ways))
         elif shape == "window":
-            phases.append(Phase(template.kind, 1, draw(spans), draw(some_span), draw(spans), ways, window=draw(some_span)))
+            phases.append(
+                Phase(
+                    kind=template.kind,
+                    reps=1,
+                    lead=draw(spans),
+                    hold=draw(some_span),
+                    release=draw(spans),
+                    directions=ways,
+                    window=draw(some_span),
+                )
+            )
         else:
-            phases.append(Phase(template.kind, draw(st.integers(1, 60)), draw(spans), draw(spans), draw(spans), ways))
+            phases.append(
+                Phase(
+                    kind=template.kind,
+                    reps=draw(st.integers(1, 60)),
+                    lead=draw(spans),
+                    hold=draw(spans),
+                    release=draw(spans),
+                    directions=ways,
+                )
+            )
     sides = draw(together if of.side_rule is SideRule.TOGETHER else apart)
     return Dose(tuple(phases), sides, draw(spans))

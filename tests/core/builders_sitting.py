@@ -54,5 +54,19 @@ def moved(**by: tuple[float, float]) -> dict[str, tuple[float, float]]:
 
 
 def shot(key: str, sitting: str = "a", points=None, seen: Seen = SEEN, **what) -> Shot:
-    base = Shot(key, sitting, "front-neutral", True, points or FACE, {}, {}, {}, IRIS_PX, seen, WIDTH, MORNING, method="m")
+    base = Shot(
+        id=key,
+        sitting=sitting,
+        view="front-neutral",
+        confirmed=True,
+        points=points or FACE,
+        depth={},
+        trust={},
+        hand={},
+        iris_px=IRIS_PX,
+        seen=seen,
+        width=WIDTH,
+        taken_at=MORNING,
+        method="m",
+    )
     return replace(base, **what)

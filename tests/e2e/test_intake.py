@@ -177,7 +177,7 @@ def test_taking_photographs_back_asks_for_their_number(visit, site):
     coach = visit("/", site.practice.coach_email)
     client = site.practice.client_id
     sitting = post(coach, f"/api/clients/{client}/sittings", {"taken_on": "2026-01-20"})["id"]
-    picture = {"name": "a.jpg", "mimeType": "image/jpeg", "buffer": shoot(Scene("aster", "even", 7)).jpeg(None)}
+    picture = {"name": "a.jpg", "mimeType": "image/jpeg", "buffer": shoot(Scene(identity="aster", state="even", seed=7)).jpeg(None)}
     before = coach.request.get(f"/api/clients/{client}/intake").json()["photographs"]
     form = {"photograph_id": str(uuid4()), "file": picture}
     assert coach.request.post(f"/api/sittings/{sitting}/photographs", headers={"x-dimbo": "1"}, multipart=form).ok

@@ -47,7 +47,7 @@ def two_sittings(client):
         day = (datetime.now(UTC).date() - timedelta(days=days)).isoformat()
         sitting = post(coach, f"/api/clients/{made}/sittings", {"taken_on": day, "kind": kind})["id"]
         for seed in (1, 2):
-            send(coach, sitting, Scene("aster", state, 10 * days + seed), days_ago=days)
+            send(coach, sitting, Scene(identity="aster", state=state, seed=10 * days + seed), days_ago=days)
     coach.goto(f"/clients/{made}/sittings")
     expect(coach.get_by_role("heading", name="The right eye opens more than at the baseline; the sides are nearer.")).to_be_visible(
         timeout=LONG
@@ -111,7 +111,7 @@ def test_a_mirrored_selfie_is_asked_about_and_turned_round(client):
     day = datetime.now(UTC).date()
     for days, flipped in ((30, False), (1, True)):
         sitting = post(coach, f"/api/clients/{made}/sittings", {"taken_on": (day - timedelta(days=days)).isoformat()})["id"]
-        send(coach, sitting, Scene("birch", "uneven", days, flipped=flipped), days_ago=days)
+        send(coach, sitting, Scene(identity="birch", state="uneven", seed=days, flipped=flipped), days_ago=days)
     coach.goto(f"/clients/{made}/sittings")
     expect(coach.get_by_text("It may be mirrored.").first).to_be_visible(timeout=LONG)
     expect(coach.get_by_role("heading", name=re.compile("not comparable"), level=2)).to_be_visible()
@@ -161,7 +161,7 @@ def test_one_bad_file_does_not_stop_the_others_and_a_broken_connection_goes_on(c
     coach, made = client
     sitting = post(coach, f"/api/clients/{made}/sittings", {})["id"]
     (tmp_path / "a letter.jpg").write_text("Dear coach")
-    (tmp_path / "front.jpg").write_bytes(shoot(Scene("birch", "even", 4)).jpeg())
+    (tmp_path / "front.jpg").write_bytes(shoot(Scene(identity="birch", state="even", seed=4)).jpeg())
     coach.goto(f"/clients/{made}/sittings/{sitting}")
     broken = []
 
@@ -198,7 +198,7 @@ def test_primary_readings_are_named_from_the_margin(client):
     coach, made = client
     yesterday = (datetime.now(UTC).date() - timedelta(days=1)).isoformat()
     sitting = post(coach, f"/api/clients/{made}/sittings", {"taken_on": yesterday})["id"]
-    send(coach, sitting, Scene("aster", "uneven", 3))
+    send(coach, sitting, Scene(identity="aster", state="uneven", seed=3))
     coach.goto(f"/clients/{made}/sittings")
     coach.get_by_role("button", name="Name them").click(timeout=LONG)
     for name in ("Mouth corner", "Brow peak", "Eye opening"):

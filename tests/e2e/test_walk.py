@@ -119,7 +119,7 @@ def test_from_the_first_program_to_a_reading_with_its_noise(visit, site, tmp_pat
     coach.get_by_label("Neutral only, 3 shots").check()
     coach.get_by_role("button", name="Take or upload 3 shots here").click()
     for seed in (1, 2):
-        (tmp_path / f"front {seed}.jpg").write_bytes(shoot(Scene("aster", "uneven", seed)).jpeg(datetime.now(UTC)))
+        (tmp_path / f"front {seed}.jpg").write_bytes(shoot(Scene(identity="aster", state="uneven", seed=seed)).jpeg(datetime.now(UTC)))
     coach.get_by_label("Photographs").set_input_files([str(f) for f in sorted(tmp_path.glob("*.jpg"))])
     expect(coach.get_by_text("2 uploaded photographs without a view yet")).to_be_visible(timeout=60_000)
     coach.get_by_role("button", name="Look at them").click()

@@ -29,7 +29,9 @@ def place(db, owner):
 
 
 def fact(kind="note", key="", value=None, fact_id=None):
-    return NewFact(fact_id or uuid4(), kind, key, value or {"text": "x"}, NOW, "Coach", None, "coach")
+    return NewFact(
+        id=fact_id or uuid4(), kind=kind, key=key, value=value or {"text": "x"}, at=NOW, author="Coach", author_id=None, source="coach"
+    )
 
 
 def keep(db, practice, client, *new):
@@ -81,9 +83,9 @@ def test_lists_see_every_answer_to_a_caution_in_its_order(db, place):
     keep(db, practice, two, fact("caution", "sunburn", {"answer": "no"}), fact("caution", "sunburn", {"answer": "yes"}))
     with db.practice(practice) as conn:
         told = desk.read(conn, desk.window_values(datetime.now(UTC), 16)).facts
-    assert [(client, f.value["answer"]) for client, f in told] == [(one, "yes"), (one, "no"), (two, "no"), (two, "yes")]
-    assert caution_state([f for client, f in told if client == one])[0]["sunburn"].answer == "no"
-    assert caution_state([f for client, f in told if client == two])[0]["sunburn"].answer == "yes"
+    assert [(f.client_id, f.value["answer"]) for f in told] == [(one, "yes"), (one, "no"), (two, "no"), (two, "yes")]
+    assert caution_state([f for f in told if f.client_id == one])[0]["sunburn"].answer == "no"
+    assert caution_state([f for f in told if f.client_id == two])[0]["sunburn"].answer == "yes"
 
 
 def test_a_client_sees_only_their_own(db, place):

@@ -75,7 +75,21 @@ def test_one_intake_is_open_at_a_time(db, place):
 
 def test_many_clients_are_made_at_once_and_known_again(db, place):
     practice, coach, _ = place
-    new = [NewClient(uuid4(), f"N{i}", 1970 + i, "UTC", 10, ["jowls"], "", f"n{i}@mail.example", "", "enquiry") for i in range(3)]
+    new = [
+        NewClient(
+            id=uuid4(),
+            name=f"N{i}",
+            birth_year=1970 + i,
+            time_zone="UTC",
+            minutes=10,
+            concerns=["jowls"],
+            goals="",
+            email=f"n{i}@mail.example",
+            phone="",
+            status="enquiry",
+        )
+        for i in range(3)
+    ]
     with db.practice(practice) as conn:
         clients.create_many(conn, practice, new, coach)
         assert ("N2", 1972, "n2@mail.example") in clients.identities(conn)
@@ -100,7 +114,7 @@ def test_an_open_link_ends_with_the_next_and_its_draft_goes_on(db, place):
 
 def waiting(conn):
     """Clients whose own intake waits, as the desk reads them."""
-    return desk.read(conn, desk.window_values(NOW, 16)).own_intakes
+    return {r.client_id for r in desk.read(conn, desk.window_values(NOW, 16)).own_intakes}
 
 
 def test_a_draft_is_sent_in_once_and_waits_until_it_is_reviewed(db, place):

@@ -28,8 +28,8 @@ def test_a_mirror_image_is_never_matched_by_reflecting():
 
 @pytest.fixture(scope="module")
 def half():
-    shot = shoot(Scene("fern", "uneven", 4))
-    return Half(shot.jpeg(), locate(shot.rgb).points, False, "2 March 2026, 08:40", "light even")
+    shot = shoot(Scene(identity="fern", state="uneven", seed=4))
+    return Half(jpeg=shot.jpeg(), points=locate(shot.rgb).points, flipped=False, when="2 March 2026, 08:40", light="light even")
 
 
 def pixels(png):
@@ -44,19 +44,19 @@ def test_both_halves_of_the_same_photograph_are_the_same(half):
 
 
 def test_a_mirrored_file_is_shown_the_right_way_round(half):
-    shot = shoot(Scene("fern", "uneven", 4))
+    shot = shoot(Scene(identity="fern", state="uneven", seed=4))
     flipped = Image.fromarray(shot.rgb[:, ::-1])
     out = io.BytesIO()
     flipped.save(out, "JPEG", quality=92)
-    other = Half(out.getvalue(), half.points, True, half.when, half.light)
+    other = Half(jpeg=out.getvalue(), points=half.points, flipped=True, when=half.when, light=half.light)
     picture = pixels(compare_pictures(half, other, "Front, neutral"))
     left, right = picture[: SIZE[1], : SIZE[0]], picture[: SIZE[1], SIZE[0] + 12 :]
     assert np.abs(left - right).mean() < 4
 
 
 def test_lightness_is_matched_only_when_asked_and_the_picture_then_says_so(half):
-    dark_shot = shoot(Scene("fern", "uneven", 4, exposure=0.6))
-    dark = Half(dark_shot.jpeg(), half.points, False, "20 April 2026", "darker")
+    dark_shot = shoot(Scene(identity="fern", state="uneven", seed=4, exposure=0.6))
+    dark = Half(jpeg=dark_shot.jpeg(), points=half.points, flipped=False, when="20 April 2026", light="darker")
     plain, alike = (pixels(compare_pictures(half, dark, "Front, neutral", match_light=m)) for m in (False, True))
 
     def apart(picture):

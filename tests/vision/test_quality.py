@@ -13,7 +13,7 @@ from dimbo.vision.stand_in_camera import Scene, shoot
 
 @pytest.fixture(scope="module")
 def good():
-    shot = shoot(Scene("aster", "even", seed=2, repose=0))
+    shot = shoot(Scene(identity="aster", state="even", seed=2, repose=0))
     return shot.rgb, locate(shot.rgb)
 
 
@@ -44,9 +44,9 @@ def test_clipped_light_and_black_are_counted_on_the_face(good):
 
 
 def test_covered_eyes_are_known():
-    seen = look_at(*(lambda rgb: (rgb, locate(rgb)))(shoot(Scene("birch", "closed", 1)).rgb))
+    seen = look_at(*(lambda rgb: (rgb, locate(rgb)))(shoot(Scene(identity="birch", state="closed", seed=1)).rgb))
     assert max(seen.eye_trust.values()) < 0.3
-    shot = shoot(Scene("birch", "even", 1))
+    shot = shoot(Scene(identity="birch", state="even", seed=1))
     rgb = shot.rgb.copy()
     x, y = (int(v) for v in shot.points["pu_left"])
     cv2.circle(rgb, (x, y), 75, (18, 18, 20), -1)  # one dark glass
@@ -55,7 +55,7 @@ def test_covered_eyes_are_known():
 
 
 def test_prints_know_the_same_face_and_which_way_round_it_is(good):
-    again = shoot(Scene("aster", "even", seed=9))
+    again = shoot(Scene(identity="aster", state="even", seed=9))
     one, two = face_print(*good), face_print(again.rgb, locate(again.rgb))
     assert len(one) == PRINT_EDGE**2
     as_is, flipped = alike(two, one)

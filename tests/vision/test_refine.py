@@ -50,7 +50,7 @@ def lids(crop, top_mm, bottom_mm):
 def eye(rgb, off=(0.0, 0.0), top=-4.0, bottom=4.5):
     crop = window(rgb)
     upper, lower = lids(crop, top, bottom)
-    return Eye(crop, (CENTRE + np.array(off)) * MM, 5.6 * MM, upper, lower)
+    return Eye(crop=crop, centre=(CENTRE + np.array(off)) * MM, radius=5.6 * MM, upper=upper, lower=lower)
 
 
 @pytest.mark.parametrize("at", [(0.0, 0.0), (0.6, -0.4), (-0.5, 0.5)])

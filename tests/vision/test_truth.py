@@ -75,12 +75,12 @@ def test_turn_is_estimated_and_turning_back_mends_distances_across_the_face():
 
 def test_the_scale_is_that_of_the_head():
     for name in HEADS:
-        shot = shoot(Scene(name, "even", 3))
+        shot = shoot(Scene(identity=name, state="even", seed=3))
         assert locate(shot.rgb).iris_px / 11.7 == pytest.approx(shot.pixels_per_mm, rel=0.05)
 
 
 def test_the_mirrored_photograph_reads_the_mirrored_face():
-    rgb = shoot(Scene("aster", "uneven", 3)).rgb
+    rgb = shoot(Scene(identity="aster", state="uneven", seed=3)).rgb
     here = read_marks(locate(rgb), rgb)
     mirror = np.ascontiguousarray(rgb[:, ::-1])
     there = read_marks(locate(mirror), mirror)
@@ -90,12 +90,12 @@ def test_the_mirrored_photograph_reads_the_mirrored_face():
 
 
 def test_the_same_picture_always_reads_the_same():
-    rgb = shoot(Scene("birch", "uneven", 3)).rgb
+    rgb = shoot(Scene(identity="birch", state="uneven", seed=3)).rgb
     assert locate(rgb) == locate(rgb)
 
 
 def test_refined_points_say_how_far_to_trust_them():
-    open_eyes, closed = (shoot(Scene("gorse", state, 1, repose=0)).rgb for state in ("even", "closed"))
+    open_eyes, closed = (shoot(Scene(identity="gorse", state=state, seed=1, repose=0)).rgb for state in ("even", "closed"))
     sure, unsure = (refine(rgb, follow(rgb)).trust for rgb in (open_eyes, closed))
     for side in Side:
         assert sure[f"pu_{side}"] > 0.9 > 0.3 > unsure[f"pu_{side}"]
@@ -108,7 +108,7 @@ def test_refined_points_say_how_far_to_trust_them():
 def test_every_view_of_every_head_can_be_photographed():
     for name in identities():
         for state in STATES:
-            assert shoot(Scene(name, state)).rgb.std() > 10
+            assert shoot(Scene(identity=name, state=state)).rgb.std() > 10
 
 
 def test_no_face_is_said():
@@ -129,8 +129,8 @@ def test_sides_of_the_points_are_each_others_partners():
 @pytest.mark.parametrize("part", ["lid_mm", "brow_mm", "corner_mm"])
 def test_the_cameras_warps_move_the_pixels_as_its_truth_says(part):
     point = {"lid_mm": "ps_left", "brow_mm": "bp_left", "corner_mm": "ch_left"}[part]
-    still = shoot(Scene("fern", "even", repose=0, grain=0))
-    moved = shoot(Scene("fern", "even", repose=0, grain=0, **{part: (0, -1.5)}))
+    still = shoot(Scene(identity="fern", state="even", repose=0, grain=0))
+    moved = shoot(Scene(identity="fern", state="even", repose=0, grain=0, **{part: (0, -1.5)}))
     x, y = still.points[point]
     dy = moved.points[point][1] - y
     assert dy == pytest.approx(1.5 * still.pixels_per_mm, rel=0.05)

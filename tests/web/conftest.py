@@ -59,7 +59,7 @@ def make_practice(db, owner, name: str, time_zone: str = MIDDAY, *, asked: bool 
         (practice, coach),
     )
     made = Practice(practice, coach, client, f"coach@{name}.example", f"client@{name}.example")
-    person = Person(coach, practice, "coach", None, f"Coach of {name}", name)
+    person = Person(id=coach, practice_id=practice, role="coach", client_id=None, name=f"Coach of {name}", practice_name=name)
     consenting.choose(db, person, client, "photographs", True, datetime.now(UTC), version=1)
     if asked:
         answer_all(db, person, client)

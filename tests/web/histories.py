@@ -27,13 +27,17 @@ class Past:
 
     def __init__(self, db, practice, coach, name="Edda Past", *, days_ago=9, lines=LINES, sessions=7, rows=None, **document):
         self.db, self.practice, self.coach_page = db, practice, coach
-        self.coach = Person(practice.coach_id, practice.id, "coach", None, "Coach of harbour", "harbour")
+        self.coach = Person(
+            id=practice.coach_id, practice_id=practice.id, role="coach", client_id=None, name="Coach of harbour", practice_name="harbour"
+        )
         with db.practice(practice.id) as conn:
             self.id: UUID = clients.create(
                 conn, practice.id, name, birth_year=1970, time_zone=MIDDAY, minutes=30, concerns=[], goals="", coach_id=practice.coach_id
             )
         answer_all(db, self.coach, self.id)
-        self.person = Person(practice.coach_id, practice.id, "client", self.id, name, "harbour")
+        self.person = Person(
+            id=practice.coach_id, practice_id=practice.id, role="client", client_id=self.id, name=name, practice_name="harbour"
+        )
         self.today = practice_day(datetime.now(UTC), zone(MIDDAY))
         made = coach.post(f"/api/clients/{self.id}/programs", json={"title": "Lift", "weeks": 6, "source": "empty"}).json()["id"]
         named = {n: f"r{n}" for n in range(len(lines))} | (rows or {})
@@ -44,7 +48,7 @@ class Past:
         assert saved.status_code == 200, saved.text
         self.program_id = UUID(made)
         self.start = self.today - timedelta(days=days_ago)
-        self.assignment = assign(db, self.coach, self.program_id, Wish(self.start), datetime.now(UTC) - timedelta(days=days_ago))
+        self.assignment = assign(db, self.coach, self.program_id, Wish(start=self.start), datetime.now(UTC) - timedelta(days=days_ago))
 
     def day(self, days_ago: int) -> date:
         return self.today - timedelta(days=days_ago)
@@ -80,22 +84,47 @@ class Past:
         for a, b in spans:
             stretches.append(Stretch(round(a, 1), round(b, 1), now))
             now += timedelta(seconds=b - a + 3)
-        parts = [PartReport(p.assignment.id, p.planned.plan, p.planned.week, p.planned.place, p.planned.back) for p in session.parts]
+        parts = [
+            PartReport(assignment_id=p.assignment.id, plan=p.planned.plan, week=p.planned.week, place=p.planned.place, back=p.planned.back)
+            for p in session.parts
+        ]
         items = [
-            ItemReport(o.owner, o.item.line.id, o.item.card.id == hurt, "left" if o.item.card.id == hurt else None, level, "jaw joint")
+            ItemReport(
+                assignment_id=o.owner,
+                line_id=o.item.line.id,
+                hurt=o.item.card.id == hurt,
+                pain_side="left" if o.item.card.id == hurt else None,
+                pain_level=level,
+                pain_where="jaw joint",
+            )
             if o.item.card.id == hurt
-            else ItemReport(o.owner, o.item.line.id)
+            else ItemReport(assignment_id=o.owner, line_id=o.item.line.id)
             for o in session.items
         ]
         report = Report(
-            uuid4(), self.day(days_ago), session.part, "player", parts, items, stretches, begun, now, now, effort, "yes", "", replaces
+            id=uuid4(),
+            day=self.day(days_ago),
+            part=session.part,
+            source="player",
+            parts=parts,
+            items=items,
+            stretches=stretches,
+            started_at=begun,
+            ended_at=now,
+            sent_at=now,
+            effort=effort,
+            form="yes",
+            note="",
+            replaces=replaces,
         )
         assert hand_in(self.db, self.person, report, max(now + timedelta(seconds=20), begun)).new
         return report.id
 
     def sore(self, days_ago: int, level: int, *muscles: str) -> None:
         at = datetime.combine(self.day(days_ago), time(8), zone(MIDDAY))
-        said = checking_in.CheckInSaid(uuid4(), level, [checking_in.Sore(m, "left") for m in muscles], at, at)
+        said = checking_in.CheckInSaid(
+            id=uuid4(), soreness=level, places=[checking_in.Sore(m, "left") for m in muscles], said_at=at, sent_at=at
+        )
         checking_in.check_in(self.db, self.person, said, at)
 
     def review(self, **query):

@@ -116,7 +116,7 @@ def test_photographs_keep_their_own_caching(coach, practice):
 
     sitting = coach.post(f"/api/clients/{practice.client_id}/sittings", json={"taken_on": "2026-03-20"}).json()["id"]
     photograph = str(uuid4())
-    files = {"file": ("a.jpg", shoot(Scene("aster", "even", 3)).jpeg(None), "image/jpeg")}
+    files = {"file": ("a.jpg", shoot(Scene(identity="aster", state="even", seed=3)).jpeg(None), "image/jpeg")}
     coach.post(f"/api/sittings/{sitting}/photographs", data={"photograph_id": photograph}, files=files)
     kept = coach.get(f"/api/photographs/{photograph}/small.jpg").headers["cache-control"]
     assert "private" in kept and "immutable" in kept and "no-store" not in kept

@@ -31,7 +31,7 @@ LONGEST = 60
 """Calendar weeks after which a course that has not ended is given up."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Told:
     """What a client does and tells in a week: the share of the sessions, how much above plan on each day, effort and
     soreness of 10, and whether it is felt in the right place. A client who is away does nothing at all."""
@@ -62,7 +62,7 @@ KINDS: Mapping[str, Kind] = {
 }
 
 
-@dataclass
+@dataclass(kw_only=True)
 class Practised:
     """A calendar week that was practised: where it stood, its days, contraction of its busiest session in seconds, and load
     by line; ``lighter`` weeks are compared with nothing."""
@@ -88,7 +88,7 @@ def loads_of(program: Program, step: Step) -> dict[str, float]:
     """Load of every line that contracts in a week, as it is played."""
     out = {}
     for line in program.lines:
-        at = Standing(step.week, step.back, step.week)
+        at = Standing(week=step.week, back=step.back, next_week=step.week)
         dose = read_cell(now_of(program, line, at, SETTINGS), line.card).dose
         if dose is not None and line.card.family.contracts:
             out[line.id] = load_s(dose, SETTINGS.pace_s)
@@ -96,7 +96,7 @@ def loads_of(program: Program, step: Step) -> dict[str, float]:
 
 
 def session_of(program: Program, step: Step) -> float:
-    plans = week_plans(program, SETTINGS, step.week, step.back)
+    plans = week_plans(program, SETTINGS, step.week, back=step.back)
     return max((max(p.contraction.right, p.contraction.left) for p in plans), default=0.0)
 
 
@@ -106,10 +106,10 @@ def facts_of(told: Told, sessions: float, first: date) -> WeekFacts:
     for i in range(n):
         share = min(max(told.done * n - i, 0.0), 1.0)
         state = DayState.DONE if share >= 1 else DayState.PARTLY if share > 0 else DayState.SKIPPED
-        days.append(Day(first + timedelta(days=i), state, share, told.over * 60, 60))
+        days.append(Day(day=first + timedelta(days=i), state=state, share=share, over_s=told.over * 60, load_s=60))
     effort = (told.effort,) * n if told.effort is not None else ()
     forms = (told.form,) * len(effort)
-    return WeekFacts(tuple(days), effort, ((first + timedelta(days=2), told.soreness),), forms=forms)
+    return WeekFacts(days=tuple(days), efforts=effort, soreness=((first + timedelta(days=2), told.soreness),), forms=forms)
 
 
 def verdicts_of(program: Program, at: Standing, facts: WeekFacts) -> tuple[Verdict, dict[str, Verdict]]:
@@ -118,7 +118,9 @@ def verdicts_of(program: Program, at: Standing, facts: WeekFacts) -> tuple[Verdi
     out = {THE_WEEK: Verdict(whole.verdict)}
     for line in program.lines:
         if is_judged(program, line, at, SETTINGS):
-            said = judge_line(LineFacts(line.card.id, line.card.name, frozenset(line.card.shares)), whole, facts, RULES)
+            said = judge_line(
+                LineFacts(exercise_id=line.card.id, name=line.card.name, muscles=frozenset(line.card.shares)), whole, facts, RULES
+            )
             out[line.id] = Verdict(said.verdict)
     return Verdict(whole.verdict), out
 
@@ -141,9 +143,9 @@ def run(planned: Program, kind: Kind) -> Course:
             # On the day of the return the phone goes on from where practice stopped; the last silent week is reviewed then.
             silent_at = steps[min(place - 1, len(steps) - 1)]
             program, known, stopped = back_to
-            steps, place, back_to = list(going_on(known, max(stopped, 0), program.weeks, 7 * away)), 0, None
+            steps, place, back_to = list(going_on(known, max(stopped, 0), weeks=program.weeks, days=7 * away)), 0, None
             away = 0
-            program = _reviewed(program, silent_at, steps[0], AWAY)
+            program = _reviewed(program, silent_at, then=steps[0], told=AWAY)
         if place >= len(steps):
             course.ended = not told.away
             break
@@ -153,15 +155,17 @@ def run(planned: Program, kind: Kind) -> Course:
             facts = facts_of(told, sessions, MONDAY + timedelta(weeks=number))
             verdict = Verdict(judge(facts, RULES).verdict)
             loads, lighter = loads_of(program, step), step.week in program.lighter
-            course.weeks.append(Practised(step, sessions, session_of(program, step), loads, lighter, verdict))
+            course.weeks.append(
+                Practised(step=step, sessions=sessions, session_s=session_of(program, step), loads=loads, lighter=lighter, verdict=verdict)
+            )
         place += 1
         if place < len(steps):
-            program = _reviewed(program, step, steps[place], AWAY if told.away else told)
+            program = _reviewed(program, step, then=steps[place], told=AWAY if told.away else told)
     return course
 
 
 def _reviewed(program: Program, step: Step, then: Step, told: Told) -> Program:
-    at = Standing.between(step, then)
+    at = Standing.between(step, then=then)
     facts = facts_of(told, program.sessions[step.week - 1], MONDAY)
     return after_review(program, verdicts_of(program, at, facts)[1], at, SETTINGS)
 
@@ -186,7 +190,7 @@ def total(loads: Mapping[str, float]) -> float:
     return sum(loads.values())
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Figures:
     """A course in numbers: share of the planned end dose that was reached; the most that a line and a session rose in a week,
     as factors; weeks that rose although the week before was to hold or to ease back; the longest row of one verdict other than
@@ -208,7 +212,7 @@ def figures(course: Course) -> Figures:
     last = next((w for w in reversed(course.weeks) if not w.lighter), None)
     both = list(pairs(course))
     raised = sum(
-        a.verdict is not Verdict.ADVANCE and (b.sessions > a.sessions or b.session_s > a.session_s + 1e-6 or line_rise(a, b) > 1 + 1e-9)
+        a.verdict is not Verdict.ADVANCE and (b.sessions > a.sessions or b.session_s > a.session_s + 1e-6 or line_rise(a, b=b) > 1 + 1e-9)
         for a, b in both
     )
     longest = run_ = 0
@@ -218,13 +222,13 @@ def figures(course: Course) -> Figures:
         longest = max(longest, run_)
     against = [(total(w.loads), planned[min(i, len(planned) - 1)]) for i, w in enumerate(course.weeks)]
     return Figures(
-        total(last.loads) / end if last and end else 1.0,
-        max((line_rise(a, b) for a, b in both), default=1.0),
-        max((session_rise(a, b) for a, b in both), default=1.0),
-        raised,
-        longest,
-        sum(a > b + 1e-6 for a, b in against),
-        sum(a < b - 1e-6 for a, b in against),
+        reached=total(last.loads) / end if last and end else 1.0,
+        line=max((line_rise(a, b=b) for a, b in both), default=1.0),
+        session=max((session_rise(a, b=b) for a, b in both), default=1.0),
+        raised=raised,
+        stall=longest,
+        above=sum(a > b + 1e-6 for a, b in against),
+        below=sum(a < b - 1e-6 for a, b in against),
     )
 
 

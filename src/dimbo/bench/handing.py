@@ -53,7 +53,7 @@ def session() -> tuple[Callable[[], object], Callable[[], object], Callable[[], 
     def sums() -> float:
         return sum(reps * (lead + hold + release) for reps, lead, hold, release in flat)
 
-    return lambda: timeline(items_of_day(program, settings, week, 0), settings), sums, lambda: None
+    return lambda: timeline(items_of_day(program, settings, week, place=0), settings), sums, lambda: None
 
 
 class _Phones:
@@ -64,7 +64,7 @@ class _Phones:
         self.owner = psycopg.connect(site.owner_url, autocommit=True)
         row = self.owner.execute("select id, practice_id, name from accounts where role = 'coach' limit 1").fetchone()
         assert row
-        self.coach = Person(row[0], row[1], "coach", None, row[2], "bench")
+        self.coach = Person(id=row[0], practice_id=row[1], role="coach", client_id=None, name=row[2], practice_name="bench")
         self.db = Database(site.url, most=AT_ONCE)
         self.db.open()
         now = datetime.now(UTC)
@@ -76,16 +76,18 @@ class _Phones:
         with self.db.practice(practice_id) as conn:
             name = f"Phone {number}"
             client_id = clients.create(conn, practice_id, name, birth_year=1980, time_zone="UTC", minutes=20, concerns=[], goals="")
-            account = accounts.create(conn, practice_id, "client", client_id, name, f"phone{number}@bench.example", "none")
+            account = accounts.create(
+                conn, practice_id, "client", client_id, name, email=f"phone{number}@bench.example", password_hash="none"
+            )
         program = drafting.create(self.db, self.coach, client_id, now, template="lift-and-level")
         today = practice_day(now, zone("UTC"))
-        assigning.assign(self.db, self.coach, program, Wish(today - timedelta(days=30)), now)
+        assigning.assign(self.db, self.coach, program, Wish(start=today - timedelta(days=30)), now)
         token = secrets.token_urlsafe(16)
         with self.db.anyone() as conn:
             accounts.start_sign_in(conn, account, token_hash(token), now + timedelta(days=1))
         with self.db.practice(practice_id, client_id) as conn:
             at = standing(conn, practice_id, clients.one(conn, client_id), now)
-            planned = list(parts_on(conn, at, today - timedelta(days=29), today - timedelta(days=1)).items())[-LOGS:]
+            planned = list(parts_on(conn, at, today - timedelta(days=29), last=today - timedelta(days=1)).items())[-LOGS:]
         queue = []
         for (day, part), parts in planned:
             found = compile_session(at, parts)
@@ -144,11 +146,19 @@ class _Phones:
         with self.db.practice(self.coach.practice_id) as conn:
             for _, client_id, queue in self.phones:
                 for entry in queue:
-                    found = practice_logs.of_report(conn, client_id, UUID(entry["id"]))[0]
+                    found = practice_logs.of_report(conn, client_id, session_id=UUID(entry["id"]))[0]
                     rows = practice_logs.lines_of(conn, [found.id])
                     sides = practice_logs.sides(conn, [found.id])
                     lines = [
-                        LogLine(n.place, n.exercise_id, n.dose, n.planned_s, n.done_s, n.outcome, sides=sides.get((found.id, n.place), ()))
+                        LogLine(
+                            place=n.place,
+                            exercise_id=n.exercise_id,
+                            dose=n.dose,
+                            planned_s=n.planned_s,
+                            done_s=n.done_s,
+                            outcome=n.outcome,
+                            sides=sides.get((found.id, n.place), ()),
+                        )
                         for n in rows
                     ]
                     out.append((client_id, found, lines))

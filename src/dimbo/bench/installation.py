@@ -34,7 +34,7 @@ class Installation:
         self._cluster.start()
         self.url = url = self._cluster.url()
         migrate(self._cluster.url(OWNER))
-        ensure_demo(url, self._cluster.url(OWNER), lambda _: None)
+        ensure_demo(url, owner_url=self._cluster.url(OWNER), say=lambda _: None)
         self._web = subprocess.Popen(
             [sys.executable, "-m", "dimbo.ops.cli", "serve"], env={**os.environ, "DIMBO_DATABASE_URL": url, "DIMBO_PORT": str(port)}
         )
@@ -42,12 +42,12 @@ class Installation:
         self._http = http.client.HTTPConnection("127.0.0.1", port)
         for _ in range(200):
             try:
-                self._ask("GET", "/api/health").read()
+                self._ask("GET", path="/api/health").read()
                 break
             except OSError:
                 self._http.close()
                 time.sleep(0.05)
-        answer = self._ask("POST", "/api/sign-in", f'{{"email": "{COACHES[0][1]}", "password": "{PASSWORD}"}}')
+        answer = self._ask("POST", path="/api/sign-in", body=f'{{"email": "{COACHES[0][1]}", "password": "{PASSWORD}"}}')
         answer.read()
         self._cookie = str(answer.getheader("set-cookie")).split(";")[0]
         self.conn: Conn = psycopg.connect(url)
@@ -58,14 +58,14 @@ class Installation:
 
     def get(self, path: str) -> bytes:
         """The body of a page as the coach sees it."""
-        got = self._ask("GET", path, cookie=self._cookie)
+        got = self._ask("GET", path=path, cookie=self._cookie)
         body = got.read()
         assert got.status == 200, body
         return body
 
     def post(self, path: str, body: object) -> bytes:
         """What the server answers to a coach's JSON."""
-        got = self._ask("POST", path, json.dumps(body), cookie=self._cookie)
+        got = self._ask("POST", path=path, body=json.dumps(body), cookie=self._cookie)
         answer = got.read()
         assert got.status == 200, answer
         return answer

@@ -44,10 +44,10 @@ def everything() -> Intake:
     tables = shipped_intake().tables
     noon = datetime(2026, 3, 20, 12, tzinfo=UTC)
     return Intake(
-        ratings={c: Rating(3, 2) for c in tables.concerns},
+        ratings={c: Rating(3, left=2) for c in tables.concerns},
         answers={(e.concern, q.id): "yes" for e in tables.reasoning.values() for q in e.questions},
-        results={t.id: TestResult(t.id, t.answers[0], DAY) for t in tables.tests.values()},
-        cautions={r.id: CautionAnswer(r.id, "yes", noon) for r in tables.cautions},
+        results={t.id: TestResult(t.id, answer=t.answers[0], noted_on=DAY) for t in tables.tests.values()},
+        cautions={r.id: CautionAnswer(caution=r.id, answer="yes", at=noon) for r in tables.cautions},
         minutes=15,
         goals="Everything.",
     )

@@ -18,7 +18,7 @@ PASSES = 2 + 2 * len(landmarks.JITTERS)
 
 def make() -> tuple[Callable[[], object], Callable[[], object], Callable[[], None]]:
     """The worker's whole analysis; baseline: the same decode and as many detector passes on like images."""
-    kept = read_photograph(shoot(Scene("aster", "uneven", 1)).jpeg(), "bench.jpg").jpeg
+    kept = read_photograph(shoot(Scene(identity="aster", state="uneven", seed=1)).jpeg(), "bench.jpg").jpeg
     rgb = np.asarray(decode(kept, "bench.jpg"))
     crop = cv2.resize(rgb[300:1000, 100:800], landmarks.CROP, interpolation=cv2.INTER_AREA)
 

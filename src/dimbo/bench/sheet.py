@@ -24,8 +24,8 @@ def bench_program() -> Program:
     settings = Settings()
     cards = sorted((c for c in shipped_catalogue().cards.values() if c.stage is not Stage.DAY), key=lambda c: STAGE_ORDER[c.stage])
     chosen = [cards[k * len(cards) // LINES] for k in range(LINES)]
-    lines = [Line(f"row{i}", card, card.stage, first_cells(card, WEEKS, settings)) for i, card in enumerate(chosen)]
-    return Program("Bench", WEEKS, (5,) * WEEKS, 30, tuple(lines))
+    lines = [Line(id=f"row{i}", card=card, stage=card.stage, cells=first_cells(card, WEEKS, settings)) for i, card in enumerate(chosen)]
+    return Program(title="Bench", weeks=WEEKS, sessions=(5,) * WEEKS, minutes=30, lines=tuple(lines))
 
 
 def make() -> tuple[Callable[[], object], Callable[[], object], Callable[[], None]]:

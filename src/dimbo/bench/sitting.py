@@ -27,7 +27,7 @@ NAME = "Ragna Stavros"
 
 def shots() -> tuple[Callable[[], object], Callable[[], object], Callable[[], None]]:
     """Twelve shots analysed; baseline: decoding them and as many detector passes on like images."""
-    kept = [read_photograph(shoot(Scene("aster", state, n)).jpeg(), "bench.jpg").jpeg for n, state in enumerate(STATES)]
+    kept = [read_photograph(shoot(Scene(identity="aster", state=state, seed=n)).jpeg(), "bench.jpg").jpeg for n, state in enumerate(STATES)]
     rgb = np.asarray(decode(kept[0], "bench.jpg"))
     crop = cv2.resize(rgb[300:1000, 100:800], landmarks.CROP, interpolation=cv2.INTER_AREA)
 
@@ -49,7 +49,7 @@ def page() -> tuple[Callable[[], object], Callable[[], object], Callable[[], Non
     with db.practice(practice_id) as conn:
         taken = [p.id for p in photographs.of_client(conn, client_id)]
     for photograph_id in taken:
-        analyse(db, practice_id, photograph_id)
+        analyse(db, practice_id, photograph_id=photograph_id)
     db.close()
     site.reconnect()  # the server closed the idle connection meanwhile
 

@@ -13,7 +13,7 @@ from dimbo.store.intake import facts, self_intakes
 from dimbo.store.messages import messages
 from dimbo.store.people import accounts, clients
 from dimbo.store.plans import assignments
-from dimbo.store.practice import daily, practice_logs
+from dimbo.store.practice import daily, hurts, log_sums
 from dimbo.store.programs import programs
 from dimbo.store.review import desk, reviews
 from dimbo.store.sittings import photographs, sittings
@@ -118,7 +118,7 @@ def the_desk() -> tuple[Callable[[], object], Callable[[], object], Callable[[],
             clients.every(conn)
             values = desk.window_values(datetime.now(UTC), WINDOW_DAYS)
             with conn.pipeline():
-                cursors = [conn.execute(sql.encode(), values) for sql in desk.WINDOW]
+                cursors = [statement.run(conn, values) for statement in desk.STATEMENTS.values()]
                 for cursor in cursors:
                     cursor.fetchall()
             reviews.own_rules(conn)
@@ -128,7 +128,7 @@ def the_desk() -> tuple[Callable[[], object], Callable[[], object], Callable[[],
         enter(site.conn, practice_id)
         values = desk.window_values(datetime.now(UTC), WINDOW_DAYS)
         logs = site.conn.execute("select count(*) from practice_logs").fetchone()
-        _told = f"{logs[0] if logs else 0} logs; it {_plan(site.conn, desk.SESSIONS, values)}"
+        _told = f"{logs[0] if logs else 0} logs; it {_plan(site.conn, desk.STATEMENTS['sessions'].sql, values)}"
     return lambda: site.get("/api/desk"), bare_sql, site.close
 
 
@@ -145,22 +145,22 @@ def the_course() -> tuple[Callable[[], object], Callable[[], object], Callable[[
             enter(conn, practice_id)
             clients.one(conn, client_id)
             for running in assignments.of_client(conn, client_id):
-                practice_logs.pains_of(conn, running.id, datetime.min.date(), datetime.max.date())
+                hurts.hurts_of(conn, running.id, first=datetime.min.date(), last=datetime.max.date())
             for read in (
-                practice_logs.sessions_of,
-                practice_logs.tallies_of,
-                practice_logs.heads_of,
-                practice_logs.doses_of,
+                log_sums.sessions_of,
+                log_sums.tallies_of,
+                log_sums.heads_of,
+                log_sums.doses_of,
                 assignments.pauses,
             ):
                 read(conn, client_id)
-            practice_logs.works_of(conn, client_id, contracting)
+            log_sums.works_of(conn, client_id, contracting)
             assignments.stays(conn, client_id)
             daily.check_ins(conn, client_id)
             reviews.of_client(conn, client_id)
             reviews.own_rules(conn)
             messages.unread_counts(conn)
-            practice_logs.stopped(conn, client_id)
+            hurts.stopped(conn, client_id)
             programs.of_client(conn, client_id)
             sittings.of_client(conn, client_id)
             photographs.of_client(conn, client_id)
@@ -170,5 +170,5 @@ def the_course() -> tuple[Callable[[], object], Callable[[], object], Callable[[
 
     with site.conn.transaction():
         enter(site.conn, practice_id)
-        _told = f"its sessions: it {_plan(site.conn, practice_logs.OF_CLIENT, {'client': client_id})}"
+        _told = f"its sessions: it {_plan(site.conn, log_sums.OF_CLIENT.sql, {'client': client_id})}"
     return lambda: site.get(f"/api/clients/{client_id}"), bare_sql, site.close

@@ -32,19 +32,19 @@ def reasoning(entry: ReasoningEntry) -> Reasoning:
     """A written entry as the core understands it."""
     return Reasoning(
         entry.concern,
-        tuple(Question(q.id, q.ask, q.source) for q in entry.questions),
+        tuple(Question(q.id, ask=q.ask, source=q.source) for q in entry.questions),
         tuple(
             Cause(
-                c.id,
-                c.name,
-                c.usual,
-                {q: {str(a): n for a, n in weights.items()} for q, weights in c.evidence.items()},
-                c.because,
-                c.helps,
-                tuple(f.value for f in c.families),
-                c.muscles,
-                c.avoid,
-                c.habits,
+                id=c.id,
+                name=c.name,
+                usual=c.usual,
+                evidence={q: {str(a): n for a, n in weights.items()} for q, weights in c.evidence.items()},
+                because=c.because,
+                helps=c.helps,
+                families=tuple(f.value for f in c.families),
+                muscles=c.muscles,
+                avoid=c.avoid,
+                habits=c.habits,
             )
             for c in entry.causes
         ),
@@ -68,41 +68,53 @@ def misfit(entry: ReasoningEntry, catalogue: Catalogue, sources: Iterable[str]) 
 def _touch(t: TouchEntry) -> Touch:
     noted = t.regions == "noted"
     return Touch(
-        Effect(t.effect),
-        frozenset() if noted else frozenset(t.regions),
-        noted,
-        frozenset(f.value for f in t.families),
-        frozenset(t.pressures),
-        frozenset(t.needs),
-        frozenset(t.marks),
-        frozenset(t.exercises),
-        t.hands,
+        effect=Effect(t.effect),
+        regions=frozenset() if noted else frozenset(t.regions),
+        noted=noted,
+        families=frozenset(f.value for f in t.families),
+        pressures=frozenset(t.pressures),
+        needs=frozenset(t.needs),
+        marks=frozenset(t.marks),
+        exercises=frozenset(t.exercises),
+        hands=t.hands,
     )
 
 
 def _side_test(e: SideTestEntry) -> SideTest:
     speaks = {"right": Side(e.speaks.right), "left": Side(e.speaks.left)} if e.speaks else None
     task = HabitTask(e.task.text, e.task.times, e.task.when) if e.task else None
-    return SideTest(e.id, e.name, e.group, e.ask, e.steps, e.say, e.answers, e.speaks.topic if e.speaks else None, speaks, task, e.reading)
+    return SideTest(
+        id=e.id,
+        name=e.name,
+        group=e.group,
+        ask=e.ask,
+        steps=e.steps,
+        say=e.say,
+        answers=e.answers,
+        topic=e.speaks.topic if e.speaks else None,
+        speaks=speaks,
+        task=task,
+        reading=e.reading,
+    )
 
 
 def _caution(e: CautionEntry) -> CautionRule:
     return CautionRule(
-        e.id,
-        e.name,
-        e.group,
-        e.ask,
-        e.text,
-        tuple(_touch(t) for t in e.touches),
-        e.cleared_by or "",
-        e.says or "",
-        e.dated,
-        e.noted_regions,
-        e.ask_after_days,
-        e.roles,
-        e.lasts_months,
-        e.kin or "",
-        e.same_day,
+        id=e.id,
+        name=e.name,
+        group=e.group,
+        ask=e.ask,
+        text=e.text,
+        touches=tuple(_touch(t) for t in e.touches),
+        cleared_by=e.cleared_by or "",
+        says=e.says or "",
+        dated=e.dated,
+        noted_regions=e.noted_regions,
+        ask_after_days=e.ask_after_days,
+        roles=e.roles,
+        lasts_months=e.lasts_months,
+        kin=e.kin or "",
+        same_day=e.same_day,
     )
 
 
@@ -147,13 +159,18 @@ def load_intake_tables(catalogue: Catalogue, folder: Path = SHIPPED) -> IntakeTa
     _, consents = _read(folder, "consents.yaml", ConsentEntry)
     return IntakeTables(
         Tables(
-            catalogue.concerns,
-            {e.concern: reasoning(e) for e in written.values()},
-            {t.id: _side_test(t) for t in tests.values()},
-            tuple(_caution(c) for c in cautions.values()),
-            regions,
+            concerns=catalogue.concerns,
+            reasoning={e.concern: reasoning(e) for e in written.values()},
+            tests={t.id: _side_test(t) for t in tests.values()},
+            cautions=tuple(_caution(c) for c in cautions.values()),
+            regions=regions,
         ),
-        {c.id: ConsentText(c.id, c.name, c.version, c.months, c.text, c.withdrawn, c.names or "") for c in consents.values()},
+        {
+            c.id: ConsentText(
+                id=c.id, name=c.name, version=c.version, months=c.months, text=c.text, withdrawn=c.withdrawn, names=c.names or ""
+            )
+            for c in consents.values()
+        },
         written,
     )
 

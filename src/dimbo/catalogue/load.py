@@ -124,7 +124,7 @@ def _ways(given: Iterable[DirectionEntry | str]) -> tuple[Direction, ...]:
 
 
 def _phase(entry: PhaseEntry) -> Phase:
-    return Phase(PhaseKind(entry.kind), lead=Span(entry.lead), release=Span(entry.release), directions=_ways(entry.directions))
+    return Phase(kind=PhaseKind(entry.kind), lead=Span(entry.lead), release=Span(entry.release), directions=_ways(entry.directions))
 
 
 def make_card(
@@ -229,7 +229,9 @@ def unsound(card: Card) -> tuple[str, str] | None:
     if card.easier is not None and (wrong := _unsound_easier(card.easier, doses["start"], card)):
         return "easier", wrong
     try:
-        steps = ladder(doses["start"], doses["target"], card.axes, pace_s=DEFAULT_PACE_S, fits=lambda d: fits(card, d, Settings()))
+        steps = ladder(
+            doses["start"], target=doses["target"], axes=card.axes, pace_s=DEFAULT_PACE_S, fits=lambda d: fits(card, d, Settings())
+        )
     except ValueError as error:
         return "target", str(error)
     if steps.rungs[-1].dose != doses["target"]:
@@ -286,7 +288,7 @@ def load_catalogue(folder: Path = SHIPPED) -> Catalogue:
     for node in source:
         m = source.entry(node, MuscleEntry)
         unique(source, node, muscles, m.id)
-        muscles[m.id] = Muscle(m.id, m.name, m.region, m.action, m.against)
+        muscles[m.id] = Muscle(id=m.id, name=m.name, region=m.region, action=m.action, works_against=m.against)
     for node, muscle in zip(source, list(muscles.values()), strict=True):
         for i, other in enumerate(muscle.works_against):
             if other not in muscles:
@@ -299,7 +301,7 @@ def load_catalogue(folder: Path = SHIPPED) -> Catalogue:
         for i, name in enumerate(c.muscles):
             if name not in muscles:
                 raise source.error(node, f"muscles: there is no muscle “{name}”", "muscles", i)
-        concerns[c.id] = Concern(c.id, c.name, c.paired, c.muscles, c.also, c.levels)
+        concerns[c.id] = Concern(id=c.id, name=c.name, paired=c.paired, muscles=c.muscles, also=c.also, levels=c.levels)
 
     entries: dict[str, ExerciseEntry] = {}
     places: list[tuple[Source, yaml.Node, ExerciseEntry, Family]] = []

@@ -29,7 +29,7 @@ _GROUPS = {
 def outcome(rule: CautionRule, cards: Iterable[Card]) -> dict[Effect, list[Card]]:
     """What a yes to one caution does to each exercise: locked, eased or reminded of; exercises that stay free are left out.
     Where regions are noted with the answer, none are noted here, so all are reached."""
-    found = stand([rule], {rule.id: CautionAnswer(rule.id, "yes", _WHEN)}, (), date(2026, 1, 1))
+    found = stand([rule], {rule.id: CautionAnswer(caution=rule.id, answer="yes", at=_WHEN)}, (), date(2026, 1, 1))
     out: dict[Effect, list[Card]] = {e: [] for e in Effect}
     for card in cards:
         effect = found.of(card).effect

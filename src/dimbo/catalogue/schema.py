@@ -99,14 +99,14 @@ class FigureEntry(Strict):
             return tuple(part.strip() for part in text.split(">"))
 
         return Figure(
-            self.view,
-            states(self.mouth),
-            states(self.eyes),
-            states(self.brows),
-            states(self.head),
-            tuple(Hand(h.tool, h.path, h.do, h.other) for h in self.hands),
-            self.moves,
-            self.sides == "one",
+            view=self.view,
+            mouth=states(self.mouth),
+            eyes=states(self.eyes),
+            brows=states(self.brows),
+            head=states(self.head),
+            hands=tuple(Hand(h.tool, h.path, h.do, h.other) for h in self.hands),
+            moves=self.moves,
+            one_side=self.sides == "one",
         )
 
     @model_validator(mode="after")

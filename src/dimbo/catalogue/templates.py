@@ -97,7 +97,7 @@ def _cells(row: RowEntry, card: Card, weeks: int, school: str, settings: Setting
     steps = card_ladder(card, settings, axes=axes_for(card, approach(school)))
     if row.dose == "climb":
         span = last - first + 1
-        own = [print_line(steps.at_week(w, span).dose, card.style) for w in range(1, span + 1)]
+        own = [print_line(steps.at_week(w, weeks=span).dose, card.style) for w in range(1, span + 1)]
     else:
         text = {"start": card.start_line, "target": card.target_line}.get(row.dose, row.dose)
         cell = read_cell(text, card)
@@ -116,19 +116,19 @@ def build(entry: TemplateEntry, settings: Settings, cards: Mapping[str, Card]) -
         card = cards[row.exercise]
         cells = _cells(row, card, entry.weeks, entry.school, settings)
         given = ramp(row.days, entry.weeks) if row.days else None
-        days = days_within(card, given or ramp(entry.days, entry.weeks), given, settings)
+        days = days_within(card, given or ramp(entry.days, entry.weeks), given=given, settings=settings)
         again = sum(n.card.id == card.id for n in lines)
         row_id = card.id if not again else f"{card.id}-{again + 1}"
-        lines.append(Line(row_id[:40], card, card.stage, cells, row.when, days, row.note))
+        lines.append(Line(id=row_id[:40], card=card, stage=card.stage, cells=cells, when=row.when, days=days, note=row.note))
     order = [n.card.id for n in lines]
     circuits = tuple(Circuit(tuple(n.id for n in lines[order.index(c.first) : order.index(c.last) + 1]), c.rounds) for c in entry.circuits)
     program = Program(
-        entry.title,
-        entry.weeks,
-        ramp(entry.days, entry.weeks),
-        entry.minutes,
-        tuple(lines),
-        Mode(entry.mode),
+        title=entry.title,
+        weeks=entry.weeks,
+        sessions=ramp(entry.days, entry.weeks),
+        minutes=entry.minutes,
+        lines=tuple(lines),
+        mode=Mode(entry.mode),
         circuits=circuits,
         expectations=entry.expectations,
         approach=entry.school,

@@ -5,6 +5,7 @@ Left and right are always the client's own, never the viewer's.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -26,6 +27,11 @@ class SideSeconds:
 
     right: float
     left: float
+
+    @classmethod
+    def each(cls, of: Callable[[Side], float]) -> SideSeconds:
+        """What a function says of each side."""
+        return cls(of(Side.RIGHT), left=of(Side.LEFT))
 
     def of(self, side: Side) -> float:
         return self.right if side is Side.RIGHT else self.left
@@ -77,7 +83,7 @@ class Stage(StrEnum):
 STAGE_ORDER: dict[Stage, int] = {stage: place for place, stage in enumerate(Stage)}
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Muscle:
     """A muscle, or a group that is trained as one.
 

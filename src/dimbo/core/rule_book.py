@@ -16,26 +16,27 @@ from .safety import health_questions, pain
 
 _BIAS = Rule(
     "review-bias",
-    "Weaker side",
-    "Practising the weaker side more is put on only for a difference between the sides beyond the noise of its reading, kept "
+    name="Weaker side",
+    says="Practising the weaker side more is put on only for a difference between the sides beyond the noise of its reading, kept "
     "while it stays beyond, and taken off when it is back inside.",
 )
 _EARNED = Rule(
     "review-earned",
-    "Earned weeks",
-    "An earned program goes to its next week when the review says so. Until then its week comes again, so nobody is without a plan.",
+    name="Earned weeks",
+    says="An earned program goes to its next week when the review says so. Until then its week comes again, so nobody is without a plan.",
 )
 _DOSES = Rule(
     "review-doses",
-    "What a verdict does",
-    "Advance: next week's dose as the program has it. Hold: this week's again. Ease back: one rung lower for a week, then this week's. "
-    "The later doses move on, and the program keeps its length.",
+    name="What a verdict does",
+    says="Advance: next week's dose as the program has it. Hold: this week's again. Ease back: one rung lower for a week, then "
+    "this week's. The later doses move on, and the program keeps its length.",
 )
 _WEEK = Rule(
     "review-week",
-    "The week's own verdict",
-    "Days a week, what works no muscle and what would begin follow the verdict on the week. A lighter week is no rung; what a break lays "
-    "out stands; where the rows together would rise by more than a session may, or pass a daily ceiling, the one that rises most waits.",
+    name="The week's own verdict",
+    says="Days a week, what works no muscle and what would begin follow the verdict on the week. A lighter week is no rung; what a "
+    "break lays out stands; where the rows together would rise by more than a session may, or pass "
+    "a daily ceiling, the one that rises most waits.",
 )
 
 BOOK: Mapping[str, Sequence[Rule]] = {
@@ -47,7 +48,7 @@ BOOK: Mapping[str, Sequence[Rule]] = {
     "After a break": tuple(breaks.RULES.values()),
     "Desk": tuple(k.rule for k in alarms.KINDS.values()),
     "Groups": (cohort.RULE,),
-    "Margin of the program": tuple(Rule(c.id, c.title, c.why) for c in CHECKS),
+    "Margin of the program": tuple(Rule(c.id, name=c.title, says=c.why) for c in CHECKS),
 }
 """All rules by where they speak."""
 

@@ -48,7 +48,7 @@ def practise(db: Database, coach: Person, client: Person, story: Story, today: d
     with db.practice(client.practice_id, client_id) as conn:
         at = client_sessions.standing(conn, client.practice_id, clients.one(conn, client_id), datetime.combine(today, time(12), tz))
         first = min(a.start_date for a in at.running)
-        days = sorted(client_sessions.parts_on(conn, at, first, today - timedelta(days=1)))
+        days = sorted(client_sessions.parts_on(conn, at, first, last=today - timedelta(days=1)))
         pauses = [p.pause for p in assignments.pauses(conn, client_id)]
     past = [k for k in days if (today - k[0]).days > story.silent_days and not any(p.holds(k[0]) for p in pauses)]
     practised = [k for k in past if k == past[-1] or rng.random() < story.habit]
@@ -56,10 +56,10 @@ def practise(db: Database, coach: Person, client: Person, story: Story, today: d
     for nth, key in reversed(list(enumerate(reversed(practised), start=1))):
         while reviewed < story.reviewed and key[0] >= first + timedelta(days=7 * (reviewed + 1)):
             reviewed += 1
-            _review(db, coach, client_id, story, reviewed, first + timedelta(days=7 * reviewed))
+            _review(db, coach, client_id, story, week=reviewed, on=first + timedelta(days=7 * reviewed))
         session = _compiled(db, client, key, datetime.combine(key[0], time(12), tz))
         if session is not None:
-            _session(db, client, story, session, nth, today, rng)
+            _session(db, client, story, session, nth=nth, today=today, rng=rng)
 
 
 def _compiled(db: Database, client: Person, key: tuple[date, str], now: datetime) -> Session | None:
@@ -68,7 +68,7 @@ def _compiled(db: Database, client: Person, key: tuple[date, str], now: datetime
     assert client_id is not None
     with db.practice(client.practice_id, client_id) as conn:
         at = client_sessions.standing(conn, client.practice_id, clients.one(conn, client_id), now)
-        parts = client_sessions.parts_on(conn, at, key[0], key[0]).get(key)
+        parts = client_sessions.parts_on(conn, at, key[0], last=key[0]).get(key)
         return client_sessions.compile_session(at, parts) if parts else None
 
 
@@ -87,7 +87,9 @@ def _review(db: Database, coach: Person, client_id: UUID, story: Story, week: in
         if seen.whole.verdict == Verdict.ADVANCE:
             verdicts[THE_WEEK] = Verdict.HOLD
     words = story.review_words.get(week, "")
-    decision = reviewing.Decision(uuid5(SPACE, f"review {client_id} {week}"), seen.week.first, verdicts, (), reason, words)
+    decision = reviewing.Decision(
+        id=uuid5(SPACE, f"review {client_id} {week}"), first_day=seen.week.first, verdicts=verdicts, bias=(), reason=reason, words=words
+    )
     deciding.confirm(db, coach, running.id, decision, now)
 
 
@@ -99,34 +101,46 @@ def _session(db: Database, client: Person, story: Story, session: Session, nth: 
     hurt_at = next((n for n, i in enumerate(session.plain) if hurt and i.card.id == hurt[0]), None)
     start = datetime.combine(session.day, time(20 if session.part == "evening" else 7, rng.randrange(5, 50)), tz)
     stretches, now = [], start
-    for a, b in _spans(session, 1.0 if hurt_at is not None else share, over, hurt_at):
-        stretches.append(Stretch(a, b, now))
+    for a, b in _spans(session, 1.0 if hurt_at is not None else share, over=over, hurt_at=hurt_at):
+        stretches.append(Stretch(a, to_s=b, at=now))
         now += timedelta(seconds=b - a + rng.uniform(1, 20))
     items = []
     for n, owned in enumerate(session.items):
         if hurt and n == hurt_at:
-            items.append(ItemReport(owned.owner, owned.item.line.id, True, hurt[1], hurt[2], hurt[3]))
+            items.append(
+                ItemReport(
+                    assignment_id=owned.owner,
+                    line_id=owned.item.line.id,
+                    hurt=True,
+                    pain_side=hurt[1],
+                    pain_level=hurt[2],
+                    pain_where=hurt[3],
+                )
+            )
         else:
-            items.append(ItemReport(owned.owner, owned.item.line.id))
+            items.append(ItemReport(assignment_id=owned.owner, line_id=owned.item.line.id))
     effort = max(1, min(10, story.effort + rng.choice((-1, 0, 0, 0, 1)) + (2 if over > 1 else 0)))
-    parts = [PartReport(p.assignment.id, p.planned.plan, p.planned.week, p.planned.place, p.planned.back) for p in session.parts]
+    parts = [
+        PartReport(assignment_id=p.assignment.id, plan=p.planned.plan, week=p.planned.week, place=p.planned.place, back=p.planned.back)
+        for p in session.parts
+    ]
     report = Report(
-        uuid5(SPACE, f"{client.client_id} {session.day} {session.part}"),
-        session.day,
-        session.part,
-        "player",
-        parts,
-        items,
-        stretches,
-        start,
-        now,
-        now,
-        effort,
-        "partly" if rng.random() < 0.15 else "yes",
-        story.note if nth == 1 else "",
+        id=uuid5(SPACE, f"{client.client_id} {session.day} {session.part}"),
+        day=session.day,
+        part=session.part,
+        source="player",
+        parts=parts,
+        items=items,
+        stretches=stretches,
+        started_at=start,
+        ended_at=now,
+        sent_at=now,
+        effort=effort,
+        form="partly" if rng.random() < 0.15 else "yes",
+        note=story.note if nth == 1 else "",
     )
     handing_in.hand_in(db, client, report, now + timedelta(seconds=20))
-    _day_after(db, client, story, session, over, hurt is not None, rng)
+    _day_after(db, client, story, session, over=over, hurt=hurt is not None, rng=rng)
 
 
 def _day_after(db: Database, client: Person, story: Story, session: Session, over: float, hurt: bool, rng: random.Random) -> None:
@@ -135,8 +149,10 @@ def _day_after(db: Database, client: Person, story: Story, session: Session, ove
     if rng.random() > 0.8 or at > datetime.now(at.tzinfo):
         return
     soreness = min(10, max(0, story.effort - 4 + rng.choice((-1, 0, 0, 1)) + (4 if over > 1 else 0) + 2 * hurt))
-    places = [checking_in.Sore("masseter", "left")] if soreness > 3 else []
-    said = checking_in.CheckInSaid(uuid5(SPACE, f"sore {client.client_id} {session.day}"), soreness, places, at, at)
+    places = [checking_in.Sore("masseter", side="left")] if soreness > 3 else []
+    said = checking_in.CheckInSaid(
+        id=uuid5(SPACE, f"sore {client.client_id} {session.day}"), soreness=soreness, places=places, said_at=at, sent_at=at
+    )
     checking_in.check_in(db, client, said, at)
 
 
@@ -145,19 +161,33 @@ def live(db: Database, coach: Person, client: Person, story: Story, now: datetim
     client_id = client.client_id
     assert client_id is not None
     for days_ago, by_coach, text in story.words:
-        said = messaging.Said(uuid5(SPACE, f"{story.name} {days_ago} {text[:12]}"), text, now - timedelta(days=days_ago, hours=2))
+        said = messaging.Said(
+            id=uuid5(SPACE, f"{story.name} {days_ago} {text[:12]}"), text=text, written_at=now - timedelta(days=days_ago, hours=2)
+        )
         if by_coach:
             messaging.write_as_coach(db, coach, client_id, said, now - timedelta(days=days_ago))
         else:
             messaging.write_as_client(db, client, client_id, said, now - timedelta(days=days_ago))
     if story.sore is not None:
-        places = [checking_in.Sore("mentalis", "left"), checking_in.Sore("mentalis", "right")]
+        places = [checking_in.Sore("mentalis", side="left"), checking_in.Sore("mentalis", side="right")]
         told = now - timedelta(minutes=5)
-        checking_in.check_in(db, client, checking_in.CheckInSaid(uuid5(SPACE, f"today {story.name}"), story.sore, places, told, told), now)
+        checking_in.check_in(
+            db,
+            client,
+            checking_in.CheckInSaid(id=uuid5(SPACE, f"today {story.name}"), soreness=story.sore, places=places, said_at=told, sent_at=told),
+            now,
+        )
     if story.email is None:
         return
     for habit in days.days(db, client, now).days[0].habits:
-        tick = checking_in.TickSaid(uuid5(SPACE, f"{story.name} {habit.exercise_id}"), habit.assignment_id, habit.exercise_id, 1, now, now)
+        tick = checking_in.TickSaid(
+            id=uuid5(SPACE, f"{story.name} {habit.exercise_id}"),
+            assignment_id=habit.assignment_id,
+            exercise_id=habit.exercise_id,
+            amount=1,
+            said_at=now,
+            sent_at=now,
+        )
         checking_in.tick(db, client, tick, now)
     feed.open_feed(db, client, client_id, now)
-    reminding.choose(db, client, client_id, reminding.Choice(True, time(21), time(7)), now)
+    reminding.choose(db, client, client_id, reminding.Choice(True, time(21), quiet_last=time(7)), now)

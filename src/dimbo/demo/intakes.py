@@ -14,7 +14,7 @@ Said = tuple[str, str, dict[str, Any]]
 """Kind, key and value of a fact."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class IntakeStory:
     """An intake: how many days ago, what was entered, and what came later."""
 
@@ -70,21 +70,21 @@ def intakes(today: date) -> Mapping[str, IntakeStory]:
 
     return {
         "Philippa": IntakeStory(
-            46,
-            (
+            days_ago=46,
+            said=(
                 *_no("contact-lenses"),
                 _yes("contact-lenses"),
-                _rating("eye-less-open", 3, 1),
-                _rating("crows-feet", 1, 1),
+                _rating("eye-less-open", 3, left=1),
+                _rating("crows-feet", 1, left=1),
                 *_answers("eye-less-open", new_or_evening="no", brow_habit="no"),
                 *_answers("crows-feet", screen_squint="yes"),
-                _test("evening-droop", "left"),
-                _test("wider-eye", "left"),
-                _test("brow-alone", "both"),
-                _test("chewing", "right"),
-                _test("phone", "right"),
-                _test("sleeping", "right"),
-                _test("screen-hours", "5 to 8"),
+                _test("evening-droop", answer="left"),
+                _test("wider-eye", answer="left"),
+                _test("brow-alone", answer="both"),
+                _test("chewing", answer="right"),
+                _test("phone", answer="right"),
+                _test("sleeping", answer="right"),
+                _test("screen-hours", answer="5 to 8"),
                 ("habit", "screen-hours", {"agreed": True}),
                 *_profile(
                     days=[1, 2, 3, 4, 5, 6],
@@ -93,57 +93,57 @@ def intakes(today: date) -> Mapping[str, IntakeStory]:
                     email="philippa@mail.example",
                 ),
             ),
-            ((3, ("note", "", {"text": "Second sitting. She thinks the eye feels lighter; we wait for week 8."})),),
+            later=((3, ("note", "", {"text": "Second sitting. She thinks the eye feels lighter; we wait for week 8."})),),
         ),
         "Tobias": IntakeStory(
-            19,
-            (
+            days_ago=19,
+            said=(
                 *_no("jaw-tender"),
                 _yes("jaw-tender", note="more on the left, after bread"),
-                _rating("mouth-asymmetry", 1, 3),
-                _rating("jaw-tension", 1, 2),
+                _rating("mouth-asymmetry", 1, left=3),
+                _rating("jaw-tension", 1, left=2),
                 *_answers("mouth-asymmetry", sudden="no"),
                 *_answers("jaw-tension", locks_or_clicks="no", day_clench="yes", wakes_sore="unsure"),
-                _test("chewing", "left"),
-                _test("smile-level", "right"),
-                _test("masseter-fuller", "left"),
-                _test("bag", "left"),
+                _test("chewing", answer="left"),
+                _test("smile-level", answer="right"),
+                _test("masseter-fuller", answer="left"),
+                _test("bag", answer="left"),
                 ("habit", "chewing", {"agreed": True}),
                 *_profile(days=[1, 2, 4, 5, 7], agreed=["a smile that starts on both sides"]),
             ),
         ),
         "Hanne": IntakeStory(
-            39,
-            (
+            days_ago=39,
+            said=(
                 *_no("dry-eyes"),
                 _yes("dry-eyes"),
-                _rating("flat-cheeks", 2, 2),
-                _rating("under-eye-puffiness", 2, 1),
+                _rating("flat-cheeks", 2, left=2),
+                _rating("under-eye-puffiness", 2, left=1),
                 *_answers("flat-cheeks", smile_lifts="no"),
                 *_answers("under-eye-puffiness", worse_morning="yes", after_salt="yes", constant="no"),
                 *_profile(days=[1, 2, 3, 4, 5, 6, 7], agreed=["cheeks that carry", "mornings"]),
             ),
         ),
         "Imara": IntakeStory(
-            26,
-            (
+            days_ago=26,
+            said=(
                 *_no(),
-                _rating("low-brow", 0, 3),
+                _rating("low-brow", 0, left=3),
                 *_answers("low-brow", tight_around_eye="no"),
-                _test("brow-alone", "right"),
-                _test("brow-higher", "right"),
+                _test("brow-alone", answer="right"),
+                _test("brow-higher", answer="right"),
             ),
-            ((4, _yes("muscle-injection", regions=["forehead", "brow"], event_on=ago(5), note="told on the phone")),),
+            later=((4, _yes("muscle-injection", regions=["forehead", "brow"], event_on=ago(5), note="told on the phone")),),
         ),
         "Casimir": IntakeStory(
-            210,
-            (
+            days_ago=210,
+            said=(
                 *_no("blood-thinners"),
                 _yes("blood-thinners"),
-                _rating("jowls", 3, 3),
+                _rating("jowls", 3, left=3),
                 *_answers("jowls", smile_lifts="no", neck_bands="no"),
             ),
-            (
+            later=(
                 (
                     205,
                     (
@@ -161,25 +161,25 @@ def intakes(today: date) -> Mapping[str, IntakeStory]:
             ),
         ),
         "Leocadia": IntakeStory(
-            11,
-            (
+            days_ago=11,
+            said=(
                 *_no(),
-                _rating("nasolabial-fold", 1, 3),
+                _rating("nasolabial-fold", 1, left=3),
                 *_answers("nasolabial-fold", tender_beside_nose="no"),
-                _test("chewing", "left"),
-                _test("sleeping", "left"),
+                _test("chewing", answer="left"),
+                _test("sleeping", answer="left"),
             ),
         ),
         "Ragna": IntakeStory(
-            53,
-            (
+            days_ago=53,
+            said=(
                 *_no("neck-stiff", "blood-pressure"),
                 _yes("neck-stiff"),
                 _yes("blood-pressure"),
-                _rating("loose-neck", 3, 3),
+                _rating("loose-neck", 3, left=3),
                 *_answers("loose-neck", head_forward="no"),
             ),
-            (
+            later=(
                 (
                     52,
                     (
@@ -196,27 +196,33 @@ def intakes(today: date) -> Mapping[str, IntakeStory]:
             ),
         ),
         "Yun-seo": IntakeStory(
-            28, (*_no(), _rating("jaw-tension", 3, 3), *_answers("jaw-tension", wakes_sore="yes", locks_or_clicks="no"))
+            days_ago=28, said=(*_no(), _rating("jaw-tension", 3, left=3), *_answers("jaw-tension", wakes_sore="yes", locks_or_clicks="no"))
         ),
-        "Eluned": IntakeStory(8, (*_no(), _rating("downturned-corners", 2, 2), *_answers("downturned-corners", resting_face="yes"))),
+        "Eluned": IntakeStory(
+            days_ago=8, said=(*_no(), _rating("downturned-corners", 2, left=2), *_answers("downturned-corners", resting_face="yes"))
+        ),
         "Mateusz": IntakeStory(
-            22,
-            (*_no(), _rating("under-chin", 2, 2), *_answers("under-chin", worse_morning="no", head_forward="yes", tongue_low="no")),
+            days_ago=22,
+            said=(
+                *_no(),
+                _rating("under-chin", 2, left=2),
+                *_answers("under-chin", worse_morning="no", head_forward="yes", tongue_low="no"),
+            ),
             withdrawn=((5, "photographs"),),
         ),
         "Oriane": IntakeStory(
-            2,
-            (
+            days_ago=2,
+            said=(
                 *(("caution", c, {"answer": "no"}) for c in URGENT_SIGNS),
-                _rating("hooded-lid", 1, 2),
+                _rating("hooded-lid", 1, left=2),
                 *_answers("hooded-lid", new_or_evening="no"),
-                _test("evening-droop", "left"),
+                _test("evening-droop", answer="left"),
             ),
             finished=False,
         ),
         "Anselm": IntakeStory(
-            1,
-            (_yes("sudden-face"), _rating("mouth-asymmetry", 0, 3)),
+            days_ago=1,
+            said=(_yes("sudden-face"), _rating("mouth-asymmetry", 0, left=3)),
             consents=(),
             finished=False,
             status="enquiry",

@@ -17,7 +17,7 @@ from dimbo.core.sittings.reading_table import HEADLINES
 from dimbo.store.database import Database
 from dimbo.store.people import accounts, clients
 from dimbo.store.people.accounts import Person
-from dimbo.store.practice import practice_logs
+from dimbo.store.practice import log_sums
 from dimbo.store.programs import programs
 from dimbo.store.programs.confirmed_values import Confirmation
 from dimbo.store.sittings import photographs
@@ -67,7 +67,7 @@ class _Scenario:
         self.password_hash = signing_in.hash_password(PASSWORD)
 
     def make(self) -> None:
-        self.coaches = [self._account("coach", None, name, email) for name, email in COACHES]
+        self.coaches = [self._account("coach", None, name, email=email) for name, email in COACHES]
         coach = self.coaches[0]
         for number, story in enumerate(STORIES, start=1):
             self.say(f"client {number} of {len(STORIES)}, {story.name}")
@@ -85,19 +85,21 @@ class _Scenario:
         host = people[0]
         program = drafting.create(self.db, coach, host.id, self.now, template="clear-mornings")
         start = practice_day(self.now, zone(host.time_zone)) - timedelta(days=GROUP_DAYS_AGO)
-        wish = Wish(start, times=(("morning", "07:00"),), remind_min=10)
+        wish = Wish(start=start, times=(("morning", "07:00"),), remind_min=10)
         began = self.now - timedelta(days=GROUP_DAYS_AGO)
-        assigning.assign_group(self.db, coach, program, [c.id for c in people], "Clear mornings, winter", wish, began)
+        assigning.assign_group(self.db, coach, program, [c.id for c in people], name="Clear mornings, winter", wish=wish, now=began)
         for number, c in enumerate(people, start=1):
             story = replace(next(s for s in STORIES if s.name == c.name), reviewed=99)
-            client = Person(coach.id, self.practice_id, "client", c.id, c.name, PRACTICE)
-            history.practise(self.db, coach, client, story, practice_day(self.now, zone(c.time_zone)), random.Random(100 + number))
+            client = Person(id=coach.id, practice_id=self.practice_id, role="client", client_id=c.id, name=c.name, practice_name=PRACTICE)
+            history.practise(
+                self.db, coach, client=client, story=story, today=practice_day(self.now, zone(c.time_zone)), rng=random.Random(100 + number)
+            )
 
     def _confirmed(self, coach: Person) -> None:
         """A clinician beside the practice has confirmed two of the careful starting values; the others are still to be."""
         for value, days in (("jaw-range", 120), ("swallow-lift", 118)):
             at = self.now - timedelta(days=days)
-            said = Confirmation(value, "Dr Ilse Varga-Thorne", "physician", at.date())
+            said = Confirmation(value, by_name="Dr Ilse Varga-Thorne", role="physician", confirmed_on=at.date())
             safety_settings.confirm(self.db, coach, uuid5(SPACE, f"confirmed {value}"), said, at)
 
     def _own(self, coach: Person) -> None:
@@ -114,12 +116,12 @@ class _Scenario:
             client = next(c for c in clients.every(conn) if c.name == STORIES[0].name)
             program = programs.of_client(conn, client.id)[0]
         about = "How we begin with one eye that opens less, at the Quay."
-        templates.keep_program(self.db, coach, program.id, "Quayside eyes, twelve weeks", about, self.now)
+        templates.keep_program(self.db, coach, program.id, "Quayside eyes, twelve weeks", about=about, now=self.now)
 
     def _account(self, role: str, client_id: UUID | None, name: str, email: str) -> Person:
         with self.db.practice(self.practice_id) as conn:
-            made = accounts.create(conn, self.practice_id, role, client_id, name, email, self.password_hash)
-        return Person(made, self.practice_id, role, client_id, name, PRACTICE)
+            made = accounts.create(conn, self.practice_id, role, client_id, name, email=email, password_hash=self.password_hash)
+        return Person(id=made, practice_id=self.practice_id, role=role, client_id=client_id, name=name, practice_name=PRACTICE)
 
     def _client(self, coach: Person, story: Story, number: int) -> None:
         with self.db.practice(self.practice_id) as conn:
@@ -136,14 +138,16 @@ class _Scenario:
                 coach_id=self.coaches[story.coach].id,
             )
         if story.email:
-            client = self._account("client", client_id, story.name, story.email)
+            client = self._account("client", client_id, story.name, email=story.email)
         else:
-            client = Person(coach.id, self.practice_id, "client", client_id, story.name, PRACTICE)
+            client = Person(
+                id=coach.id, practice_id=self.practice_id, role="client", client_id=client_id, name=story.name, practice_name=PRACTICE
+            )
         self._intake(coach, client_id, story)
         self._since(coach, client_id, story, lambda days_ago: days_ago > (story.started_days_ago or 0))
         self._sittings(coach, client_id, story, number)
         if story.started_days_ago is not None:
-            self._course(coach, client, client_id, story, number)
+            self._course(coach, client=client, client_id=client_id, story=story, number=number)
         self._since(coach, client_id, story, lambda days_ago: days_ago <= (story.started_days_ago or 0))
 
     def _course(self, coach: Person, client: Person, client_id: UUID, story: Story, number: int) -> None:
@@ -152,7 +156,7 @@ class _Scenario:
         program_id = self._program(coach, client_id, story, began)
         today = practice_day(self.now, zone(story.time_zone))
         start = today - timedelta(days=story.started_days_ago)
-        wish = Wish(start, times=(("morning", "07:30"), ("evening", "20:30")), remind_min=15)
+        wish = Wish(start=start, times=(("morning", "07:30"), ("evening", "20:30")), remind_min=15)
         assigning.assign(self.db, coach, program_id, wish, began)
         if story.second:
             beside = drafting.create(self.db, coach, client_id, began, template=story.second)
@@ -161,15 +165,17 @@ class _Scenario:
         if story.paused:
             ago, days, why = story.paused
             first = today - timedelta(days=ago)
-            pausing.pause(self.db, coach, client_id, first, first + timedelta(days=days - 1), why, self.now - timedelta(days=ago + 1))
-        history.practise(self.db, coach, client, story, today, random.Random(number))
+            pausing.pause(
+                self.db, coach, client_id, first, last=first + timedelta(days=days - 1), reason=why, now=self.now - timedelta(days=ago + 1)
+            )
+        history.practise(self.db, coach, client=client, story=story, today=today, rng=random.Random(number))
         self._asked_again(client, client_id, story, began)
-        history.live(self.db, coach, client, story, self.now)
+        history.live(self.db, coach, client=client, story=story, now=self.now)
 
     def _asked_again(self, client: Person, client_id: UUID, story: Story, began: datetime) -> None:
         """Once a week, while there is practice, the client was asked whether something has changed in their health."""
         with self.db.practice(self.practice_id) as conn:
-            last = practice_logs.last_practised(conn, client_id)
+            last = log_sums.last_practised(conn, client_id)
         for week in range(1, 1 + (self.now - began).days // 7):
             at = began + timedelta(days=7 * week)
             if last and at.date() <= last:
@@ -195,12 +201,12 @@ class _Scenario:
         began = self.now - timedelta(days=told.days_ago)
         entering.begin(self.db, coach, client_id, began)
 
-        self._enter(coach, client_id, story, 0, (*told.said, ("profile", "status", {"value": told.status})), began)
+        self._enter(coach, client_id, story, 0, said=(*told.said, ("profile", "status", {"value": told.status})), at=began)
         for choice in told.consents:
             at = began
             if choice == consenting.PHOTOGRAPHS and story.agreed_days_ago is not None:
                 at = self.now - timedelta(days=story.agreed_days_ago)
-            consenting.choose(self.db, coach, client_id, choice, True, at, version=1)
+            consenting.choose(self.db, coach, client_id, choice, given=True, now=at, version=1)
         if told.finished:
             entering.finish(self.db, coach, client_id, began + timedelta(minutes=40))
 
@@ -208,10 +214,10 @@ class _Scenario:
         """Whoever starts with the group is asked about their health at its first evening, and nothing more."""
         at = self.now - timedelta(days=14)
         if story.name.split()[0] in GROUP:
-            self._enter(coach, client_id, story, 0, nothing_to_tell(), at)
-            consenting.choose(self.db, coach, client_id, consenting.PRACTISE, True, at, version=1)
+            self._enter(coach, client_id, story, 0, said=nothing_to_tell(), at=at)
+            consenting.choose(self.db, coach, client_id, consenting.PRACTISE, given=True, now=at, version=1)
         if story.sittings:
-            consenting.choose(self.db, coach, client_id, consenting.PHOTOGRAPHS, True, at, version=1)
+            consenting.choose(self.db, coach, client_id, consenting.PHOTOGRAPHS, given=True, now=at, version=1)
 
     def _since(self, coach: Person, client_id: UUID, story: Story, when: Callable[[int], bool]) -> None:
         """What came after the intake, in the days that ``when`` names."""
@@ -220,32 +226,36 @@ class _Scenario:
             return
         for nth, (days_ago, fact) in enumerate(told.later, start=1):
             if when(days_ago):
-                self._enter(coach, client_id, story, nth, (fact,), self.now - timedelta(days=days_ago))
+                self._enter(coach, client_id, story, nth, said=(fact,), at=self.now - timedelta(days=days_ago))
         for days_ago, choice in told.withdrawn:
             if when(days_ago):
-                consenting.choose(self.db, coach, client_id, choice, False, self.now - timedelta(days=days_ago), version=1)
+                consenting.choose(self.db, coach, client_id, choice, given=False, now=self.now - timedelta(days=days_ago), version=1)
 
     def _enter(self, coach: Person, client_id: UUID, story: Story, nth: int, said: tuple[Said, ...], at: datetime) -> None:
-        entries = [Entry(uuid5(SPACE, f"{story.name} {nth} {i}"), *fact) for i, fact in enumerate(said)]
+        entries = [
+            Entry(uuid5(SPACE, f"{story.name} {nth} {i}"), kind=kind, key=key, value=value) for i, (kind, key, value) in enumerate(said)
+        ]
         entering.record(self.db, coach, client_id, entries, at)
 
     def _sittings(self, coach: Person, client_id: UUID, story: Story, number: int) -> None:
         for told in story.sittings:
             day = self.now.date() - timedelta(days=told.days_ago)
             kind = "baseline" if told.baseline else "follow-up"
-            asked = taking.Arrangement(kind, (NEUTRAL, *told.views), told.how, told.hint)
+            asked = taking.Arrangement(kind=kind, asked_views=(NEUTRAL, *told.views), how=told.how, hint=told.hint)
             sitting = taking.open_sitting(self.db, coach, client_id, day, asked)
             views = [(NEUTRAL, told.state)] * told.shots + [(v, VIEW_STATES[v]) for v in told.views]
             for shot, (view, state) in enumerate(views):
                 seed = 1000 * number + 10 * told.days_ago + shot
                 lid = told.lid_mm if view == NEUTRAL else (0.0, 0.0)
-                scene = Scene(story.portrait, state, seed, lid_mm=lid, light=told.light, flipped=told.flipped)
+                scene = Scene(identity=story.portrait, state=state, seed=seed, lid_mm=lid, light=told.light, flipped=told.flipped)
                 taken = datetime.combine(day, time(told.hour, 40 + shot), zone(story.time_zone))
                 photograph_id = uuid5(SPACE, f"{number} {told.days_ago} {shot}")
                 name = f"{view} {shot + 1}.jpg"
-                taking.take_in(self.db, coach, sitting, photograph_id, name, shoot(scene).jpeg(taken), self.now, view=view)
+                taking.take_in(
+                    self.db, coach, sitting, photograph_id=photograph_id, name=name, data=shoot(scene).jpeg(taken), now=self.now, view=view
+                )
                 if view.startswith("profile"):
-                    measuring.set_points(self.db, coach, photograph_id, dict(true_points(story.portrait, state)), self.now)
+                    measuring.set_points(self.db, coach, photograph_id, dict(true_points(story.portrait, state=state)), self.now)
         if len(story.sittings) > 1 and story.rated:
             self._rating(coach, client_id, story)
         if story.sittings and story.started_days_ago is not None:
@@ -272,4 +282,4 @@ class _Scenario:
         look = rating.look(self.db, coach, round_id)
         while look:
             score = 2 if str(look.photographs[0]) in later else 3
-            look = rating.answer(self.db, coach, round_id, look.place, score, self.now)
+            look = rating.answer(self.db, coach, round_id, look.place, value=score, now=self.now)

@@ -43,7 +43,7 @@ def demo(port: int, fresh: bool) -> int:
         supervisor.cluster.start()
         for name in migrate(supervisor.cluster.url(OWNER)):
             _say(f"    migrated {name}")
-        ensure_demo(supervisor.cluster.url(), supervisor.cluster.url(OWNER), lambda words: _say(f"    {words}"))
+        ensure_demo(supervisor.cluster.url(), owner_url=supervisor.cluster.url(OWNER), say=lambda words: _say(f"    {words}"))
         _say("  web and worker")
         supervisor.start_web_and_worker()
         _say(f"\nDimbo is ready after {time.monotonic() - began:.0f} s: {supervisor.address}\n")

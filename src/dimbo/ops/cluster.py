@@ -198,7 +198,7 @@ class Cluster:
             if self.process.poll() is not None:
                 raise ClusterError(self._explain(self.log.read_text(errors="replace")))
             try:
-                with psycopg.connect(self.url(OWNER, "postgres"), connect_timeout=2) as conn:
+                with psycopg.connect(self.url(OWNER, database="postgres"), connect_timeout=2) as conn:
                     where = conn.execute("show data_directory").fetchone()
                     if where and Path(where[0]) == self.data:
                         break
@@ -211,7 +211,7 @@ class Cluster:
 
     def _provision(self) -> None:
         """The application's role and the database, if they are not there yet."""
-        with psycopg.connect(self.url(OWNER, "postgres"), autocommit=True) as conn:
+        with psycopg.connect(self.url(OWNER, database="postgres"), autocommit=True) as conn:
             if not conn.execute("select 1 from pg_roles where rolname = %s", (APP,)).fetchone():
                 conn.execute(f"create role {APP} login password '{self.password}'".encode())
             if not conn.execute("select 1 from pg_database where datname = %s", (DATABASE,)).fetchone():

@@ -72,8 +72,8 @@ class Supervisor:
             "DIMBO_PORT": str(self.port),
             "DIMBO_STAND_IN_CAMERA": "true",
         }
-        self._child("serve", "web.log", environment)
-        self._child("worker", "worker.log", environment)
+        self._child("serve", log="web.log", environment=environment)
+        self._child("worker", log="worker.log", environment=environment)
         for _ in range(300):
             if self.children[0].poll() is not None:
                 tail = (HOME / "web.log").read_text(errors="replace").strip().splitlines()[-5:]

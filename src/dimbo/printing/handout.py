@@ -42,7 +42,7 @@ class Sheet:
     seconds: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Handout:
     """Everything on the paper. ``eased`` names why an exercise is done in its eased version, by exercise."""
 
@@ -118,7 +118,7 @@ class TrainDrawing(Flowable):  # type: ignore[misc]
                 share = phase.reps / drawn
                 lead, hold, release = (t * share * scale for t in (phase.lead_s, phase.hold_s, phase.release_s))
                 for _ in range(drawn * phase.directions):
-                    self._pulse(now * scale, lead, hold, release, run, phase.kind)
+                    self._pulse(now * scale, lead=lead, hold=hold, release=release, run=run, kind=phase.kind)
                     now += each * share
 
     def _pulse(self, x: float, lead: float, hold: float, release: float, run: str, kind: str) -> None:
@@ -198,7 +198,7 @@ def _story(made: Handout, width: float) -> list[Flowable]:
     for sheet in made.sheets:
         longest = max((pulse_train(i.dose, made.pace_s).total_s for i in sheet.items), default=1.0)
         out += [Spacer(1, 10), Paragraph(f"{escape(sheet.heading)}, {clock(sheet.seconds)} in all", styles["name"]), Spacer(1, 4)]
-        out += [_item(n, item, made, styles, width, longest) for n, item in enumerate(sheet.items, start=1)]
+        out += [_item(n, item, made, styles, width, longest=longest) for n, item in enumerate(sheet.items, start=1)]
     if made.habits:
         out += [Spacer(1, 8), Paragraph("Through the day", styles["name"])]
         out += [Paragraph(f"<b>{escape(n)}</b>, {escape(often)}. {escape(text)}", styles["lead"]) for n, often, text in made.habits]

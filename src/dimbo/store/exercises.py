@@ -13,7 +13,7 @@ from psycopg.types.json import Jsonb
 from .database import Conflict, Conn, NotThere, many, one_or_none
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class OwnExercise:
     """An exercise of the practice's own in its newest version."""
 

@@ -66,13 +66,13 @@ class Migration:
 
 
 def _own_files() -> list[Migration]:
-    return [Migration(f.name, f.read_text(encoding="utf-8"), ours=True) for f in sorted(FOLDER.glob("*.sql"))]
+    return [Migration(f.name, sql=f.read_text(encoding="utf-8"), ours=True) for f in sorted(FOLDER.glob("*.sql"))]
 
 
 def _queue_files() -> list[Migration]:
     """The migrations that the queue's library ships, in their order."""
     files = sorted(Path(str(SchemaManager.get_migrations_path())).glob("*.sql"))
-    return [Migration(f"queue/{f.name}", f"{f.read_text(encoding='utf-8')}\n{_GRANT_QUEUE}", ours=False) for f in files]
+    return [Migration(f"queue/{f.name}", sql=f"{f.read_text(encoding='utf-8')}\n{_GRANT_QUEUE}", ours=False) for f in files]
 
 
 def _missing(known: dict[str, str]) -> tuple[list[Migration], list[Migration]]:
@@ -80,7 +80,7 @@ def _missing(known: dict[str, str]) -> tuple[list[Migration], list[Migration]]:
     own = [m for m in _own_files() if m.name not in known]
     library = _queue_files()
     if QUEUE not in known:
-        return [*own, Migration(QUEUE, f"{SchemaManager.get_schema()}\n{_GRANT_QUEUE}", ours=False)], library
+        return [*own, Migration(QUEUE, sql=f"{SchemaManager.get_schema()}\n{_GRANT_QUEUE}", ours=False)], library
     held = [] if any(name.startswith("queue/") for name in known) else [m for m in library if m.name <= f"queue/{QUEUE_BASE}"]
     return [*own, *(m for m in library if m.name not in known and m not in held)], held
 

@@ -22,7 +22,7 @@ _FOOT = 92
 _INK, _PAPER, _SOFT = (36, 27, 38), (245, 241, 233), (104, 92, 106)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Half:
     """One side: the stored JPEG, its points the right way round, whether the file is mirrored, and its captions."""
 
@@ -59,7 +59,7 @@ def _cut(half: Half, target: np.ndarray) -> np.ndarray:
     if half.flipped:
         rgb = np.ascontiguousarray(rgb[:, ::-1])
     source = np.array([half.points[n] for n in ANCHORS])
-    return np.asarray(cv2.warpAffine(rgb, similarity(source, target), SIZE, flags=cv2.INTER_AREA, borderMode=cv2.BORDER_REPLICATE))
+    return np.asarray(cv2.warpAffine(rgb, similarity(source, target=target), SIZE, flags=cv2.INTER_AREA, borderMode=cv2.BORDER_REPLICATE))
 
 
 def _light_like(picture: np.ndarray, model: np.ndarray) -> np.ndarray:
@@ -73,7 +73,7 @@ def compare_pictures(before: Half, after: Half, view: str, *, match_light: bool 
     target = _layout(before.points)
     first, second = _cut(before, target), _cut(after, target)
     if match_light:
-        second = _light_like(second, first)
+        second = _light_like(second, model=first)
     sheet = Image.new("RGB", (SIZE[0] * 2 + 12, SIZE[1] + _FOOT), _PAPER)
     pen = ImageDraw.Draw(sheet)
     big, small = ImageFont.load_default(26), ImageFont.load_default(19)

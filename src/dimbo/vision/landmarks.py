@@ -86,7 +86,7 @@ class FaceError(ValueError):
         self.nobody = nobody
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Landmarks:
     """What was found of a face.
 
@@ -115,7 +115,7 @@ def _level(mesh: Mesh) -> np.ndarray:
     right, left = (p[33] + p[133]) / 2, (p[263] + p[362]) / 2
     d = left - right
     scale = EYES_APART_PX / float(np.linalg.norm(d))
-    return _similarity((right + left) / 2, scale, -float(np.degrees(np.arctan2(d[1], d[0]))), (CROP[0] / 2, CROP[1] * 0.42))
+    return _similarity((right + left) / 2, scale, degrees=-float(np.degrees(np.arctan2(d[1], d[0]))), to=(CROP[0] / 2, CROP[1] * 0.42))
 
 
 def _readings(rgb: np.ndarray, transform: np.ndarray) -> list[Mesh]:
@@ -168,8 +168,8 @@ def follow(rgb: np.ndarray, progress: Callable[[str], None] = lambda _: None) ->
     readings: list[Mesh] = []
     for number, (degrees, size, dx, dy) in enumerate(JITTERS, start=1):
         progress(f"reading {number} of {len(JITTERS)}, both ways round")
-        jitter = _similarity(centre, size, degrees, (centre[0] + dx, centre[1] + dy))
-        readings += _readings(rgb, jitter @ level)
+        jitter = _similarity(centre, size, degrees=degrees, to=(centre[0] + dx, centre[1] + dy))
+        readings += _readings(rgb, transform=jitter @ level)
     if len(readings) < len(JITTERS):
         raise FaceError("The face could not be followed well enough. Take the picture again in even light.", nobody=True)
     return np.asarray(np.mean(readings, axis=0))
@@ -183,14 +183,14 @@ def locate(rgb: np.ndarray, progress: Callable[[str], None] = lambda _: None) ->
     mesh = follow(rgb, progress)
     progress("refining lids, brows and mouth")
     points = {name: (float(mesh[i, 0]), float(mesh[i, 1])) for name, i in POINTS.items()}
-    refined = refine(rgb, mesh)
+    refined = refine(rgb, mesh=mesh)
     return Landmarks(
-        points | refined.points,
-        refined.iris_px,
-        _yaw(mesh),
-        _pitch(mesh),
-        {name: float(mesh[i, 2]) for name, i in POINTS.items()},
-        refined.trust,
+        points=points | refined.points,
+        iris_px=refined.iris_px,
+        yaw_deg=_yaw(mesh),
+        pitch_deg=_pitch(mesh),
+        depth={name: float(mesh[i, 2]) for name, i in POINTS.items()},
+        trust=refined.trust,
     )
 
 

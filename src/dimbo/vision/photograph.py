@@ -27,7 +27,7 @@ class PhotographError(ValueError):
     """A file that cannot be used; the message says what happened and what to do."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Photograph:
     """A normalised photograph. ``rgb`` is (height, width, 3) uint8; ``jpeg`` and ``thumbnail`` are JPEG files
     without metadata; ``taken_at`` is None when the file does not tell; ``source_hash`` is SHA-256 of the file."""
@@ -114,4 +114,10 @@ def read_photograph(data: bytes, name: str) -> Photograph:
     upright = decode(data, name)
     small = upright.copy()
     small.thumbnail((THUMBNAIL_EDGE, THUMBNAIL_EDGE))
-    return Photograph(np.asarray(upright), _jpeg(upright, 92), _jpeg(small, 85), taken_at, hashlib.sha256(data).digest())
+    return Photograph(
+        rgb=np.asarray(upright),
+        jpeg=_jpeg(upright, 92),
+        thumbnail=_jpeg(small, 85),
+        taken_at=taken_at,
+        source_hash=hashlib.sha256(data).digest(),
+    )

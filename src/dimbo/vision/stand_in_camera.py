@@ -45,7 +45,7 @@ _HEAD_MM = (75.0, 110.0, 90.0)
 """Half axes of the ellipsoid that stands for a head when it turns: to the side, up, and deep."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Scene:
     """What one shot shows, and how it is taken.
 
@@ -114,7 +114,7 @@ def _portrait(identity: str, state: str) -> tuple[np.ndarray, dict[str, Point], 
 
 def true_points(identity: str, state: str) -> dict[str, Point]:
     """The true points of a portrait as it was rendered, in pixels; those of a profile are the ones set by hand there."""
-    return dict(_portrait(identity, state)[1])
+    return dict(_portrait(identity, state=state)[1])
 
 
 def lower_side(identity: str) -> Side:
@@ -163,7 +163,7 @@ class _Field:
 
 def shoot(scene: Scene) -> Shot:
     """Take one photograph. Raises ValueError for an unknown identity or state."""
-    rgb, points, px = _portrait(scene.identity, scene.state)
+    rgb, points, px = _portrait(scene.identity, state=scene.state)
     height, width = rgb.shape[:2]
     rng = np.random.default_rng([scene.seed, sum(map(ord, scene.identity))])
     roll, size, shift = rng.normal(0, 1.0), 1 + rng.normal(0, 0.015), rng.normal(0, 9, 2)

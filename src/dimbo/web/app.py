@@ -60,7 +60,7 @@ def _problem(status: int, message: str, field: str | None = None) -> JSONRespons
 def _handlers(app: FastAPI) -> None:
     @app.exception_handler(Refused)
     async def refused(_: Request, error: Refused) -> Response:
-        return _problem(429 if isinstance(error, TooMany) else 422, error.message, error.field)
+        return _problem(429 if isinstance(error, TooMany) else 422, error.message, field=error.field)
 
     @app.exception_handler(NotThere)
     async def not_there(_: Request, error: NotThere) -> Response:
@@ -78,7 +78,7 @@ def _handlers(app: FastAPI) -> None:
     async def invalid(_: Request, error: RequestValidationError) -> Response:
         first = error.errors()[0]
         field = ".".join(str(p) for p in first["loc"] if p not in ("body", "query", "path"))
-        return _problem(422, f"{field or 'The request'}: {first['msg']}", field or None)
+        return _problem(422, f"{field or 'The request'}: {first['msg']}", field=field or None)
 
     @app.exception_handler(UNSTORABLE)
     async def unstorable(_: Request, error: Exception) -> Response:

@@ -159,7 +159,7 @@ def _checked(document: Mapping[str, Any], exercise_id: str, family: str, cards: 
         raise Refused("after: an exercise cannot build on itself.", "after")
     card = make_card(entry, known_family, {}, catalogue.muscles, own=True)
     for version in (card, card.easier):
-        if version is not None and (more := untold(version.cues, version.regions, version.marks)):
+        if version is not None and (more := untold(version.cues, version.regions, marks=version.marks)):
             raise Refused(*_listed(more))
     if wrong := unsound(card):
         raise Refused(f"{wrong[0]}: {wrong[1]}.", wrong[0])
@@ -178,8 +178,8 @@ def create(db: Database, coach: Person, family: str, document: Mapping[str, Any]
     """A new exercise of the practice's own; returns its id. Raises Refused, Conflict."""
     exercise_id = new_id(str(document.get("name", "")))
     with db.practice(coach.practice_id) as conn:
-        entry = _checked(document, exercise_id, family, shelf(conn, coach.practice_id).cards)
-        exercises.create(conn, coach.practice_id, exercise_id, family, entry, coach.name)
+        entry = _checked(document, exercise_id, family=family, cards=shelf(conn, coach.practice_id).cards)
+        exercises.create(conn, coach.practice_id, exercise_id, family=family, entry=entry, by=coach.name)
     return exercise_id
 
 
@@ -187,8 +187,8 @@ def save(db: Database, coach: Person, exercise_id: str, base_version: int, famil
     """A new version; running programs keep the card that they were assigned with. Raises Refused, Conflict, NotThere."""
     with db.practice(coach.practice_id) as conn:
         exercises.one(conn, exercise_id)
-        entry = _checked(document, exercise_id, family, shelf(conn, coach.practice_id).cards)
-        return exercises.save(conn, exercise_id, base_version, family, entry, coach.name)
+        entry = _checked(document, exercise_id, family=family, cards=shelf(conn, coach.practice_id).cards)
+        return exercises.save(conn, exercise_id, base_version, family, entry=entry, by=coach.name)
 
 
 def retire(db: Database, coach: Person, exercise_id: str, retired: bool) -> None:
@@ -197,7 +197,7 @@ def retire(db: Database, coach: Person, exercise_id: str, retired: bool) -> None
         exercises.retire(conn, exercise_id, retired)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Written:
     """An exercise as it is written, to copy or to edit. ``saved_by`` is None for one that ships."""
 
@@ -214,9 +214,9 @@ def read(db: Database, coach: Person, exercise_id: str) -> Written:
     with db.practice(coach.practice_id) as conn:
         if exercise_id in shipped():
             family, entry = written(conn, exercise_id)
-            return Written(exercise_id, family, entry, 1, None, None)
+            return Written(id=exercise_id, family=family, entry=entry, version=1, retired_at=None, saved_by=None)
         row = exercises.one(conn, exercise_id)
-    return Written(row.id, row.family, row.entry, row.version, row.retired_at, row.saved_by)
+    return Written(id=row.id, family=row.family, entry=row.entry, version=row.version, retired_at=row.retired_at, saved_by=row.saved_by)
 
 
 def every(db: Database, coach: Person) -> Shelf:

@@ -58,7 +58,7 @@ def remove(db: Database, coach: Person, kind: Kind, row_id: UUID, now: datetime)
     """Take a photograph, a program that was never assigned, or a template out of sight. Raises NotThere, Refused."""
     with db.practice(coach.practice_id) as conn:
         _MAY[kind](conn, coach, row_id, now)
-        removed.remove(conn, kind, row_id, coach.id, now)
+        removed.remove(conn, kind, row_id, by=coach.id, at=now)
 
 
 def bring_back(db: Database, coach: Person, kind: Kind, row_id: UUID, now: datetime) -> None:
@@ -72,7 +72,7 @@ def bring_back(db: Database, coach: Person, kind: Kind, row_id: UUID, now: datet
             shot = photographs.one(conn, row_id)
             require(conn, clients.one(conn, shot.client_id), PHOTOGRAPHS, now)
             if shot.state in ("waiting", "working"):
-                queue_analysis(conn, coach.practice_id, row_id)
+                queue_analysis(conn, coach.practice_id, photograph_id=row_id)
 
 
 def still(db: Database, coach: Person, kind: Kind, client_id: UUID | None, now: datetime) -> list[Still]:

@@ -90,7 +90,7 @@ def test_texts_of_the_practices_own_name_only_what_is_known():
 
 def item(text, name="lift"):
     c = card(name, dose_style=style(rule=SideRule.WEAK if text.startswith("R") else SideRule.TOGETHER))
-    return Item(Line(name, c, c.stage, (text,)), parse(text, c.style))
+    return Item(Line(id=name, card=c, stage=c.stage, cells=(text,)), parse(text, c.style))
 
 
 @pytest.mark.parametrize(

@@ -18,14 +18,14 @@ CARDS = shipped_catalogue().cards
 
 
 def program(*names):
-    lines = tuple(Line(f"line{i}", CARDS[n], CARDS[n].stage, (CARDS[n].start_line,)) for i, n in enumerate(names))
-    return Program("Trial", 1, (3,), None, lines)
+    lines = tuple(Line(id=f"line{i}", card=CARDS[n], stage=CARDS[n].stage, cells=(CARDS[n].start_line,)) for i, n in enumerate(names))
+    return Program(title="Trial", weeks=1, sessions=(3,), minutes=None, lines=lines)
 
 
 def sheet(*names, clearances=(), **answers):
-    given = {r.id: CautionAnswer(r.id, "no", NOON) for r in RULES}
-    given |= {(c := k.replace("_", "-")): CautionAnswer(c, a, NOON) for k, a in answers.items()}
-    return compile_sheet(program(*names), Settings(), About(stand(RULES, given, clearances, TODAY)))
+    given = {r.id: CautionAnswer(caution=r.id, answer="no", at=NOON) for r in RULES}
+    given |= {(c := k.replace("_", "-")): CautionAnswer(caution=c, answer=a, at=NOON) for k, a in answers.items()}
+    return compile_sheet(program(*names), Settings(), About(cautions=stand(RULES, given, clearances, TODAY)))
 
 
 def notes(*names, **answers):
@@ -71,7 +71,7 @@ def test_a_lock_tells_what_releases_it():
 
 
 def test_a_clearance_takes_the_note_away():
-    word = Clearance("glaucoma", "Dr. Ina Quell", "eye doctor", TODAY, NOON, "Allowed.")
+    word = Clearance(caution="glaucoma", by_name="Dr. Ina Quell", role="eye doctor", given_on=TODAY, at=NOON, says="Allowed.")
     assert not [n for n in sheet("bracket-open", glaucoma="yes", clearances=[word]).notes if n.rule.startswith("caution")]
 
 

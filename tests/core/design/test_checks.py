@@ -23,13 +23,20 @@ BIASED = Bias("on", Side.RIGHT, "The right eye opens less: 1.1 mm between the si
 def line(exercise, *cells, weeks=1, when=When.MORNING, days=None, row=""):
     card = CARDS[exercise]
     own = cells or (card.start_line,) * weeks
-    return Line(row or exercise, card, card.stage, own, when, days)
+    return Line(id=row or exercise, card=card, stage=card.stage, cells=own, when=when, days=days)
 
 
 def program(*lines, **more):
     weeks = len(lines[0].cells)
     more.setdefault("expectations", USUAL_EXPECTATIONS)
-    return Program("Trial", weeks, more.pop("sessions", (3,) * weeks), more.pop("minutes", None), tuple(lines), **more)
+    return Program(
+        title="Trial",
+        weeks=weeks,
+        sessions=more.pop("sessions", (3,) * weeks),
+        minutes=more.pop("minutes", None),
+        lines=tuple(lines),
+        **more,
+    )
 
 
 PLAIN = Settings()

@@ -14,11 +14,11 @@ DAILY = card("habit", family=Family.HABIT, stage=Stage.DAY)
 
 
 def line(own, *cells, row="", **more):
-    return Line(row or own.id, own, own.stage, cells, **more)
+    return Line(id=row or own.id, card=own, stage=own.stage, cells=cells, **more)
 
 
 def week(*lines, sessions=6, **more):
-    return work_out(Program("Trial", 1, (sessions,), None, lines, **more), PLAIN).weeks[0]
+    return work_out(Program(title="Trial", weeks=1, sessions=(sessions,), minutes=None, lines=lines, **more), PLAIN).weeks[0]
 
 
 def test_one_session_for_all_days_when_every_line_is_practised_daily():
@@ -65,7 +65,9 @@ def test_every_other_day_counts_three_and_a_half_sessions():
 
 
 def test_the_items_of_a_day_are_those_of_its_place_and_part():
-    program = Program("Trial", 1, (6,), None, (line(KNEAD, "1×4 h3", when=When.BOTH), line(LIFT, "1×5 h3", days=(2,))))
+    program = Program(
+        title="Trial", weeks=1, sessions=(6,), minutes=None, lines=(line(KNEAD, "1×4 h3", when=When.BOTH), line(LIFT, "1×5 h3", days=(2,)))
+    )
     of = [[i.card.id for i in items_of_day(program, PLAIN, 1, place)] for place in range(6)]
     assert sum("lift" in ids for ids in of) == 2 and all("knead" in ids for ids in of)
     assert [i.card.id for i in items_of_day(program, PLAIN, 1, 0, When.EVENING)] == ["knead"]

@@ -22,7 +22,7 @@ def test_the_same_at_pace_one():
 
 
 def test_compound_with_a_rest_phase():
-    phases = (hold(1, 2, 10, 0), hold(20, 2, 0, 2), Phase(PhaseKind.PAUSE, hold=Span(5)))
+    phases = (hold(1, 2, 10, 0), hold(20, 2, 0, 2), Phase(kind=PhaseKind.PAUSE, hold=Span(5)))
     dose = Dose(phases, Together(2), rest=Span(10))
     assert dose.set_s(1) == 97
     assert exercise_s(dose, 1, setup_s=5, settle_s=0) == 209
@@ -46,7 +46,7 @@ def test_weak_side_bias():
 
 
 def test_breath():
-    dose = Dose((Phase(PhaseKind.BREATHS, 6, lead=Span(4), release=Span(6)),), Together(1))
+    dose = Dose((Phase(kind=PhaseKind.BREATHS, reps=6, lead=Span(4), release=Span(6)),), Together(1))
     assert exercise_s(dose, 1) == 60
 
 
@@ -73,7 +73,7 @@ def test_turns_keep_the_sum_and_change_the_order():
     [
         lambda: Span(-1),
         lambda: Span(0.25),
-        lambda: Phase(PhaseKind.HOLD, 0),
+        lambda: Phase(kind=PhaseKind.HOLD, reps=0),
         lambda: Together(0),
         lambda: Apart(0, 0),
         lambda: Dose((), Together(1)),
@@ -102,7 +102,7 @@ def test_contraction_never_passes_the_time_of_the_side(dose, pace):
 
 @given(spans, spans, spans, st.integers(1, 20), apart, paces)
 def test_mirroring_a_side_plan_mirrors_the_load(lead, held, release, reps, plan, pace):
-    phase = Phase(PhaseKind.HOLD, reps, lead, held, release)
+    phase = Phase(kind=PhaseKind.HOLD, reps=reps, lead=lead, hold=held, release=release)
     there = Dose((phase,), plan)
     back = Dose((phase,), Apart(plan.left_sets, plan.right_sets, plan.alternate))
     assert there.loaded_s(R, pace) == back.loaded_s(L, pace)
@@ -111,7 +111,7 @@ def test_mirroring_a_side_plan_mirrors_the_load(lead, held, release, reps, plan,
 
 @given(st.integers(1, 30), spans, together, st.sampled_from([0.8, 1.0, 1.3]))
 def test_counts_scale_with_the_pace_and_seconds_do_not(reps, held, sides, pace):
-    counted = Dose((Phase(PhaseKind.HOLD, reps, hold=Span(held.amount, Unit.COUNTS)),), sides)
-    timed = Dose((Phase(PhaseKind.HOLD, reps, hold=Span(held.amount, Unit.SECONDS)),), sides)
+    counted = Dose((Phase(kind=PhaseKind.HOLD, reps=reps, hold=Span(held.amount, Unit.COUNTS)),), sides)
+    timed = Dose((Phase(kind=PhaseKind.HOLD, reps=reps, hold=Span(held.amount, Unit.SECONDS)),), sides)
     assert counted.practice_s(pace) == pytest.approx(pace * counted.practice_s(1))
     assert timed.practice_s(pace) == timed.practice_s(1)

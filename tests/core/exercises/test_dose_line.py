@@ -14,8 +14,8 @@ from tests.core.builders import THREE_WAYS, doses, hold, style, styles
 
 BOTH = style()
 EACH = style(rule=SideRule.WEAK)
-BREATH = style(Phase(PhaseKind.BREATHS, lead=Span(4), release=Span(6)), rest=0)
-TAPS = style(Phase(PhaseKind.TAP), rest=0)
+BREATH = style(Phase(kind=PhaseKind.BREATHS, lead=Span(4), release=Span(6)), rest=0)
+TAPS = style(Phase(kind=PhaseKind.TAP), rest=0)
 WAYS = style(hold(1, 1, 0, 3, ways=THREE_WAYS))
 
 

@@ -23,7 +23,7 @@ def concluded(**entered):
 
 
 def cautions(**answers):
-    return {(c := k.replace("_", "-")): CautionAnswer(c, a, NOON) for k, a in answers.items()}
+    return {(c := k.replace("_", "-")): CautionAnswer(caution=c, answer=a, at=NOON) for k, a in answers.items()}
 
 
 def results(**answers):
@@ -31,7 +31,7 @@ def results(**answers):
 
 
 def all_no():
-    return {r.id: CautionAnswer(r.id, "no", NOON) for r in TABLES.cautions}
+    return {r.id: CautionAnswer(caution=r.id, answer="no", at=NOON) for r in TABLES.cautions}
 
 
 def places(found):
@@ -110,7 +110,7 @@ def test_a_lock_elsewhere_leaves_a_family_alone():
 
 
 def test_a_lock_without_regions_or_day_is_asked_for():
-    found = concluded(cautions={**all_no(), "fillers": CautionAnswer("fillers", "yes", NOON)})
+    found = concluded(cautions={**all_no(), "fillers": CautionAnswer(caution="fillers", answer="yes", at=NOON)})
     asked = [a for a in found.ask_next if a.key == "fillers"]
     assert [a.text for a in asked] == ["Fillers: which regions?", "Fillers: when was it?"]
 

@@ -12,7 +12,17 @@ PUFFY = TABLE["under-eye-puffiness"]
 
 
 def cause(name, usual=0, **evidence):
-    return Cause(name, name, usual, evidence, "Because.", "Helps.", ("release",), (), "Avoid.")
+    return Cause(
+        id=name,
+        name=name,
+        usual=usual,
+        evidence=evidence,
+        because="Because.",
+        helps="Helps.",
+        families=("release",),
+        muscles=(),
+        avoid="Avoid.",
+    )
 
 
 @pytest.mark.parametrize(

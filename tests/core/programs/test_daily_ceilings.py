@@ -29,11 +29,11 @@ LIFT, LIP, SMOOTH, SQUINT = (CARDS[i] for i in ("oval-lift", "upper-lip-press", 
 
 
 def row(card, *cells, **more):
-    return Line(more.pop("id", card.id), card, card.stage, cells, **more)
+    return Line(id=more.pop("id", card.id), card=card, stage=card.stage, cells=cells, **more)
 
 
 def program(*lines, **more):
-    return Program("Trial", len(lines[0].cells), (3,) * len(lines[0].cells), None, lines, **more)
+    return Program(title="Trial", weeks=len(lines[0].cells), sessions=(3,) * len(lines[0].cells), minutes=None, lines=lines, **more)
 
 
 def told(made, settings=PLAIN, about=None):
@@ -231,9 +231,9 @@ def test_no_draft_passes_a_ceiling_in_any_week(rated, minutes, weeks):
     tables = shipped_intake().tables
     regions = {m.id: m.region for m in CATALOGUE.muscles.values()}
     found = conclude(tables, Intake(ratings=rated, minutes=minutes), CARDS.values(), regions, date(2026, 3, 20))
-    no = {r.id: CautionAnswer(r.id, "no", datetime(2026, 3, 2, 12, tzinfo=UTC)) for r in tables.cautions}
-    about = About(stand(tables.cautions, no, (), date(2026, 3, 20)), cards=CARDS)
-    made = draft(DraftFrom(found.concerns, about, minutes, weeks, "balanced"), PLAIN, CARDS).program
+    no = {r.id: CautionAnswer(caution=r.id, answer="no", at=datetime(2026, 3, 2, 12, tzinfo=UTC)) for r in tables.cautions}
+    about = About(cautions=stand(tables.cautions, no, (), date(2026, 3, 20)), cards=CARDS)
+    made = draft(DraftFrom(concerns=found.concerns, about=about, minutes=minutes, weeks=weeks, approach="balanced"), PLAIN, CARDS).program
     compiled = work_out(made, PLAIN)
     for week in range(1, weeks + 1):
         assert not [p for n in made.lines for p in passed(n.card, compiled.day(week), PLAIN)]

@@ -11,7 +11,7 @@ CARDS = list(shipped_catalogue().cards.values())
 
 
 def row(number, card):
-    return Line(f"row{number}", card, card.stage, ("",))
+    return Line(id=f"row{number}", card=card, stage=card.stage, cells=("",))
 
 
 @st.composite

@@ -25,11 +25,11 @@ contracting = [c for c in CARDS.values() if c.family.contracts]
 
 def program(*lines, **more):
     weeks = len(lines[0].cells)
-    return Program("Trial", weeks, (3,) * weeks, 15, tuple(lines), **more)
+    return Program(title="Trial", weeks=weeks, sessions=(3,) * weeks, minutes=15, lines=tuple(lines), **more)
 
 
 def line(exercise, *cells):
-    return Line(exercise, CARDS[exercise], CARDS[exercise].stage, cells)
+    return Line(id=exercise, card=CARDS[exercise], stage=CARDS[exercise].stage, cells=cells)
 
 
 @given(st.sampled_from(contracting), st.integers(2, 12), st.data())

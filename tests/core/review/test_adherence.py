@@ -32,7 +32,15 @@ TODAY = date(2026, 3, 18)
 
 
 def on(days_ago, state=DayState.DONE, contraction=100.0, done=100.0, **kw):
-    return SessionWork(TODAY - timedelta(days=days_ago), kw.pop("part", "morning"), state, contraction, 60.0, done, **kw)
+    return SessionWork(
+        day=TODAY - timedelta(days=days_ago),
+        part=kw.pop("part", "morning"),
+        state=state,
+        contraction_s=contraction,
+        hands_on_s=60.0,
+        contraction_done_s=done,
+        **kw,
+    )
 
 
 def test_dose_adherence_counts_contraction_and_hands_on_time_up_to_the_plan():
@@ -95,13 +103,17 @@ def test_a_day_without_a_plan_counts_for_nothing_and_lies_above_plan():
 
 
 def test_overdone_days_are_those_above_the_share():
-    days = [Day(TODAY, DayState.DONE, 1, 25, 100), Day(TODAY, DayState.PARTLY, 0.9, 26, 100), Day(TODAY, DayState.EXTRA, 0, 5)]
+    days = [
+        Day(day=TODAY, state=DayState.DONE, share=1, over_s=25, load_s=100),
+        Day(day=TODAY, state=DayState.PARTLY, share=0.9, over_s=26, load_s=100),
+        Day(day=TODAY, state=DayState.EXTRA, share=0, over_s=5),
+    ]
     assert overdone(days, 0.25) == days[1:]
 
 
 def test_missed_days_begin_anew_after_every_practice():
     days = [
-        Day(TODAY - timedelta(days=n), s)
+        Day(day=TODAY - timedelta(days=n), state=s)
         for n, s in ((5, DayState.SKIPPED), (4, DayState.PARTLY), (3, DayState.SKIPPED), (2, DayState.PAUSED))
     ]
     assert missed_days(days) == [TODAY - timedelta(days=3)]
@@ -109,7 +121,7 @@ def test_missed_days_begin_anew_after_every_practice():
 
 def test_patterns_by_weekday_and_part_of_the_day():
     days = [
-        Day(TODAY - timedelta(days=n), s, share)
+        Day(day=TODAY - timedelta(days=n), state=s, share=share)
         for n, s, share in ((7, DayState.SKIPPED, 0), (0, DayState.DONE, 1), (1, DayState.PARTLY, 0.4))
     ]
     assert by_weekday(days) == {2: Adherence(0.4, 1), 3: Adherence(1, 2)}
@@ -119,10 +131,10 @@ def test_patterns_by_weekday_and_part_of_the_day():
 
 def test_the_exercise_that_is_left_out_most_comes_first():
     tallies = [
-        ExerciseTally("a", 9, 8, 1, 0),
-        ExerciseTally("b", 9, 4, 4, 0),
-        ExerciseTally("c", 9, 9, 0, 1),
-        ExerciseTally("d", 9, 3, 4, 0),
+        ExerciseTally(exercise_id="a", sessions=9, done=8, left_out=1, hurt=0),
+        ExerciseTally(exercise_id="b", sessions=9, done=4, left_out=4, hurt=0),
+        ExerciseTally(exercise_id="c", sessions=9, done=9, left_out=0, hurt=1),
+        ExerciseTally(exercise_id="d", sessions=9, done=3, left_out=4, hurt=0),
     ]
     assert [t.exercise_id for t in left_out_first(tallies)] == ["d", "b", "a"]
 

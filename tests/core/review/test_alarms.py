@@ -12,7 +12,7 @@ from dimbo.core.review.course_weeks import CourseWeek, course_weeks, is_over, re
 from dimbo.core.review.weekly import Pain, ReviewRules, WeekFacts, judge
 
 TODAY = date(2026, 3, 18)
-QUIET = Known(TODAY)
+QUIET = Known(today=TODAY)
 
 
 def ago(days):
@@ -21,35 +21,41 @@ def ago(days):
 
 def day(days_ago, share=1.0, over=0.0):
     state = DayState.DONE if share == 1 else DayState.PARTLY if share else DayState.SKIPPED
-    return Day(ago(days_ago), state, share, over, 100.0)
+    return Day(day=ago(days_ago), state=state, share=share, over_s=over, load_s=100.0)
 
 
 def kinds(known, settled=()):
     return [a.kind.id for a in alarms(known, settled)]
 
 
-WEEK = CourseWeek(ago(9), ago(3), 2, 0, 1, (ago(9), ago(5)))
-FACTS = WeekFacts((day(9), day(5)), (4, 5), ((ago(4), 2),))
-DUE = DueReview(UUID(int=1), "Lift", WEEK, FACTS, judge(FACTS, ReviewRules()))
+WEEK = CourseWeek(first=ago(9), last=ago(3), week=2, back=0, plan=1, days=(ago(9), ago(5)))
+FACTS = WeekFacts(days=(day(9), day(5)), efforts=(4, 5), soreness=((ago(4), 2),))
+DUE = DueReview(assignment=UUID(int=1), title="Lift", week=WEEK, facts=FACTS, judgement=judge(FACTS, ReviewRules()))
 
 SPEAKS = {
-    "urgent": (Known(TODAY, urgent=["The right mouth corner dropped."]), QUIET),
-    "record": (Known(TODAY, unread_record=True), QUIET),
-    "pain": (Known(TODAY, hurts=[Pain("circles", "Circles", ago(0), "left", 4)]), QUIET),
-    "lock": (Known(TODAY, locks=["Neck disc trouble: the neck is locked."]), QUIET),
-    "sore": (Known(TODAY, soreness=[(ago(6), 6, "under the chin")]), Known(TODAY, soreness=[(ago(7), 9, ""), (TODAY, 5, "")])),
+    "urgent": (Known(today=TODAY, urgent=["The right mouth corner dropped."]), QUIET),
+    "record": (Known(today=TODAY, unread_record=True), QUIET),
+    "pain": (Known(today=TODAY, hurts=[Pain(exercise_id="circles", name="Circles", day=ago(0), side="left", level=4)]), QUIET),
+    "lock": (Known(today=TODAY, locks=["Neck disc trouble: the neck is locked."]), QUIET),
+    "sore": (Known(today=TODAY, soreness=[(ago(6), 6, "under the chin")]), Known(today=TODAY, soreness=[(ago(7), 9, ""), (TODAY, 5, "")])),
     "overdone": (
-        Known(TODAY, days=[day(6, over=26), day(1, over=62)]),
-        Known(TODAY, days=[day(7, over=26), day(6, over=25), day(1, over=62)]),
+        Known(today=TODAY, days=[day(6, over=26), day(1, over=62)]),
+        Known(today=TODAY, days=[day(7, over=26), day(6, over=25), day(1, over=62)]),
     ),
-    "missed": (Known(TODAY, days=[day(5), day(3, 0), day(2, 0), day(1, 0)]), Known(TODAY, days=[day(3, 0), day(2, 0.4), day(1, 0)])),
-    "words": (Known(TODAY, unread=2), QUIET),
-    "intake": (Known(TODAY, own_intake=True), QUIET),
-    "review": (Known(TODAY, reviews=[DUE]), QUIET),
-    "corrected": (Known(TODAY, corrected=[(ago(9), "3 of 4 sessions then, 4 of 4 now")]), QUIET),
-    "sitting": (Known(TODAY, sitting_due=TODAY), Known(TODAY, sitting_due=ago(-1))),
-    "consent": (Known(TODAY, consents=[("keep photographs", ago(-21))]), Known(TODAY, consents=[("keep photographs", ago(-22))])),
-    "over": (Known(TODAY, ended=ago(1)), Known(TODAY, ended=TODAY)),
+    "missed": (
+        Known(today=TODAY, days=[day(5), day(3, 0), day(2, 0), day(1, 0)]),
+        Known(today=TODAY, days=[day(3, 0), day(2, 0.4), day(1, 0)]),
+    ),
+    "words": (Known(today=TODAY, unread=2), QUIET),
+    "intake": (Known(today=TODAY, own_intake=True), QUIET),
+    "review": (Known(today=TODAY, reviews=[DUE]), QUIET),
+    "corrected": (Known(today=TODAY, corrected=[(ago(9), "3 of 4 sessions then, 4 of 4 now")]), QUIET),
+    "sitting": (Known(today=TODAY, sitting_due=TODAY), Known(today=TODAY, sitting_due=ago(-1))),
+    "consent": (
+        Known(today=TODAY, consents=[("keep photographs", ago(-21))]),
+        Known(today=TODAY, consents=[("keep photographs", ago(-22))]),
+    ),
+    "over": (Known(today=TODAY, ended=ago(1)), Known(today=TODAY, ended=TODAY)),
 }
 
 
@@ -72,19 +78,19 @@ def test_the_numbers_that_decided_are_in_the_reason():
 
 def test_the_most_urgent_comes_first_and_says_all_the_rest_after_it():
     everything = Known(
-        TODAY,
-        (),
-        ["L"],
-        [Pain("c", "C", TODAY, None, None)],
-        [day(1, over=90), day(2, over=90)],
-        [(TODAY, 8, "")],
-        1,
-        True,
-        [DUE],
-        (),
-        TODAY,
-        (),
-        None,
+        today=TODAY,
+        urgent=(),
+        locks=["L"],
+        hurts=[Pain(exercise_id="c", name="C", day=TODAY, side=None, level=None)],
+        days=[day(1, over=90), day(2, over=90)],
+        soreness=[(TODAY, 8, "")],
+        unread=1,
+        own_intake=True,
+        reviews=[DUE],
+        corrected=(),
+        sitting_due=TODAY,
+        consents=(),
+        ended=None,
     )
     found = alarms(everything)
     assert [a.kind.id for a in found] == ["pain", "lock", "sore", "overdone", "words", "intake", "review", "sitting"]
@@ -102,15 +108,17 @@ def test_what_was_put_aside_stays_quiet_until_it_happens_again():
     (alarm,) = alarms(known)
     aside = [("overdone", alarm.key)]
     assert kinds(known, aside) == []
-    assert kinds(replace(known, days=[*known.days, Day(TODAY, DayState.DONE, 1, 80, 100)]), aside) == ["overdone"]
+    assert kinds(replace(known, days=[*known.days, Day(day=TODAY, state=DayState.DONE, share=1, over_s=80, load_s=100)]), aside) == [
+        "overdone"
+    ]
     pain = SPEAKS["pain"][0]
     assert kinds(pain, [("pain", alarms(pain)[0].key)]) == ["pain"]
 
 
 def test_a_gap_that_becomes_a_week_speaks_again_and_says_that_practice_goes_on_lower():
     days = [day(6), *(day(n, 0) for n in (5, 4, 3))]
-    (short,) = alarms(Known(TODAY, days=days))
-    later = Known(TODAY + timedelta(days=3), days=days)
+    (short,) = alarms(Known(today=TODAY, days=days))
+    later = Known(today=TODAY + timedelta(days=3), days=days)
     (long,) = alarms(later, [("missed", short.key)])
     assert "goes on where it was" in short.text and "rung lower" in long.text
 
@@ -137,16 +145,16 @@ def states(*rows):
 
 def test_a_week_is_due_once_nothing_of_it_can_be_practised_any_more():
     weeks = course_weeks([(ago(9), 1, 0, 1), (ago(7), 1, 0, 1), (ago(2), 2, 0, 1), (TODAY, 2, 0, 1)], {1: ago(9)})
-    past = states(day(9), day(7, 0), day(2), Day(TODAY, DayState.OPEN))
+    past = states(day(9), day(7, 0), day(2), Day(day=TODAY, state=DayState.OPEN))
     assert review_due(weeks, past, []) == weeks[0]
     assert review_due(weeks, past, [ago(9)]) is None
-    done = past | states(Day(TODAY, DayState.DONE, 1.0))
+    done = past | states(Day(day=TODAY, state=DayState.DONE, share=1.0))
     assert is_over(weeks[1], done) and review_due(weeks, done, [ago(9)]) == weeks[1]
 
 
 def test_a_week_of_pauses_is_never_due():
     weeks = course_weeks([(ago(9), 1, 0, 1)], {1: ago(9)})
-    assert review_due(weeks, states(Day(ago(9), DayState.PAUSED)), []) is None
+    assert review_due(weeks, states(Day(day=ago(9), state=DayState.PAUSED)), []) is None
     assert review_due([], {}, []) is None
 
 
@@ -155,6 +163,6 @@ def test_the_days_between_a_reviewed_week_and_what_its_review_began_are_not_due(
     rows = [(ago(12), 1, 0, 1), (ago(5), 2, 0, 1), (ago(4), 2, 0, 1), (ago(3), 2, 0, 2), (TODAY, 2, 0, 2)]
     weeks = course_weeks(rows, {1: ago(12), 2: ago(3)})
     assert [(w.first, w.last) for w in weeks] == [(ago(12), ago(6)), (ago(5), ago(4)), (ago(3), ago(-3))]
-    over = states(day(12), day(5), day(4), day(3), Day(TODAY, DayState.OPEN))
+    over = states(day(12), day(5), day(4), day(3), Day(day=TODAY, state=DayState.OPEN))
     assert review_due(weeks, over, [ago(12)]) is None
     assert review_due(weeks, over, []) == weeks[1], "nobody has reviewed the week before"

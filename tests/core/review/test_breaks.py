@@ -83,7 +83,7 @@ def test_a_change_keeps_its_place_and_takes_the_weeks_of_the_new_version():
 
 
 def line(*cells):
-    return Line("a", card(), card().stage, cells)
+    return Line(id="a", card=card(), stage=card().stage, cells=cells)
 
 
 def test_a_rung_back_is_the_last_lighter_dose_of_the_line_itself():

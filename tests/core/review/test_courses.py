@@ -113,7 +113,7 @@ def test_a_review_never_undoes_a_break(name, days, chosen, stopped):
     after = after_review(program, decide(program, chosen, at), at, S)
     for step in steps:
         for own, line in zip(program.lines, after.lines, strict=True):
-            here = Standing(step.week, step.back, step.week, step.back)
+            here = Standing(week=step.week, back=step.back, next_week=step.week, next_back=step.back)
             assert next_of(after, line, here, S) == next_of(program, own, here, S), "what the break lays out stands"
 
 

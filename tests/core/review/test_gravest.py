@@ -18,16 +18,29 @@ MONDAY = date(2026, 3, 2)
 RULES = ReviewRules()
 GENTLE = (Verdict.ADVANCE, Verdict.HOLD, Verdict.EASE, Verdict.STOP)
 CARDS = shipped_catalogue().cards
-HURT = Pain("lift", "Lift", MONDAY, "left", 4, "cheek")
+HURT = Pain(exercise_id="lift", name="Lift", day=MONDAY, side="left", level=4, where="cheek")
 
 
 def week(done, effort, sore, over, pain, stop):
     days = tuple(
-        Day(MONDAY + timedelta(days=n), DayState.DONE if n < done else DayState.SKIPPED, float(n < done), 160.0 if n < over else 0.0, 400.0)
+        Day(
+            day=MONDAY + timedelta(days=n),
+            state=DayState.DONE if n < done else DayState.SKIPPED,
+            share=float(n < done),
+            over_s=160.0 if n < over else 0.0,
+            load_s=400.0,
+        )
         for n in range(4)
     )
     told = ((MONDAY, sore),) if sore is not None else ()
-    return WeekFacts(days, (effort,) if effort else (), told, frozenset(), (HURT,) if pain else (), "Soreness 9 of 10." if stop else "")
+    return WeekFacts(
+        days=days,
+        efforts=(effort,) if effort else (),
+        soreness=told,
+        sore_muscles=frozenset(),
+        pains=(HURT,) if pain else (),
+        sore_stop="Soreness 9 of 10." if stop else "",
+    )
 
 
 EVERY = list(itertools.product(range(5), (None, 1, 5, 9), (None, 2, 4, 6, 9), (0, 1, 2), (False, True), (False, True)))
@@ -39,7 +52,7 @@ def test_nothing_that_is_told_makes_a_verdict_less_gentle(line):
         whole = judge(facts, RULES)
         if not line:
             return GENTLE.index(whole.verdict)
-        return GENTLE.index(judge_line(LineFacts(line, line, frozenset()), whole, facts, RULES).verdict)
+        return GENTLE.index(judge_line(LineFacts(exercise_id=line, name=line, muscles=frozenset()), whole, facts, RULES).verdict)
 
     found = {told: gentle(week(*told)) for told in EVERY}
     for (done, effort, sore, over, pain, stop), verdict in found.items():

@@ -22,12 +22,12 @@ CARDS = {
 
 
 def week(**facts):
-    days = tuple(Day(MONDAY + timedelta(days=n), DayState.DONE, 1, 0, 60) for n in range(4))
-    return WeekFacts(days, **{"efforts": (5, 5, 5, 5)} | facts)
+    days = tuple(Day(day=MONDAY + timedelta(days=n), state=DayState.DONE, share=1, over_s=0, load_s=60) for n in range(4))
+    return WeekFacts(days=days, **{"efforts": (5, 5, 5, 5)} | facts)
 
 
 def line(exercise, share=1.0, sessions=4):
-    return LineFacts(exercise, exercise.title(), frozenset(CARDS[exercise].shares), sessions, share)
+    return LineFacts(exercise_id=exercise, name=exercise.title(), muscles=frozenset(CARDS[exercise].shares), sessions=sessions, share=share)
 
 
 def told(facts=None, lines=(), before=()):
@@ -66,7 +66,7 @@ def test_what_was_left_out_is_named_and_so_is_a_region_that_nobody_worked():
     ]
     assert told(lines=[line("lift"), line("knead", 0.1)]) == [("remark-left-out", "Left out in 4 practised sessions: Knead (10 % done).")]
     assert told(lines=[line("press", 0.1, sessions=1)]) == [], "once is chance"
-    nobody = WeekFacts(tuple(Day(MONDAY, DayState.SKIPPED) for _ in range(4)))
+    nobody = WeekFacts(days=tuple(Day(day=MONDAY, state=DayState.SKIPPED) for _ in range(4)))
     assert told(nobody, [line("press", 0.0)]) == [], "nothing was practised, so nothing was left out"
 
 

@@ -41,8 +41,8 @@ def week(*shares, over=(), **facts):
     days = []
     for n, share in enumerate(shares):
         state = DayState.DONE if share == 1 else DayState.PARTLY if share else DayState.SKIPPED
-        days.append(Day(MONDAY + timedelta(days=n), state, share, 160.0 if n in over else 0.0, 400.0))
-    return WeekFacts(tuple(days), **{"efforts": (5, 5, 6)} | facts)
+        days.append(Day(day=MONDAY + timedelta(days=n), state=state, share=share, over_s=160.0 if n in over else 0.0, load_s=400.0))
+    return WeekFacts(days=tuple(days), **{"efforts": (5, 5, 6)} | facts)
 
 
 def verdict(facts, rules=None):
@@ -73,8 +73,8 @@ def test_a_good_week_advances_and_says_on_which_numbers():
         (week(1, 1, soreness=((MONDAY, 6),)), (Verdict.EASE, "review-sore")),
         (week(1, 1, 1, over=(0,)), (Verdict.ADVANCE, "review-advance")),
         (week(1, 1, 1, over=(0, 2)), (Verdict.EASE, "review-overdone")),
-        (WeekFacts(()), (Verdict.HOLD, "review-paused")),
-        (WeekFacts((Day(MONDAY, DayState.PAUSED),), (5,)), (Verdict.HOLD, "review-paused")),
+        (WeekFacts(days=()), (Verdict.HOLD, "review-paused")),
+        (WeekFacts(days=(Day(day=MONDAY, state=DayState.PAUSED),), efforts=(5,)), (Verdict.HOLD, "review-paused")),
     ],
 )
 def test_each_rule_decides_at_its_threshold(facts, expected):
@@ -82,23 +82,23 @@ def test_each_rule_decides_at_its_threshold(facts, expected):
 
 
 def test_pain_comes_before_everything_and_stops_only_its_exercise():
-    pain = Pain("lift", "Lift", MONDAY, "left", 4, "jaw joint")
+    pain = Pain(exercise_id="lift", name="Lift", day=MONDAY, side="left", level=4, where="jaw joint")
     facts = week(1, 1, over=(0, 1), soreness=((MONDAY, 9),), pains=(pain,))
     whole = judge(facts, ReviewRules())
     assert (whole.verdict, whole.rule) == (Verdict.EASE, "review-sore"), "pain never cancels easing back"
     calm = judge(week(1, 1, pains=(pain,)), ReviewRules())
     assert (calm.verdict, calm.rule) == (Verdict.HOLD, "review-pain")
     assert "left side" in calm.because and "4 of 10" in calm.because
-    hurt = judge_line(LineFacts("lift", "Lift", frozenset()), whole, facts, ReviewRules())
-    other = judge_line(LineFacts("press", "Press", frozenset()), whole, facts, ReviewRules())
+    hurt = judge_line(LineFacts(exercise_id="lift", name="Lift", muscles=frozenset()), whole, facts, ReviewRules())
+    other = judge_line(LineFacts(exercise_id="press", name="Press", muscles=frozenset()), whole, facts, ReviewRules())
     assert (hurt.verdict, other.verdict) == (Verdict.STOP, Verdict.EASE)
 
 
 def test_soreness_with_a_place_eases_only_what_works_there():
     facts = week(1, 1, soreness=((MONDAY, 7),), sore_muscles=frozenset({"masseter"}))
     whole = judge(facts, ReviewRules())
-    works = judge_line(LineFacts("a", "A", frozenset({"masseter"})), whole, facts, ReviewRules())
-    spares = judge_line(LineFacts("b", "B", frozenset({"frontalis"})), whole, facts, ReviewRules())
+    works = judge_line(LineFacts(exercise_id="a", name="A", muscles=frozenset({"masseter"})), whole, facts, ReviewRules())
+    spares = judge_line(LineFacts(exercise_id="b", name="B", muscles=frozenset({"frontalis"})), whole, facts, ReviewRules())
     assert (works.verdict, spares.verdict) == (Verdict.EASE, Verdict.HOLD)
     assert sore_muscles([(5, ["masseter"]), (6, ["mentalis"])], ReviewRules()) == {"mentalis"}
 
@@ -108,7 +108,7 @@ def test_an_exercise_that_is_left_out_stays_and_one_that_is_overdone_goes_back()
     whole = judge(facts, ReviewRules())
 
     def of(**told):
-        return judge_line(LineFacts("a", "A", frozenset(), **told), whole, facts, ReviewRules()).rule
+        return judge_line(LineFacts(exercise_id="a", name="A", muscles=frozenset(), **told), whole, facts, ReviewRules()).rule
 
     assert of(sessions=3, share=0.49) == "review-line-seldom"
     assert of(sessions=3, share=0.5) == of(sessions=1, share=0.1) == "review-advance"
@@ -159,7 +159,7 @@ def of(*cells, verdict, at=None, lighter=()):
         from dataclasses import replace
 
         made = replace(made, lighter=frozenset(lighter))
-    return after_review(made, {"line0": verdict}, at or Standing(3, 0, 4), SETTINGS).lines[0].cells
+    return after_review(made, {"line0": verdict}, at or Standing(week=3, back=0, next_week=4), SETTINGS).lines[0].cells
 
 
 def test_holding_keeps_the_dose_and_moves_the_rise_on():
@@ -171,7 +171,7 @@ def test_easing_goes_one_rung_back_then_takes_this_weeks_dose_again():
 
 
 def test_on_the_first_rung_easing_is_holding():
-    at = Standing(1, 0, 2)
+    at = Standing(week=1, back=0, next_week=2)
     assert of(*RISING, verdict=Verdict.EASE, at=at) == of(*RISING, verdict=Verdict.HOLD, at=at)
 
 
@@ -181,7 +181,7 @@ def test_advancing_goes_along_the_program_and_stopping_empties_what_comes():
 
 
 def test_after_a_lighter_week_of_a_break_the_week_that_comes_again_is_what_advancing_means():
-    back = Standing(3, 1, 3)
+    back = Standing(week=3, back=1, next_week=3)
     assert of(*RISING, verdict=Verdict.ADVANCE, at=back) == RISING
     assert of(*RISING, verdict=Verdict.HOLD, at=back)[2:4] == ("1×6 h3", "1×8 h3")
     assert of(*RISING, verdict=Verdict.EASE, at=back)[2:5] == ("1×5 h3", "1×6 h3", "1×8 h3")
@@ -196,7 +196,7 @@ def test_a_lighter_week_keeps_its_place_and_stays_lighter():
 
 @given(st.sampled_from(Verdict), st.integers(1, 5), st.integers(0, 2), st.sets(st.integers(2, 6), max_size=2))
 def test_no_verdict_ever_asks_more_of_a_week_than_the_program_did(verdict, now, back, lighter):
-    cells = of(*RISING, verdict=verdict, at=Standing(now, back, now + 1), lighter=lighter)
+    cells = of(*RISING, verdict=verdict, at=Standing(week=now, back=back, next_week=now + 1), lighter=lighter)
     assert len(cells) == len(RISING) and cells[:now] == RISING[:now]
     most = [load_s(read_cell(c, LIFT).dose, 1.0) for c in RISING]
     for w in range(now + 1, 7):
@@ -206,7 +206,7 @@ def test_no_verdict_ever_asks_more_of_a_week_than_the_program_did(verdict, now, 
 
 
 def test_only_what_works_a_muscle_and_goes_on_is_judged():
-    at = Standing(1, 0, 2)
+    at = Standing(week=1, back=0, next_week=2)
     calm = card("drain", family=Family.DRAIN)
     made = program((LIFT, ("1×5 h3", "1×6 h3")), (calm, ("1×5 h3", "1×5 h3")), (card("end"), ("1×5 h3", "")), (card("new"), ("", "1×5 h3")))
     assert [is_judged(made, n, at, SETTINGS) for n in made.lines] == [True, False, False, False]
@@ -218,7 +218,7 @@ def test_only_what_works_a_muscle_and_goes_on_is_judged():
 
 
 # ---------------------------------------------------------------- what follows a week
-WEEK = CourseWeek(MONDAY, MONDAY + timedelta(days=6), 1, 0, 1, (MONDAY,))
+WEEK = CourseWeek(first=MONDAY, last=MONDAY + timedelta(days=6), week=1, back=0, plan=1, days=(MONDAY,))
 STEPS = tuple(Step(n) for n in range(1, 5))
 
 

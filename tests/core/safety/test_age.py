@@ -15,7 +15,7 @@ TEXTS = shipped_intake().consents
 
 
 def stand(birth_year, *given):
-    chosen = {i: Choice(True, date(2026, 10, 1), TEXTS[i].version, "A. Guardian") for i in given}
+    chosen = {i: Choice(given=True, on=date(2026, 10, 1), version=TEXTS[i].version, person="A. Guardian") for i in given}
     return {c.text.id: c for c in for_age([consent(t, chosen.get(i), TODAY) for i, t in TEXTS.items()], birth_year, TODAY)}
 
 

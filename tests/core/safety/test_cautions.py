@@ -17,12 +17,14 @@ REGIONS = shipped_intake().tables.regions
 
 
 def said(caution, answer="yes", **more):
-    return CautionAnswer(caution, answer, more.pop("at", NOON), **more)
+    return CautionAnswer(caution=caution, answer=answer, at=more.pop("at", NOON), **more)
 
 
 def cleared(caution, given_on=TODAY, **more):
     role = more.pop("role", RULES[caution].roles[0])
-    return Clearance(caution, "Dr. Ina Quell", role, given_on, more.pop("at", NOON), "May begin.", **more)
+    return Clearance(
+        caution=caution, by_name="Dr. Ina Quell", role=role, given_on=given_on, at=more.pop("at", NOON), says="May begin.", **more
+    )
 
 
 def standing(*answers, clearances=(), today=TODAY):

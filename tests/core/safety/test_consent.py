@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from dimbo.core.safety.consent import Choice, ConsentState, ConsentText, add_months, consent
 
-TEXT = ConsentText("photographs", "Keep photographs", 2, 12, "I agree.", "They are deleted.")
+TEXT = ConsentText(id="photographs", name="Keep photographs", version=2, months=12, text="I agree.", withdrawn="They are deleted.")
 GIVEN = date(2026, 1, 31)
 
 
@@ -21,7 +21,7 @@ def test_never_asked_is_not_agreed():
 
 
 def test_a_yes_lasts_through_its_last_day():
-    yes = Choice(True, GIVEN, 2)
+    yes = Choice(given=True, on=GIVEN, version=2)
     assert state(yes, date(2027, 1, 31)).in_force
     over = state(yes, date(2027, 2, 1))
     assert over.state is ConsentState.EXPIRED and not over.in_force and not over.settled
@@ -29,14 +29,14 @@ def test_a_yes_lasts_through_its_last_day():
 
 
 def test_an_earlier_text_binds_but_is_asked_again():
-    old = state(Choice(True, GIVEN, 1))
+    old = state(Choice(given=True, on=GIVEN, version=1))
     assert old.state is ConsentState.EARLIER_TEXT and old.in_force and not old.settled
 
 
 def test_taking_back_is_told_from_never_having_agreed():
-    assert state(Choice(False, GIVEN, 2, before=True)).state is ConsentState.WITHDRAWN
-    assert state(Choice(False, GIVEN, 2)).state is ConsentState.REFUSED
-    assert not state(Choice(False, GIVEN, 2, before=True)).in_force
+    assert state(Choice(given=False, on=GIVEN, version=2, before=True)).state is ConsentState.WITHDRAWN
+    assert state(Choice(given=False, on=GIVEN, version=2)).state is ConsentState.REFUSED
+    assert not state(Choice(given=False, on=GIVEN, version=2, before=True)).in_force
 
 
 @pytest.mark.parametrize(

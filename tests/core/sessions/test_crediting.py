@@ -23,7 +23,7 @@ def item(text, rule=SideRule.TOGETHER, **options):
     if text.startswith("R"):
         rule = SideRule.WEAK
     c = card(**{"dose_style": style(rule=rule)} | options)
-    return Item(Line(f"row-{c.id}", c, c.stage, (text,)), parse(text, c.style))
+    return Item(Line(id=f"row-{c.id}", card=c, stage=c.stage, cells=(text,)), parse(text, c.style))
 
 
 def played(items, *spans):
@@ -151,7 +151,7 @@ def test_breaths_and_timed_strokes_have_hands_on_time():
         "60 s",
         card_id="drain",
         family=Family.DRAIN,
-        dose_style=style(Phase(PhaseKind.STROKES, 1, hold=Span(60))),
+        dose_style=style(Phase(kind=PhaseKind.STROKES, reps=1, hold=Span(60))),
     )
     right, left = played([drain], (0, 30))[0].sides
     assert right.planned_s == left.planned_s == 60

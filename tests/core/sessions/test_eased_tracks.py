@@ -23,7 +23,7 @@ T0 = datetime(2026, 11, 29, 7, tzinfo=UTC)
 
 def item(card_id, text=""):
     card = CARDS[card_id]
-    return Item(Line(card_id, card, card.stage, (text or card.start_line,)), parse(text or card.start_line, card.style))
+    return Item(Line(id=card_id, card=card, stage=card.stage, cells=(text or card.start_line,)), parse(text or card.start_line, card.style))
 
 
 def laid_out(*ids):

@@ -56,8 +56,18 @@ def test_it_does_not_matter_which_of_two_arrives_first(a, b):
 
 
 def work(done_s, planned_s=100.0, done_reps=0, planned_reps=10):
-    side = SideWork(Side.RIGHT, 1, 0, planned_reps, done_reps, 0, 0, 60, 0)
-    return ItemWork(planned_s, done_s, (side,))
+    side = SideWork(
+        side=Side.RIGHT,
+        planned_sets=1,
+        done_sets=0,
+        planned_reps=planned_reps,
+        done_reps=done_reps,
+        planned_hold_s=0,
+        done_hold_s=0,
+        planned_s=60,
+        done_s=0,
+    )
+    return ItemWork(planned_s=planned_s, done_s=done_s, sides=(side,))
 
 
 @pytest.mark.parametrize(
@@ -72,11 +82,21 @@ def test_an_exercise_is_judged_by_the_share_of_its_time(share, said):
 def test_told_by_hand_it_is_judged_by_its_repetitions():
     assert outcome(work(30, done_reps=10), hurt=False, told_by_hand=True) == "done"
     assert outcome(work(100, done_reps=5), hurt=False, told_by_hand=True) == "partly"
-    assert outcome(ItemWork(100, 50, ()), hurt=False, told_by_hand=True) == "partly"
+    assert outcome(ItemWork(planned_s=100, done_s=50, sides=()), hurt=False, told_by_hand=True) == "partly"
 
 
 def side(which, planned, done):
-    return SideWork(which, 1, 1, 5, 5, 0, 0, planned, done)
+    return SideWork(
+        side=which,
+        planned_sets=1,
+        done_sets=1,
+        planned_reps=5,
+        done_reps=5,
+        planned_hold_s=0,
+        done_hold_s=0,
+        planned_s=planned,
+        done_s=done,
+    )
 
 
 @given(st.floats(1, 500), st.floats(1, 500), st.floats(0, 900), st.floats(0, 900))

@@ -17,7 +17,7 @@ SETTINGS = Settings()
 
 def owned(owner, name, stage=Stage.WORK, text="1×5 h3", ceiling_s=600, family=Family.CONTRACT):
     c = card(name, stage=stage, ceiling_s=ceiling_s, family=family)
-    return Owned(owner, Item(Line(f"{owner}-{name}", c, stage, (text,)), parse(text, c.style)))
+    return Owned(owner, Item(Line(id=f"{owner}-{name}", card=c, stage=stage, cells=(text,)), parse(text, c.style)))
 
 
 def names(entries):

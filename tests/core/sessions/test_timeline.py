@@ -20,7 +20,7 @@ SETTINGS = Settings()
 
 def item(dose, **kw):
     c = card(**kw)
-    return Item(Line(f"row-{c.id}", c, c.stage, ("",)), dose)
+    return Item(Line(id=f"row-{c.id}", card=c, stage=c.stage, cells=("",)), dose)
 
 
 LIFT = Dose((hold(5, 1, 3, 2),), Together(1))
@@ -39,7 +39,7 @@ def test_oil_stays_until_it_is_washed_off_before_a_grip():
     oily, dry = card("oily", needs=("oil",)), card("dry")
     assert change_over_s(oily, grip, SETTINGS) == 20 and change_over_s(dry, grip, SETTINGS) == 8
     assert oiled_before([oily, dry, grip, grip]) == [False, True, True, False]
-    items = [Item(Line(c.id, c, c.stage, ("",)), LIFT) for c in (oily, dry, grip, grip)]
+    items = [Item(Line(id=c.id, card=c, stage=c.stage, cells=("",)), LIFT) for c in (oily, dry, grip, grip)]
     assert change_overs(items, SETTINGS) == [0, 8, 20, 8], "washed once, however long ago it was put on"
     assert "Wash the oil off, so that the fingers hold" in to_prepare(dry, grip, oiled=True)
     assert to_prepare(dry, grip) == ()

@@ -212,7 +212,7 @@ def test_bias_is_advised_only_for_a_real_difference_and_taken_off_again():
 
 def test_a_side_that_is_new_is_asked_about_before_it_is_given_more():
     def value(difference, band=0.5):
-        return SittingValue(difference, 10 - difference, 10, (difference,), band, False)
+        return SittingValue(value=difference, right=10 - difference, left=10, shots=(difference,), band=band, provisional=False)
 
     assert newly_sided(None, value(2)) is None, "the first sitting shows what was there already"
     assert newly_sided(value(0.2), value(2)) is value(2).smaller_side

@@ -121,7 +121,7 @@ def test_a_profile_needs_no_face_and_a_front_view_does():
     assert VIEWS["profile-left"].face is Face.PROFILE_LEFT
 
 
-OWN = Pose(0, 0.8, 1.55, 0.9, 0.6, 0.0, 5.0)
+OWN = Pose(yaw_deg=0, eye_open=0.8, smile=1.55, brow=0.9, lips=0.6, lip_gap=0.0, pitch_deg=5.0)
 
 
 @pytest.mark.parametrize(

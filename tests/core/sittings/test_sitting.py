@@ -61,7 +61,7 @@ def test_another_hour_does_not_touch_the_brows_and_uneven_light_touches_nothing(
     assert change(late, "brow_height").verdict is Verdict.WITHIN
     lit = read(TWO, [*three("a"), *three("b", OPENED, seen=replace(SEEN, light=0.3))])
     assert change(lit).verdict is Verdict.BEYOND
-    notes = sitting_notes(Look(lit, lit.sittings[0], lit.sittings[1], [], True))
+    notes = sitting_notes(Look(all=lit, before=lit.sittings[0], after=lit.sittings[1], changes=[], practised=True))
     assert any(n.id == "light" and "Folds and shadows are not compared" in n.text for n in notes)
 
 
@@ -134,7 +134,7 @@ def test_another_persons_photograph_is_asked_about():
     m = read(TWO, [*three("a"), *three("b", other)])
     assert all(j.asks_person for j in m.sittings[1].shots)
     assert change(m).verdict is Verdict.NOT_COMPARABLE and "somebody else" in change(m).reason
-    notes = sitting_notes(Look(m, m.sittings[0], m.sittings[1], [], True))
+    notes = sitting_notes(Look(all=m, before=m.sittings[0], after=m.sittings[1], changes=[], practised=True))
     assert notes[0].id == "person" and notes[0].photograph == "b0"
     refused = read(TWO, [*three("a"), *three("b", other, same_person=False)])
     assert not refused.sittings[1].values
@@ -178,10 +178,10 @@ def test_four_sittings_have_a_trend():
 
 def test_the_margin_asks_for_what_is_missing():
     m = read(TWO[:1], [shot("a0")])
-    notes = {n.id: n for n in sitting_notes(Look(m, None, m.sittings[0], [], False))}
+    notes = {n.id: n for n in sitting_notes(Look(all=m, before=None, after=m.sittings[0], changes=[], practised=False))}
     assert {"shots", "double", "primary"} <= set(notes)
-    practised = {n.id for n in sitting_notes(Look(m, None, m.sittings[0], [], True))}
+    practised = {n.id for n in sitting_notes(Look(all=m, before=None, after=m.sittings[0], changes=[], practised=True))}
     assert "primary" not in practised and "double" not in practised
     bad = read(TWO[:1], [shot("a0", seen=replace(SEEN, yaw_deg=9))])
-    first = sitting_notes(Look(bad, None, bad.sittings[0], [], True))[0]
+    first = sitting_notes(Look(all=bad, before=None, after=bad.sittings[0], changes=[], practised=True))[0]
     assert first.id == "retake" and "9.0°" in first.text and "nose" in first.text

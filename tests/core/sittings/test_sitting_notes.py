@@ -19,7 +19,7 @@ def facts(days=42, kind="follow-up"):
 def look(later=FACE, days=42, practised=True, primary=("fissure_height",), kind="follow-up", shots=3, **what):
     both = [shot(f"a{k}", "a") for k in range(3)] + [shot(f"b{k}", "b", later, **what) for k in range(shots)]
     m = read(facts(days, kind), both, primary)
-    return Look(m, m.sittings[0], m.sittings[1], m.changes(*m.sittings), practised)
+    return Look(all=m, before=m.sittings[0], after=m.sittings[1], changes=m.changes(*m.sittings), practised=practised)
 
 
 def said(found):
@@ -61,8 +61,8 @@ def test_reasons_are_gathered_and_long_lists_shortened():
 
 def test_a_second_baseline_is_asked_for_only_before_practice():
     alone = read(facts()[:1], [shot("a0"), shot("a1"), shot("a2")], ["fissure_height"])
-    before = sitting_notes(Look(alone, None, alone.sittings[0], [], False))
-    after = sitting_notes(Look(alone, None, alone.sittings[0], [], True))
+    before = sitting_notes(Look(all=alone, before=None, after=alone.sittings[0], changes=[], practised=False))
+    after = sitting_notes(Look(all=alone, before=None, after=alone.sittings[0], changes=[], practised=True))
     assert [n.action for n in before if n.id == "double"] == ["double"]
     assert not any(n.id == "double" for n in after)
     assert said(look(days=4, kind="baseline"))["double"].weight == "fine"

@@ -27,7 +27,7 @@ def consents(coach, practice):
 @pytest.fixture
 def photograph(coach, practice):
     """Uploads one photograph; returns the answer."""
-    picture = shoot(Scene("aster", "even", 1)).jpeg(None)
+    picture = shoot(Scene(identity="aster", state="even", seed=1)).jpeg(None)
     sitting = coach.post(f"/api/clients/{practice.client_id}/sittings", json={"taken_on": "2026-03-20"}).json()["id"]
 
     def send():

@@ -218,7 +218,7 @@ def test_the_newest_measured_sitting_answers_its_side_test(coach, db, practice, 
 
     sitting = coach.post(f"/api/clients/{practice.client_id}/sittings", json={"taken_on": "2026-03-20"}).json()["id"]
     for shot in range(3):
-        photograph, picture = uuid4(), shoot(Scene("aster", "uneven", shot)).jpeg(None)
+        photograph, picture = uuid4(), shoot(Scene(identity="aster", state="uneven", seed=shot)).jpeg(None)
         data = {"photograph_id": str(photograph), "view": "front-neutral"}
         coach.post(f"/api/sittings/{sitting}/photographs", data=data, files={"file": (f"{shot}.jpg", picture, "image/jpeg")})
         pair = {"value": 2.0, "right": 8.0, "left": 10.0}
@@ -317,7 +317,16 @@ def test_an_expired_clearance_locks_again_without_anybody_doing_anything(coach, 
             practice.id,
             practice.client_id,
             [
-                NewFact(uuid4(), kind, "eye-surgery", value, past, "Coach", practice.coach_id, "coach")
+                NewFact(
+                    id=uuid4(),
+                    kind=kind,
+                    key="eye-surgery",
+                    value=value,
+                    at=past,
+                    author="Coach",
+                    author_id=practice.coach_id,
+                    source="coach",
+                )
                 for kind, value in (("caution", yes), ("clearance", word))
             ],
         )

@@ -93,7 +93,7 @@ def test_a_revoked_and_an_unknown_link(anyone, coach, practice, fill):
 
 def test_a_link_ends_after_its_days(db, anyone, practice):
     long_ago = datetime.now(UTC) - timedelta(days=self_filling.LINK_DAYS, minutes=1)
-    person = Person(practice.coach_id, practice.id, "coach", None, "Coach", "harbour")
+    person = Person(id=practice.coach_id, practice_id=practice.id, role="coach", client_id=None, name="Coach", practice_name="harbour")
     token = self_filling.send(db, person, practice.client_id, long_ago)
     answer = anyone.get(f"/api/self-intakes/{token}")
     assert answer.status_code == 422 and "ended on" in answer.json()["message"]

@@ -55,7 +55,7 @@ def test_the_coach_may_have_asked_and_nobody_else_of_another_practice(coach, cli
 
 
 def picture():
-    return shoot(Scene("aster", "even", 3)).jpeg(datetime(2026, 3, 2, 8, 40, tzinfo=UTC))
+    return shoot(Scene(identity="aster", state="even", seed=3)).jpeg(datetime(2026, 3, 2, 8, 40, tzinfo=UTC))
 
 
 def alone(coach, browser, practice):

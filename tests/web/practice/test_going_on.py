@@ -106,10 +106,25 @@ def test_staying_at_a_tender_spot_is_no_pause_and_no_overdoing_and_is_pointed_ou
     at = round(session.cues[2].start_s + 5, 1)
     played = [handing_in.Stretch(0.0, at, begun), handing_in.Stretch(at, session.seconds, begun + timedelta(seconds=at + 10))]
     stay = handing_in.Stay(at, 10.0, handing_in.Side.LEFT, "the chewing muscle")
-    items = [handing_in.ItemReport(o.owner, o.item.line.id, stays=(stay,)) for o in session.items]
-    parts = [handing_in.PartReport(p.assignment.id, p.planned.plan, p.planned.week, p.planned.place) for p in session.parts]
+    items = [handing_in.ItemReport(assignment_id=o.owner, line_id=o.item.line.id, stays=(stay,)) for o in session.items]
+    parts = [
+        handing_in.PartReport(assignment_id=p.assignment.id, plan=p.planned.plan, week=p.planned.week, place=p.planned.place)
+        for p in session.parts
+    ]
     ended = begun + timedelta(seconds=session.seconds + 10)
-    report = handing_in.Report(uuid4(), past.day(1), session.part, "player", parts, items, played, begun, ended, ended, 4)
+    report = handing_in.Report(
+        id=uuid4(),
+        day=past.day(1),
+        part=session.part,
+        source="player",
+        parts=parts,
+        items=items,
+        stretches=played,
+        started_at=begun,
+        ended_at=ended,
+        sent_at=ended,
+        effort=4,
+    )
     assert handing_in.hand_in(db, past.person, report, ended + timedelta(seconds=5)).new
     (seen,) = coach.get(f"/api/clients/{past.id}/logs/{past.day(1)}").json()
     assert seen["pauses"] == 0 and seen["items"][0]["stays"][0]["seconds"] == 10

@@ -28,12 +28,40 @@ def past(db, practice, coach):
 def test_kept_sums_equal_the_recount(past, owner, db, practice, exercises):
     lines = []
     for n, (planned, done, own) in enumerate(exercises):
-        works = tuple(SideWork(s, 1, 1, 5, 5, 0, 0, a, b) for s, a, b in own)
+        works = tuple(
+            SideWork(
+                side=s, planned_sets=1, done_sets=1, planned_reps=5, done_reps=5, planned_hold_s=0, done_hold_s=0, planned_s=a, done_s=b
+            )
+            for s, a, b in own
+        )
         above, loads = sum(w.over_s for w in works), n % 2 == 0
         credit = credit_s(planned, done, works)
-        lines.append(LogLine(n, "oval-lift", "1×5 h3", planned, done, "partly", sides=works, loads=loads, credit_s=credit, over_s=above))
+        lines.append(
+            LogLine(
+                place=n,
+                exercise_id="oval-lift",
+                dose="1×5 h3",
+                planned_s=planned,
+                done_s=done,
+                outcome="partly",
+                sides=works,
+                loads=loads,
+                credit_s=credit,
+                over_s=above,
+            )
+        )
     begun = datetime.now(UTC) - timedelta(hours=1)
-    log = Log(uuid4(), past.assignment, past.today, begun, begun, 0, 0, None, "")
+    log = Log(
+        id=uuid4(),
+        assignment_id=past.assignment,
+        day=past.today,
+        started_at=begun,
+        ended_at=begun,
+        planned_s=0,
+        done_s=0,
+        effort=None,
+        note="",
+    )
     with db.practice(practice.id) as conn:
         assert store.add(conn, practice.id, past.id, log, lines)
     kept = owner.execute("select load_planned_s, load_done_s, over_s from practice_logs where id = %s", (log.id,)).fetchone()

@@ -37,7 +37,7 @@ def photos(coach, practice):
 
 
 def test_a_removed_photograph_is_out_of_sight_everywhere_and_comes_back_measured(coach, practice, sitting, cluster, database_name):
-    one, _ = upload(coach, sitting, shoot(Scene("aster", "even", 1)).jpeg(None), "one.jpg")
+    one, _ = upload(coach, sitting, shoot(Scene(identity="aster", state="even", seed=1)).jpeg(None), "one.jpg")
     asyncio.run(run(cluster.url(database=database_name), wait=False))
     before = coach.get(f"/api/clients/{practice.client_id}/sittings").json()
     assert before["sittings"][0]["photographs"][0]["state"] == "measured"
@@ -55,7 +55,7 @@ def test_a_removed_photograph_is_out_of_sight_everywhere_and_comes_back_measured
 
 
 def test_the_same_picture_may_come_again_while_its_removed_copy_is_kept(coach, practice, sitting):
-    data = shoot(Scene("aster", "even", 1)).jpeg(None)
+    data = shoot(Scene(identity="aster", state="even", seed=1)).jpeg(None)
     one, _ = upload(coach, sitting, data)
     coach.delete(f"/api/photographs/{one}")
     two, answer = upload(coach, sitting, data)
@@ -68,7 +68,7 @@ def test_the_same_picture_may_come_again_while_its_removed_copy_is_kept(coach, p
 
 
 def test_consent_that_is_taken_back_takes_removed_photographs_at_once(coach, client, practice, sitting, owner):
-    one, _ = upload(coach, sitting, shoot(Scene("aster", "even", 1)).jpeg(None))
+    one, _ = upload(coach, sitting, shoot(Scene(identity="aster", state="even", seed=1)).jpeg(None))
     coach.delete(f"/api/photographs/{one}")
     taken = client.put("/api/my/consents/photographs", json={"given": False, "version": 1})
     assert taken.status_code == 200, taken.text
@@ -77,7 +77,7 @@ def test_consent_that_is_taken_back_takes_removed_photographs_at_once(coach, cli
 
 
 def test_after_thirty_days_it_is_gone_for_good_and_not_a_day_before(db, coach, practice, sitting, owner):
-    one, _ = upload(coach, sitting, shoot(Scene("aster", "even", 1)).jpeg(None))
+    one, _ = upload(coach, sitting, shoot(Scene(identity="aster", state="even", seed=1)).jpeg(None))
     draft = new_program(coach, practice.client_id)
     template = coach.post("/api/templates", json={"program_id": draft, "title": "Ours", "about": ""}).json()["id"]
     for path in (f"photographs/{one}", f"programs/{draft}", f"templates/{template}"):

@@ -21,7 +21,7 @@ from tests.web.histories import RISING, Past
 @pytest.fixture
 def run(db, practice):
     """Starts a program some days ago and practises the planned days whose distance from today is named."""
-    coach = Person(practice.coach_id, practice.id, "coach", None, "Coach", "harbour")
+    coach = Person(id=practice.coach_id, practice_id=practice.id, role="coach", client_id=None, name="Coach", practice_name="harbour")
 
     def started(client_id, days_ago, practised):
         now = datetime.now(UTC)
@@ -31,8 +31,10 @@ def run(db, practice):
         record(db, coach, client_id, [rating], now)
         answer_all(db, coach, client_id)
         program = create(db, coach, client_id, now, weeks=4)
-        assign(db, coach, program, Wish(start), now)
-        client = Person(practice.coach_id, practice.id, "client", client_id, "Client", "harbour")
+        assign(db, coach, program, Wish(start=start), now)
+        client = Person(
+            id=practice.coach_id, practice_id=practice.id, role="client", client_id=client_id, name="Client", practice_name="harbour"
+        )
         with db.practice(practice.id) as conn:
             at = standing(conn, practice.id, clients.one(conn, client_id), now)
             planned = {day: parts for (day, _), parts in parts_on(conn, at, start, day_now).items()}
@@ -41,10 +43,24 @@ def run(db, practice):
             session = compile_session(at, planned[day])
             begun = datetime.combine(day, datetime.min.time(), UTC) + timedelta(hours=8)
             ended = begun + timedelta(seconds=session.seconds)
-            parts = [PartReport(p.assignment.id, p.planned.plan, p.planned.week, p.planned.place) for p in session.parts]
-            items = [ItemReport(o.owner, o.item.line.id) for o in session.items]
+            parts = [
+                PartReport(assignment_id=p.assignment.id, plan=p.planned.plan, week=p.planned.week, place=p.planned.place)
+                for p in session.parts
+            ]
+            items = [ItemReport(assignment_id=o.owner, line_id=o.item.line.id) for o in session.items]
             stretches = [Stretch(0, session.seconds, begun)]
-            report = Report(uuid4(), day, "morning", "player", parts, items, stretches, begun, ended, ended)
+            report = Report(
+                id=uuid4(),
+                day=day,
+                part="morning",
+                source="player",
+                parts=parts,
+                items=items,
+                stretches=stretches,
+                started_at=begun,
+                ended_at=ended,
+                sent_at=ended,
+            )
             assert hand_in(db, client, report, ended).new
         return sorted((day_now - d).days for d in planned if d < day_now)
 

@@ -290,7 +290,10 @@ def test_the_desk_finds_logs_by_index(past, owner, db, practice):
     with db.practice(practice.id) as conn:
         conn.execute("set local enable_seqscan = off")  # a small table is read whole unless that is forbidden
         plan = "\n".join(
-            r[0] for r in conn.execute(f"explain {desk.SESSIONS}".encode(), desk.window_values(datetime.now(UTC), 28)).fetchall()
+            r[0]
+            for r in conn.execute(
+                f"explain {desk.STATEMENTS['sessions'].sql}".encode(), desk.window_values(datetime.now(UTC), 28)
+            ).fetchall()
         )
     assert "Seq Scan on practice_logs" not in plan
 
@@ -309,7 +312,7 @@ def test_a_record_that_cannot_be_worked_out_is_a_line_and_everybody_else_stays(p
     whole, broken = past(name="Whole"), past(name="Broken")
     real = desk_rows._line
     monkeypatch.setattr(desk_rows, "_line", lambda own, *rest: 1 / 0 if own.client.id == broken.id else real(own, *rest))
-    desk_rows._known.clear()
+    desk_rows._worked.clear()
     (alarm,) = broken.at_desk()["alarms"]
     assert (alarm["kind"], alarm["may_settle"]) == ("record", False) and "ask them" in alarm["text"]
     assert whole.at_desk()["programs"][0]["title"] == "Lift"

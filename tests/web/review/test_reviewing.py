@@ -362,7 +362,7 @@ def test_an_exercise_in_two_programs_has_one_verdict(past, coach):
     document = coach.get(f"/api/programs/{made}").json()["document"] | {"lines": rows, "sessions": [7] * 6, "minutes": None}
     assert coach.put(f"/api/programs/{made}", json={"base_version": 1, "title": "Beside", "document": document}).status_code == 200
     then = datetime.now(UTC) - timedelta(days=9)
-    other = assign(p.db, p.coach, UUID(made), Wish(p.start, as_part="evening"), then)
+    other = assign(p.db, p.coach, UUID(made), Wish(start=p.start, as_part="evening"), then)
     p.practise(*WEEK_ONE)  # the mornings only
     seen = {a: coach.get(f"/api/assignments/{a}/review").json() for a in (p.assignment, other)}
     assert (seen[p.assignment]["suggested"], seen[other]["suggested"]) == ("advance", "hold")

@@ -28,7 +28,7 @@ def asked(p):
     whole = next(w for w in course["patterns"]["windows"] if w["days"] is None)["sessions"]
     states = {d["day"]: d["state"] for d in course["days"]}
     return {
-        "missed": {desk["missed"], course["missed"], phone.missed, missed_of(table)},
+        "missed": {desk["missed"], course["missed"], phone.week.missed, missed_of(table)},
         "seven days": {(round(w["done"], 2), w["planned"]) for w in (desk["week"], seven)},
         "whole course": {(round(whole["done"], 1), whole["planned"]), (round(own.whole.done, 1), own.whole.planned), counted(table)},
         "weeks": {a["weeks"] for a in course["assignments"]} | {x["weeks"] for x in desk["programs"]},

@@ -43,7 +43,9 @@ def pair(coach, practice, db, cluster, database_name):
     for day, state, seed in (("2026-03-02", "uneven", 1), ("2026-04-20", "even", 2)):
         sitting, photo = open_sitting(coach, practice, day), str(uuid4())
         at = datetime.fromisoformat(f"{day}T08:40:00+00:00")
-        assert upload(coach, sitting, shoot(Scene("aster", state, seed)).jpeg(at), photograph_id=photo).status_code == 202
+        assert (
+            upload(coach, sitting, shoot(Scene(identity="aster", state=state, seed=seed)).jpeg(at), photograph_id=photo).status_code == 202
+        )
         analysing.analyse(db, practice.id, photo)
         made.append((sitting, photo))
     return made
@@ -95,7 +97,7 @@ def test_moves_that_cannot_be_are_refused_whole(coach, practice, pair, moves, sa
 
 def test_a_flipped_photograph_is_measured_and_set_the_right_way_round(coach, practice, db):
     sitting, photo = open_sitting(coach, practice), str(uuid4())
-    upload(coach, sitting, shoot(Scene("aster", "uneven", 1, flipped=True)).jpeg(MORNING), photograph_id=photo)
+    upload(coach, sitting, shoot(Scene(identity="aster", state="uneven", seed=1, flipped=True)).jpeg(MORNING), photograph_id=photo)
     analysing.analyse(db, practice.id, photo)
 
     def eye():
@@ -115,7 +117,7 @@ def test_views_are_suggested_and_confirmed(coach, practice, db):
     sitting = open_sitting(coach, practice)
     for state in ("even", "full", "quarter_right"):
         photo = str(uuid4())
-        upload(coach, sitting, shoot(Scene("birch", state, 1)).jpeg(MORNING), photograph_id=photo, view=None)
+        upload(coach, sitting, shoot(Scene(identity="birch", state=state, seed=1)).jpeg(MORNING), photograph_id=photo, view=None)
         analysing.analyse(db, practice.id, photo)
     shots = bench(coach, practice)["sittings"][0]["photographs"]
     assert {p["view"] for p in shots} == {"front-neutral", "full-smile", "three-quarter-right"}
@@ -128,7 +130,13 @@ def test_views_are_suggested_and_confirmed(coach, practice, db):
 
 def test_a_profile_is_kept_and_its_angles_come_from_points_by_hand(coach, practice, db):
     sitting, photo = open_sitting(coach, practice), str(uuid4())
-    upload(coach, sitting, shoot(Scene("elder", "profile_left", repose=0)).jpeg(MORNING), photograph_id=photo, view="profile-left")
+    upload(
+        coach,
+        sitting,
+        shoot(Scene(identity="elder", state="profile_left", repose=0)).jpeg(MORNING),
+        photograph_id=photo,
+        view="profile-left",
+    )
     analysing.analyse(db, practice.id, photo)
     shot = photo_of(bench(coach, practice), photo)
     assert shot["state"] == "measured" and [r["value"] for r in shot["profile"]] == [None] * 3
@@ -141,7 +149,7 @@ def test_a_profile_among_front_views_and_a_front_among_profiles_are_said(coach, 
     sitting = open_sitting(coach, practice)
     for view, state in (("front-neutral", "profile_left"), ("front-neutral", "quarter_left")):
         photo = str(uuid4())
-        upload(coach, sitting, shoot(Scene("elder", state, 1)).jpeg(MORNING), photograph_id=photo, view=view)
+        upload(coach, sitting, shoot(Scene(identity="elder", state=state, seed=1)).jpeg(MORNING), photograph_id=photo, view=view)
         analysing.analyse(db, practice.id, photo)
     shots = bench(coach, practice)["sittings"][0]["photographs"]
     assert {p["state"] for p in shots} == {"refused", "measured"}
@@ -151,7 +159,7 @@ def test_a_profile_among_front_views_and_a_front_among_profiles_are_said(coach, 
 
 def test_a_profile_among_uploads_is_kept_once_it_is_called_one(coach, practice, db, cluster, database_name):
     sitting, photo = open_sitting(coach, practice), str(uuid4())
-    upload(coach, sitting, shoot(Scene("elder", "profile_left", 1)).jpeg(MORNING), photograph_id=photo, view=None)
+    upload(coach, sitting, shoot(Scene(identity="elder", state="profile_left", seed=1)).jpeg(MORNING), photograph_id=photo, view=None)
     work(cluster, database_name)
     assert photo_of(bench(coach, practice), photo)["state"] == "refused"
     assert coach.patch(f"/api/photographs/{photo}", json={"view": "profile-left"}).status_code == 204
@@ -164,7 +172,7 @@ def test_a_time_that_nobody_told_is_asked_and_a_future_one_refused(coach, practi
     sitting = open_sitting(coach, practice)
     for taken in (None, datetime.now(UTC) + timedelta(days=400)):
         photo = str(uuid4())
-        upload(coach, sitting, shoot(Scene("fern", "even", taken is None)).jpeg(taken), photograph_id=photo)
+        upload(coach, sitting, shoot(Scene(identity="fern", state="even", seed=taken is None)).jpeg(taken), photograph_id=photo)
         analysing.analyse(db, practice.id, photo)
         shot = photo_of(bench(coach, practice), photo)
         assert shot["taken_at"] is None and shot["taken_told"] == "nobody"
@@ -185,7 +193,7 @@ def pieces(client, base, data, photo, size=60_000, upto=None, view="front-neutra
 
 
 def test_an_upload_goes_on_where_it_stopped_and_arrives_once(coach, practice, owner):
-    sitting, photo, data = open_sitting(coach, practice), str(uuid4()), shoot(Scene("cedar")).jpeg(MORNING)
+    sitting, photo, data = open_sitting(coach, practice), str(uuid4()), shoot(Scene(identity="cedar")).jpeg(MORNING)
     base = f"/api/sittings/{sitting}"
     assert pieces(coach, base, data, photo, upto=120_000) == 120_000
     early = coach.post(f"{base}/uploads/{photo}/done", data={"name": "front.jpg", "total": len(data)})
@@ -203,7 +211,7 @@ def test_pieces_out_of_bounds_are_refused(coach, practice):
 
 
 def test_the_same_file_is_noticed_in_another_sitting_too(coach, practice):
-    data = shoot(Scene("cedar")).jpeg(MORNING)
+    data = shoot(Scene(identity="cedar")).jpeg(MORNING)
     upload(coach, open_sitting(coach, practice), data)
     twice = upload(coach, open_sitting(coach, practice, "2026-04-02"), data)
     assert twice.status_code == 422 and "sent before" in twice.json()["message"]
@@ -216,7 +224,9 @@ def test_a_link_lets_the_client_take_one_sitting_and_nothing_else(coach, browser
     view = nobody.get(f"/api/taking/{token}").json()
     assert [v["id"] for v in view["views"]] == ["front-neutral", "gentle-smile"] and view["may_keep"]
     photo = str(uuid4())
-    assert pieces(nobody, f"/api/taking/{token}", shoot(Scene("aster", "even", 3)).jpeg(MORNING), photo).status_code == 202
+    assert (
+        pieces(nobody, f"/api/taking/{token}", shoot(Scene(identity="aster", state="even", seed=3)).jpeg(MORNING), photo).status_code == 202
+    )
     analysing.analyse(db, practice.id, photo)
     shot = nobody.get(f"/api/taking/{token}").json()["shots"][0]
     assert shot["state"] == "measured" and shot["standing"].startswith("accepted")
@@ -240,7 +250,7 @@ def test_without_consent_there_is_neither_link_nor_photograph(coach, practice):
     sitting = open_sitting(coach, practice)
     coach.put(f"/api/clients/{practice.client_id}/consents/photographs", json={"given": False, "version": 1})
     assert coach.post(f"/api/sittings/{sitting}/link").json()["field"] == "consent"
-    assert upload(coach, sitting, shoot(Scene("aster")).jpeg()).json()["field"] == "consent"
+    assert upload(coach, sitting, shoot(Scene(identity="aster")).jpeg()).json()["field"] == "consent"
 
 
 def test_a_second_coach_sees_photographs_only_with_the_clients_consent(coach, browser, practice, db, owner, pair):
@@ -374,8 +384,8 @@ def test_nobody_elses_photographs_can_be_touched(browser, db, owner, practice, p
 def test_withdrawing_consent_deletes_pieces_and_points_too(coach, practice, db, owner, pair):
     coach.put(f"/api/photographs/{pair[0][1]}/points", json={"moves": {"me": [10, 10]}})
     sitting = open_sitting(coach, practice, "2026-05-01")
-    pieces(coach, f"/api/sittings/{sitting}", shoot(Scene("fern")).jpeg(MORNING), str(uuid4()), upto=60_000)
-    person = Person(practice.coach_id, practice.id, "coach", None, "Coach", "harbour")
+    pieces(coach, f"/api/sittings/{sitting}", shoot(Scene(identity="fern")).jpeg(MORNING), str(uuid4()), upto=60_000)
+    person = Person(id=practice.coach_id, practice_id=practice.id, role="coach", client_id=None, name="Coach", practice_name="harbour")
     consenting.choose(db, person, practice.client_id, "photographs", False, datetime.now(UTC), version=1, deletes=2)
     for table in ("photographs", "analyses", "point_moves", "upload_pieces"):
         assert owner.execute(f"select count(*) from {table}").fetchone()[0] == 0, table
@@ -385,7 +395,7 @@ def test_withdrawing_consent_deletes_pieces_and_points_too(coach, practice, db, 
 
 def test_a_shot_to_be_retaken_says_nothing_to_the_intake(coach, practice, db):
     sitting, photo = open_sitting(coach, practice), str(uuid4())
-    upload(coach, sitting, shoot(Scene("elder", "quarter_left", 1)).jpeg(MORNING), photograph_id=photo)
+    upload(coach, sitting, shoot(Scene(identity="elder", state="quarter_left", seed=1)).jpeg(MORNING), photograph_id=photo)
     analysing.analyse(db, practice.id, photo)
     results = coach.get(f"/api/clients/{practice.client_id}/intake").json()["results"]
     assert not any(r.get("measured") for r in results.values())

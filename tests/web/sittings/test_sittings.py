@@ -40,7 +40,7 @@ def seen(coach, practice):
 def test_two_portraits_become_a_reading_with_its_noise(coach, practice, sitting, cluster, database_name):
     for seed in (1, 2):
         taken = datetime(2026, 3, 2, 8, 40 + seed, tzinfo=UTC)
-        assert upload(coach, sitting, shoot(Scene("aster", "uneven", seed)).jpeg(taken)).status_code == 202
+        assert upload(coach, sitting, shoot(Scene(identity="aster", state="uneven", seed=seed)).jpeg(taken)).status_code == 202
     assert [p["state"] for p in seen(coach, practice)["photographs"]] == ["waiting", "waiting"]
     work(cluster, database_name)
     found = seen(coach, practice)
@@ -55,7 +55,7 @@ def test_two_portraits_become_a_reading_with_its_noise(coach, practice, sitting,
 
 def test_pictures_without_one_face_are_refused_and_kept_apart(coach, practice, sitting, cluster, database_name):
     grey = Image.fromarray(np.full((900, 700, 3), 128, np.uint8))
-    one, two = shoot(Scene("aster")).rgb, shoot(Scene("birch")).rgb
+    one, two = shoot(Scene(identity="aster")).rgb, shoot(Scene(identity="birch")).rgb
     both = Image.fromarray(np.hstack([one, two]))
     upload(coach, sitting, jpeg(grey), "nobody.jpg")
     upload(coach, sitting, jpeg(both), "both.jpg")
@@ -71,7 +71,7 @@ def test_pictures_without_one_face_are_refused_and_kept_apart(coach, practice, s
     [
         ("notes.jpg", lambda: b"Dear coach, here is my photograph.", "not a photograph"),
         ("empty.jpg", lambda: b"", "empty"),
-        ("cut.jpg", lambda: shoot(Scene("aster")).jpeg()[:40_000], "damaged"),
+        ("cut.jpg", lambda: shoot(Scene(identity="aster")).jpeg()[:40_000], "damaged"),
         ("small.png", lambda: jpeg(Image.new("RGB", (300, 300)), "PNG"), "300 by 300"),
         ("huge.png", lambda: jpeg(Image.new("L", (11_000, 9_200)), "PNG", compress_level=1), "101 megapixels"),
         (
@@ -90,7 +90,7 @@ def test_files_that_cannot_be_used_say_why_and_nothing_is_kept(coach, practice, 
 
 
 def test_sent_twice_is_kept_once_and_the_same_file_is_noticed(coach, practice, sitting):
-    data, again = shoot(Scene("cedar")).jpeg(), str(uuid4())
+    data, again = shoot(Scene(identity="cedar")).jpeg(), str(uuid4())
     assert upload(coach, sitting, data, photograph_id=again).status_code == 202
     assert upload(coach, sitting, data, photograph_id=again).status_code == 202
     twice = upload(coach, sitting, data)
@@ -102,7 +102,7 @@ def test_photographs_are_served_only_to_their_practice(coach, browser, db, owner
     from tests.web.conftest import make_practice
 
     photo = str(uuid4())
-    upload(coach, sitting, shoot(Scene("fern")).jpeg(), photograph_id=photo)
+    upload(coach, sitting, shoot(Scene(identity="fern")).jpeg(), photograph_id=photo)
     mine = coach.get(f"/api/photographs/{photo}.jpg")
     assert mine.headers["content-type"] == "image/jpeg" and "private" in mine.headers["cache-control"]
     assert Image.open(io.BytesIO(coach.get(f"/api/photographs/{photo}/small.jpg").content)).height <= 320
@@ -119,7 +119,7 @@ def test_the_stand_in_camera_takes_the_clients_own_face(coach, practice):
 
 
 def test_a_photograph_deleted_while_it_waits_is_left_alone(coach, practice, sitting, owner, cluster, database_name):
-    upload(coach, sitting, shoot(Scene("aster", "even", 1)).jpeg(datetime.now(UTC)))
+    upload(coach, sitting, shoot(Scene(identity="aster", state="even", seed=1)).jpeg(datetime.now(UTC)))
     withdrawn = {"given": False, "version": 1, "deletes": 1}
     assert coach.put(f"/api/clients/{practice.client_id}/consents/photographs", json=withdrawn).status_code == 200
     work(cluster, database_name)

@@ -22,7 +22,20 @@ CLEARANCE = {
 
 
 def told(kind, key="", **value):
-    return tell(Fact(uuid4(), 1, kind, key, value, datetime(2026, 3, 20, tzinfo=UTC), "Coach", "coach"), TABLES)
+    return tell(
+        Fact(
+            client_id=uuid4(),
+            id=uuid4(),
+            seq=1,
+            kind=kind,
+            key=key,
+            value=value,
+            at=datetime(2026, 3, 20, tzinfo=UTC),
+            author="Coach",
+            source="coach",
+        ),
+        TABLES,
+    )
 
 
 @pytest.mark.parametrize(

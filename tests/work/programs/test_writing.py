@@ -74,10 +74,12 @@ def drafted(ratings, *, minutes=15, weeks=6, approach="balanced", answers=None, 
     tables = shipped_intake().tables
     intake = Intake(ratings=ratings, minutes=minutes)
     found = conclude(tables, intake, CARDS, REGIONS, TODAY)
-    no = {r.id: CautionAnswer(r.id, "no", datetime(2026, 3, 2, 12, tzinfo=UTC)) for r in tables.cautions}
+    no = {r.id: CautionAnswer(caution=r.id, answer="no", at=datetime(2026, 3, 2, 12, tzinfo=UTC)) for r in tables.cautions}
     cautions = stand(tables.cautions, no | (answers or {}), (), TODAY)
-    about = About(cautions, tuple(days), cards=CATALOGUE.cards)
-    return draft(DraftFrom(found.concerns, about, minutes, weeks, approach), PLAIN, CATALOGUE.cards), about
+    about = About(cautions=cautions, weekdays=tuple(days), cards=CATALOGUE.cards)
+    return draft(
+        DraftFrom(concerns=found.concerns, about=about, minutes=minutes, weeks=weeks, approach=approach), PLAIN, CATALOGUE.cards
+    ), about
 
 
 @unhurried
@@ -175,7 +177,7 @@ rated = st.dictionaries(st.sampled_from(CONCERNS), st.tuples(st.integers(0, 4), 
 @unhurried
 @given(rated, answers, st.sampled_from(sorted(APPROACHES)), st.integers(5, 30), st.integers(1, 12))
 def test_nothing_locked_is_ever_drafted_and_no_ceiling_passed(ratings, yes, approach, minutes, count):
-    given_answers = {c: CautionAnswer(c, a, datetime(2026, 3, 19, tzinfo=UTC)) for c, a in yes.items()}
+    given_answers = {c: CautionAnswer(caution=c, answer=a, at=datetime(2026, 3, 19, tzinfo=UTC)) for c, a in yes.items()}
     made, about = drafted(ratings, minutes=minutes, weeks=count, approach=approach, answers=given_answers)
     again, _ = drafted(ratings, minutes=minutes, weeks=count, approach=approach, answers=given_answers)
     assert made == again

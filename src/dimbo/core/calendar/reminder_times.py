@@ -59,7 +59,7 @@ def checked_text(text: str) -> str:
     if not 1 <= len(text) <= 400:
         raise ValueError("a reminder has 1 to 400 characters")
     try:
-        filled(text, "", 0, time(0), "")
+        filled(text, name="", minutes=0, at=time(0), practice="")
     except (KeyError, IndexError, ValueError) as error:
         known = ", ".join(f"{{{p}}}" for p in PLACES)
         raise ValueError(f"the text names something that cannot be filled in ({error}); known are {known}") from error

@@ -152,7 +152,9 @@ def plan_days(
             offsets: Sequence[int] = range(first, DAYS, 2)
         else:
             offsets = spread(most_days(count), among)
-        out += [PlannedDay(start + timedelta(days=DAYS * week + o), step.week, place, step.back) for place, o in enumerate(offsets)]
+        out += [
+            PlannedDay(start + timedelta(days=DAYS * week + o), step.week, place=place, back=step.back) for place, o in enumerate(offsets)
+        ]
     return tuple(p for p in out if end is None or p.day <= end)
 
 

@@ -56,7 +56,7 @@ def clock_error(sent_at: datetime, told: datetime, received_at: datetime) -> tim
     What was ``told`` of a moment after the sending, or of one long before it, was told by a clock that was set right in
     between: it can have been at the latest when it was received.
     """
-    if clock_jumped(sent_at, told):
+    if clock_jumped(sent_at, told=told):
         return received_at - told
     error = received_at - sent_at
     return error if abs(error) > CLOCK_TOLERANCE else timedelta(0)

@@ -67,7 +67,7 @@ class Draft:
     left_out: tuple[LeftOut, ...]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class DraftFrom:
     """What a draft is made from: concerns with their causes, the client's minutes, and what the checks know."""
 
@@ -91,7 +91,7 @@ class _Wanted:
     when: When = When.MORNING
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, kw_only=True)
 class _Drafting:
     source: DraftFrom
     settings: Settings
@@ -120,7 +120,7 @@ class _Drafting:
         return True
 
     def leave(self, card: Card, reason: str) -> None:
-        self.left_out.setdefault(card.id, LeftOut(card.id, card.name, reason))
+        self.left_out.setdefault(card.id, LeftOut(card.id, name=card.name, reason=reason))
 
     def fit(self, card: Card, view: ConcernView) -> float:
         """How well an exercise answers a concern that comes from its cause."""
@@ -176,18 +176,18 @@ class _Drafting:
 
     def row(self, program: Program, want: _Wanted) -> Line:
         cells = first_cells(want.card, program.weeks, self.settings, axes=axes_for(want.card, self.school))
-        return Line(line_id(program, want.card), want.card, want.card.stage, cells, want.when, why=want.why)
+        return Line(id=line_id(program, want.card), card=want.card, stage=want.card.stage, cells=cells, when=want.when, why=want.why)
 
     def blank(self) -> Program:
         days = len(self.source.about.weekdays) or 6
         most = min(days, self.school.target_sessions)
         ramp = tuple(float(min(self.school.start_sessions + w, most)) for w in range(self.source.weeks))
         return Program(
-            self.source.title or "New program",
-            self.source.weeks,
-            ramp,
-            self.source.minutes,
-            (),
+            title=self.source.title or "New program",
+            weeks=self.source.weeks,
+            sessions=ramp,
+            minutes=self.source.minutes,
+            lines=(),
             expectations=USUAL_EXPECTATIONS,
             approach=self.school.id,
         )
@@ -223,7 +223,8 @@ class _Drafting:
             lines = tuple(replace(n, days=ramp) if n.card.family.contracts and n.stage is Stage.WORK else n for n in program.lines)
             program = replace(program, lines=lines, sessions=(most,) * program.weeks)
         return replace(
-            program, lines=tuple(replace(n, days=days_within(n.card, n.days or ramp, n.days, self.settings)) for n in program.lines)
+            program,
+            lines=tuple(replace(n, days=days_within(n.card, n.days or ramp, given=n.days, settings=self.settings)) for n in program.lines),
         )
 
     def sides(self, program: Program) -> Program:
@@ -339,7 +340,7 @@ def draft(source: DraftFrom, settings: Settings, cards: Mapping[str, Card]) -> D
     away stay with their work; second exercises for one concern go before first ones.
     """
     about = replace(source.about, cards=_free(source, cards))
-    job = _Drafting(replace(source, about=about), settings, cards, approach(source.approach))
+    job = _Drafting(source=replace(source, about=about), settings=settings, cards=cards, school=approach(source.approach))
     wants = job.wanted()
     wants = _evening(wants, source.concerns, source.minutes)
     if not wants:
@@ -367,7 +368,9 @@ def _free(source: DraftFrom, cards: Mapping[str, Card]) -> dict[str, Card]:
 def adapt(template: Program, source: DraftFrom, settings: Settings, cards: Mapping[str, Card]) -> Draft:
     """A template made to fit a client: locked and forbidden exercises out, sides by their readings, days and minutes theirs."""
     about = replace(source.about, cards=_free(source, cards))
-    job = _Drafting(replace(source, about=about, weeks=template.weeks), settings, cards, approach(source.approach))
+    job = _Drafting(
+        source=replace(source, about=about, weeks=template.weeks), settings=settings, cards=cards, school=approach(source.approach)
+    )
     lines = tuple(n for n in template.lines if job.allowed(n.card))
     ids = {n.id for n in lines}
     circuits = tuple(replace(c, lines=left) for c in template.circuits if (left := tuple(i for i in c.lines if i in ids)))

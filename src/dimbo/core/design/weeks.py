@@ -27,7 +27,7 @@ class Beside:
     used: Spent
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class About:
     """What the checks know besides the program: the client's cautions, days and readings, other programs, the catalogue."""
 
@@ -47,7 +47,7 @@ class About:
 NOBODY = About()
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SessionPlan:
     """Sessions of a week that are alike: when, on which of the week's days (from 0), and what is in them."""
 
@@ -58,7 +58,7 @@ class SessionPlan:
     contraction: SideSeconds
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Week:
     """One week of the sheet. ``seconds`` is that of its longest session, ``contraction`` that of its busiest; ``muscles``
     and ``hands_on`` are the sums of the whole week, in seconds, and beside them those of the longest session."""
@@ -93,7 +93,7 @@ class Week:
         return self.sessions / most_days(self.sessions)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Compiled:
     """A program read and worked out, before it is checked."""
 
@@ -153,7 +153,7 @@ def _plans(program: Program, items: Mapping[str, Mapping[int, Item]], week: int,
     sessions = program.sessions[week - 1]
     here = [(n, items[n.id][week]) for n in program.lines if week in items[n.id]]
     alike: dict[tuple[When, tuple[str, ...]], list[int]] = {}
-    on = {n.id: frozenset(nested(n.days_in(week, sessions), sessions)) for n, _ in here}
+    on = {n.id: frozenset(nested(n.days_in(week, sessions), sessions=sessions)) for n, _ in here}
     for part in program.parts:
         of_part = [n for n, _ in here if part in n.when.parts]
         if all(n.days is None for n in of_part):
@@ -166,7 +166,15 @@ def _plans(program: Program, items: Mapping[str, Mapping[int, Item]], week: int,
     for (part, ids), days in alike.items():
         own = arranged(program, ((i, by_id[i]) for i in ids))
         if own:
-            out.append(SessionPlan(part, tuple(days), own, session_s(own, settings), session_contraction(own, settings.pace_s)))
+            out.append(
+                SessionPlan(
+                    when=part,
+                    on=tuple(days),
+                    items=own,
+                    seconds=session_s(own, settings),
+                    contraction=session_contraction(own, settings.pace_s),
+                )
+            )
     return tuple(out)
 
 
@@ -179,15 +187,15 @@ def _week(program: Program, items: Mapping[str, Mapping[int, Item]], number: int
     contraction = [muscle_contraction(p.items, pace_s) for p in plans]
     hands_on = [muscle_hands_on(p.items, pace_s) for p in plans]
     return Week(
-        number,
-        sessions,
-        plans,
-        longest.seconds if longest else 0.0,
-        busiest.contraction if busiest else SideSeconds(0.0, 0.0),
-        added([(often * len(p.on), loads) for p, loads in zip(plans, contraction, strict=True)]),
-        added([(often * len(p.on), loads) for p, loads in zip(plans, hands_on, strict=True)]),
-        contraction[plans.index(longest)] if longest else {},
-        hands_on[plans.index(longest)] if longest else {},
+        number=number,
+        sessions=sessions,
+        plans=plans,
+        seconds=longest.seconds if longest else 0.0,
+        contraction=busiest.contraction if busiest else SideSeconds(0.0, left=0.0),
+        muscles=added([(often * len(p.on), loads) for p, loads in zip(plans, contraction, strict=True)]),
+        hands_on=added([(often * len(p.on), loads) for p, loads in zip(plans, hands_on, strict=True)]),
+        session_muscles=contraction[plans.index(longest)] if longest else {},
+        session_hands_on=hands_on[plans.index(longest)] if longest else {},
     )
 
 
@@ -196,12 +204,12 @@ def work_out(program: Program, settings: Settings, about: About = NOBODY) -> Com
     cells = read_sheet(program)
     items = _items(program, cells)
     weeks = tuple(_week(program, items, number, settings) for number in range(1, program.weeks + 1))
-    return Compiled(program, settings, about, cells, items, weeks)
+    return Compiled(program=program, settings=settings, about=about, cells=cells, items=items, weeks=weeks)
 
 
 def week_plans(program: Program, settings: Settings, week: int, back: int = 0) -> tuple[SessionPlan, ...]:
     """The sessions of one week (1-based), ``back`` rungs lower after a break; nothing else of the program is worked out."""
-    lines = tuple(eased_line(n, week, back, settings.pace_s, program.lighter) for n in program.lines)
+    lines = tuple(eased_line(n, week, back=back, pace_s=settings.pace_s, lighter=program.lighter) for n in program.lines)
     cells = ((n, read_cell(n.cells[week - 1], n.card)) for n in lines)
     items = {n.id: {week: Item(n, cell.dose)} if cell.dose is not None else {} for n, cell in cells}
     return _plans(replace(program, lines=lines), items, week, settings)
@@ -217,8 +225,8 @@ def items_of_day(program: Program, settings: Settings, week: int, place: int, wh
         return ()
     items = []
     for line in program.lines:
-        if when in line.when.parts and (line.days is None or place in nested(line.days_in(week, sessions), sessions)):
-            eased = eased_line(line, week, back, settings.pace_s, program.lighter)
+        if when in line.when.parts and (line.days is None or place in nested(line.days_in(week, sessions), sessions=sessions)):
+            eased = eased_line(line, week, back=back, pace_s=settings.pace_s, lighter=program.lighter)
             dose = read_cell(eased.cells[week - 1], eased.card).dose
             if dose is not None:
                 items.append((line.id, Item(eased, dose)))

@@ -98,7 +98,7 @@ PRESSURES = ("none", "feather", "light", "firm")
 """How hard hands press, the lightest first; "none" is without hands."""
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, kw_only=True)
 class Card:
     """An exercise of the catalogue. Texts are for client and coach alike."""
 

@@ -72,7 +72,7 @@ class PhaseKind(StrEnum):
     """A habit, so often a day; it takes no time of a session."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Phase:
     """Repetitions of lead (moving into it), hold and release, in each direction.
 
@@ -199,7 +199,7 @@ class Dose:
             for way in phase.directions:
                 right += each if Side.RIGHT in way.loads else 0.0
                 left += each if Side.LEFT in way.loads else 0.0
-        return SideSeconds(self.runs_of(Side.RIGHT) * right, self.runs_of(Side.LEFT) * left)
+        return SideSeconds(self.runs_of(Side.RIGHT) * right, left=self.runs_of(Side.LEFT) * left)
 
     def loaded_s(self, side: Side, pace_s: float) -> float:
         """Seconds of lead and hold on one side."""

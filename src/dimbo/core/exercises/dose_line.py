@@ -48,18 +48,18 @@ def _tokens(text: str) -> list[_Token]:
         if kind == "word" and word in _TIMES:
             kind = "times"
         elif kind == "word" and word[0] == "x" and word[1:] in ("h", "r", "l"):  # "2xh5" and the like
-            out.append(_Token("times", "x", m.start(), m.start() + 1))
-            out.append(_Token("word", word[1:], m.start() + 1, m.end()))
+            out.append(_Token("times", text="x", start=m.start(), end=m.start() + 1))
+            out.append(_Token("word", text=word[1:], start=m.start() + 1, end=m.end()))
             continue
         elif kind == "word" and word[-1] == "x" and word[:-1] in (_RIGHT | _LEFT | {"set", "sets"}):
-            out.append(_Token("word", word[:-1], m.start(), m.end() - 1))
-            out.append(_Token("times", "x", m.end() - 1, m.end()))
+            out.append(_Token("word", text=word[:-1], start=m.start(), end=m.end() - 1))
+            out.append(_Token("times", text="x", start=m.end() - 1, end=m.end()))
             continue
         elif kind == "bad":
             if m.group() in ",;:()":
                 continue
             raise DoseLineError(f"“{m.group()}” has no meaning here", text, m.start(), m.end())
-        out.append(_Token(kind, word, m.start(), m.end()))
+        out.append(_Token(kind, text=word, start=m.start(), end=m.end()))
     return out
 
 
@@ -146,7 +146,7 @@ class _Reader:
             else:
                 raise self.fail("expected h, r, l, +, rest, or the end of the line")
         if alternate and isinstance(sides, Apart):
-            sides = Apart(sides.right_sets, sides.left_sets, alternate=True)
+            sides = Apart(sides.right_sets, left_sets=sides.left_sets, alternate=True)
         return Dose(tuple(phases), sides, rest)
 
     def sides(self) -> SidePlan:
@@ -164,7 +164,7 @@ class _Reader:
                 raise self.fail(f"this exercise works each side apart: write R{sets} L{sets} ×", start)
             return Together(sets)
         if self.style.side_rule is not SideRule.TOGETHER:
-            return Apart(1, 1)
+            return Apart(1, left_sets=1)
         return Together(1)
 
     def apart(self) -> Apart:
@@ -186,11 +186,11 @@ class _Reader:
             self.at += 1
         else:
             raise self.fail("expected × and the repetitions after the sides")
-        return Apart(sets["right"], sets["left"])
+        return Apart(sets["right"], left_sets=sets["left"])
 
     def phase(self, index: int) -> Phase:
         if self.skip_word({"pause"}):
-            return Phase(PhaseKind.PAUSE, hold=self.span("the pause"))
+            return Phase(kind=PhaseKind.PAUSE, hold=self.span("the pause"))
         template = self.style.phase(index)
         if self.is_kind("number") and self.is_word(_SECONDS | _MINUTES | _COUNTS, 1):
             return self.timed(template)
@@ -202,9 +202,9 @@ class _Reader:
         if kind is PhaseKind.TIMES:
             while self.skip_word({"a", "per", "day", "daily"}):
                 pass
-            return Phase(kind, reps)
+            return Phase(kind=kind, reps=reps)
         lead, hold, release, ways = self.timings(template)
-        return Phase(kind, reps, lead, hold or ZERO, release, template.directions[:ways])
+        return Phase(kind=kind, reps=reps, lead=lead, hold=hold or ZERO, release=release, directions=template.directions[:ways])
 
     def timed(self, template: Phase) -> Phase:
         whole = self.span("the time")
@@ -216,10 +216,10 @@ class _Reader:
         if hold is None:
             if place is not None and self.peek() is not place and (lead, release) != (template.lead, template.release):
                 raise self.fail("a plain time has no lead or release", place)
-            return Phase(template.kind, hold=whole, directions=directions)
+            return Phase(kind=template.kind, hold=whole, directions=directions)
         if lead.amount + hold.amount + release.amount == 0:
             raise self.fail("a fixed window needs a hold, lead or release to fill it", place)
-        return Phase(template.kind, 1, lead, hold, release, directions, window=whole)
+        return Phase(kind=template.kind, reps=1, lead=lead, hold=hold, release=release, directions=directions, window=whole)
 
     def breaths(self, reps: int, template: Phase) -> Phase:
         if template.kind is not PhaseKind.BREATHS:
@@ -230,7 +230,7 @@ class _Reader:
             if not self.skip_word({"out"}):
                 raise self.fail("expected out and the seconds of the breath out")
             release = self.span("the breath out")
-        return Phase(PhaseKind.BREATHS, reps, lead, ZERO, release)
+        return Phase(kind=PhaseKind.BREATHS, reps=reps, lead=lead, hold=ZERO, release=release)
 
     def timings(self, template: Phase) -> tuple[Span, Span | None, Span, int]:
         lead, release, ways = template.lead, template.release, len(template.directions)
@@ -292,7 +292,7 @@ def _print_phase(phase: Phase, template: Phase) -> str:
 
 def print_line(dose: Dose, style: DoseStyle) -> str:
     """The canonical line of a dose; what the style supplies is left away."""
-    body = " + ".join(_print_phase(p, style.phase(i)) for i, p in enumerate(dose.phases))
+    body = " + ".join(_print_phase(p, template=style.phase(i)) for i, p in enumerate(dose.phases))
     sides = dose.sides
     if isinstance(sides, Together):
         plain_time = re.match(r"[\d.]+ [sc]", body) or dose.phases[0].kind in (PhaseKind.BREATHS, PhaseKind.PAUSE, PhaseKind.TIMES)

@@ -228,7 +228,7 @@ class Hand:
     other: bool = False
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Figure:
     """What the client sees. A feature has one state, or two that it moves between."""
 

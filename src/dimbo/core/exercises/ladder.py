@@ -108,7 +108,7 @@ class _Climb:
         return self.rungs[-1].dose
 
     def step(self, options: Sequence[Dose]) -> None:
-        dose, steep = _best(options, load_s(self.dose, self.pace_s), self.pace_s, self.growth)
+        dose, steep = _best(options, load_s(self.dose, self.pace_s), pace_s=self.pace_s, growth=self.growth)
         self.rungs.append(Rung(dose, self.rungs[-1].sessions, steep))
 
     def raise_hold(self, index: int, to: Span) -> None:
@@ -117,8 +117,8 @@ class _Climb:
 
     def raise_reps(self, index: int, to: int) -> None:
         while (now := self.dose.phases[index]).reps < to:
-            if now.reps >= 3 or not self.lower_hold_for(list(_reps_up(self.dose, index, now.reps + 1)), index):
-                self.step(list(_reps_up(self.dose, index, to)))
+            if now.reps >= 3 or not self.lower_hold_for(list(_reps_up(self.dose, index, to=now.reps + 1)), index):
+                self.step(list(_reps_up(self.dose, index, to=to)))
 
     def lower_hold_for(self, raised: Sequence[Dose], index: int) -> bool:
         """Take a raise that is too large with a shorter hold, then build the hold up again."""
@@ -135,7 +135,7 @@ class _Climb:
         return False
 
     def raise_sets(self) -> None:
-        while (sides := _next_sides(self.dose.sides, self.target.sides)) is not None:
+        while (sides := _next_sides(self.dose.sides, to=self.target.sides)) is not None:
             more = replace(self.dose, sides=sides)
             index = max(range(len(more.phases)), key=lambda i: _phase_load(more.phases[i], self.pace_s))
             reps = more.phases[index].reps
@@ -143,10 +143,10 @@ class _Climb:
             fits = [d for d in fewer if load_s(d, self.pace_s) <= load_s(self.dose, self.pace_s) * self.growth + 1e-9]
             if fits and (fits[0].phases[index].reps >= min(3, reps)):
                 self.step(fits)
-                self.raise_reps(index, reps)
+                self.raise_reps(index, to=reps)
             elif not self.lower_hold_for([more], index):
                 self.step(fewer)
-                self.raise_reps(index, reps)
+                self.raise_reps(index, to=reps)
 
     def raise_sessions(self) -> None:
         while self.rungs[-1].sessions < self.to_sessions:
@@ -163,7 +163,7 @@ class _Climb:
                 if axis is Axis.HOLD:
                     self.raise_hold(index, phase.hold)
                 elif phase.window is None:
-                    self.raise_reps(index, phase.reps)
+                    self.raise_reps(index, to=phase.reps)
 
 
 def _comparable(start: Dose, target: Dose) -> None:
@@ -192,7 +192,7 @@ def ladder(
     start is always the first rung. Raises ValueError when the two doses differ in more than hold,
     repetitions, sets and sessions.
     """
-    _comparable(start, target)
+    _comparable(start, target=target)
     climb = _Climb(start, target, sessions, pace_s, growth)
     for axis in axes:
         climb.climb(axis)

@@ -9,7 +9,7 @@ from dimbo.core.anatomy import Side
 from .dose import Dose, Together
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class TrainPhase:
     """One phase to scale: ``reps`` times lead, hold and release, in each of ``directions`` directions."""
 
@@ -35,10 +35,15 @@ def pulse_train(dose: Dose, pace_s: float) -> Train:
     """The train of a dose at a count pace; its total is the time of all runs and rests."""
     phases = tuple(
         TrainPhase(
-            p.kind.value, p.count(pace_s), p.lead.seconds(pace_s), p.hold.seconds(pace_s), p.release.seconds(pace_s), len(p.directions)
+            kind=p.kind.value,
+            reps=p.count(pace_s),
+            lead_s=p.lead.seconds(pace_s),
+            hold_s=p.hold.seconds(pace_s),
+            release_s=p.release.seconds(pace_s),
+            directions=len(p.directions),
         )
         for p in dose.phases
     )
     sides: tuple[Side, ...] | None = None if isinstance(dose.sides, Together) else dose.sides.order()
     runs = tuple(s.value for s in sides) if sides is not None else ("both",) * dose.runs
-    return Train(phases, runs, dose.rest.seconds(pace_s), round(dose.practice_s(pace_s), 3))
+    return Train(phases, runs, dose.rest.seconds(pace_s), total_s=round(dose.practice_s(pace_s), 3))

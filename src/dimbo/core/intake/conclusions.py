@@ -18,7 +18,7 @@ MOST_SEVERE = 4
 MOST_AGREED_GOALS = 3
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Concern:
     """A concern of the catalogue; ``levels`` are the words for severity 1 to 4."""
 
@@ -53,12 +53,12 @@ def severity_by_muscle(concerns: Mapping[str, Concern], ratings: Mapping[str, Ra
     out: dict[str, Rating] = {}
     for concern_id, rating in ratings.items():
         for muscle in concerns[concern_id].muscles if concern_id in concerns and rating.worst else ():
-            known = out.get(muscle, Rating(0, 0))
-            out[muscle] = Rating(max(known.right, rating.right), max(known.left, rating.left))
+            known = out.get(muscle, Rating(0, left=0))
+            out[muscle] = Rating(max(known.right, rating.right), left=max(known.left, rating.left))
     return out
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Tables:
     """The tables that an intake is judged by: the shipped ones, with the practice's own reasoning."""
 
@@ -69,7 +69,7 @@ class Tables:
     regions: tuple[str, ...]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Intake:
     """What is known of a client, each value the newest of its kind."""
 
@@ -89,7 +89,7 @@ class Intake:
     """Names of consents that were never asked, have run out, or were given to an earlier text."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ConcernView:
     """A concern with its suggestion. ``cause`` is the coach's where one was chosen, else the leading one."""
 
@@ -104,7 +104,7 @@ class ConcernView:
     """Questions that were answered elsewhere, with the answer."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class FamilyAdvice:
     """A technique family that helps: its weight, the concerns it helps with, and where it is locked."""
 
@@ -136,7 +136,7 @@ class HabitAdvice:
     agreed: bool
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Conclusions:
     cautions: Cautions
     regions: tuple[RegionState, ...]
@@ -175,13 +175,13 @@ def _concerns(tables: Tables, intake: Intake, known: Mapping[str, Topic]) -> lis
         cause = chosen or suggestion.first.cause
         out.append(
             ConcernView(
-                tables.concerns[concern_id],
-                rating,
-                suggestion,
-                cause,
-                chosen is not None,
-                chosen is not None and chosen.id != suggestion.first.cause.id,
-                derived,
+                concern=tables.concerns[concern_id],
+                rating=rating,
+                suggestion=suggestion,
+                cause=cause,
+                chosen=chosen is not None,
+                differs=chosen is not None and chosen.id != suggestion.first.cause.id,
+                derived=derived,
             )
         )
     return out
@@ -209,43 +209,51 @@ def _families(concerns: list[ConcernView], cautions: Cautions, muscle_region: Ma
             and (not t.by_region or not (own := t.own_regions(h.answer.regions)) or not regions.isdisjoint(own - h.released))
         ]
         out.append(
-            FamilyAdvice(family, weights[family], tuple(dict.fromkeys(names[family])), tuple(muscles[family]), tuple(dict.fromkeys(locked)))
+            FamilyAdvice(
+                family=family,
+                weight=weights[family],
+                concerns=tuple(dict.fromkeys(names[family])),
+                muscles=tuple(muscles[family]),
+                locked=tuple(dict.fromkeys(locked)),
+            )
         )
     return out
 
 
 def _ask_next(tables: Tables, intake: Intake, cautions: Cautions, concerns: list[ConcernView]) -> list[AskNext]:
-    out = [AskNext("cautions", r.id, r.ask, "Urgent signs come before everything.") for r in cautions.unasked if r.group == URGENT]
+    out = [
+        AskNext("cautions", key=r.id, text=r.ask, why="Urgent signs come before everything.") for r in cautions.unasked if r.group == URGENT
+    ]
     out += [
-        AskNext("cautions", h.rule.id, f"{h.rule.name}: which regions?", "Until they are noted, all regions are locked.")
+        AskNext("cautions", key=h.rule.id, text=f"{h.rule.name}: which regions?", why="Until they are noted, all regions are locked.")
         for h in cautions.locks
         if h.rule.noted_regions and not h.answer.regions
     ]
     out += [
-        AskNext("cautions", h.rule.id, f"{h.rule.name}: when was it?", "A clearance must be later than that day.")
+        AskNext("cautions", key=h.rule.id, text=f"{h.rule.name}: when was it?", why="A clearance must be later than that day.")
         for h in cautions.locks
         if h.rule.dated and h.answer.event_on is None
     ]
     left = [r for r in cautions.unasked if r.group != URGENT]
-    out += [AskNext("cautions", r.id, r.ask, f"{len(left)} cautions are not asked yet.") for r in left[:1]]
+    out += [AskNext("cautions", key=r.id, text=r.ask, why=f"{len(left)} cautions are not asked yet.") for r in left[:1]]
     if not any(r.worst for r in intake.ratings.values()):
-        out.append(AskNext("concerns", "", "What would they like to change?", "No concern is rated yet."))
+        out.append(AskNext("concerns", key="", text="What would they like to change?", why="No concern is rated yet."))
     for view in concerns:
         q = view.suggestion.ask_next
         if q and not view.chosen and not view.suggestion.clear:
             first, second = view.suggestion.ranked[0].cause.name, view.suggestion.ranked[1].cause.name
-            out.append(AskNext("concerns", f"{view.concern.id}.{q.id}", q.ask, f"Tells {first} from {second}."))
+            out.append(AskNext("concerns", key=f"{view.concern.id}.{q.id}", text=q.ask, why=f"Tells {first} from {second}."))
     wanted = {q.source for v in concerns for q in tables.reasoning[v.concern.id].questions if q.source}
     for test in tables.tests.values():
         if test.reading is None and test.id not in intake.results and (test.id in wanted or (test.topic and test.topic in wanted)):
-            out.append(AskNext("tests", test.id, test.ask, "Helps to tell the causes apart."))
+            out.append(AskNext("tests", key=test.id, text=test.ask, why="Helps to tell the causes apart."))
     if intake.minutes is None:
-        out.append(AskNext("time", "minutes", "How many minutes do they really have?", "The program is fitted into them."))
+        out.append(AskNext("time", key="minutes", text="How many minutes do they really have?", why="The program is fitted into them."))
     if not intake.goals.strip():
-        out.append(AskNext("time", "goals", "What would they like, in their own words?", "The letter answers these words."))
+        out.append(AskNext("time", key="goals", text="What would they like, in their own words?", why="The letter answers these words."))
     if intake.unsettled_consents:
         names = join_words([n.lower() for n in intake.unsettled_consents])
-        out.append(AskNext("consent", "", f"Consent: {names}.", "Each is asked apart."))
+        out.append(AskNext("consent", key="", text=f"Consent: {names}.", why="Each is asked apart."))
     return out
 
 
@@ -256,17 +264,17 @@ def conclude(tables: Tables, intake: Intake, cards: Iterable[Card], muscle_regio
     concerns = _concerns(tables, intake, known)
     verdicts = [(c, cautions.of(c)) for c in cards]
     habits = [
-        HabitAdvice(t.id, text, t.task.times, t.id in intake.habits)
+        HabitAdvice(t.id, text=text, times=t.task.times, agreed=t.id in intake.habits)
         for t in tables.tests.values()
         if t.task and t.id in intake.results and (text := t.task.for_answer(intake.results[t.id].answer))
     ]
     return Conclusions(
-        cautions,
-        cautions.regions(tables.regions),
-        tuple((c, v) for c, v in verdicts if v.effect in (Effect.LOCK, Effect.EASE)),
-        tuple(concerns),
-        tuple(_families(concerns, cautions, muscle_region)),
-        tuple(known.values()),
-        tuple(habits),
-        tuple(_ask_next(tables, intake, cautions, concerns)),
+        cautions=cautions,
+        regions=cautions.regions(tables.regions),
+        exercises=tuple((c, v) for c, v in verdicts if v.effect in (Effect.LOCK, Effect.EASE)),
+        concerns=tuple(concerns),
+        families=tuple(_families(concerns, cautions, muscle_region)),
+        topics=tuple(known.values()),
+        habits=tuple(habits),
+        ask_next=tuple(_ask_next(tables, intake, cautions, concerns)),
     )

@@ -18,7 +18,7 @@ class SpreadsheetError(ValueError):
     """The file cannot be read as a table; the message says why and what to do."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Spreadsheet:
     """A table with its headers. ``rows`` are padded to the headers' length; ``lines`` are their first lines in the file
     (1-based), for messages. ``encoding`` says how the letters were read."""
@@ -95,7 +95,7 @@ def read_spreadsheet(data: bytes) -> Spreadsheet:
         raise SpreadsheetError(f"Line {reader.line_num} cannot be read: {error}. Look for a quote that is never closed.") from error
     if not rows:
         raise SpreadsheetError("The table has a first line but no rows below it.")
-    return Spreadsheet(headers, tuple(rows), tuple(lines), encoding, mark)
+    return Spreadsheet(headers=headers, rows=tuple(rows), lines=tuple(lines), encoding=encoding, delimiter=mark)
 
 
 def guess_columns(headers: Sequence[str], words: Mapping[str, Sequence[str]]) -> list[str]:

@@ -24,7 +24,7 @@ class Question:
     source: str | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Cause:
     """A cause with what speaks for it and what then helps.
 
@@ -64,7 +64,7 @@ class Weighed:
     steps: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Suggestion:
     """Causes by weight. ``clear`` tells whether the first leads clearly; ``ask_next`` is the open question that would
     tell the leading causes apart best."""
@@ -89,7 +89,7 @@ def _weigh(entry: Reasoning, cause: Cause, answers: Mapping[str, str], derived: 
     score = cause.usual
     for q in entry.questions:
         given = answers.get(q.id)
-        weight = cause.weight(q.id, given) if given else 0
+        weight = cause.weight(q.id, answer=given) if given else 0
         if weight:
             score += weight
             by = ", from elsewhere in the intake" if q.id in derived else ""
@@ -99,7 +99,7 @@ def _weigh(entry: Reasoning, cause: Cause, answers: Mapping[str, str], derived: 
 
 def _spread(question: Question, first: Cause, second: Cause) -> int:
     """How far the answers to a question would move two causes apart."""
-    gaps = [first.weight(question.id, a) - second.weight(question.id, a) for a in ("yes", "no")]
+    gaps = [first.weight(question.id, answer=a) - second.weight(question.id, answer=a) for a in ("yes", "no")]
     return max(gaps) - min(gaps)
 
 
@@ -111,14 +111,16 @@ def suggest(entry: Reasoning, answers: Mapping[str, str], derived: frozenset[str
     unanswered = [q for q in entry.questions if answers.get(q.id) in (None, "unsure")]
     ask_next = None
     if unanswered:
-        rival = second.cause if second else Cause("", "", 0, {}, "", "", (), (), "")
-        best = max(unanswered, key=lambda q: _spread(q, first.cause, rival))
-        ask_next = best if _spread(best, first.cause, rival) > 0 else None
+        rival = (
+            second.cause if second else Cause(id="", name="", usual=0, evidence={}, because="", helps="", families=(), muscles=(), avoid="")
+        )
+        best = max(unanswered, key=lambda q: _spread(q, first.cause, second=rival))
+        ask_next = best if _spread(best, first.cause, second=rival) > 0 else None
         if any(q.id not in answers for q in unanswered) and best.id in answers:
-            ask_next = next((q for q in unanswered if q.id not in answers and _spread(q, first.cause, rival) > 0), None)
+            ask_next = next((q for q in unanswered if q.id not in answers and _spread(q, first.cause, second=rival) > 0), None)
     if clear:
         summary = f"Probably {first.cause.name}."
     else:
         assert second
         summary = f"Open between {first.cause.name} and {second.cause.name}."
-    return Suggestion(entry.concern, ranked, clear, ask_next, summary)
+    return Suggestion(concern=entry.concern, ranked=ranked, clear=clear, ask_next=ask_next, summary=summary)

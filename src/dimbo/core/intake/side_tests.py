@@ -29,7 +29,7 @@ class HabitTask:
         return self.text.replace("{side}", side.value).replace("{other}", side.other.value)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SideTest:
     """A test with what to do, what to say to the client, and what each answer says about its topic.
 

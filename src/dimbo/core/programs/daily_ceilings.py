@@ -23,7 +23,7 @@ TOLERANCE_S = 0.5
 """What may lie above a ceiling without passing it: logs are kept in tenths of a second, and the rounding of a dozen rows
 stays below this. A whole second passes."""
 
-NONE = SideSeconds(0.0, 0.0)
+NONE = SideSeconds(0.0, left=0.0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,11 +36,11 @@ class Spent:
 
     def plus(self, other: Spent, times: float = 1) -> Spent:
         """Both together, the other so many times."""
-        return Spent(_added(self.exercises, other.exercises, times), _added(self.muscles, other.muscles, times))
+        return Spent(_added(self.exercises, b=other.exercises, times=times), muscles=_added(self.muscles, b=other.muscles, times=times))
 
     def most(self, other: Spent) -> Spent:
         """The larger of both for every exercise, muscle and side."""
-        return Spent(_larger(self.exercises, other.exercises), _larger(self.muscles, other.muscles))
+        return Spent(_larger(self.exercises, b=other.exercises), muscles=_larger(self.muscles, b=other.muscles))
 
 
 NOTHING = Spent()
@@ -50,7 +50,7 @@ def _added(a: Mapping[str, SideSeconds], b: Mapping[str, SideSeconds], times: fl
     out = dict(a)
     for key, more in b.items():
         known = out.get(key, NONE)
-        out[key] = SideSeconds(known.right + times * more.right, known.left + times * more.left)
+        out[key] = SideSeconds(known.right + times * more.right, left=known.left + times * more.left)
     return out
 
 
@@ -58,7 +58,7 @@ def _larger(a: Mapping[str, SideSeconds], b: Mapping[str, SideSeconds]) -> dict[
     out = dict(a)
     for key, other in b.items():
         known = out.get(key, NONE)
-        out[key] = SideSeconds(max(known.right, other.right), max(known.left, other.left))
+        out[key] = SideSeconds(max(known.right, other.right), left=max(known.left, other.left))
     return out
 
 
@@ -77,12 +77,12 @@ def name_of(card: Card, load: str) -> str:
 @lru_cache(maxsize=20_000)
 def takes(card: Card, dose: Dose, pace_s: float) -> Spent:
     """What going once through a dose takes of the day."""
-    used = SideSeconds(*(card.ceiling.used_s(dose, side, pace_s) for side in Side))
+    used = SideSeconds.each(lambda side: card.ceiling.used_s(dose, side, pace_s))
     weights = loads_of(card)
     if not weights:
         return Spent({card.id: used})
-    load = dose.loaded(pace_s) if card.family.contracts else SideSeconds(*(dose.hands_on_s(side, pace_s) for side in Side))
-    return Spent({card.id: used}, {m: SideSeconds(share * load.right, share * load.left) for m, share in weights.items()})
+    load = dose.loaded(pace_s) if card.family.contracts else SideSeconds.each(lambda side: dose.hands_on_s(side, pace_s))
+    return Spent({card.id: used}, muscles={m: SideSeconds(share * load.right, left=share * load.left) for m, share in weights.items()})
 
 
 def spent(rows: Iterable[tuple[Card, Dose, int]], settings: Settings) -> Spent:
@@ -96,7 +96,10 @@ def spent(rows: Iterable[tuple[Card, Dose, int]], settings: Settings) -> Spent:
                 sums = totals.setdefault(key, [0.0, 0.0])
                 sums[0] += times * side.right
                 sums[1] += times * side.left
-    return Spent({k: SideSeconds(*v) for k, v in exercises.items()}, {k: SideSeconds(*v) for k, v in muscles.items()})
+    return Spent(
+        {k: SideSeconds(right, left=left) for k, (right, left) in exercises.items()},
+        muscles={k: SideSeconds(right, left=left) for k, (right, left) in muscles.items()},
+    )
 
 
 def practised(card: Card, dose: Dose, share: Mapping[Side, float], pace_s: float) -> Spent:
@@ -104,18 +107,15 @@ def practised(card: Card, dose: Dose, share: Mapping[Side, float], pace_s: float
     own = takes(card, dose, pace_s)
 
     def of(seconds: SideSeconds) -> SideSeconds:
-        return SideSeconds(share.get(Side.RIGHT, 0.0) * seconds.right, share.get(Side.LEFT, 0.0) * seconds.left)
+        return SideSeconds(share.get(Side.RIGHT, 0.0) * seconds.right, left=share.get(Side.LEFT, 0.0) * seconds.left)
 
-    return Spent({k: of(v) for k, v in own.exercises.items()}, {k: of(v) for k, v in own.muscles.items()})
+    return Spent({k: of(v) for k, v in own.exercises.items()}, muscles={k: of(v) for k, v in own.muscles.items()})
 
 
 def stayed(card: Card, stays: Iterable[tuple[Side | None, float]]) -> Spent:
     """What holding a release or press longer takes of its card's day: seconds by side, None for both."""
-    total = [0.0, 0.0]
-    for side, seconds in stays:
-        total[0] += 0.0 if side is Side.LEFT else seconds
-        total[1] += 0.0 if side is Side.RIGHT else seconds
-    return Spent({card.id: SideSeconds(*total)})
+    told = list(stays)
+    return Spent({card.id: SideSeconds.each(lambda on: sum(seconds for side, seconds in told if side in (on, None)))})
 
 
 def muscle_ceiling_s(card: Card, muscle: str, settings: Settings) -> float | None:
@@ -145,7 +145,7 @@ def passed(card: Card, day: Spent, settings: Settings) -> tuple[Passed, ...]:
         if most is not None:
             limits.append((muscle, day.muscles.get(muscle, NONE), most))
     return tuple(
-        Passed(muscle, used.busier, max(used.right, used.left), most)
+        Passed(muscle, used.busier, max(used.right, used.left), most=most)
         for muscle, used, most in limits
         if max(used.right, used.left) > most + TOLERANCE_S
     )
@@ -178,7 +178,7 @@ def left(card: Card, day: Spent, settings: Settings) -> Left:
     """What a day that has had so much leaves of a card's ceilings."""
 
     def rest(used: SideSeconds, most: float) -> SideSeconds:
-        return SideSeconds(max(most - used.right, 0.0), max(most - used.left, 0.0))
+        return SideSeconds(max(most - used.right, 0.0), left=max(most - used.left, 0.0))
 
     muscles = {m: rest(day.muscles.get(m, NONE), most) for m in loads_of(card) if (most := muscle_ceiling_s(card, m, settings)) is not None}
     return Left(rest(day.exercises.get(card.id, NONE), card.ceiling.seconds), muscles)

@@ -59,7 +59,7 @@ def dose_change(a: Dose, b: Dose) -> str:
 
 def _cell_change(a: Cell, b: Cell, before: str, after: str) -> str:
     if a.dose and b.dose:
-        return dose_change(a.dose, b.dose)
+        return dose_change(a.dose, b=b.dose)
     return f"{before.strip() or 'rest'} becomes {after.strip() or 'rest'}"
 
 
@@ -72,36 +72,36 @@ def _cells(a: Line, b: Line) -> Iterator[Change]:
         after = b.cells[week - 1] if week <= len(b.cells) else None
         text = ""
         if before is not None and after is not None and before != after:
-            text = _cell_change(read_cell(before, a.card), read_cell(after, b.card), before, after)
+            text = _cell_change(read_cell(before, a.card), b=read_cell(after, b.card), before=before, after=after)
         if text != told and run:
-            yield Change(f"{list_weeks(run)}, {b.card.name}: {told}", b.id, tuple(run))
+            yield Change(f"{list_weeks(run)}, {b.card.name}: {told}", line=b.id, weeks=tuple(run))
             run = []
         told = text
         if text:
             run.append(week)
     if run:
-        yield Change(f"{list_weeks(run)}, {b.card.name}: {told}", b.id, tuple(run))
+        yield Change(f"{list_weeks(run)}, {b.card.name}: {told}", line=b.id, weeks=tuple(run))
 
 
 def _rows(a: Line, b: Line) -> Iterator[Change]:
     if a.card is not b.card and a.card.version != b.card.version:
-        yield Change(f"{b.card.name}: version {a.card.version} to {b.card.version} of the exercise", b.id)
+        yield Change(f"{b.card.name}: version {a.card.version} to {b.card.version} of the exercise", line=b.id)
     if a.stage != b.stage:
-        yield Change(f"{b.card.name}: from {a.stage.value} to {b.stage.value}", b.id)
+        yield Change(f"{b.card.name}: from {a.stage.value} to {b.stage.value}", line=b.id)
     if a.when != b.when:
-        yield Change(f"{b.card.name}: {a.when.value} to {b.when.value}", b.id)
+        yield Change(f"{b.card.name}: {a.when.value} to {b.when.value}", line=b.id)
     if a.days != b.days:
-        yield Change(f"{b.card.name}: other days a week", b.id)
+        yield Change(f"{b.card.name}: other days a week", line=b.id)
     if a.note != b.note:
-        yield Change(f"{b.card.name}: the note for the client", b.id)
-    yield from _cells(a, b)
+        yield Change(f"{b.card.name}: the note for the client", line=b.id)
+    yield from _cells(a, b=b)
 
 
 def _by_week(what: str, a: Sequence[float], b: Sequence[float]) -> Iterator[Change]:
     weeks = [w for w, (x, y) in enumerate(zip(a, b, strict=False), start=1) if x != y]
     if weeks:
         pair = f"{days_in_words(a[weeks[0] - 1])} to {days_in_words(b[weeks[0] - 1])}" if len(weeks) == 1 else "changed"
-        yield Change(f"{list_weeks(weeks)}: {what} {pair}", None, tuple(weeks))
+        yield Change(f"{list_weeks(weeks)}: {what} {pair}", line=None, weeks=tuple(weeks))
 
 
 def differences(a: Program, b: Program) -> list[Change]:
@@ -118,19 +118,19 @@ def differences(a: Program, b: Program) -> list[Change]:
             out.append(Change(f"{what}: {x if x is not None else 'none'} to {y if y is not None else 'none'}"))
     if a.expectations != b.expectations:
         out.append(Change("the words on what to expect"))
-    out += _by_week("days", a.sessions, b.sessions)
+    out += _by_week("days", a.sessions, b=b.sessions)
     if a.lighter != b.lighter:
         out.append(Change(f"lighter weeks: {join_words([str(w) for w in sorted(b.lighter)]) or 'none'}"))
     if a.circuits != b.circuits:
         out.append(Change("circuits changed"))
     before, after = {n.id: n for n in a.lines}, {n.id: n for n in b.lines}
-    out += [Change(f"{n.card.name}: taken out", n.id) for i, n in before.items() if i not in after]
-    out += [Change(f"{n.card.name}: new", n.id) for i, n in after.items() if i not in before]
+    out += [Change(f"{n.card.name}: taken out", line=n.id) for i, n in before.items() if i not in after]
+    out += [Change(f"{n.card.name}: new", line=n.id) for i, n in after.items() if i not in before]
     for i, line in after.items():
         if i in before:
-            out += _rows(before[i], line)
+            out += _rows(before[i], b=line)
     both_a, both_b = [i for i in before if i in after], [i for i in after if i in before]
     if both_a != both_b:
         moved = [after[i].card.name for x, i in zip(both_a, both_b, strict=True) if x != i]
         out.append(Change(f"order: {join_words(moved[:3])}{' and more' if len(moved) > 3 else ''} moved"))
-    return [Change(c.text[0].upper() + c.text[1:], c.line, c.weeks) for c in out]
+    return [Change(c.text[0].upper() + c.text[1:], line=c.line, weeks=c.weeks) for c in out]

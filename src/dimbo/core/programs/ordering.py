@@ -71,47 +71,47 @@ _UP_WORDS = (
 CONSTRAINTS: tuple[Constraint, ...] = (
     Constraint(
         "stage-order",
-        "Prepare, loosen, wake, work, release, drain, close: in this order.",
-        lambda n: f"{n.stage.value.capitalize()} stage.",
-        lambda n: STAGE_ORDER[n.stage],
+        says="Prepare, loosen, wake, work, release, drain, close: in this order.",
+        reason=lambda n: f"{n.stage.value.capitalize()} stage.",
+        rank=lambda n: STAGE_ORDER[n.stage],
     ),
     Constraint(
         "posture-first",
-        "Posture before breath.",
-        lambda n: "Posture before breath." if n.card.family is Family.ALIGN else "Breath, once the seat is tall.",
-        _in(Stage.PREPARE, lambda n: int(n.card.family is Family.BREATHE)),
+        says="Posture before breath.",
+        reason=lambda n: "Posture before breath." if n.card.family is Family.ALIGN else "Breath, once the seat is tall.",
+        rank=_in(Stage.PREPARE, lambda n: int(n.card.family is Family.BREATHE)),
     ),
     Constraint(
         "upward",
-        "Loosen the shoulders before the neck, and the neck before the face.",
-        lambda n: _UP_WORDS[_up(n)],
-        _in(Stage.LOOSEN, _up),
+        says="Loosen the shoulders before the neck, and the neck before the face.",
+        reason=lambda n: _UP_WORDS[_up(n)],
+        rank=_in(Stage.LOOSEN, _up),
     ),
     Constraint(
         "foundation-first",
-        "Foundations come first in the work.",
-        lambda n: "Foundation, so it comes first." if n.card.foundation else "",
-        _in(Stage.WORK, lambda n: int(not n.card.foundation)),
+        says="Foundations come first in the work.",
+        reason=lambda n: "Foundation, so it comes first." if n.card.foundation else "",
+        rank=_in(Stage.WORK, lambda n: int(not n.card.foundation)),
     ),
     Constraint(
         "large-first",
-        "Large muscles before small ones.",
-        lambda n: "Small muscles after large ones." if _size(n) else "Large muscles first.",
-        lambda n: _size(n) if n.stage is Stage.WORK and not n.card.foundation else None,
+        says="Large muscles before small ones.",
+        reason=lambda n: "Small muscles after large ones." if _size(n) else "Large muscles first.",
+        rank=lambda n: _size(n) if n.stage is Stage.WORK and not n.card.foundation else None,
     ),
     Constraint(
         "mouth-before-oil",
-        "Inside the mouth before the oil, or the hands are washed again.",
-        lambda n: "Inside the mouth, so before any oil." if n.card.inside_mouth else "Oil from here on.",
-        _clean,
+        says="Inside the mouth before the oil, or the hands are washed again.",
+        reason=lambda n: "Inside the mouth, so before any oil." if n.card.inside_mouth else "Oil from here on.",
+        rank=_clean,
     ),
     Constraint(
         "outward",
-        "Drain from the middle outward, and end toward the collarbone.",
-        lambda n: (
+        says="Drain from the middle outward, and end toward the collarbone.",
+        reason=lambda n: (
             "Drains from the middle outward." if _outward(n) < FLOW.index("ear") else "Ends at the side of the neck, toward the collarbone."
         ),
-        _in(Stage.DRAIN, _outward),
+        rank=_in(Stage.DRAIN, _outward),
     ),
 )
 """All rules of order, the gravest first."""
@@ -136,7 +136,7 @@ def broken(lines: Sequence[Line]) -> list[Broken]:
             if rank is None:
                 continue
             if worst is not None and rank < worst[0]:
-                out.append(Broken(constraint, line, worst[1]))
+                out.append(Broken(constraint, line, behind=worst[1]))
             else:
                 worst = (rank, line)
     return out

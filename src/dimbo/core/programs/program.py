@@ -17,7 +17,7 @@ from .muscle_ceilings import JAW_RANGE_S, JAW_RANGE_WHY, MUSCLES
 MAX_WEEKS, MAX_LINES, MAX_ROUNDS = 52, 60, 4
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Limit:
     """A number that a practice may set: its name, unit, bounds, and what it decides."""
 
@@ -30,7 +30,7 @@ class Limit:
     """The heading under which it stands."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Settings:
     """What a practice decides once; a client may have a count pace of their own."""
 
@@ -74,25 +74,62 @@ class Settings:
 MUSCLE_GROUP = "Most work of one muscle on one side, a day"
 LIMITS: Mapping[str, Limit] = (
     {
-        "pace_s": Limit("Count pace", "s", MIN_PACE_S, MAX_PACE_S, "How long one count lasts. Ten counts at 1.5 s are fifteen seconds."),
-        "change_over_s": Limit("Change-over", "s", 0, 60, "Time from one exercise to the next."),
-        "oil_change_over_s": Limit("Change-over with oil or washing", "s", 0, 120, "When oil comes in, or hands must be clean again."),
-        "line_growth": Limit("Rise of one exercise", "× a week", 1.05, 2, "From one week to the next the load of a line rises by no more."),
+        "pace_s": Limit(
+            name="Count pace",
+            unit="s",
+            least=MIN_PACE_S,
+            most=MAX_PACE_S,
+            about="How long one count lasts. Ten counts at 1.5 s are fifteen seconds.",
+        ),
+        "change_over_s": Limit(name="Change-over", unit="s", least=0, most=60, about="Time from one exercise to the next."),
+        "oil_change_over_s": Limit(
+            name="Change-over with oil or washing", unit="s", least=0, most=120, about="When oil comes in, or hands must be clean again."
+        ),
+        "line_growth": Limit(
+            name="Rise of one exercise",
+            unit="× a week",
+            least=1.05,
+            most=2,
+            about="From one week to the next the load of a line rises by no more.",
+        ),
         "session_growth": Limit(
-            "Rise of a session", "× a week", 1.05, 2, "From one week to the next the contraction of a session rises by no more."
+            name="Rise of a session",
+            unit="× a week",
+            least=1.05,
+            most=2,
+            about="From one week to the next the contraction of a session rises by no more.",
         ),
         "budget_slack_s": Limit(
-            "Slack over the minutes", "s", 0, 300, "How far a session may pass the client's minutes before the margin speaks."
+            name="Slack over the minutes",
+            unit="s",
+            least=0,
+            most=300,
+            about="How far a session may pass the client's minutes before the margin speaks.",
         ),
-        "early_weeks": Limit("Early weeks", "weeks", 0, 8, "In these weeks no muscle works hard on two days in a row."),
-        "balance": Limit("Balance of opposing muscles", "×", 1.5, 10, "How many times as much one may work as the one against it."),
-        "lighter": Limit("Lighter week", "× the week before", 0.3, 0.9, "Load of a week that is made lighter."),
+        "early_weeks": Limit(
+            name="Early weeks", unit="weeks", least=0, most=8, about="In these weeks no muscle works hard on two days in a row."
+        ),
+        "balance": Limit(
+            name="Balance of opposing muscles",
+            unit="×",
+            least=1.5,
+            most=10,
+            about="How many times as much one may work as the one against it.",
+        ),
+        "lighter": Limit(name="Lighter week", unit="× the week before", least=0.3, most=0.9, about="Load of a week that is made lighter."),
         "strength_days": Limit(
-            "Days of strength", "days a week", 2, 7, "An exercise of strength is done on so many days of a week at most."
+            name="Days of strength",
+            unit="days a week",
+            least=2,
+            most=7,
+            about="An exercise of strength is done on so many days of a week at most.",
         ),
     }
-    | {m.setting: Limit(m.region.capitalize(), "s", 30, 900, m.why, MUSCLE_GROUP) for m in MUSCLES.values()}
-    | {"most_jaw_range_s": Limit("Jaw joint at its range", "s", 30, 900, JAW_RANGE_WHY, MUSCLE_GROUP)}
+    | {
+        m.setting: Limit(name=m.region.capitalize(), unit="s", least=30, most=900, about=m.why, group=MUSCLE_GROUP)
+        for m in MUSCLES.values()
+    }
+    | {"most_jaw_range_s": Limit(name="Jaw joint at its range", unit="s", least=30, most=900, about=JAW_RANGE_WHY, group=MUSCLE_GROUP)}
 )
 """Every setting of ``Settings`` with its bounds."""
 
@@ -136,7 +173,7 @@ class Mode(StrEnum):
     EARNED = "earned"
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Line:
     """One exercise through all weeks. An empty cell means that the exercise rests that week."""
 
@@ -165,7 +202,7 @@ class Circuit:
     rounds: int
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Program:
     """Lines in the order of practice; ``sessions`` (days a week) and every line's cells have one entry per week."""
 

@@ -39,8 +39,8 @@ def card_ladder(
     first, last = parse(start or card.start_line, card.style), parse(target or card.target_line, card.style)
     return ladder(
         first,
-        last,
-        card.axes if axes is None else axes,
+        target=last,
+        axes=card.axes if axes is None else axes,
         pace_s=settings.pace_s,
         fits=lambda dose: fits(card, dose, settings, times=times_a_day),
         sessions=(card.start_sessions, card.target_sessions),
@@ -51,7 +51,7 @@ def card_ladder(
 def first_cells(card: Card, weeks: int, settings: Settings, *, axes: Sequence[Axis] | None = None) -> tuple[str, ...]:
     """A row for an exercise, climbing its rungs by calendar from its start dose."""
     steps = card_ladder(card, settings, axes=axes)
-    return tuple(print_line(steps.at_week(w, weeks).dose, card.style) for w in range(1, weeks + 1))
+    return tuple(print_line(steps.at_week(w, weeks=weeks).dose, card.style) for w in range(1, weeks + 1))
 
 
 @dataclass(frozen=True)
@@ -102,7 +102,7 @@ def smaller(dose: Dose) -> Iterator[Dose]:
         right, left = sides.right_sets, sides.left_sets
         while right > 1 or left > 1:
             right, left = (right - 1 if right >= left and right > 1 else right), (left - 1 if left >= right and left > 1 else left)
-            shapes.append(replace(dose, sides=Apart(right, left, sides.alternate)))
+            shapes.append(replace(dose, sides=Apart(right, left_sets=left, alternate=sides.alternate)))
     for shape in shapes:
         phase = shape.phases[big]
         floor = min(phase.reps, 3)
@@ -179,4 +179,4 @@ def eased_line(line: Line, week: int, back: int, pace_s: float, lighter: Collect
     if not back:
         return line
     cells: Sequence[str] = line.cells
-    return replace(line, cells=(*cells[: week - 1], rung_back(line, week, back, pace_s, lighter), *cells[week:]))
+    return replace(line, cells=(*cells[: week - 1], rung_back(line, week, back=back, pace_s=pace_s, lighter=lighter), *cells[week:]))

@@ -42,7 +42,7 @@ class Practised:
         return min(self.done_s / self.planned_s, 1.0) if self.planned_s > 0 else 0.0
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Day:
     """A planned day and what became of it. ``over_s`` is what was overdone, ``load_s`` the load planned, in seconds."""
 
@@ -87,15 +87,15 @@ WHOLE = 0.995
 def day_state(day: date, today: date, practised: Practised | None, paused: bool = False) -> Day:
     """The state of one planned day as seen from ``today``."""
     if practised is not None and practised.done_s > 0 and practised.planned_s <= 0:
-        return Day(day, DayState.EXTRA, 0.0, practised.over_s)
+        return Day(day=day, state=DayState.EXTRA, share=0.0, over_s=practised.over_s)
     if practised is not None and practised.done_s > 0:
         state = DayState.DONE if practised.share >= WHOLE else DayState.OPEN if day >= today and not paused else DayState.PARTLY
-        return Day(day, state, practised.share, practised.over_s, practised.load_s)
+        return Day(day=day, state=state, share=practised.share, over_s=practised.over_s, load_s=practised.load_s)
     if paused:
-        return Day(day, DayState.PAUSED)
+        return Day(day=day, state=DayState.PAUSED)
     if day > today:
-        return Day(day, DayState.FUTURE)
-    return Day(day, DayState.OPEN if day == today else DayState.SKIPPED)
+        return Day(day=day, state=DayState.FUTURE)
+    return Day(day=day, state=DayState.OPEN if day == today else DayState.SKIPPED)
 
 
 class SessionRow(NamedTuple):
@@ -130,7 +130,7 @@ def day_of(day: date, today: date, rows: Sequence[SessionRow], off: bool) -> Day
     without a plan nothing was planned, and all load of its logs is overdone.
     """
     if not off and len(rows) == 1 and rows[0].done_s is None:
-        return Day(day, DayState.FUTURE if day > today else DayState.OPEN if day == today else DayState.SKIPPED)
+        return Day(day=day, state=DayState.FUTURE if day > today else DayState.OPEN if day == today else DayState.SKIPPED)
     planned = done = over = load = lifted = 0.0
     told, has_plan = False, False
     for r in rows:
@@ -144,31 +144,58 @@ def day_of(day: date, today: date, rows: Sequence[SessionRow], off: bool) -> Day
             lifted += r.load_done_s or 0.0
             over += r.over_s or 0.0
     if not told:
-        return day_state(day, today, None, off)
-    return day_state(day, today, Practised(done, planned, over, load) if has_plan else Practised(done, 0.0, max(lifted, over)), off)
+        return day_state(day, today=today, practised=None, paused=off)
+    return day_state(
+        day,
+        today=today,
+        practised=Practised(done, planned_s=planned, over_s=over, load_s=load)
+        if has_plan
+        else Practised(done, planned_s=0.0, over_s=max(lifted, over)),
+        paused=off,
+    )
 
 
 def days_of(rows: Iterable[SessionRow], today: date, off: Callable[[date], bool]) -> list[Day]:
     """Every day of some sessions, which come ordered by day."""
-    return [day_of(day, today, list(own), off(day)) for day, own in groupby(rows, key=lambda r: r.day)]
+    return [day_of(day, today=today, rows=list(own), off=off(day)) for day, own in groupby(rows, key=lambda r: r.day)]
 
 
 RULES: Mapping[str, Rule] = {
     r.id: r
     for r in (
-        Rule("adherence-sessions", "Sessions done", "Sessions done over sessions planned, over planned days; a session counts by its "
-             "exercises and their sides, each at most whole, weighed by their time: more of one never pays for what was left out, nor "
-             "the morning for the evening. Paused days leave both sides, days to come never count, today counts as soon as it is done."),
-        Rule("adherence-dose", "Dose done", "The sum of what was done, up to the plan and exercise by exercise, over what was planned; in "
-             "seconds of contraction, of hands-on time, and of both."),
-        Rule("adherence-over", "Above plan", "Overdoing is about load: contraction above the plan, exercise by exercise over all logs of a "
-             "session, and hands-on time beyond its daily ceiling; breath and taps once more are none. Extra load is harm, not credit. "
-             "Load without a plan lies above it."),
-        Rule("adherence-windows", "Windows", "Told for the last 7 days, the last 28 days and the whole course, each up to and with today."),
-        Rule("adherence-length", "Real length", "The median time from start to end without pauses, over sessions that were played whole, "
-             "against the planned length with its change-overs."),
+        Rule(
+            "adherence-sessions",
+            name="Sessions done",
+            says="Sessions done over sessions planned, over planned days; a session counts by its "
+            "exercises and their sides, each at most whole, weighed by their time: more of one never pays for what was left out, nor "
+            "the morning for the evening. Paused days leave both sides, days to come never count, today counts as soon as it is done.",
+        ),
+        Rule(
+            "adherence-dose",
+            name="Dose done",
+            says="The sum of what was done, up to the plan and exercise by exercise, over what was planned; in "
+            "seconds of contraction, of hands-on time, and of both.",
+        ),
+        Rule(
+            "adherence-over",
+            name="Above plan",
+            says="Overdoing is about load: contraction above the plan, exercise by exercise over all logs of a "
+            "session, and hands-on time beyond its daily ceiling; breath and taps once more are none. Extra load is harm, not credit. "
+            "Load without a plan lies above it.",
+        ),
+        Rule(
+            "adherence-windows",
+            name="Windows",
+            says="Told for the last 7 days, the last 28 days and the whole course, each up to and with today.",
+        ),
+        Rule(
+            "adherence-length",
+            name="Real length",
+            says="The median time from start to end without pauses, over sessions that were played whole, "
+            "against the planned length with its change-overs.",
+        ),
     )
-}  # fmt: skip
+}
 
 _COUNTED = {DayState.DONE, DayState.PARTLY, DayState.SKIPPED}
 WINDOWS: Mapping[str, int | None] = {"7 days": 7, "28 days": 28, "whole course": None}
@@ -204,7 +231,7 @@ def missed_days(days: Sequence[Day]) -> list[date]:
 
 def sessions_between(rows: Iterable[SessionRow], first: date, last: date, today: date, off: Callable[[date], bool]) -> Adherence:
     """Planned sessions of some days, those to come among them, and what is done of them; paused ones leave both."""
-    seen = [day_of(r.day, today, [r], off(r.day)) for r in rows if first <= r.day <= last and r.planned_s is not None]
+    seen = [day_of(r.day, today=today, rows=[r], off=off(r.day)) for r in rows if first <= r.day <= last and r.planned_s is not None]
     mine = [d for d in seen if d.state is not DayState.PAUSED]
     return Adherence(sum(d.share for d in mine), len(mine))
 
@@ -214,7 +241,7 @@ def overdone(days: Iterable[Day], share: float) -> list[Day]:
     return [d for d in days if d.over_share > share and d.over_s > 0]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SessionWork:
     """One session: the work planned in seconds, by contraction and hands-on time, what was done of it, and what lay above.
 
@@ -257,14 +284,14 @@ def _counted(sessions: Iterable[SessionWork], today: date, window_days: int | No
 def dose_adherence(sessions: Iterable[SessionWork], today: date, window_days: int | None = None) -> Mapping[str, Dose]:
     """Sum of min(done, planned) over planned, by contraction and hands-on time and for both together."""
     rows = _counted(sessions, today, window_days)
-    contraction = sum(s.contraction_s for s in rows), sum(min(s.contraction_done_s, s.contraction_s) for s in rows)
-    hands_on = sum(s.hands_on_s for s in rows), sum(min(s.hands_on_done_s, s.hands_on_s) for s in rows)
-    over = sum(s.over_s for s in rows)
-    return {
-        "contraction": Dose(*contraction, 0.0),
-        "hands-on": Dose(*hands_on, 0.0),
-        "work": Dose(contraction[0] + hands_on[0], contraction[1] + hands_on[1], over),
-    }
+    contraction = Dose(sum(s.contraction_s for s in rows), done_s=sum(min(s.contraction_done_s, s.contraction_s) for s in rows), over_s=0)
+    hands_on = Dose(sum(s.hands_on_s for s in rows), done_s=sum(min(s.hands_on_done_s, s.hands_on_s) for s in rows), over_s=0)
+    work = Dose(
+        contraction.planned_s + hands_on.planned_s,
+        done_s=contraction.done_s + hands_on.done_s,
+        over_s=sum(s.over_s for s in rows),
+    )
+    return {"contraction": contraction, "hands-on": hands_on, "work": work}
 
 
 def by_weekday(days: Iterable[Day]) -> Mapping[int, Adherence]:
@@ -285,7 +312,7 @@ def by_part(sessions: Iterable[SessionWork]) -> Mapping[str, Adherence]:
     return {k: Adherence(sum(s.share for s in out[k]), len(out[k])) for k in ("morning", "evening") if k in out}
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ExerciseTally:
     """An exercise in the sessions that were practised: how often it was there, done by its share, left out, and hurt."""
 
@@ -319,4 +346,4 @@ def took(sessions: Iterable[SessionWork]) -> Took | None:
     whole = [(s.length_s, s.took_s) for s in sessions if s.state is DayState.DONE and s.took_s is not None and s.length_s > 0]
     if not whole:
         return None
-    return Took(statistics.median(a for a, _ in whole), statistics.median(b for _, b in whole), len(whole))
+    return Took(statistics.median(a for a, _ in whole), took_s=statistics.median(b for _, b in whole), sessions=len(whole))

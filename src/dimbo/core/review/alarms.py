@@ -48,39 +48,85 @@ class Kind:
 
 
 def _kind(kind: str, name: str, says: str, urgency: Urgency, may_settle: bool = True) -> Kind:
-    return Kind(Rule(f"desk-{kind}", name, says), urgency, may_settle)
+    return Kind(Rule(f"desk-{kind}", name=name, says=says), urgency, may_settle)
 
 
 KINDS: Mapping[str, Kind] = {
     k.id: k
     for k in (
-        _kind("urgent", "Sudden sign", "A sudden sign stands first of all: urgent care, and everything is locked until a clearance is "
-              "recorded.", Urgency.FIRST, False),
-        _kind("record", "Record that cannot be worked out", "Something kept of a client cannot be worked out. Their line says so, and "
-              "everybody else's stays.", Urgency.FIRST, False),
-        _kind("pain", "Pain", "An exercise that hurt is left out of every session until the coach decides.", Urgency.FIRST, False),
-        _kind("lock", "Lock", "A caution locks a region or exercise until a clearance is recorded.", Urgency.FIRST, False),
-        _kind("sore", "Soreness", "Next-day soreness above {soreness_ease} of 10 in the last 7 days.", Urgency.TODAY),
-        _kind("overdone", "Overdone", "More than {over_share} above plan on two days of the last 7.", Urgency.TODAY),
-        _kind("missed", "Missed", "Three planned days missed in a row, or more. Nothing is doubled; from 7 days on the rule for breaks "
-              "decides where practice goes on.", Urgency.TODAY),
-        _kind("words", "Words", "A message of the client that no coach has read.", Urgency.TODAY, False),
-        _kind("intake", "Intake", "An intake that the client filled in waits to be looked through.", Urgency.TODAY, False),
-        _kind("review", "Review due", "The last week that is over has not been reviewed. An earned program repeats its week until it "
-              "is.", Urgency.WEEK, False),
-        _kind("corrected", "Log after the review", "Logs of a reviewed week arrived or were corrected after the review, and its numbers "
-              "differ now.", Urgency.WEEK),
-        _kind("sitting", "Sitting due", "Photographs are due at the start and every fourth week; a sitting up to a week early counts.",
-              Urgency.WEEK),
-        _kind("consent", "Consent", f"A consent runs out within {RUNNING_OUT_DAYS} days, or has run out.", Urgency.WEEK),
-        _kind("over", "Program at its end", "The last planned day has passed, and nothing follows.", Urgency.WEEK),
+        _kind(
+            "urgent",
+            name="Sudden sign",
+            says="A sudden sign stands first of all: urgent care, and everything is locked until a clearance is recorded.",
+            urgency=Urgency.FIRST,
+            may_settle=False,
+        ),
+        _kind(
+            "record",
+            name="Record that cannot be worked out",
+            says="Something kept of a client cannot be worked out. Their line says so, and everybody else's stays.",
+            urgency=Urgency.FIRST,
+            may_settle=False,
+        ),
+        _kind(
+            "pain",
+            name="Pain",
+            says="An exercise that hurt is left out of every session until the coach decides.",
+            urgency=Urgency.FIRST,
+            may_settle=False,
+        ),
+        _kind(
+            "lock",
+            name="Lock",
+            says="A caution locks a region or exercise until a clearance is recorded.",
+            urgency=Urgency.FIRST,
+            may_settle=False,
+        ),
+        _kind("sore", name="Soreness", says="Next-day soreness above {soreness_ease} of 10 in the last 7 days.", urgency=Urgency.TODAY),
+        _kind("overdone", name="Overdone", says="More than {over_share} above plan on two days of the last 7.", urgency=Urgency.TODAY),
+        _kind(
+            "missed",
+            name="Missed",
+            says="Three planned days missed in a row, or more. Nothing is doubled; from 7 days on the rule for breaks "
+            "decides where practice goes on.",
+            urgency=Urgency.TODAY,
+        ),
+        _kind("words", name="Words", says="A message of the client that no coach has read.", urgency=Urgency.TODAY, may_settle=False),
+        _kind(
+            "intake",
+            name="Intake",
+            says="An intake that the client filled in waits to be looked through.",
+            urgency=Urgency.TODAY,
+            may_settle=False,
+        ),
+        _kind(
+            "review",
+            name="Review due",
+            says="The last week that is over has not been reviewed. An earned program repeats its week until it is.",
+            urgency=Urgency.WEEK,
+            may_settle=False,
+        ),
+        _kind(
+            "corrected",
+            name="Log after the review",
+            says="Logs of a reviewed week arrived or were corrected after the review, and its numbers differ now.",
+            urgency=Urgency.WEEK,
+        ),
+        _kind(
+            "sitting",
+            name="Sitting due",
+            says="Photographs are due at the start and every fourth week; a sitting up to a week early counts.",
+            urgency=Urgency.WEEK,
+        ),
+        _kind("consent", name="Consent", says=f"A consent runs out within {RUNNING_OUT_DAYS} days, or has run out.", urgency=Urgency.WEEK),
+        _kind("over", name="Program at its end", says="The last planned day has passed, and nothing follows.", urgency=Urgency.WEEK),
     )
-}  # fmt: skip
+}
 """Every kind of alarm, the most urgent first."""
 _ORDER = {key: place for place, key in enumerate(KINDS)}
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class DueReview:
     """A week that waits for its review: of which assignment and program, and what the rules say of it."""
 
@@ -91,7 +137,7 @@ class DueReview:
     judgement: Judgement
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Known:
     """What is known of a client on their own day ``today``. ``days`` are the planned days of the last two weeks or more."""
 
@@ -121,7 +167,7 @@ class Known:
     """The last day practised before ``days``, where it is known."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Alarm:
     """One alarm: its kind, the reason with its numbers, the next step, and the key of this occurrence."""
 
@@ -137,14 +183,14 @@ Finder = Callable[[Known], Alarm | None]
 
 
 def _urgent(k: Known) -> Alarm | None:
-    return Alarm(KINDS["urgent"], k.urgent[0], "Call", "standing", ("everything is locked",)) if k.urgent else None
+    return Alarm(kind=KINDS["urgent"], text=k.urgent[0], step="Call", key="standing", marks=("everything is locked",)) if k.urgent else None
 
 
 def _record(k: Known) -> Alarm | None:
     if not k.unread_record:
         return None
     text = "What is kept of them could not be worked out, so nothing here says how they are doing. Look at their page, and ask them."
-    return Alarm(KINDS["record"], text, "Open their page", "standing", ("not worked out",))
+    return Alarm(kind=KINDS["record"], text=text, step="Open their page", key="standing", marks=("not worked out",))
 
 
 def _pain(k: Known) -> Alarm | None:
@@ -152,12 +198,18 @@ def _pain(k: Known) -> Alarm | None:
         return None
     rest = "It is left out, the rest of the session goes on." if len(k.hurts) == 1 else "They are left out until you decide."
     told = join_words([p.sentence for p in k.hurts])
-    return Alarm(KINDS["pain"], f"{told}. {rest}", "Read and decide", "standing", tuple(f"{p.day:%A}, {p.short}" for p in k.hurts))
+    return Alarm(
+        kind=KINDS["pain"],
+        text=f"{told}. {rest}",
+        step="Read and decide",
+        key="standing",
+        marks=tuple(f"{p.day:%A}, {p.short}" for p in k.hurts),
+    )
 
 
 def _lock(k: Known) -> Alarm | None:
     more = f" And {len(k.locks) - 1} more." if len(k.locks) > 1 else ""
-    return Alarm(KINDS["lock"], f"{k.locks[0]}{more}", "Open the intake", "standing") if k.locks else None
+    return Alarm(kind=KINDS["lock"], text=f"{k.locks[0]}{more}", step="Open the intake", key="standing") if k.locks else None
 
 
 def _recent(k: Known) -> list[Day]:
@@ -171,7 +223,7 @@ def _sore(k: Known) -> Alarm | None:
         return None
     day, level, where = max(told, key=lambda s: (s[1], s[0]))
     text = f"Soreness {level} of 10 told on {day:%A}{f', {where}' if where else ''}. Above {tenths(k.rules.soreness_ease)}: ease back."
-    return Alarm(KINDS["sore"], text, "Ease back", f"{max(s[0] for s in told)}", (f"soreness {level} of 10",))
+    return Alarm(kind=KINDS["sore"], text=text, step="Ease back", key=f"{max(s[0] for s in told)}", marks=(f"soreness {level} of 10",))
 
 
 def _overdone(k: Known) -> Alarm | None:
@@ -180,7 +232,7 @@ def _overdone(k: Known) -> Alarm | None:
         return None
     marks = tuple(f"{d.day:%a} +{percent(d.over_share)}" for d in over)
     text = f"Overdone by more than {percent(k.rules.over_share)} on {len(over)} days. The rule says ease back one rung."
-    return Alarm(KINDS["overdone"], text, "Ease back", f"{over[-1].day}", marks)
+    return Alarm(kind=KINDS["overdone"], text=text, step="Ease back", key=f"{over[-1].day}", marks=marks)
 
 
 def _missed(k: Known) -> Alarm | None:
@@ -194,18 +246,22 @@ def _missed(k: Known) -> Alarm | None:
     last = max((d.day for d in k.days if d.practised), default=k.practised_before)
     rule = returns(last, missed, k.today)
     marks = (f"{missed[0]:%a} to {missed[-1]:%a}", f"last done {last:%a} {last.day}" if last else "not practised yet")
-    return Alarm(KINDS["missed"], f"{len(missed)} planned days missed in a row. {rule}", "Write", key, marks)
+    return Alarm(kind=KINDS["missed"], text=f"{len(missed)} planned days missed in a row. {rule}", step="Write", key=key, marks=marks)
 
 
 def _words(k: Known) -> Alarm | None:
     if not k.unread:
         return None
     text = "Wrote to you." if k.unread == 1 else f"Wrote to you, {k.unread} messages."
-    return Alarm(KINDS["words"], text, "Read", "standing")
+    return Alarm(kind=KINDS["words"], text=text, step="Read", key="standing")
 
 
 def _intake(k: Known) -> Alarm | None:
-    return Alarm(KINDS["intake"], "Has filled in the intake; it waits for you.", "Review it", "standing") if k.own_intake else None
+    return (
+        Alarm(kind=KINDS["intake"], text="Has filled in the intake; it waits for you.", step="Review it", key="standing")
+        if k.own_intake
+        else None
+    )
 
 
 def _review(k: Known) -> Alarm | None:
@@ -218,7 +274,13 @@ def _review(k: Known) -> Alarm | None:
     else:
         text = f"Review due. {due.judgement.because}"
     more = (f"and {len(k.reviews) - 1} more program",) if len(k.reviews) > 1 else ()
-    return Alarm(KINDS["review"], text, f"Confirm: {verdict.value}", f"{due.week.first}", (f"week {due.week.week} is over", *more))
+    return Alarm(
+        kind=KINDS["review"],
+        text=text,
+        step=f"Confirm: {verdict.value}",
+        key=f"{due.week.first}",
+        marks=(f"week {due.week.week} is over", *more),
+    )
 
 
 def _corrected(k: Known) -> Alarm | None:
@@ -226,7 +288,10 @@ def _corrected(k: Known) -> Alarm | None:
         return None
     first, how = k.corrected[0]
     return Alarm(
-        KINDS["corrected"], f"Logs came in after the review of the week from {first.day} {first:%B}: {how}.", "Look again", f"{first} {how}"
+        kind=KINDS["corrected"],
+        text=f"Logs came in after the review of the week from {first.day} {first:%B}: {how}.",
+        step="Look again",
+        key=f"{first} {how}",
     )
 
 
@@ -237,7 +302,7 @@ def _sitting(k: Known) -> Alarm | None:
     since = (k.today - due).days
     when = f"since {due:%A}" if since < DAYS_NAMED else f"since {due.day} {due:%B}"
     text = f"Photographs are due {when if since else 'today'}, in the light and at the hour of the first ones."
-    return Alarm(KINDS["sitting"], text, "Ask for them", f"{due} {since // 7}", (f"due {due.day} {due:%b}",))
+    return Alarm(kind=KINDS["sitting"], text=text, step="Ask for them", key=f"{due} {since // 7}", marks=(f"due {due.day} {due:%b}",))
 
 
 def _consent(k: Known) -> Alarm | None:
@@ -248,14 +313,23 @@ def _consent(k: Known) -> Alarm | None:
     left = (until - k.today).days
     how = f"ran out on {until.day} {until:%B}" if left < 0 else "runs out today" if left == 0 else f"runs out in {left} days"
     return Alarm(
-        KINDS["consent"], f"Consent to {name} {how}. Ask again.", "Ask for consent", f"{name} {until}", (f"to {until.day} {until:%b}",)
+        kind=KINDS["consent"],
+        text=f"Consent to {name} {how}. Ask again.",
+        step="Ask for consent",
+        key=f"{name} {until}",
+        marks=(f"to {until.day} {until:%b}",),
     )
 
 
 def _over(k: Known) -> Alarm | None:
     if k.ended is None or k.ended >= k.today:
         return None
-    return Alarm(KINDS["over"], f"The program ended on {k.ended.day} {k.ended:%B}, and nothing follows.", "Plan what follows", f"{k.ended}")
+    return Alarm(
+        kind=KINDS["over"],
+        text=f"The program ended on {k.ended.day} {k.ended:%B}, and nothing follows.",
+        step="Plan what follows",
+        key=f"{k.ended}",
+    )
 
 
 _FINDERS: Mapping[str, Finder] = {

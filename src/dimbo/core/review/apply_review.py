@@ -29,7 +29,7 @@ THE_WEEK = ""
 """The verdict under this key, which no row can have, is that on the week itself: days a week, rows without one, and new ones."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Standing:
     """Where a program stands: the program week (1-based) of the week that was reviewed and how many rungs back it was; and
     the same of the week that comes next. ``returns`` says that the next week comes back from a break."""
@@ -44,7 +44,7 @@ class Standing:
     def between(cls, step: Step, then: Step) -> Standing:
         """Between a week and the one that follows it: a rung back, or a week that comes again, is a return from a break."""
         returns = then.back > step.back or (then.week <= step.week and then.back >= step.back)
-        return cls(step.week, step.back, then.week, then.back, returns)
+        return cls(week=step.week, back=step.back, next_week=then.week, next_back=then.back, returns=returns)
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,12 +68,12 @@ def printed(line: Line, text: str) -> str:
 
 def now_of(program: Program, line: Line, at: Standing, settings: Settings) -> str:
     """The cell of a line as the reviewed week had it."""
-    return rung_back(line, at.week, at.back, settings.pace_s, program.lighter)
+    return rung_back(line, at.week, back=at.back, pace_s=settings.pace_s, lighter=program.lighter)
 
 
 def next_of(program: Program, line: Line, at: Standing, settings: Settings) -> str:
     """The cell of a line as the next week plays it."""
-    return rung_back(line, at.next_week, at.next_back, settings.pace_s, program.lighter)
+    return rung_back(line, at.next_week, back=at.next_back, pace_s=settings.pace_s, lighter=program.lighter)
 
 
 def is_judged(program: Program, line: Line, at: Standing, settings: Settings) -> bool:
@@ -108,7 +108,7 @@ def _sources(program: Program, at: Standing) -> list[int]:
 def _lower_week(program: Program, line: Line, at: Standing, settings: Settings) -> tuple[str, int]:
     """The cell one rung below the present one, and the week that has it; the present ones on the first rung."""
     base = _base(program, at.week)
-    lower = rung_back(line, base, at.back + 1, settings.pace_s, program.lighter)
+    lower = rung_back(line, base, back=at.back + 1, pace_s=settings.pace_s, lighter=program.lighter)
     weeks = [w for w in _places(program, 1) if w <= base and line.cells[w - 1] == lower]
     return lower, max(weeks, default=base)
 
@@ -128,18 +128,18 @@ def _led(verdict: Verdict, lower: T, stood: T) -> list[T]:
 
 def _row(program: Program, line: Line, verdict: Verdict, judged: bool, at: Standing, settings: Settings) -> _Row:
     base, places = _base(program, at.week), _places(program, at.next_week)
-    stood = rung_back(line, base, at.back, settings.pace_s, program.lighter)
+    stood = rung_back(line, base, back=at.back, pace_s=settings.pace_s, lighter=program.lighter)
     if not stood.strip() and at.next_week > 1 and at.next_week - 1 > at.week:
         stood = line.cells[at.next_week - 2]  # looked at late, and new meanwhile: what has begun stays
     lower, where = _lower_week(program, line, at, settings) if judged else (stood, base)
     if judged and verdict is Verdict.EASE and lower == stood:
         verdict = Verdict.HOLD  # on its first rung it stays
     sources = places if verdict is Verdict.ADVANCE else _sources(program, at)
-    ahead = [*_led(verdict, lower, stood), *(line.cells[w - 1] for w in sources)][: len(places)]
+    ahead = [*_led(verdict, lower, stood=stood), *(line.cells[w - 1] for w in sources)][: len(places)]
     days = None
     if line.days is not None:
         own = line.days
-        moved = [*_led(verdict, own[where - 1], own[base - 1]), *(own[w - 1] for w in sources)][: len(places)]
+        moved = [*_led(verdict, own[where - 1], stood=own[base - 1]), *(own[w - 1] for w in sources)][: len(places)]
         days = (own[base - 1], *moved)
     return _Row((stood, *ahead), days)
 
@@ -150,7 +150,7 @@ def _sessions(program: Program, verdict: Verdict, at: Standing) -> tuple[float, 
     now = program.sessions[base - 1]
     lower = next((program.sessions[w - 1] for w in reversed(_places(program, 1)) if w < base and program.sessions[w - 1] < now), now)
     sources = places if verdict is Verdict.ADVANCE else _sources(program, at)
-    ahead = [*_led(verdict, lower, now), *(program.sessions[w - 1] for w in sources)][: len(places)]
+    ahead = [*_led(verdict, lower, stood=now), *(program.sessions[w - 1] for w in sources)][: len(places)]
     return (now, *ahead)
 
 
@@ -254,15 +254,15 @@ def _over_places(program: Program, at: Standing, own: Sequence[T], row: Sequence
 
 def _written_back(program: Program, strip: Program, at: Standing, settings: Settings) -> Program:
     """The program with a strip's weeks in their places, and lighter weeks laid over anew where the rungs have changed."""
-    sessions, lighter = _over_places(program, at, program.sessions, strip.sessions)
+    sessions, lighter = _over_places(program, at, program.sessions, row=strip.sessions)
     if tuple(sessions) != program.sessions:
         sessions = [lighter.get(w, s) for w, s in enumerate(sessions, start=1)]
     lines = []
     for line, row in zip(program.lines, strip.lines, strict=True):
-        cells, rungs = _over_places(program, at, line.cells, row.cells)
+        cells, rungs = _over_places(program, at, line.cells, row=row.cells)
         if tuple(cells) != line.cells:
             cells = [lighter_cell(line.card, rungs[w], settings) if w in rungs else text for w, text in enumerate(cells, start=1)]
-        days = _over_places(program, at, line.days, row.days)[0] if line.days is not None and row.days is not None else None
+        days = _over_places(program, at, line.days, row=row.days)[0] if line.days is not None and row.days is not None else None
         lines.append(replace(line, cells=tuple(cells), days=tuple(days) if days is not None else None))
     return replace(program, sessions=tuple(sessions), lines=tuple(lines))
 
@@ -282,7 +282,7 @@ def after_review(program: Program, verdicts: Mapping[str, Verdict], at: Standing
     if rises and not at.returns and _places(program, at.next_week):
         planned = _strip(program, {}, at, settings)
         strip = paced(_strip(program, verdicts, at, settings), settings, _steepest(planned, settings))
-        program = _written_back(program, strip, at, settings)
+        program = _written_back(program, strip=strip, at=at, settings=settings)
     return _stopped(program, verdicts, at)
 
 
@@ -291,14 +291,14 @@ def _next_cell(program: Program, line: Line, verdict: Verdict, at: Standing, set
         return ""
     if verdict is Verdict.ADVANCE or at.returns or not _places(program, at.next_week):
         return next_of(program, line, at, settings)
-    cell = _row(program, line, verdict, True, at, settings).cells[1]
+    cell = _row(program, line, verdict, True, at=at, settings=settings).cells[1]
     return lighter_cell(line.card, cell, settings) if at.next_week in program.lighter else cell
 
 
 def outlook(program: Program, line: Line, at: Standing, settings: Settings) -> LineOutlook:
     """What each verdict would make of a line next week, all others alike."""
     after = {v: printed(line, _next_cell(program, line, v, at, settings)) for v in Verdict}
-    return LineOutlook(line.id, printed(line, now_of(program, line, at, settings)), after)
+    return LineOutlook(line.id, now=printed(line, now_of(program, line, at, settings)), next=after)
 
 
 @dataclass(frozen=True, slots=True)

@@ -20,13 +20,17 @@ BACK_ONE_FROM_DAYS, FIRST_RUNG_FROM_DAYS = 7, 21
 RULES: Mapping[str, Rule] = {
     r.id: r
     for r in (
-        Rule("break-short", "Short break", f"Under {BACK_ONE_FROM_DAYS} days without practice: go on."),
-        Rule("break-week", "A week or more", f"{BACK_ONE_FROM_DAYS} to {FIRST_RUNG_FROM_DAYS - 1} days: one rung back for a week, then the "
-             "week in which practice stopped comes again."),
-        Rule("break-long", "Three weeks or more", f"{FIRST_RUNG_FROM_DAYS} days or more: back to the first rung."),
-        Rule("break-missed", "Missed sessions", "A missed session is never made up by doubling the next."),
+        Rule("break-short", name="Short break", says=f"Under {BACK_ONE_FROM_DAYS} days without practice: go on."),
+        Rule(
+            "break-week",
+            name="A week or more",
+            says=f"{BACK_ONE_FROM_DAYS} to {FIRST_RUNG_FROM_DAYS - 1} days: one rung back for a week, then the "
+            "week in which practice stopped comes again.",
+        ),
+        Rule("break-long", name="Three weeks or more", says=f"{FIRST_RUNG_FROM_DAYS} days or more: back to the first rung."),
+        Rule("break-missed", name="Missed sessions", says="A missed session is never made up by doubling the next."),
     )
-}  # fmt: skip
+}
 
 
 class AfterBreak(StrEnum):
@@ -63,7 +67,7 @@ def returns(last: date | None, missed: Sequence[date], today: date) -> str:
     if not missed:
         return ""
     since = last if last is not None else missed[0] - timedelta(days=1)
-    return RETURNS[after_break(days_without(since, today))]
+    return RETURNS[after_break(days_without(since, again=today))]
 
 
 def steps_from(week: int, weeks: int, after: AfterBreak) -> tuple[Step, ...]:
@@ -90,7 +94,7 @@ def going_on(steps: Sequence[Step], at: int, weeks: int, days: int) -> tuple[Ste
         return ()
     week = min(steps[at].week, weeks)
     if after is AfterBreak.FIRST_RUNG:
-        return steps_from(week, weeks, after)
+        return steps_from(week, weeks=weeks, after=after)
     return (Step(week, back=1), *(s for s in steps[at:] if s.back == 0 and s.week <= weeks))
 
 

@@ -15,8 +15,8 @@ BEHIND = 0.25
 
 RULE = Rule(
     "group-behind",
-    "Behind the group",
-    f"Somebody is behind when they did {percent(BEHIND)} of the sessions less than the middle of the group, or missed "
+    name="Behind the group",
+    says=f"Somebody is behind when they did {percent(BEHIND)} of the sessions less than the middle of the group, or missed "
     f"{MISSED_IN_A_ROW} planned days in a row.",
 )
 

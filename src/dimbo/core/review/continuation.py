@@ -33,11 +33,11 @@ def ahead(week: CourseWeek, anchor: date, steps: Sequence[Step], *, waiting: boo
     now = today + timedelta(days=1) if practised_today else today
     if waiting:
         begins = after + timedelta(days=max((today - after).days // DAYS, 0) * DAYS)
-        rest = tuple(dropwhile(lambda s: s == Step(week.week, week.back), steps))
+        rest = tuple(dropwhile(lambda s: s == Step(week.week, back=week.back), steps))
     else:
         place = max((after - anchor).days // DAYS, (today - anchor).days // DAYS, 0)
         begins, rest = anchor + timedelta(days=DAYS * place), tuple(steps[place:])
-    return Ahead(begins, max(begins, now), rest, waiting) if rest else None
+    return Ahead(begins, from_day=max(begins, now), steps=rest, waiting=waiting) if rest else None
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,8 +62,8 @@ def waits(anchor: date, steps: Sequence[Step], reviewed: Sequence[date], today: 
     first = anchor + timedelta(days=DAYS * place)
     if place > 0 and first - timedelta(days=DAYS) not in reviewed and steps[place] != steps[place - 1]:
         before = steps[place - 1]
-        return Again(first, today, (before, before, *steps[place:]))
+        return Again(first, from_day=today, steps=(before, before, *steps[place:]))
     if place + 1 < len(steps) and first not in reviewed and steps[place + 1] != steps[place]:
         after = first + timedelta(days=DAYS)
-        return Again(after, after, (steps[place], *steps[place + 1 :]))
+        return Again(after, from_day=after, steps=(steps[place], *steps[place + 1 :]))
     return None

@@ -56,7 +56,7 @@ def course_end(planned: Program, now: Program, steps: Sequence[Step], settings: 
             continue
         reached = _last(now, own, steps) or _last(now, own, [Step(w) for w in range(1, (steps[0].week if steps else now.weeks + 1))])
         short = _load(own, reached, settings) < _load(line, last, settings) - NEAR
-        found.append(LineEnd(line.card.name, last, reached, short))
+        found.append(LineEnd(line.card.name, planned=last, reached=reached, short=short))
     return tuple(found)
 
 

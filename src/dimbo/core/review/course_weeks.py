@@ -11,7 +11,7 @@ from dimbo.core.calendar.schedule import DAYS
 from .adherence import Day, DayState
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class CourseWeek:
     """A week of an assignment: its first and last day, the program week whose doses it had, and how many rungs back."""
 
@@ -46,7 +46,11 @@ def course_weeks(planned: Iterable[tuple[date, int, int, int]], anchors: Mapping
         rows = found[first]
         newest = rows[-1]
         ends = min(last, after - timedelta(days=1)) if after else last
-        out.append(CourseWeek(first, ends, newest[1], newest[2], newest[3], tuple(dict.fromkeys(r[0] for r in rows))))
+        out.append(
+            CourseWeek(
+                first=first, last=ends, week=newest[1], back=newest[2], plan=newest[3], days=tuple(dict.fromkeys(r[0] for r in rows))
+            )
+        )
     return out
 
 

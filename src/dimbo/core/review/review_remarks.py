@@ -25,15 +25,25 @@ STALLED_WEEKS = 3
 RULES: Mapping[str, Rule] = {
     r.id: r
     for r in (
-        Rule("remark-left-out", "Left out", f"Exercises of which less than {{hold_share}} was done in {LEFT_OUT_SESSIONS} practised "
-             "sessions or more are named; a region of which everything that works it was left out is named by itself."),
-        Rule("remark-rising", "Soreness rises", f"{RISING_DAYS} check-ins running, each higher than the one before, are said before "
-             "the threshold is reached."),
-        Rule("remark-form", "Form check", "Where it was not felt in the right place, each exercise offers its main cue and its "
-             "foundation."),
-        Rule("remark-stall", "Stall", f"The same finding {STALLED_WEEKS} times running says what to try instead."),
+        Rule(
+            "remark-left-out",
+            name="Left out",
+            says=f"Exercises of which less than {{hold_share}} was done in {LEFT_OUT_SESSIONS} practised "
+            "sessions or more are named; a region of which everything that works it was left out is named by itself.",
+        ),
+        Rule(
+            "remark-rising",
+            name="Soreness rises",
+            says=f"{RISING_DAYS} check-ins running, each higher than the one before, are said before the threshold is reached.",
+        ),
+        Rule(
+            "remark-form",
+            name="Form check",
+            says="Where it was not felt in the right place, each exercise offers its main cue and its foundation.",
+        ),
+        Rule("remark-stall", name="Stall", says=f"The same finding {STALLED_WEEKS} times running says what to try instead."),
     )
-}  # fmt: skip
+}
 
 INSTEAD: Mapping[str, str] = {
     "review-seldom": "A shorter session or other days may fit better than the same plan once more; talk about what is in the way.",
@@ -97,7 +107,7 @@ def _left_out(lines: Sequence[LineFacts], cards: Mapping[str, Card], rules: Revi
     if not out:
         return
     told = join_words([f"{n.name} ({percent(n.share)} done)" for n in out])
-    yield Remark("remark-left-out", f"Left out in {max(n.sessions for n in out)} practised sessions: {told}.")
+    yield Remark("remark-left-out", text=f"Left out in {max(n.sessions for n in out)} practised sessions: {told}.")
     missing = {n.exercise_id for n in out}
     regions: dict[str, set[str]] = {}
     for n in practised:
@@ -107,7 +117,9 @@ def _left_out(lines: Sequence[LineFacts], cards: Mapping[str, Card], rules: Revi
                 regions.setdefault(region, set()).add(n.exercise_id)
     whole = sorted(region for region, own in regions.items() if own <= missing)
     if whole:
-        yield Remark("remark-left-out", f"Nothing that works the {join_words(whole)} was done. Ask why; it may hurt, or not be understood.")
+        yield Remark(
+            "remark-left-out", text=f"Nothing that works the {join_words(whole)} was done. Ask why; it may hurt, or not be understood."
+        )
 
 
 def _rising(told: Iterable[tuple[date, int]], rules: ReviewRules) -> Iterator[Remark]:
@@ -116,7 +128,7 @@ def _rising(told: Iterable[tuple[date, int]], rules: ReviewRules) -> Iterator[Re
     running = all(b[0] - a[0] <= timedelta(days=3) for a, b in itertools.pairwise(days))
     if len(levels) == RISING_DAYS and running and levels[0] < levels[1] < levels[2] <= rules.soreness_ease:
         yield Remark(
-            "remark-rising", f"Soreness rises: {', '.join(map(str, levels))} of 10, up to {days[-1][0]:%A}. Ask before it is too much."
+            "remark-rising", text=f"Soreness rises: {', '.join(map(str, levels))} of 10, up to {days[-1][0]:%A}. Ask before it is too much."
         )
 
 
@@ -128,7 +140,7 @@ def _form(facts: WeekFacts, lines: Sequence[LineFacts], cards: Mapping[str, Card
         if not card.family.contracts or not n.sessions:
             continue
         first = f" First again: {join_words([name for _, name in card.after])}." if card.after else ""
-        yield Remark("remark-form", f"{card.name}: “{card.key_cue}” Felt at: {card.felt_at}{first}")
+        yield Remark("remark-form", text=f"{card.name}: “{card.key_cue}” Felt at: {card.felt_at}{first}")
 
 
 def stall(whole: Judgement, before: Sequence[str]) -> Remark | None:
@@ -143,7 +155,7 @@ def stall(whole: Judgement, before: Sequence[str]) -> Remark | None:
         same += 1
     if same + 1 < STALLED_WEEKS:
         return None
-    return Remark("remark-stall", f"The same for the {_nth(same + 1)} week running. {INSTEAD[whole.rule]}")
+    return Remark("remark-stall", text=f"The same for the {_nth(same + 1)} week running. {INSTEAD[whole.rule]}")
 
 
 def _nth(n: int) -> str:

@@ -22,12 +22,18 @@ LOOK_BACK_DAYS = 14
 RULES: Mapping[str, Rule] = {
     r.id: r
     for r in (
-        Rule("sore-rest", "Sore today", "Soreness above {soreness_ease} of 10 leaves strength out on the day on which it is told."),
-        Rule("sore-stop", "Stop and ask", f"Soreness from {STOP_LEVEL} of 10, above {{soreness_ease}} in two weeks, or above "
-             f"{{soreness_advance}} for {LONG_DAYS} days stops strength until the coach has noted what it was, or decided a "
-             "review; think of the sudden signs."),
+        Rule(
+            "sore-rest", name="Sore today", says="Soreness above {soreness_ease} of 10 leaves strength out on the day on which it is told."
+        ),
+        Rule(
+            "sore-stop",
+            name="Stop and ask",
+            says=f"Soreness from {STOP_LEVEL} of 10, above {{soreness_ease}} in two weeks, or above "
+            f"{{soreness_advance}} for {LONG_DAYS} days stops strength until the coach has noted what it was, or decided a "
+            "review; think of the sudden signs.",
+        ),
     )
-}  # fmt: skip
+}
 
 
 @dataclass(frozen=True, slots=True)

@@ -27,7 +27,7 @@ class Verdict(StrEnum):
     STOP = "stop"
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ReviewRules:
     """The thresholds of the weekly review; effort and soreness are of 10, shares 0 to 1."""
 
@@ -45,14 +45,40 @@ SHIPPED = ReviewRules()
 
 
 REVIEW_LIMITS: Mapping[str, Limit] = {
-    "advance_share": Limit("Advance from", "of the sessions", 0.5, 1, "Share of the planned sessions from which a program advances."),
-    "hold_share": Limit("Hold from", "of the sessions", 0.2, 0.8, "Below this share a week says too little, and the dose stays as well."),
-    "effort_low": Limit("Effort at least", "of 10", 0, 5, "Median effort below which the form is looked at before the dose is raised."),
-    "effort_high": Limit("Effort at most", "of 10", 5, 10, "Median effort above which a program holds."),
-    "soreness_advance": Limit("Soreness to advance", "of 10", 0, 5, "Next-day soreness up to which a program advances."),
-    "soreness_ease": Limit("Soreness to ease back", "of 10", 3, 9, "Next-day soreness above which a program eases back one rung."),
-    "over_share": Limit("Overdone from", "above plan", 0.1, 1, "A day counts as overdone when more than this share lies above its plan."),
-    "over_days": Limit("Overdone days", "days", 1, 7, "So many overdone days in a week, and a program eases back one rung."),
+    "advance_share": Limit(
+        name="Advance from", unit="of the sessions", least=0.5, most=1, about="Share of the planned sessions from which a program advances."
+    ),
+    "hold_share": Limit(
+        name="Hold from",
+        unit="of the sessions",
+        least=0.2,
+        most=0.8,
+        about="Below this share a week says too little, and the dose stays as well.",
+    ),
+    "effort_low": Limit(
+        name="Effort at least",
+        unit="of 10",
+        least=0,
+        most=5,
+        about="Median effort below which the form is looked at before the dose is raised.",
+    ),
+    "effort_high": Limit(name="Effort at most", unit="of 10", least=5, most=10, about="Median effort above which a program holds."),
+    "soreness_advance": Limit(
+        name="Soreness to advance", unit="of 10", least=0, most=5, about="Next-day soreness up to which a program advances."
+    ),
+    "soreness_ease": Limit(
+        name="Soreness to ease back", unit="of 10", least=3, most=9, about="Next-day soreness above which a program eases back one rung."
+    ),
+    "over_share": Limit(
+        name="Overdone from",
+        unit="above plan",
+        least=0.1,
+        most=1,
+        about="A day counts as overdone when more than this share lies above its plan.",
+    ),
+    "over_days": Limit(
+        name="Overdone days", unit="days", least=1, most=7, about="So many overdone days in a week, and a program eases back one rung."
+    ),
 }
 """Every threshold of ``ReviewRules`` with its bounds."""
 
@@ -89,34 +115,72 @@ def in_words(rules: ReviewRules) -> dict[str, str]:
 RULES: Mapping[str, Rule] = {
     r.id: r
     for r in (
-        Rule("review-pain", "Pain", "An exercise at which pain was told stops until the coach clears it; no other exercise is raised."),
-        Rule("review-sore", "Soreness", "Next-day soreness above {soreness_ease} of 10 eases back one rung: what works the sore "
-             "muscles where they were named, else everything that works a muscle; nothing is raised."),
-        Rule("review-sore-stop", "Stop and ask", "Grave or lasting soreness stops strength until the review is decided; then everything "
-             "that works a muscle goes one rung back."),
-        Rule("review-overdone", "Overdoing", "More than {over_share} above plan on {over_days} days of the week eases back one rung."),
-        Rule("review-seldom", "Too little to judge", "Below {hold_share} of the planned sessions the dose stays; ask what was in the way."),
-        Rule("review-half", "Adherence", "From {hold_share} to below {advance_share} of the planned sessions the dose stays."),
-        Rule("review-hard", "Effort", "Median effort above {effort_high} of 10 holds the dose."),
-        Rule("review-easy", "Effort too low", "Median effort below {effort_low} of 10 holds the dose until the form was looked at; where "
-             "it is felt in the right place, the program advances."),
-        Rule("review-form", "Not felt", "Where it is not felt in the right place, the dose stays: form comes before more."),
-        Rule("review-silent", "No effort told", "Without any effort told nothing is raised; ask for it."),
-        Rule("review-tender", "Soreness to advance", "Next-day soreness above {soreness_advance} of 10 holds the dose."),
-        Rule("review-advance", "Advance", "At least {advance_share} of the planned sessions done, no pain, median effort {effort_low} to "
-             "{effort_high} of 10 (or less, where it is felt in the right place) and next-day soreness at most {soreness_advance} of 10: "
-             "along the program to the next week."),
-        Rule("review-line-seldom", "Exercise left out", "An exercise of which less than {hold_share} was done, in at least two practised "
-             "sessions, stays although the others advance."),
-        Rule("review-line-overdone", "Exercise overdone", "An exercise done by more than {over_share} above plan on {over_days} days "
-             "eases back one rung."),
-        Rule("review-paused", "Nothing planned", "A week in which nothing was planned, or all of it was paused, is not judged; the dose "
-             "stays."),
+        Rule(
+            "review-pain",
+            name="Pain",
+            says="An exercise at which pain was told stops until the coach clears it; no other exercise is raised.",
+        ),
+        Rule(
+            "review-sore",
+            name="Soreness",
+            says="Next-day soreness above {soreness_ease} of 10 eases back one rung: what works the sore "
+            "muscles where they were named, else everything that works a muscle; nothing is raised.",
+        ),
+        Rule(
+            "review-sore-stop",
+            name="Stop and ask",
+            says="Grave or lasting soreness stops strength until the review is decided; then everything "
+            "that works a muscle goes one rung back.",
+        ),
+        Rule(
+            "review-overdone",
+            name="Overdoing",
+            says="More than {over_share} above plan on {over_days} days of the week eases back one rung.",
+        ),
+        Rule(
+            "review-seldom",
+            name="Too little to judge",
+            says="Below {hold_share} of the planned sessions the dose stays; ask what was in the way.",
+        ),
+        Rule("review-half", name="Adherence", says="From {hold_share} to below {advance_share} of the planned sessions the dose stays."),
+        Rule("review-hard", name="Effort", says="Median effort above {effort_high} of 10 holds the dose."),
+        Rule(
+            "review-easy",
+            name="Effort too low",
+            says="Median effort below {effort_low} of 10 holds the dose until the form was looked at; where "
+            "it is felt in the right place, the program advances.",
+        ),
+        Rule("review-form", name="Not felt", says="Where it is not felt in the right place, the dose stays: form comes before more."),
+        Rule("review-silent", name="No effort told", says="Without any effort told nothing is raised; ask for it."),
+        Rule("review-tender", name="Soreness to advance", says="Next-day soreness above {soreness_advance} of 10 holds the dose."),
+        Rule(
+            "review-advance",
+            name="Advance",
+            says="At least {advance_share} of the planned sessions done, no pain, median effort {effort_low} to "
+            "{effort_high} of 10 (or less, where it is felt in the right place) and next-day soreness at most {soreness_advance} of 10: "
+            "along the program to the next week.",
+        ),
+        Rule(
+            "review-line-seldom",
+            name="Exercise left out",
+            says="An exercise of which less than {hold_share} was done, in at least two practised "
+            "sessions, stays although the others advance.",
+        ),
+        Rule(
+            "review-line-overdone",
+            name="Exercise overdone",
+            says="An exercise done by more than {over_share} above plan on {over_days} days eases back one rung.",
+        ),
+        Rule(
+            "review-paused",
+            name="Nothing planned",
+            says="A week in which nothing was planned, or all of it was paused, is not judged; the dose stays.",
+        ),
     )
-}  # fmt: skip
+}
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Pain:
     """Pain at an exercise, as it was logged: which, on which day, side, level of 10 and where."""
 
@@ -142,7 +206,7 @@ class Pain:
         return f"{self.name} hurt{f', {at}' if at else ''}{level}{f', since {self.since}' if self.since else ''}"
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class WeekFacts:
     """What happened in a week: its planned days, effort of each session, next-day soreness by the day it was told, and pain."""
 
@@ -213,18 +277,20 @@ def _speak(facts: WeekFacts, rules: ReviewRules) -> Iterator[Judgement]:
     """What each rule that speaks says of a week, the most telling of equal verdicts first."""
     if facts.sore_stop:
         because = f"{facts.sore_stop} Strength is stopped until this is decided: ask what it was, then one rung back."
-        yield Judgement(Verdict.EASE, "review-sore-stop", because)
+        yield Judgement(Verdict.EASE, rule="review-sore-stop", because=because)
     sorest = facts.sorest
     if sorest and sorest[1] > rules.soreness_ease:
         because = f"Soreness {sorest[1]} of 10 on {sorest[0]:%A}, above {tenths(rules.soreness_ease)}: one rung back."
-        yield Judgement(Verdict.EASE, "review-sore", because)
+        yield Judgement(Verdict.EASE, rule="review-sore", because=because)
     over = overdone(facts.days, rules.over_share)
     if len(over) >= rules.over_days:
         told = join_words([f"{d.day:%A} +{percent(d.over_share)}" for d in over])
-        yield Judgement(Verdict.EASE, "review-overdone", f"Overdone on {len(over)} days, {told}: one rung back.")
+        yield Judgement(Verdict.EASE, rule="review-overdone", because=f"Overdone on {len(over)} days, {told}: one rung back.")
     if facts.pains:
         told = join_words([p.sentence for p in facts.pains])
-        yield Judgement(Verdict.HOLD, "review-pain", f"{told}. That exercise stops until you clear it; nothing else is raised.")
+        yield Judgement(
+            Verdict.HOLD, rule="review-pain", because=f"{told}. That exercise stops until you clear it; nothing else is raised."
+        )
     yield from _of_adherence(facts, rules)
 
 
@@ -232,34 +298,40 @@ def _of_adherence(facts: WeekFacts, rules: ReviewRules) -> Iterator[Judgement]:
     """What sessions, effort and slight soreness say; advance when nothing of it stands against."""
     share = facts.adherence().share
     if share is None:
-        yield Judgement(Verdict.HOLD, "review-paused", "Nothing was planned in this week, or all of it was paused: the dose stays.")
+        yield Judgement(
+            Verdict.HOLD, rule="review-paused", because="Nothing was planned in this week, or all of it was paused: the dose stays."
+        )
         return
     done = f"{_sessions(facts)}, {percent(share)}"
     if share < rules.hold_share - 1e-9:
-        yield Judgement(Verdict.HOLD, "review-seldom", f"{done}, is too little to judge: the dose stays. Ask what was in the way.")
+        yield Judgement(
+            Verdict.HOLD, rule="review-seldom", because=f"{done}, is too little to judge: the dose stays. Ask what was in the way."
+        )
     elif share < rules.advance_share - 1e-9:
-        yield Judgement(Verdict.HOLD, "review-half", f"{done}, is below {percent(rules.advance_share)}: the dose stays.")
+        yield Judgement(Verdict.HOLD, rule="review-half", because=f"{done}, is below {percent(rules.advance_share)}: the dose stays.")
     effort = facts.effort
     if effort is None:
-        yield Judgement(Verdict.HOLD, "review-silent", f"{done}, but no effort was told: the dose stays until it is.")
+        yield Judgement(Verdict.HOLD, rule="review-silent", because=f"{done}, but no effort was told: the dose stays until it is.")
     elif effort > rules.effort_high:
         because = f"Median effort {tenths(effort)} lies above {tenths(rules.effort_high)}: the dose stays."
-        yield Judgement(Verdict.HOLD, "review-hard", because)
+        yield Judgement(Verdict.HOLD, rule="review-hard", because=because)
     elif effort < rules.effort_low and not facts.felt:
         because = f"Median effort {tenths(effort)} lies below {tenths(rules.effort_low)}: look at the form before the dose is raised."
-        yield Judgement(Verdict.HOLD, "review-easy", because)
+        yield Judgement(Verdict.HOLD, rule="review-easy", because=because)
     if facts.unfelt:
         told = f"in {facts.forms.count('no')} of {len(facts.forms)} sessions that told it"
-        yield Judgement(Verdict.HOLD, "review-form", f"Not felt in the right place {told}: the dose stays; look at the form first.")
+        yield Judgement(
+            Verdict.HOLD, rule="review-form", because=f"Not felt in the right place {told}: the dose stays; look at the form first."
+        )
     sorest = facts.sorest
     if sorest and sorest[1] > rules.soreness_advance:
         because = f"Soreness {sorest[1]} of 10 on {sorest[0]:%A}, above {tenths(rules.soreness_advance)}: the dose stays."
-        yield Judgement(Verdict.HOLD, "review-tender", because)
+        yield Judgement(Verdict.HOLD, rule="review-tender", because=because)
     easy = " It is easy, and felt in the right place." if effort is not None and effort < rules.effort_low else ""
-    yield Judgement(Verdict.ADVANCE, "review-advance", f"{evidence_words(facts)}: along the program.{easy}")
+    yield Judgement(Verdict.ADVANCE, rule="review-advance", because=f"{evidence_words(facts)}: along the program.{easy}")
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class LineFacts:
     """What happened to one exercise in the sessions of a week that were practised."""
 
@@ -276,21 +348,21 @@ def judge_line(line: LineFacts, whole: Judgement, facts: WeekFacts, rules: Revie
     """The verdict on one exercise that works a muscle, within the verdict on the week."""
     pain = next((p for p in facts.pains if p.exercise_id == line.exercise_id), None)
     if pain:
-        return Judgement(Verdict.STOP, "review-pain", f"{pain.sentence} on {pain.day:%A}. It is left out until you clear it.")
+        return Judgement(Verdict.STOP, rule="review-pain", because=f"{pain.sentence} on {pain.day:%A}. It is left out until you clear it.")
     return gravest(_of_line(line, whole, facts, rules))
 
 
 def _of_line(line: LineFacts, whole: Judgement, facts: WeekFacts, rules: ReviewRules) -> Iterator[Judgement]:
     if line.over_days >= rules.over_days:
         because = f"Done by more than {percent(rules.over_share)} above plan on {line.over_days} days: one rung back."
-        yield Judgement(Verdict.EASE, "review-line-overdone", because)
+        yield Judgement(Verdict.EASE, rule="review-line-overdone", because=because)
     if whole.rule == "review-sore" and facts.sore_muscles and not facts.sore_muscles & line.muscles:
-        yield Judgement(Verdict.HOLD, "review-sore", "It does not work what is sore, so it stays as it is.")
+        yield Judgement(Verdict.HOLD, rule="review-sore", because="It does not work what is sore, so it stays as it is.")
         return
     if whole.verdict == Verdict.ADVANCE and line.sessions >= 2 and line.share < rules.hold_share - 1e-9:
         because = f"Only {percent(line.share)} of it was done in {line.sessions} practised sessions: it stays."
-        yield Judgement(Verdict.HOLD, "review-line-seldom", because)
-    yield Judgement(whole.verdict, whole.rule, whole.because)
+        yield Judgement(Verdict.HOLD, rule="review-line-seldom", because=because)
+    yield Judgement(whole.verdict, rule=whole.rule, because=whole.because)
 
 
 def overridden(suggested: Mapping[str, str], decided: Mapping[str, str]) -> list[str]:

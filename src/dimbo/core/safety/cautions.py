@@ -40,7 +40,7 @@ STANDING_LINE = "No diagnosis, no treatment. Your clinician and local rules come
 NOTHING_UNTIL = "No exercises until your coach has recorded a clearance."
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Touch:
     """What a caution reaches. Every given key must name something of the exercise; without keys it reaches all.
 
@@ -91,10 +91,10 @@ class Touch:
 
     def may_reach(self, card: Card) -> bool:
         """Whether it could reach an exercise, whatever regions may yet be noted with a yes."""
-        return self.reaches(card, frozenset(), frozenset())
+        return self.reaches(card, frozenset(), released=frozenset())
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class CautionRule:
     """One caution of the table. ``cleared_by`` is "clinician", "coach", or "" when nothing needs releasing; ``roles`` are
     those whose word releases it, for ``lasts_months`` at most."""
@@ -145,7 +145,7 @@ def stop_words(signs: Sequence[CautionRule], number: str = "") -> str:
     return f"{now} C{call[1:]} now. Do not drive yourself. Note when it began. {NOTHING_UNTIL}"
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class CautionAnswer:
     """What was answered to a caution: yes, no or unsure; the regions and the day of the event where it has them."""
 
@@ -175,7 +175,7 @@ class CautionAnswer:
         return replace(self, since=before.begun) if before is not None and adds else self
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Clearance:
     """Somebody's word that releases a caution: for all of it, or for the ``regions`` named; from a day, until a day."""
 
@@ -214,7 +214,7 @@ class State(StrEnum):
     CLEARED = "cleared"
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Held:
     """A caution that was answered with yes (or not sure), and where it stands on a day."""
 
@@ -252,7 +252,7 @@ class Held:
         gravest: Effect | None = None
         for touch in self.rule.touches:
             heavier = gravest is None or GRAVITY[touch.effect] > GRAVITY[gravest]
-            if heavier and touch.reaches(card, self.answer.regions, self.released):
+            if heavier and touch.reaches(card, self.answer.regions, released=self.released):
                 gravest = touch.effect
         return gravest
 
@@ -359,7 +359,9 @@ def _held(rule: CautionRule, given: CautionAnswer, clearances: list[Clearance], 
     if given.answer == "unsure":
         what += ", not sure"
     if not rule.locks:
-        return Held(rule, given, State.ACTIVE, frozenset(), None, f"{what}. {rule.text}", "")
+        return Held(
+            rule=rule, answer=given, state=State.ACTIVE, released=frozenset(), clearance=None, reason=f"{what}. {rule.text}", remedy=""
+        )
     mine = [c for c in clearances if c.answers(rule, given)]
     force = [c for c in mine if c.in_force(rule, today)]
     whole = [c for c in force if not c.regions]
@@ -370,20 +372,44 @@ def _held(rule: CautionRule, given: CautionAnswer, clearances: list[Clearance], 
     if whole:
         c = max(whole, key=lambda c: (c.ends(rule), c.at))
         until = long_date(c.ends(rule))
-        return Held(rule, given, State.CLEARED, released, c, f"{what}: released by {c.by_name}, {c.role}, until {until}.", "")
+        return Held(
+            rule=rule,
+            answer=given,
+            state=State.CLEARED,
+            released=released,
+            clearance=c,
+            reason=f"{what}: released by {c.by_name}, {c.role}, until {until}.",
+            remedy="",
+        )
     if force:
         c = max(force, key=lambda c: c.at)
-        return Held(rule, given, State.PARTLY, released, c, f"{what}: released for {join_words(sorted(released))} only.", ask)
+        return Held(
+            rule=rule,
+            answer=given,
+            state=State.PARTLY,
+            released=released,
+            clearance=c,
+            reason=f"{what}: released for {join_words(sorted(released))} only.",
+            remedy=ask,
+        )
     coming = [c for c in mine if (c.valid_from or c.given_on) > today]
     if coming:
         c = min(coming, key=lambda c: c.valid_from or c.given_on)
         start = long_date(c.valid_from or c.given_on)
-        return Held(rule, given, State.WAITS, released, c, f"{what}: locked until {start}, the day {c.by_name} named.", "Nothing to do.")
+        return Held(
+            rule=rule,
+            answer=given,
+            state=State.WAITS,
+            released=released,
+            clearance=c,
+            reason=f"{what}: locked until {start}, the day {c.by_name} named.",
+            remedy="Nothing to do.",
+        )
     over = [c for c in mine if c.ends(rule) < today]
     if over:
         c = max(over, key=lambda c: c.ends(rule))
         said = f"{what}: the clearance of {c.by_name} ended on {long_date(c.ends(rule))}, so it is locked again."
-        return Held(rule, given, State.EXPIRED, released, c, said, ask)
+        return Held(rule=rule, answer=given, state=State.EXPIRED, released=released, clearance=c, reason=said, remedy=ask)
     if spoke := [c for c in clearances if c not in mine]:
         c = max(spoke, key=lambda c: c.at)
         why = (
@@ -394,12 +420,12 @@ def _held(rule: CautionRule, given: CautionAnswer, clearances: list[Clearance], 
             else f"is not for a {c.role} to release; ask {join_words(rule.roles, 'or')}"
         )
         said = f"{what}: the word of {c.by_name} of {long_date(c.given_on)} does not release it any more, because it {why}."
-        return Held(rule, given, State.EXPIRED, released, c, said, ask)
+        return Held(rule=rule, answer=given, state=State.EXPIRED, released=released, clearance=c, reason=said, remedy=ask)
     if rule.ask_after_days and given.event_on and (today - given.event_on).days >= rule.ask_after_days:
         ask = f"{(today - given.event_on).days} days have passed; ask for the date. {ask}"
     elif rule.noted_regions and not given.regions:
         ask = f"Note which regions; until then all are locked. {ask}"
-    return Held(rule, given, State.ACTIVE, released, None, f"{what}. {rule.text}", ask)
+    return Held(rule=rule, answer=given, state=State.ACTIVE, released=released, clearance=None, reason=f"{what}. {rule.text}", remedy=ask)
 
 
 def stand(rules: Iterable[CautionRule], answers: Mapping[str, CautionAnswer], clearances: Iterable[Clearance], today: date) -> Cautions:

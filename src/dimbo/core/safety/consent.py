@@ -23,7 +23,7 @@ class ConsentState(StrEnum):
     TOO_YOUNG = "not before the age of 16"
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ConsentText:
     """One choice. ``months`` is how long a yes lasts; ``names`` is who must be named with a yes, empty for nobody."""
 
@@ -36,7 +36,7 @@ class ConsentText:
     names: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Choice:
     """A client's word on one consent; ``before`` tells whether an earlier yes was taken back by it."""
 
@@ -47,7 +47,7 @@ class Choice:
     before: bool = False
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Consent:
     """Where one consent stands on a day."""
 
@@ -92,10 +92,10 @@ def add_months(day: date, months: int) -> date:
 def consent(text: ConsentText, choice: Choice | None, today: date) -> Consent:
     """Where a consent stands on ``today``; the last day of a yes still counts."""
     if choice is None:
-        return Consent(text, ConsentState.NEVER, None, None, "")
+        return Consent(text=text, state=ConsentState.NEVER, on=None, until=None, person="")
     if not choice.given:
         state = ConsentState.WITHDRAWN if choice.before else ConsentState.REFUSED
-        return Consent(text, state, choice.on, None, choice.person)
+        return Consent(text=text, state=state, on=choice.on, until=None, person=choice.person)
     until = add_months(choice.on, text.months)
     if today > until:
         state = ConsentState.EXPIRED
@@ -103,4 +103,4 @@ def consent(text: ConsentText, choice: Choice | None, today: date) -> Consent:
         state = ConsentState.EARLIER_TEXT
     else:
         state = ConsentState.GIVEN
-    return Consent(text, state, choice.on, until, choice.person)
+    return Consent(text=text, state=state, on=choice.on, until=until, person=choice.person)

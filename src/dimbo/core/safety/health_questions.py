@@ -17,13 +17,24 @@ EVERY_DAYS = 7
 RULES: Mapping[str, Rule] = {
     r.id: r
     for r in (
-        Rule("ask-pause", "Asked after a pause", f"After {PAUSE_DAYS} days without practice health is asked before the first session."),
-        Rule("ask-weekly", "Asked every week", f"Every {EVERY_DAYS} days the client is asked whether something has changed, so that a "
-             "review knows it."),
-        Rule("ask-sitting", "Asked before photographs", "Before photographs of today are taken it is asked whether something has "
-             "changed; an answer of the same day counts, and older photographs that are added later ask nothing."),
+        Rule(
+            "ask-pause",
+            name="Asked after a pause",
+            says=f"After {PAUSE_DAYS} days without practice health is asked before the first session.",
+        ),
+        Rule(
+            "ask-weekly",
+            name="Asked every week",
+            says=f"Every {EVERY_DAYS} days the client is asked whether something has changed, so that a review knows it.",
+        ),
+        Rule(
+            "ask-sitting",
+            name="Asked before photographs",
+            says="Before photographs of today are taken it is asked whether something has "
+            "changed; an answer of the same day counts, and older photographs that are added later ask nothing.",
+        ),
     )
-}  # fmt: skip
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,9 +54,9 @@ def asking(today: date, *, asked: date | None, practised: date | None) -> Asking
     if practised is not None:
         over = practised + timedelta(days=PAUSE_DAYS)
         if today > over and asked < over:
-            return Asking("ask-pause", f"You have not practised since {long_date(practised)}.", True)
+            return Asking("ask-pause", because=f"You have not practised since {long_date(practised)}.", first=True)
     if (today - asked).days >= EVERY_DAYS:
-        return Asking("ask-weekly", f"You were last asked on {long_date(asked)}.", False)
+        return Asking("ask-weekly", because=f"You were last asked on {long_date(asked)}.", first=False)
     return None
 
 
@@ -55,4 +66,4 @@ def asked_before_sitting(today: date, *, taken_on: date, asked: date | None) -> 
     if taken_on < today or (asked is not None and asked >= today):
         return None
     since = f"You were last asked on {long_date(asked)}." if asked else "You were not asked yet."
-    return Asking("ask-sitting", since, True)
+    return Asking("ask-sitting", because=since, first=True)

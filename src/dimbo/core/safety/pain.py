@@ -19,13 +19,21 @@ GRAVE_PLACES = frozenset({"eye", "ear", "jaw joint", "neck", "front of neck"})
 RULES: Mapping[str, Rule] = {
     r.id: r
     for r in (
-        Rule("pain-shared", "Pain stops its kind", "With an exercise that hurts stops, at once, all that shares its joint, one of its "
-             "marks, or a muscle that it works first."),
-        Rule("pain-ends", "Pain ends a session", f"Pain from {GRAVE_LEVEL} of 10, or at the eye, the ear, the jaw joint, the neck or its "
-             "front, ends the session, and the sudden signs are asked."),
-        Rule("pain-lower", "On after pain", "An exercise that hurt goes on after the coach’s note, one rung lower."),
+        Rule(
+            "pain-shared",
+            name="Pain stops its kind",
+            says="With an exercise that hurts stops, at once, all that shares its joint, one of its "
+            "marks, or a muscle that it works first.",
+        ),
+        Rule(
+            "pain-ends",
+            name="Pain ends a session",
+            says=f"Pain from {GRAVE_LEVEL} of 10, or at the eye, the ear, the jaw joint, the neck or its "
+            "front, ends the session, and the sudden signs are asked.",
+        ),
+        Rule("pain-lower", name="On after pain", says="An exercise that hurt goes on after the coach’s note, one rung lower."),
     )
-}  # fmt: skip
+}
 
 _JOINTS: Mapping[str, tuple[frozenset[str], frozenset[str]]] = {
     "jaw joint": (JAW_RANGE_MARKS, frozenset({"jaw"})),
@@ -62,4 +70,4 @@ def ends_session(level: int | None, where: str) -> bool:
 
 def stopped_with(hurt: Card, where: str, cards: Iterable[Card]) -> frozenset[str]:
     """Ids of the exercises that wait together with one that hurt, itself included."""
-    return frozenset(c.id for c in cards if shares(hurt, c) or at_place(where, c)) | {hurt.id}
+    return frozenset(c.id for c in cards if shares(hurt, other=c) or at_place(where, c)) | {hurt.id}

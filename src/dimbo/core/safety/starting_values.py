@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from dimbo.core.programs.program import Settings
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class StartingValue:
     """A value as it ships, and why it is careful. ``setting`` is the practice's setting that it bounds from above."""
 
@@ -29,16 +29,39 @@ class StartingValue:
 STARTING_VALUES: Mapping[str, StartingValue] = {
     v.id: v
     for v in (
-        StartingValue("strength-days", "Days of strength", "at most 5 days a week", "What works against something rests.", "strength_days"),
-        StartingValue("jaw-range", "Jaw at its range", "pushed forward and opened wide together 240 s a day",
-                      "The joint tires before the muscles do.", "most_jaw_range_s"),
-        StartingValue("swallow-lift", "Swallow lift", "2 s a swallow, 60 s a day", "Nobody can breathe through a held swallow."),
-        StartingValue("who-releases", "Who releases a caution", "the roles in the list of cautions; “nurse” and “other” nothing",
-                      "What a role may decide differs from place to place."),
-        StartingValue("ask-days", "Days after which to ask again", "14, 28, 56 and 14; energy devices 28, fat 56",
-                      "Asking releases nothing; only a clearance does."),
-        StartingValue("acne-tablets", "After acne tablets", "6 months without firm hands or pinching", "Skin stays thin for months."),
-        StartingValue("age", "Age", "none under 16, a named guardian under 18", "Local law comes first."),
+        StartingValue(
+            id="strength-days",
+            name="Days of strength",
+            ships="at most 5 days a week",
+            why="What works against something rests.",
+            setting="strength_days",
+        ),
+        StartingValue(
+            id="jaw-range",
+            name="Jaw at its range",
+            ships="pushed forward and opened wide together 240 s a day",
+            why="The joint tires before the muscles do.",
+            setting="most_jaw_range_s",
+        ),
+        StartingValue(
+            id="swallow-lift", name="Swallow lift", ships="2 s a swallow, 60 s a day", why="Nobody can breathe through a held swallow."
+        ),
+        StartingValue(
+            id="who-releases",
+            name="Who releases a caution",
+            ships="the roles in the list of cautions; “nurse” and “other” nothing",
+            why="What a role may decide differs from place to place.",
+        ),
+        StartingValue(
+            id="ask-days",
+            name="Days after which to ask again",
+            ships="14, 28, 56 and 14; energy devices 28, fat 56",
+            why="Asking releases nothing; only a clearance does.",
+        ),
+        StartingValue(
+            id="acne-tablets", name="After acne tablets", ships="6 months without firm hands or pinching", why="Skin stays thin for months."
+        ),
+        StartingValue(id="age", name="Age", ships="none under 16, a named guardian under 18", why="Local law comes first."),
     )
-}  # fmt: skip
+}
 """Every careful starting value by id."""

@@ -41,7 +41,7 @@ class Stretch:
         return self.at + timedelta(seconds=self.length_s)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SideWork:
     """Planned and done on one side: sets, repetitions, seconds of holding, and seconds of work.
 
@@ -63,7 +63,7 @@ class SideWork:
         return max(self.done_s - self.planned_s, 0.0)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ItemWork:
     """What became of one item of the session: its whole time planned and done in seconds, and its sides."""
 
@@ -169,15 +169,15 @@ def _side(item: Item, side: Side, cues: Sequence[tuple[Cue, float]]) -> SideWork
     hold, held = _sum(mine, lambda c: c.beat is Beat.HOLD)
     work, worked = _sum(mine, lambda c: _works(item, c.beat))
     return SideWork(
-        side,
-        len(sets),
-        sum(min(counts) for counts in sets.values()),
-        len(reps),
-        sum(times.values()),
-        round(hold, 1),
-        round(held, 1),
-        round(work, 1),
-        round(worked, 1),
+        side=side,
+        planned_sets=len(sets),
+        done_sets=sum(min(counts) for counts in sets.values()),
+        planned_reps=len(reps),
+        done_reps=sum(times.values()),
+        planned_hold_s=round(hold, 1),
+        done_hold_s=round(held, 1),
+        planned_s=round(work, 1),
+        done_s=round(worked, 1),
     )
 
 
@@ -198,7 +198,15 @@ def credit(
     for n, (item, mine) in enumerate(zip(items, own, strict=True)):
         sides = tuple(w for s in Side if (w := _side(item, s, mine)) is not None)
         count, paused_s = stood.get(n, (0, 0.0))
-        out.append(ItemWork(round(item.seconds(settings), 1), round(sum(p for _, p in mine), 1), sides, count, round(paused_s, 1)))
+        out.append(
+            ItemWork(
+                planned_s=round(item.seconds(settings), 1),
+                done_s=round(sum(p for _, p in mine), 1),
+                sides=sides,
+                pauses=count,
+                paused_s=round(paused_s, 1),
+            )
+        )
     return tuple(out)
 
 
@@ -252,17 +260,17 @@ def counted(item: Item, cues: Sequence[Cue], told: Mapping[Side, tuple[int, int]
         done_s, held = round(plan.planned_s * share, 1), round(plan.planned_hold_s * share, 1)
         sides.append(
             SideWork(
-                plan.side,
-                plan.planned_sets,
-                sets if reps else 0,
-                plan.planned_reps,
-                sets * reps,
-                plan.planned_hold_s,
-                held,
-                plan.planned_s,
-                done_s,
+                side=plan.side,
+                planned_sets=plan.planned_sets,
+                done_sets=sets if reps else 0,
+                planned_reps=plan.planned_reps,
+                done_reps=sets * reps,
+                planned_hold_s=plan.planned_hold_s,
+                done_hold_s=held,
+                planned_s=plan.planned_s,
+                done_s=done_s,
             )
         )
     planned, done = sum(w.planned_reps for w in sides), sum(w.done_reps for w in sides)
     whole = item.seconds(settings)
-    return ItemWork(round(whole, 1), round(whole * done / planned, 1) if planned else 0.0, tuple(sides))
+    return ItemWork(planned_s=round(whole, 1), done_s=round(whole * done / planned, 1) if planned else 0.0, sides=tuple(sides))

@@ -61,15 +61,15 @@ def _both(full: SideWork | None, eased: SideWork) -> SideWork:
     if full is None:
         return eased
     return SideWork(
-        eased.side,
-        full.done_sets + eased.planned_sets,
-        full.done_sets + eased.done_sets,
-        full.done_reps + eased.planned_reps,
-        full.done_reps + eased.done_reps,
-        round(full.done_hold_s + eased.planned_hold_s, 1),
-        round(full.done_hold_s + eased.done_hold_s, 1),
-        round(full.done_s + eased.planned_s, 1),
-        round(full.done_s + eased.done_s, 1),
+        side=eased.side,
+        planned_sets=full.done_sets + eased.planned_sets,
+        done_sets=full.done_sets + eased.done_sets,
+        planned_reps=full.done_reps + eased.planned_reps,
+        done_reps=full.done_reps + eased.done_reps,
+        planned_hold_s=round(full.done_hold_s + eased.planned_hold_s, 1),
+        done_hold_s=round(full.done_hold_s + eased.done_hold_s, 1),
+        planned_s=round(full.done_s + eased.planned_s, 1),
+        done_s=round(full.done_s + eased.done_s, 1),
     )
 
 
@@ -93,11 +93,11 @@ def credit_eased(
         full = out[track.item]
         before = {w.side: w for w in full.sides}
         out[track.item] = ItemWork(
-            round(full.done_s + eased.planned_s, 1),
-            round(full.done_s + eased.done_s, 1),
-            tuple(_both(before.get(w.side), w) for w in eased.sides),
-            full.pauses + eased.pauses,
-            round(full.paused_s + eased.paused_s, 1),
+            planned_s=round(full.done_s + eased.planned_s, 1),
+            done_s=round(full.done_s + eased.done_s, 1),
+            sides=tuple(_both(before.get(w.side), eased=w) for w in eased.sides),
+            pauses=full.pauses + eased.pauses,
+            paused_s=round(full.paused_s + eased.paused_s, 1),
         )
     return tuple(out), played
 

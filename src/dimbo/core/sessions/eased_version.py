@@ -22,7 +22,7 @@ def eased_item(item: Item) -> Item:
     card = item.card.easier
     if card is None:
         return item
-    dose = _on_planned_sides(parse(card.start_line, card.style), item.dose)
+    dose = _on_planned_sides(parse(card.start_line, card.style), planned=item.dose)
     planned = _works_s(item.card, item.dose)
     while _works_s(card, dose) > planned and (less := _less(dose)) is not None:
         dose = less
@@ -50,4 +50,4 @@ def _on_planned_sides(dose: Dose, planned: Dose) -> Dose:
     if not (isinstance(dose.sides, Apart) and isinstance(planned.sides, Apart)):
         return dose
     right, left = min(dose.sides.right_sets, planned.sides.right_sets), min(dose.sides.left_sets, planned.sides.left_sets)
-    return replace(dose, sides=Apart(right, left, planned.sides.alternate)) if right + left else dose
+    return replace(dose, sides=Apart(right, left_sets=left, alternate=planned.sides.alternate)) if right + left else dose

@@ -51,7 +51,7 @@ def merged(first: Sequence[Owned[Owner]], second: Sequence[Owned[Owner]]) -> tup
             out.append(most)
         return out
 
-    second = _once(first, second)
+    second = _once(first, second=second)
     a, b = ranks(first), ranks(second)
     out: list[Owned[Owner]] = []
     i = j = 0

@@ -12,13 +12,13 @@ from .timeline import Item
 def session_contraction(items: Sequence[Item], pace_s: float) -> SideSeconds:
     """Seconds of contraction on each side, every exercise once whatever the number of its muscles."""
     sides = [item.contraction(pace_s) for item in items]
-    return SideSeconds(sum(s.right for s in sides), sum(s.left for s in sides))
+    return SideSeconds(sum(s.right for s in sides), left=sum(s.left for s in sides))
 
 
 def session_hands_on(items: Sequence[Item], pace_s: float) -> SideSeconds:
     """Seconds in which each side is worked on by exercises that do not contract."""
     sides = [item.hands_on(pace_s) for item in items if not item.card.family.contracts]
-    return SideSeconds(sum(s.right for s in sides), sum(s.left for s in sides))
+    return SideSeconds(sum(s.right for s in sides), left=sum(s.left for s in sides))
 
 
 def muscle_contraction(items: Sequence[Item], pace_s: float) -> dict[str, SideSeconds]:
@@ -31,7 +31,7 @@ def muscle_contraction(items: Sequence[Item], pace_s: float) -> dict[str, SideSe
                 sums = totals.setdefault(muscle, [0.0, 0.0])
                 sums[0] += share * load.right
                 sums[1] += share * load.left
-    return {muscle: SideSeconds(*sums) for muscle, sums in totals.items()}
+    return {muscle: SideSeconds(right, left=left) for muscle, (right, left) in totals.items()}
 
 
 def muscle_hands_on(items: Sequence[Item], pace_s: float) -> dict[str, SideSeconds]:
@@ -44,7 +44,7 @@ def muscle_hands_on(items: Sequence[Item], pace_s: float) -> dict[str, SideSecon
                 sums = totals.setdefault(muscle, [0.0, 0.0])
                 sums[0] += time.right
                 sums[1] += time.left
-    return {muscle: SideSeconds(*sums) for muscle, sums in totals.items()}
+    return {muscle: SideSeconds(right, left=left) for muscle, (right, left) in totals.items()}
 
 
 def added(parts: Sequence[tuple[float, Mapping[str, SideSeconds]]]) -> dict[str, SideSeconds]:
@@ -55,4 +55,4 @@ def added(parts: Sequence[tuple[float, Mapping[str, SideSeconds]]]) -> dict[str,
             sums = totals.setdefault(muscle, [0.0, 0.0])
             sums[0] += times * load.right
             sums[1] += times * load.left
-    return {muscle: SideSeconds(*sums) for muscle, sums in totals.items()}
+    return {muscle: SideSeconds(right, left=left) for muscle, (right, left) in totals.items()}

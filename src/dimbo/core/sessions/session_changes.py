@@ -52,7 +52,7 @@ def news(before: Sequence[Item], after: Sequence[Item], explained: Collection[st
             out.append(f"{name} is new.")
         elif item.card.is_eased and item.card.id not in eased:
             out.append(f"{name.removesuffix(', eased')} is done in its eased version.")
-        elif said := change(known[item.card.id], item.dose):
+        elif said := change(known[item.card.id], after=item.dose):
             out.append(f"{name} {said}.")
     here = {x.card.id for x in after}
     gone = {i.card.id: i.card.name for i in before if i.card.id not in here and i.card.name not in explained}

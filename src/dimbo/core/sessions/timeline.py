@@ -16,7 +16,7 @@ from dimbo.core.exercises.ladder import load_s
 from dimbo.core.programs.program import Line, Settings
 
 T = TypeVar("T")
-NOTHING = SideSeconds(0.0, 0.0)
+NOTHING = SideSeconds(0.0, left=0.0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,7 +39,7 @@ class Item:
     def seconds(self, settings: Settings) -> float:
         """Seconds of the exercise in a session, with setup and settle."""
         pace_s = settings.pace_s
-        return self._once(("s", pace_s), lambda: exercise_s(self.dose, pace_s, self.card.setup_s, self.card.settle_s))
+        return self._once(("s", pace_s), lambda: exercise_s(self.dose, pace_s, setup_s=self.card.setup_s, settle_s=self.card.settle_s))
 
     def contraction(self, pace_s: float) -> SideSeconds:
         """Seconds of contraction on each side; zero for families that do not contract."""
@@ -49,7 +49,7 @@ class Item:
 
     def hands_on(self, pace_s: float) -> SideSeconds:
         """Seconds in which each side is worked on, rests left out."""
-        return self._once(("h", pace_s), lambda: SideSeconds(*(self.dose.hands_on_s(s, pace_s) for s in Side)))
+        return self._once(("h", pace_s), lambda: SideSeconds.each(lambda side: self.dose.hands_on_s(side, pace_s)))
 
     def moments(self, pace_s: float) -> tuple[_Run, ...]:
         """One pass through its phases, moment by moment."""
@@ -82,7 +82,7 @@ def change_overs(items: Sequence[Item], settings: Settings) -> list[float]:
     """Seconds of the change-over to each exercise of a session; none to the first."""
     oiled = oiled_before([i.card for i in items])
     pairs = itertools.pairwise(items)
-    return [0.0, *(change_over_s(a.card, b.card, settings, oiled[n]) for n, (a, b) in enumerate(pairs, start=1))]
+    return [0.0, *(change_over_s(a.card, after=b.card, settings=settings, oiled=oiled[n]) for n, (a, b) in enumerate(pairs, start=1))]
 
 
 def session_s(items: Sequence[Item], settings: Settings) -> float:
@@ -186,7 +186,7 @@ def timeline(items: Sequence[Item], settings: Settings) -> tuple[Cue, ...]:
     def add(seconds: float, beat: Beat, item: int, side: Side | None = None, set_number: int = 0, sets: int = 0) -> None:
         nonlocal now
         if (length := _ms(seconds)) > 0:
-            put(Cue(now / 1000, length / 1000, beat, item, side, set_number, sets))
+            put(Cue(now / 1000, length_s=length / 1000, beat=beat, item=item, side=side, set_number=set_number, sets=sets))
             now += length
 
     for index, (item, change) in enumerate(zip(items, change_overs(items, settings), strict=False)):

@@ -34,7 +34,7 @@ MOST_PRIMARY = 3
 ALPHA = 0.05
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SittingValue:
     """A sitting's value: medians over its accepted shots, with the 95 % band of one reading.
 
@@ -72,12 +72,12 @@ def sitting_value(reading: Reading, shots: Sequence[Measured], noise: Noise | No
         return statistics.median(there) if there else None
 
     return SittingValue(
-        statistics.median(s.value for s in shots),
-        median([s.right for s in shots]),
-        median([s.left for s in shots]),
-        tuple(s.value for s in shots),
-        noise.of_one(len(shots)),
-        noise.provisional,
+        value=statistics.median(s.value for s in shots),
+        right=median([s.right for s in shots]),
+        left=median([s.left for s in shots]),
+        shots=tuple(s.value for s in shots),
+        band=noise.of_one(len(shots)),
+        provisional=noise.provisional,
     )
 
 
@@ -102,7 +102,7 @@ class SideChange:
         return abs(self.amount) > self.mdc
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Change:
     """A reading then and now. ``reason`` says why two sittings cannot be compared, else it is empty."""
 
@@ -140,28 +140,38 @@ def compare(
     """The change of a reading between two sittings against its minimal detectable change at 95 %."""
     noise, side_noise = noise or reading.noise, side_noise or reading.side_noise
     n, m = len(before.shots), len(after.shots)
-    mdc = noise.of_change(n, m)
+    mdc = noise.of_change(n, shots_after=m)
     sides: tuple[SideChange, ...] = ()
     if side_noise and None not in (before.right, before.left, after.right, after.left):
-        bar = side_noise.of_change(n, m)
+        bar = side_noise.of_change(n, shots_after=m)
         sides = (
-            SideChange(Side.RIGHT, after.right - before.right, bar),  # type: ignore[operator]
-            SideChange(Side.LEFT, after.left - before.left, bar),  # type: ignore[operator]
+            SideChange(Side.RIGHT, after.right - before.right, mdc=bar),  # type: ignore[operator]
+            SideChange(Side.LEFT, after.left - before.left, mdc=bar),  # type: ignore[operator]
         )
     beyond = abs(after.value - before.value) > mdc
     return Change(
-        reading.id,
-        before.value,
-        after.value,
-        mdc,
-        Verdict.BEYOND if beyond else Verdict.WITHIN,
-        _direction(reading, before.value, after.value) if beyond else None,
-        sides,
+        reading=reading.id,
+        before=before.value,
+        after=after.value,
+        mdc=mdc,
+        verdict=Verdict.BEYOND if beyond else Verdict.WITHIN,
+        direction=_direction(reading, before.value, after=after.value) if beyond else None,
+        sides=sides,
     )
 
 
 def not_comparable(reading: Reading, before: float, after: float, mdc: float, reason: str) -> Change:
-    return Change(reading.id, before, after, mdc, Verdict.NOT_COMPARABLE, None, (), False, reason)
+    return Change(
+        reading=reading.id,
+        before=before,
+        after=after,
+        mdc=mdc,
+        verdict=Verdict.NOT_COMPARABLE,
+        direction=None,
+        sides=(),
+        primary=False,
+        reason=reason,
+    )
 
 
 def judge_all(readings: Mapping[str, Reading], changes: Sequence[Change], primary: Sequence[str]) -> list[Change]:
@@ -178,7 +188,7 @@ def judge_all(readings: Mapping[str, Reading], changes: Sequence[Change], primar
         failed = failed or change.p > level
         bar = change.mdc / Z95 * statistics.NormalDist().inv_cdf(1 - level / 2)
         verdict = Verdict.WITHIN if failed else Verdict.BEYOND
-        direction = None if failed else _direction(readings[change.reading], change.before, change.after)
+        direction = None if failed else _direction(readings[change.reading], change.before, after=change.after)
         out.append(_with(change, verdict=verdict, direction=direction, holm_mdc=bar))
     out += [c for c in others if c.verdict is Verdict.NOT_COMPARABLE]
     order = {key: i for i, key in enumerate(readings)}
@@ -279,4 +289,4 @@ def trend(days: Sequence[date], values: Sequence[float], bands: Sequence[float])
     drawn = y + np.random.default_rng(1).normal(0, 1, (_DRAWS, len(y))) * np.array(bands, float) / Z95
     slopes = np.median((drawn[:, j] - drawn[:, i]) / apart, axis=1)
     low, high = np.quantile(slopes, [0.025, 0.975])
-    return Trend(slope, float(low), float(high))
+    return Trend(slope, low=float(low), high=float(high))

@@ -80,7 +80,7 @@ def head_frame(points: Mapping[str, Point], iris_px: float) -> Frame:
         axis = -axis
     right, left = need(points, "en_right", "en_left")
     origin = ((right[0] + left[0]) / 2, (right[1] + left[1]) / 2)
-    return Frame(origin, (float(axis[0]), float(axis[1])), (float(axis[1]), float(-axis[0])), IRIS_MM / iris_px)
+    return Frame(origin, to_left=(float(axis[0]), float(axis[1])), up=(float(axis[1]), float(-axis[0])), mm_per_px=IRIS_MM / iris_px)
 
 
 def turned_back(points: Mapping[str, Point], depth: Mapping[str, float], yaw_deg: float) -> dict[str, Point]:

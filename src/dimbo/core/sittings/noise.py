@@ -71,4 +71,4 @@ def own_noise(
         a, b = double_baseline
         squared = (statistics.median(a) - statistics.median(b)) ** 2 / 2 - shot**2 * (1 / len(a) + 1 / len(b)) / 2
         sitting = _blended(math.sqrt(max(squared, 0.0)), 1, sitting, BASELINE_PRIOR_DF)
-    return Noise(shot, sitting, provisional=df < ENOUGH_DF or double_baseline is None)
+    return Noise(shot, sitting_sd=sitting, provisional=df < ENOUGH_DF or double_baseline is None)

@@ -51,8 +51,8 @@ class PointName:
 
 
 FRONT_POINTS: dict[str, PointName] = {
-    **{f"{k}_{side}": PointName(f"{k}_{side}", f"{side.value} {words}", side) for k, words in _PAIRED.items() for side in Side},
-    **{k: PointName(k, words, None) for k, words in _MIDDLE.items()},
+    **{f"{k}_{side}": PointName(f"{k}_{side}", words=f"{side.value} {words}", side=side) for k, words in _PAIRED.items() for side in Side},
+    **{k: PointName(k, words=words, side=None) for k, words in _MIDDLE.items()},
 }
 PAIRS = tuple((f"{k}_right", f"{k}_left") for k in _PAIRED)
 MIDDLE = tuple(_MIDDLE)

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from .frame import Point, need
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ProfileReading:
     """``lines`` are the points that the construction joins, as they are drawn."""
 
@@ -22,28 +22,28 @@ class ProfileReading:
 
 
 CERVICOMENTAL = ProfileReading(
-    "cervicomental_angle",
-    "Chin-neck angle",
-    "Between the line from the base of the nose to the chin and the line under the chin to its deepest point at the neck.",
-    "°",
-    ("sn", "pog", "me", "cp"),
-    (("sn", "pog"), ("me", "cp")),
+    id="cervicomental_angle",
+    name="Chin-neck angle",
+    definition="Between the line from the base of the nose to the chin and the line under the chin to its deepest point at the neck.",
+    unit="°",
+    needs=("sn", "pog", "me", "cp"),
+    lines=(("sn", "pog"), ("me", "cp")),
 )
 CRANIOVERTEBRAL = ProfileReading(
-    "craniovertebral_angle",
-    "Head-neck angle",
-    "Between the horizontal through C7 and the line from C7 to the notch of the ear; smaller is further forward. Camera level.",
-    "°",
-    ("c7", "tragus"),
-    (("c7", "tragus"),),
+    id="craniovertebral_angle",
+    name="Head-neck angle",
+    definition="Between the horizontal through C7 and the line from C7 to the notch of the ear; smaller is further forward. Camera level.",
+    unit="°",
+    needs=("c7", "tragus"),
+    lines=(("c7", "tragus"),),
 )
 CHIN_NECK = ProfileReading(
-    "chin_neck_ratio",
-    "Chin to neck",
-    "Length under the chin (lowest chin point to the neck) over the lower face (base of the nose to the lowest chin point).",
-    "",
-    ("sn", "me", "cp"),
-    (("sn", "me"), ("me", "cp")),
+    id="chin_neck_ratio",
+    name="Chin to neck",
+    definition="Length under the chin (lowest chin point to the neck) over the lower face (base of the nose to the lowest chin point).",
+    unit="",
+    needs=("sn", "me", "cp"),
+    lines=(("sn", "me"), ("me", "cp")),
 )
 PROFILE_READINGS = {r.id: r for r in (CERVICOMENTAL, CRANIOVERTEBRAL, CHIN_NECK)}
 
@@ -66,7 +66,7 @@ def measure_profile(points: Mapping[str, Point]) -> dict[str, float]:
         a = need(points, *reading.needs)
         if reading is CERVICOMENTAL:
             sn, pog, me, cp = a
-            out[reading.id] = _between((sn[0] - pog[0], sn[1] - pog[1]), (cp[0] - me[0], cp[1] - me[1]))
+            out[reading.id] = _between((sn[0] - pog[0], sn[1] - pog[1]), v=(cp[0] - me[0], cp[1] - me[1]))
         elif reading is CRANIOVERTEBRAL:
             c7, tragus = a
             out[reading.id] = math.degrees(math.atan2(c7[1] - tragus[1], abs(tragus[0] - c7[0])))

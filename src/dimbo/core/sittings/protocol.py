@@ -24,7 +24,7 @@ class Use(StrEnum):
     LOOKED_AT = "looked at"
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class View:
     """One view of the protocol. ``say`` is what the client is asked to do; ``shots`` how many are asked for."""
 
@@ -40,32 +40,60 @@ NEUTRAL = "front-neutral"
 VIEWS: dict[str, View] = {
     v.id: v
     for v in (
-        View(NEUTRAL, "Front, neutral", "Look into the lens, lips just touching, nothing else.", 3, Face.FRONT, Use.MEASURED),
-        View("gentle-smile", "Gentle smile", "Smile gently, lips together.", 1, Face.FRONT, Use.MEASURED),
-        View("full-smile", "Full smile", "Smile as widely as you like.", 1, Face.FRONT, Use.MEASURED),
-        View("brows-raised", "Brows raised", "Lift both brows as high as they go.", 1, Face.FRONT, Use.MEASURED),
-        View("eyes-wide", "Eyes wide", "Open the eyes wide, brows quiet.", 1, Face.FRONT, Use.MEASURED),
-        View("eyes-closed", "Eyes closed", "Close the eyes gently, as in sleep.", 1, Face.FRONT, Use.LOOKED_AT),
-        View("lips-pressed", "Lips pressed", "Press the lips together.", 1, Face.FRONT, Use.LOOKED_AT),
         View(
-            "three-quarter-left",
-            "Three-quarter, left side",
-            "Turn your nose halfway to your right; the left side shows.",
-            1,
-            Face.THREE_QUARTER_LEFT,
-            Use.LOOKED_AT,
+            id=NEUTRAL,
+            name="Front, neutral",
+            say="Look into the lens, lips just touching, nothing else.",
+            shots=3,
+            face=Face.FRONT,
+            use=Use.MEASURED,
+        ),
+        View(id="gentle-smile", name="Gentle smile", say="Smile gently, lips together.", shots=1, face=Face.FRONT, use=Use.MEASURED),
+        View(id="full-smile", name="Full smile", say="Smile as widely as you like.", shots=1, face=Face.FRONT, use=Use.MEASURED),
+        View(id="brows-raised", name="Brows raised", say="Lift both brows as high as they go.", shots=1, face=Face.FRONT, use=Use.MEASURED),
+        View(id="eyes-wide", name="Eyes wide", say="Open the eyes wide, brows quiet.", shots=1, face=Face.FRONT, use=Use.MEASURED),
+        View(id="eyes-closed", name="Eyes closed", say="Close the eyes gently, as in sleep.", shots=1, face=Face.FRONT, use=Use.LOOKED_AT),
+        View(id="lips-pressed", name="Lips pressed", say="Press the lips together.", shots=1, face=Face.FRONT, use=Use.LOOKED_AT),
+        View(
+            id="three-quarter-left",
+            name="Three-quarter, left side",
+            say="Turn your nose halfway to your right; the left side shows.",
+            shots=1,
+            face=Face.THREE_QUARTER_LEFT,
+            use=Use.LOOKED_AT,
         ),
         View(
-            "three-quarter-right",
-            "Three-quarter, right side",
-            "Turn your nose halfway to your left; the right side shows.",
-            1,
-            Face.THREE_QUARTER_RIGHT,
-            Use.LOOKED_AT,
+            id="three-quarter-right",
+            name="Three-quarter, right side",
+            say="Turn your nose halfway to your left; the right side shows.",
+            shots=1,
+            face=Face.THREE_QUARTER_RIGHT,
+            use=Use.LOOKED_AT,
         ),
-        View("profile-left", "Profile, left side", "Turn fully to your right; the left side shows.", 1, Face.PROFILE_LEFT, Use.BY_HAND),
-        View("profile-right", "Profile, right side", "Turn fully to your left; the right side shows.", 1, Face.PROFILE_RIGHT, Use.BY_HAND),
-        View("chin-up", "Chin up", "From the front, lift the chin toward the ceiling.", 1, Face.FRONT, Use.LOOKED_AT),
+        View(
+            id="profile-left",
+            name="Profile, left side",
+            say="Turn fully to your right; the left side shows.",
+            shots=1,
+            face=Face.PROFILE_LEFT,
+            use=Use.BY_HAND,
+        ),
+        View(
+            id="profile-right",
+            name="Profile, right side",
+            say="Turn fully to your left; the right side shows.",
+            shots=1,
+            face=Face.PROFILE_RIGHT,
+            use=Use.BY_HAND,
+        ),
+        View(
+            id="chin-up",
+            name="Chin up",
+            say="From the front, lift the chin toward the ceiling.",
+            shots=1,
+            face=Face.FRONT,
+            use=Use.LOOKED_AT,
+        ),
     )
 }
 SETTING = (
@@ -78,7 +106,7 @@ SETTING = (
 """What stays alike between sittings, as it is said."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Pose:
     """What tells the views apart on one photograph: turn in degrees (to the client's left is positive) and pitch against
     the client's neutral, and ratios: ``eye_open`` fissure over iris, ``smile`` mouth width over en-en, ``brow`` brow
@@ -93,7 +121,7 @@ class Pose:
     pitch_deg: float = 0.0
 
 
-TYPICAL = Pose(0.0, 0.74, 1.58, 0.89, 0.63, 0.0)
+TYPICAL = Pose(yaw_deg=0.0, eye_open=0.74, smile=1.58, brow=0.89, lips=0.63, lip_gap=0.0)
 """Used until the client's own neutral view is known."""
 
 

@@ -14,7 +14,7 @@ from dimbo.core.text import join_words
 from .protocol import VIEWS, Face, Pose
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Threshold:
     """``note`` is where a remark begins, ``stop`` where a shot is retaken (None: never); ``reason`` says why there."""
 
@@ -28,58 +28,98 @@ class Threshold:
 THRESHOLDS: dict[str, Threshold] = {
     t.id: t
     for t in (
-        Threshold("turn", 2.0, 5.0, "degrees", "Four degrees of turn move a lid by up to 0.7 mm; beyond two it begins to show."),
         Threshold(
-            "nod",
-            3.0,
-            5.0,
-            "degrees from the baseline",
-            "Nodding lifts or lowers brows against the eyes; 5 degrees is the protocol's bound.",
-        ),
-        Threshold("tilt", 5.0, None, "degrees", "Tilt is taken out of the measurement, but a head this far over was not held straight."),
-        Threshold(
-            "size", 20.0, 12.0, "pixels across the iris", "Below 12 pixels one pixel is a millimetre; above 20 lids are placed to a tenth."
-        ),
-        Threshold("sharp", 0.55, 0.25, "of the sharpness of a sharp shot", "Blur moves the edge of a lid toward the brighter side."),
-        Threshold("highlights", 0.02, 0.10, "of the face", "Clipped skin has no edges and no colour left."),
-        Threshold("shadows", 0.02, 0.10, "of the face", "Black areas hide edges."),
-        Threshold(
-            "light",
-            0.12,
-            0.45,
-            "lightness, cheek against cheek",
-            "Light from one side makes folds and lids look different without any change.",
-        ),
-        Threshold("lips", 0.06, None, "gap against the mouth's width", "Neutral means the lips just touch; a gap moves both corners."),
-        Threshold("corners", 0.07, None, "of the mouth's width, against the client's neutral", "A beginning smile widens the mouth."),
-        Threshold("brows", 0.07, None, "of the brow's height, against the client's neutral", "Lifted brows pull the upper lids with them."),
-        Threshold(
-            "eyes",
-            0.55,
-            None,
-            "evidence of the iris",
-            "Where the iris is covered, by a lid, a glass or a hand, nothing of the eye can be measured.",
+            id="turn",
+            note=2.0,
+            stop=5.0,
+            unit="degrees",
+            reason="Four degrees of turn move a lid by up to 0.7 mm; beyond two it begins to show.",
         ),
         Threshold(
-            "clock",
-            120.0,
-            None,
-            "minutes from the baseline's time of day",
-            "Lids and cheeks are fuller in the morning; two hours is the protocol's bound.",
+            id="nod",
+            note=3.0,
+            stop=5.0,
+            unit="degrees from the baseline",
+            reason="Nodding lifts or lowers brows against the eyes; 5 degrees is the protocol's bound.",
         ),
         Threshold(
-            "distance",
-            0.04,
-            0.10,
-            "of nose width over eye distance, against the baseline",
-            "A lens held close swells the nose and narrows the face.",
+            id="tilt",
+            note=5.0,
+            stop=None,
+            unit="degrees",
+            reason="Tilt is taken out of the measurement, but a head this far over was not held straight.",
+        ),
+        Threshold(
+            id="size",
+            note=20.0,
+            stop=12.0,
+            unit="pixels across the iris",
+            reason="Below 12 pixels one pixel is a millimetre; above 20 lids are placed to a tenth.",
+        ),
+        Threshold(
+            id="sharp",
+            note=0.55,
+            stop=0.25,
+            unit="of the sharpness of a sharp shot",
+            reason="Blur moves the edge of a lid toward the brighter side.",
+        ),
+        Threshold(id="highlights", note=0.02, stop=0.10, unit="of the face", reason="Clipped skin has no edges and no colour left."),
+        Threshold(id="shadows", note=0.02, stop=0.10, unit="of the face", reason="Black areas hide edges."),
+        Threshold(
+            id="light",
+            note=0.12,
+            stop=0.45,
+            unit="lightness, cheek against cheek",
+            reason="Light from one side makes folds and lids look different without any change.",
+        ),
+        Threshold(
+            id="lips",
+            note=0.06,
+            stop=None,
+            unit="gap against the mouth's width",
+            reason="Neutral means the lips just touch; a gap moves both corners.",
+        ),
+        Threshold(
+            id="corners",
+            note=0.07,
+            stop=None,
+            unit="of the mouth's width, against the client's neutral",
+            reason="A beginning smile widens the mouth.",
+        ),
+        Threshold(
+            id="brows",
+            note=0.07,
+            stop=None,
+            unit="of the brow's height, against the client's neutral",
+            reason="Lifted brows pull the upper lids with them.",
+        ),
+        Threshold(
+            id="eyes",
+            note=0.55,
+            stop=None,
+            unit="evidence of the iris",
+            reason="Where the iris is covered, by a lid, a glass or a hand, nothing of the eye can be measured.",
+        ),
+        Threshold(
+            id="clock",
+            note=120.0,
+            stop=None,
+            unit="minutes from the baseline's time of day",
+            reason="Lids and cheeks are fuller in the morning; two hours is the protocol's bound.",
+        ),
+        Threshold(
+            id="distance",
+            note=0.04,
+            stop=0.10,
+            unit="of nose width over eye distance, against the baseline",
+            reason="A lens held close swells the nose and narrows the face.",
         ),
     )
 }
 WEIGHTS = ("fine", "watch", "stop")
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Seen:
     """Numbers of one shot. Ratios are without unit; ``light`` is the left cheek's lightness over the right one's, minus one;
     ``eye_trust`` the evidence 0..1 for each iris; ``nose`` nose width over inner canthal distance."""
@@ -102,10 +142,18 @@ class Seen:
 
     @property
     def pose(self) -> Pose:
-        return Pose(self.yaw_deg, self.eye_open, self.mouth, self.brow, self.lips, self.lip_gap, self.pitch_deg)
+        return Pose(
+            yaw_deg=self.yaw_deg,
+            eye_open=self.eye_open,
+            smile=self.mouth,
+            brow=self.brow,
+            lips=self.lips,
+            lip_gap=self.lip_gap,
+            pitch_deg=self.pitch_deg,
+        )
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Check:
     """One aspect of a shot: what was found, in words, and what to change (empty when it is fine)."""
 
@@ -126,7 +174,7 @@ def _weigh(key: str, amount: float) -> str:
 
 
 def _check(key: str, name: str, found: str, weight: str, change: str) -> Check:
-    return Check(key, name, found, weight, "" if weight == "fine" else change)
+    return Check(id=key, name=name, found=found, weight=weight, change="" if weight == "fine" else change)
 
 
 def _percent(share: float) -> str:
@@ -145,17 +193,25 @@ def _pose_checks(seen: Seen, own: Seen | None) -> list[Check]:
     out = [
         _check(
             "turn",
-            "turn",
-            f"{abs(seen.yaw_deg):.1f}° {toward}" if turn == "fine" else f"{abs(seen.yaw_deg):.1f}° to the client's {toward}",
-            turn,
-            "Point the nose straight at the lens.",
+            name="turn",
+            found=f"{abs(seen.yaw_deg):.1f}° {toward}" if turn == "fine" else f"{abs(seen.yaw_deg):.1f}° to the client's {toward}",
+            weight=turn,
+            change="Point the nose straight at the lens.",
         ),
-        _check("tilt", "tilt", f"{abs(seen.roll_deg):.1f}°", _weigh("tilt", abs(seen.roll_deg)), "Hold the head straight."),
+        _check(
+            "tilt",
+            name="tilt",
+            found=f"{abs(seen.roll_deg):.1f}°",
+            weight=_weigh("tilt", abs(seen.roll_deg)),
+            change="Hold the head straight.",
+        ),
     ]
     if own:
         nod = seen.pitch_deg - own.pitch_deg
         way = "Lower the lens or lift the chin a little." if nod > 0 else "Raise the lens or lower the chin a little."
-        out.append(_check("nod", "nod", f"{abs(nod):.1f}° {'down' if nod > 0 else 'up'}", _weigh("nod", abs(nod)), way))
+        out.append(
+            _check("nod", name="nod", found=f"{abs(nod):.1f}° {'down' if nod > 0 else 'up'}", weight=_weigh("nod", abs(nod)), change=way)
+        )
     return out
 
 
@@ -169,48 +225,48 @@ def _picture_checks(seen: Seen) -> list[Check]:
     return [
         _check(
             "size",
-            "size",
-            f"iris {seen.iris_px:.0f} px",
-            _weigh("size", seen.iris_px),
-            "Use the better camera, or crop less; at least 12 pixels, better 20.",
+            name="size",
+            found=f"iris {seen.iris_px:.0f} px",
+            weight=_weigh("size", seen.iris_px),
+            change="Use the better camera, or crop less; at least 12 pixels, better 20.",
         ),
         _check(
             "sharp",
-            "sharp",
-            {"fine": "sharp", "watch": "soft", "stop": "blurred"}[sharp],
-            sharp,
-            "Wipe the lens, steady the camera, let it focus on the eyes.",
+            name="sharp",
+            found={"fine": "sharp", "watch": "soft", "stop": "blurred"}[sharp],
+            weight=sharp,
+            change="Wipe the lens, steady the camera, let it focus on the eyes.",
         ),
         _check(
             clipped,
-            "exposure",
-            "good" if exposed == "fine" else f"{_percent(share)} {'blown out' if clipped == 'highlights' else 'black'}",
-            exposed,
-            "Step away from the lamp or out of the sun." if clipped == "highlights" else "Bring more light to the face.",
+            name="exposure",
+            found="good" if exposed == "fine" else f"{_percent(share)} {'blown out' if clipped == 'highlights' else 'black'}",
+            weight=exposed,
+            change="Step away from the lamp or out of the sun." if clipped == "highlights" else "Bring more light to the face.",
         ),
         _check(
             "light",
-            "light",
-            f"{brighter} +{_percent(abs(seen.light))}" if lit == "fine" else f"{brighter} cheek {_percent(abs(seen.light))} brighter",
-            lit,
-            "Turn toward the window until both cheeks are alike.",
+            name="light",
+            found=f"{brighter} +{_percent(abs(seen.light))}" if lit == "fine" else f"{brighter} cheek {_percent(abs(seen.light))} brighter",
+            weight=lit,
+            change="Turn toward the window until both cheeks are alike.",
         ),
     ]
 
 
 def _eyes_check(seen: Seen, view: str) -> Check:
     if view == "eyes-closed":
-        return Check("eyes", "eyes", "not looked for in this view", "fine")
+        return Check(id="eyes", name="eyes", found="not looked for in this view", weight="fine")
     covered = [side.value for side in Side if seen.eye_trust.get(side.value, 1.0) < THRESHOLDS["eyes"].note]
     if not covered:
-        return Check("eyes", "eyes", "both seen", "fine")
+        return Check(id="eyes", name="eyes", found="both seen", weight="fine")
     which = "both eyes" if len(covered) == 2 else f"{covered[0]} eye"
     return Check(
-        "eyes",
-        "eyes",
-        f"{which} cannot be seen well",
-        "stop" if len(covered) == 2 else "watch",
-        "Take off glasses, move hair and hands away, open the eyes.",
+        id="eyes",
+        name="eyes",
+        found=f"{which} cannot be seen well",
+        weight="stop" if len(covered) == 2 else "watch",
+        change="Take off glasses, move hair and hands away, open the eyes.",
     )
 
 
@@ -226,8 +282,8 @@ def _neutral_check(seen: Seen, own: Seen | None) -> Check:
         wrong.append("brows lifted")
         change.append("Let the brows rest.")
     if not wrong:
-        return Check("expression", "face", "at rest", "fine")
-    return Check("expression", "face", join_words(wrong), "watch", " ".join(change))
+        return Check(id="expression", name="face", found="at rest", weight="fine")
+    return Check(id="expression", name="face", found=join_words(wrong), weight="watch", change=" ".join(change))
 
 
 def judge(
@@ -238,27 +294,33 @@ def judge(
     ``own`` are the numbers of the client's baseline neutral view. ``taken_at`` and ``baseline_at`` carry their own clocks.
     """
     level = own if view != "chin-up" else None  # a lifted chin is what that view asks for
-    checks = [*_pose_checks(seen, level), *_picture_checks(seen), _eyes_check(seen, view)]
+    checks = [*_pose_checks(seen, own=level), *_picture_checks(seen), _eyes_check(seen, view)]
     if view == "front-neutral":
-        checks.append(_neutral_check(seen, own))
+        checks.append(_neutral_check(seen, own=own))
     if own and own.nose > 0:
         wider = seen.nose / own.nose - 1
         near = "closer" if wider > 0 else "further away"
         weight = _weigh("distance", abs(wider))
         found = "as before" if weight == "fine" else f"taken from {near} than the baseline"
         checks.append(
-            _check("distance", "distance", found, weight, f"Stand {'further back' if wider > 0 else 'nearer'}, as at the first sitting.")
+            _check(
+                "distance",
+                name="distance",
+                found=found,
+                weight=weight,
+                change=f"Stand {'further back' if wider > 0 else 'nearer'}, as at the first sitting.",
+            )
         )
     if baseline_at and taken_at:
-        apart = minutes_apart(taken_at, baseline_at)
+        apart = minutes_apart(taken_at, b=baseline_at)
         weight = _weigh("clock", apart)
         long = f"{apart // 60} h {apart % 60:02d} min from the baseline's {baseline_at:%H:%M}"
         found = f"{taken_at:%H:%M}" if weight == "fine" else f"{taken_at:%H:%M}, {long}"
-        checks.append(_check("clock", "time", found, weight, f"Take it near {baseline_at:%H:%M} next time."))
+        checks.append(_check("clock", name="time", found=found, weight=weight, change=f"Take it near {baseline_at:%H:%M} next time."))
     elif taken_at:
-        checks.append(Check("clock", "time", f"{taken_at:%H:%M}", "fine"))
+        checks.append(Check(id="clock", name="time", found=f"{taken_at:%H:%M}", weight="fine"))
     else:
-        checks.append(Check("clock", "time", "not told by the file", "watch", "Say when it was taken."))
+        checks.append(Check(id="clock", name="time", found="not told by the file", weight="watch", change="Say when it was taken."))
     rank = {key: i for i, key in enumerate(THRESHOLDS)}
     return sorted(checks, key=lambda c: (-WEIGHTS.index(c.weight), rank.get(c.id, 99)))
 
@@ -274,14 +336,22 @@ def wrong_face(seen: Seen | None, view: str) -> Check | None:
         if seen is None or (turned < 0) == wanted_left:
             return None
         return Check(
-            "turn", "turn", f"this shows the {'right' if turned > 0 else 'left'} side", "stop", "Choose the other side's view for it."
+            id="turn",
+            name="turn",
+            found=f"this shows the {'right' if turned > 0 else 'left'} side",
+            weight="stop",
+            change="Choose the other side's view for it.",
         )
     if seen is None:
         return Check(
-            "turn", "turn", "no face seen from the front", "stop", "Choose a profile view for it, or take it again from the front."
+            id="turn",
+            name="turn",
+            found="no face seen from the front",
+            weight="stop",
+            change="Choose a profile view for it, or take it again from the front.",
         )
     found = f"the head is turned by {abs(turned):.0f}°" if face is Face.FRONT else "the head looks straight ahead"
-    return Check("turn", "turn", found, "stop", "Choose the view that it shows, or take it again.")
+    return Check(id="turn", name="turn", found=found, weight="stop", change="Choose the view that it shows, or take it again.")
 
 
 class Standing:

@@ -107,7 +107,7 @@ def rated_change(before: Sequence[int], after: Sequence[int]) -> RatedChange | N
     squares = sum((v - a) ** 2 for v in before) + sum((v - b) ** 2 for v in after)
     sd = max(math.sqrt(squares / df) if df else 0.0, _STEP_SD)
     half = _T95.get(max(df, 1), Z95) * sd * math.sqrt(1 / len(before) + 1 / len(after))
-    return RatedChange(a, b, b - a - half, b - a + half)
+    return RatedChange(a, after=b, low=b - a - half, high=b - a + half)
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,8 +124,8 @@ def preference(picks: Sequence[bool]) -> Preference | None:
     """``picks`` tell of each first look whether the later photograph was picked; None without any."""
     if not picks:
         return None
-    low, high = wilson(sum(picks), len(picks))
-    return Preference(sum(picks), len(picks), low, high)
+    low, high = wilson(sum(picks), of=len(picks))
+    return Preference(sum(picks), of=len(picks), low=low, high=high)
 
 
 def agreement(items: Sequence[Item], answers: Mapping[int, int]) -> list[tuple[int, int]]:

@@ -47,7 +47,7 @@ class Measured:
         return min(self.right, self.left) / max(self.right, self.left)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Reading:
     """What is measured. ``view`` is where; ``against`` the neutral view for ways between two expressions.
 
@@ -93,7 +93,7 @@ def measure(reading: Reading, points: Points, neutral: Points | None = None) -> 
     if not reading.paired:
         return Measured(reading.of(points, None))
     if not reading.against:
-        return Measured.pair(reading.of(points, Side.RIGHT), reading.of(points, Side.LEFT))
+        return Measured.pair(reading.of(points, Side.RIGHT), left=reading.of(points, Side.LEFT))
     if neutral is None:
         raise MissingPoint(f"{reading.name} needs a neutral view in the same sitting")
     if reading.id == "smile_excursion":

@@ -33,7 +33,7 @@ IMITATES: dict[str, tuple[tuple[str, ...], str]] = {
 """Remarks that keep readings from being compared, and why. Uneven light does not: outlines stand in it, folds do not."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Shot:
     """One analysed photograph, in pixels. ``hand`` points win over ``points``; times are on the client's clock."""
 
@@ -99,7 +99,7 @@ class Shot:
         return [n for n in needed(reading) if n not in self.hand and self.trust.get(n, 1.0) < NEEDED_TRUST.get(n.split("_")[0], 0.0)]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class JudgedShot:
     """A shot with its quality and what is measured on it; ``unmeasured`` names readings that cannot be, with the reason."""
 
@@ -135,7 +135,7 @@ def measured_on(
     shot: Shot, ruler: float | None, neutral: Mapping[str, Point] | None = None
 ) -> tuple[dict[str, Point], dict[str, Measured], dict[str, str]]:
     """Points in the head frame (mm), the readings of the shot's view, and what cannot be measured with the reason."""
-    placed = place_all(shot.frontal, shot.iris_px, ruler)
+    placed = place_all(shot.frontal, shot.iris_px, ruler=ruler)
     found: dict[str, Measured] = {}
     not_here: dict[str, str] = {}
     for key, reading in READINGS.items():
@@ -146,7 +146,7 @@ def measured_on(
             not_here[key] = "cannot be measured here: the picture shows too little of it"
             continue
         try:
-            value = measure(reading, placed, neutral)
+            value = measure(reading, placed, neutral=neutral)
         except MissingPoint:
             not_here[key] = "needs a neutral view in the same sitting" if reading.against else "a point is missing"
             continue

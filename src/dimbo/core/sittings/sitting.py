@@ -28,7 +28,7 @@ DOUBLE_BASELINE_DAYS = 7
 MIN_SHOTS = 3
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class SittingRead:
     """One sitting: its shots, values by reading, and whether other shots would say more."""
 
@@ -44,7 +44,7 @@ class SittingRead:
         return sum(s.counts and s.shot.view == view for s in self.shots)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Measurement:
     """Everything that a client's photographs say."""
 
@@ -83,10 +83,10 @@ class Measurement:
             if not reason and len(methods) > 1:
                 reason = "the two were read by different versions of the analysis; read them again"
             if reason:
-                mdc = noise.of_change(len(a.shots), len(b.shots))
-                found.append(not_comparable(reading, a.value, b.value, mdc, reason[0].upper() + reason[1:] + "."))
+                mdc = noise.of_change(len(a.shots), shots_after=len(b.shots))
+                found.append(not_comparable(reading, a.value, after=b.value, mdc=mdc, reason=reason[0].upper() + reason[1:] + "."))
             else:
-                found.append(compare(reading, a, b, noise, self.side_noise.get(key)))
+                found.append(compare(reading, a, after=b, noise=noise, side_noise=self.side_noise.get(key)))
         return judge_all(READINGS, found, self.primary)
 
 
@@ -139,19 +139,19 @@ def read(
     order = {s.id: i for i, s in enumerate(sittings)}
     turned.sort(key=lambda s: order[s.sitting])
     neutral = [s for s in turned if s.view == NEUTRAL and s.confirmed and s.seen and s.same_person is not False]
-    usable = [s for s in neutral if standing(list(_checks(s, None))) != Standing.RETAKE]
+    usable = [s for s in neutral if standing(list(_checks(s, first=None))) != Standing.RETAKE]
     first = usable[0] if usable else None
     own, own_at = (first.seen, first.taken_at) if first else (None, None)
     own_shots = [s for s in turned if s.seen and s.confirmed and s.same_person is not False]
     frontal = [s for s in own_shots if VIEWS[s.view].face is Face.FRONT and s.view != "eyes-closed"]
-    accepted = [s for s in frontal if standing(list(_checks(s, first))) != Standing.RETAKE]
+    accepted = [s for s in frontal if standing(list(_checks(s, first=first))) != Standing.RETAKE]
     ruler = ruler_mm([ratio_to_iris(s) for s in accepted]) if accepted else None
-    ratios = face_ratios(place_all(first.frontal, first.iris_px, ruler)) if first else {}
+    ratios = face_ratios(place_all(first.frontal, first.iris_px, ruler=ruler)) if first else {}
 
     judged: dict[str, list[JudgedShot]] = {s.id: [] for s in sittings}
     for facts in sittings:
         mine = [s for s in turned if s.sitting == facts.id]
-        rest = _middle([place_all(s.frontal, s.iris_px, ruler) for s in accepted if s.sitting == facts.id and s.view == NEUTRAL])
+        rest = _middle([place_all(s.frontal, s.iris_px, ruler=ruler) for s in accepted if s.sitting == facts.id and s.view == NEUTRAL])
         for shot in mine:
             judged[facts.id].append(_judge_shot(shot, ruler, rest or None, ratios, first))
     noise, side_noise, double = _noise(sittings, judged)
@@ -160,33 +160,61 @@ def read(
     trends = {}
     for key in primary or HEADLINES:
         row = [(s.taken_on, s.values[key]) for s in summed if key in s.values and key not in s.excluded]
-        slope = trend([d for d, _ in row], [v.value for _, v in row], [v.band for _, v in row])
+        slope = trend([d for d, _ in row], [v.value for _, v in row], bands=[v.band for _, v in row])
         if slope:
             trends[key] = slope
-    return Measurement(summed, ruler, noise, side_noise, tuple(primary), double, own, own_at, trends)
+    return Measurement(
+        sittings=summed,
+        ruler=ruler,
+        noise=noise,
+        side_noise=side_noise,
+        primary=tuple(primary),
+        double_baseline=double,
+        own=own,
+        own_at=own_at,
+        trends=trends,
+    )
 
 
 def _judge_shot(
     shot: Shot, ruler: float | None, rest: Mapping[str, Point] | None,
     ratios: Mapping[str, float], first: Shot | None,
 ) -> JudgedShot:  # fmt: skip
-    checks = _checks(shot, first)
+    checks = _checks(shot, first=first)
     eyes_seen = not shot.seen or max(shot.seen.eye_trust.values(), default=1.0) > 0.2
     mine = first.seen.pose if first and first.seen and first.id != shot.id else None
-    suggested = suggest_view(shot.seen.pose if shot.seen else None, mine, eyes_seen=eyes_seen)
+    suggested = suggest_view(shot.seen.pose if shot.seen else None, own=mine, eyes_seen=eyes_seen)
     asks_person = False
     if shot.seen and shot.view == NEUTRAL and first and shot.id != first.id and shot.same_person is None:
-        asks_person = unlike(face_ratios(place_all(shot.frontal, shot.iris_px, ruler)), ratios) > OTHER_FACE
+        asks_person = unlike(face_ratios(place_all(shot.frontal, shot.iris_px, ruler=ruler)), own=ratios) > OTHER_FACE
     stands = standing(list(checks))
     if shot.same_person is False:
         stands = Standing.RETAKE
-        checks = (Check("person", "person", "another person, you said", "stop", "Remove it, or keep it with its own client."), *checks)
+        checks = (
+            Check(
+                id="person",
+                name="person",
+                found="another person, you said",
+                weight="stop",
+                change="Remove it, or keep it with its own client.",
+            ),
+            *checks,
+        )
     placed: dict[str, Point] = {}
     found: dict[str, Measured] = {}
     not_here: dict[str, str] = {}
     if shot.seen and VIEWS[shot.view].face is Face.FRONT and not wrong_face(shot.seen, shot.view):
         placed, found, not_here = measured_on(shot, ruler, rest)
-    return JudgedShot(shot, checks, stands, placed, found, not_here, suggested, asks_person=asks_person)
+    return JudgedShot(
+        shot=shot,
+        checks=checks,
+        standing=stands,
+        placed=placed,
+        readings=found,
+        unmeasured=not_here,
+        suggested=suggested,
+        asks_person=asks_person,
+    )
 
 
 def _noise(
@@ -222,7 +250,7 @@ def _sum_up(facts: SittingFacts, shots: Sequence[JudgedShot], noise: Mapping[str
             values[key] = sitting_value(reading, [j.readings[key] for j in clean or counted], noise[key])
             if not clean:
                 excluded[key] = counted[0].imitating(reading)
-    return SittingRead(facts.id, facts.taken_on, facts.kind, tuple(shots), values, excluded)
+    return SittingRead(id=facts.id, taken_on=facts.taken_on, kind=facts.kind, shots=tuple(shots), values=values, excluded=excluded)
 
 
 def _ask_flips(
@@ -237,7 +265,7 @@ def _ask_flips(
             asks = False
             if known and not j.shot.settled_flip and j.shot.view == NEUTRAL:
                 differences = {k: v.value for k, v in j.readings.items() if READINGS[k].paired}
-                better = fits_flipped(differences, known, {k: noise[k].of_change(1, 1) / 1.96 for k in differences})
+                better = fits_flipped(differences, own=known, noise={k: noise[k].of_change(1, shots_after=1) / 1.96 for k in differences})
                 as_is, flipped = alike.get(j.shot.id, (0.0, 0.0))
                 asks = (better > FLIP_EVIDENCE and flipped - as_is > FLIP_PIXELS) or flipped - as_is > 3 * FLIP_PIXELS
             shots.append(replace(j, asks_flip=asks))

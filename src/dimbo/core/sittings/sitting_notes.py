@@ -14,7 +14,7 @@ from .reading_table import READINGS
 from .sitting import DOUBLE_BASELINE_DAYS, MIN_SHOTS, Measurement, SittingRead
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SittingNote:
     """One remark. ``action`` names a one-press remedy of the page, with the photograph it is about where there is one."""
 
@@ -25,7 +25,7 @@ class SittingNote:
     photograph: str = ""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Look:
     """What the notes are about."""
 
@@ -57,22 +57,28 @@ def _questions(look: Look) -> Iterator[SittingNote]:
         asked.add(kind)
         if j.asks_person:
             yield SittingNote(
-                "person",
-                "stop",
-                _PERSON,
-                "person",
-                j.shot.id,
+                id="person",
+                weight="stop",
+                text=_PERSON,
+                action="person",
+                photograph=j.shot.id,
             )
         elif j.asks_flip:
             yield SittingNote(
-                "flip",
-                "stop",
-                _FLIP,
-                "flip",
-                j.shot.id,
+                id="flip",
+                weight="stop",
+                text=_FLIP,
+                action="flip",
+                photograph=j.shot.id,
             )
         else:
-            yield SittingNote("view", "watch", "A view was suggested from the expression and the turn. Confirm it.", "view", j.shot.id)
+            yield SittingNote(
+                id="view",
+                weight="watch",
+                text="A view was suggested from the expression and the turn. Confirm it.",
+                action="view",
+                photograph=j.shot.id,
+            )
 
 
 def _retake(look: Look) -> Iterator[SittingNote]:
@@ -80,32 +86,41 @@ def _retake(look: Look) -> Iterator[SittingNote]:
     if bad:
         first = bad[0].checks[0]
         many = f"{len(bad)} shots are" if len(bad) > 1 else "One shot is"
-        yield SittingNote("retake", "stop", f"{many} to be retaken: {first.name}, {first.found}. {first.change}", "retake", bad[0].shot.id)
+        yield SittingNote(
+            id="retake",
+            weight="stop",
+            text=f"{many} to be retaken: {first.name}, {first.found}. {first.change}",
+            action="retake",
+            photograph=bad[0].shot.id,
+        )
 
 
 def _more_shots(look: Look) -> Iterator[SittingNote]:
     have = look.after.counted(NEUTRAL)
     if 0 < have < MIN_SHOTS:
-        yield SittingNote("shots", "remark", f"{have} of {MIN_SHOTS} neutral shots count. More of them narrow the noise.")
+        yield SittingNote(id="shots", weight="remark", text=f"{have} of {MIN_SHOTS} neutral shots count. More of them narrow the noise.")
 
 
 def _double(look: Look) -> Iterator[SittingNote]:
     base = [s for s in look.all.sittings if s.kind == "baseline" and s.values]
     if look.all.double_baseline:
-        yield SittingNote("double", "fine", "Two baseline sittings: the noise of re-posing is partly this client's own.")
+        yield SittingNote(id="double", weight="fine", text="Two baseline sittings: the noise of re-posing is partly this client's own.")
     elif base and not look.practised:
         yield SittingNote(
-            "double",
-            "remark",
-            _DOUBLE,
-            "double",
+            id="double",
+            weight="remark",
+            text=_DOUBLE,
+            action="double",
         )
 
 
 def _primary(look: Look) -> Iterator[SittingNote]:
     if not look.all.primary and not look.practised and any(s.values for s in look.all.sittings):
         yield SittingNote(
-            "primary", "watch", "Name up to three primary readings before practice begins; only they get a headline.", "primary"
+            id="primary",
+            weight="watch",
+            text="Name up to three primary readings before practice begins; only they get a headline.",
+            action="primary",
         )
 
 
@@ -117,10 +132,10 @@ def _light(look: Look) -> Iterator[SittingNote]:
     if lights and abs(lights[0] - own.light) > THRESHOLDS["light"].note:
         side = "left" if lights[0] > own.light else "right"
         yield SittingNote(
-            "light",
-            "watch",
-            f"The light comes more from the {side} than at the baseline. Folds and shadows are not compared; outlines are.",
-            "retake",
+            id="light",
+            weight="watch",
+            text=f"The light comes more from the {side} than at the baseline. Folds and shadows are not compared; outlines are.",
+            action="retake",
         )
 
 
@@ -131,7 +146,7 @@ def _excluded(look: Look) -> Iterator[SittingNote]:
             reasons.setdefault(change.reason, []).append(READINGS[change.reading].name.lower())
     for reason, names in reasons.items():
         listed = join_words(names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")
-        yield SittingNote("not-comparable", "watch", f"Not compared: {listed}. {reason}")
+        yield SittingNote(id="not-comparable", weight="watch", text=f"Not compared: {listed}. {reason}")
 
 
 def _unmeasured(look: Look) -> Iterator[SittingNote]:
@@ -143,7 +158,7 @@ def _unmeasured(look: Look) -> Iterator[SittingNote]:
         if key not in look.after.values and why.startswith("cannot")
     }
     if names:
-        yield SittingNote("unmeasured", "remark", f"Cannot be measured here: {join_words(sorted(names))}. {_BY_HAND}")
+        yield SittingNote(id="unmeasured", weight="remark", text=f"Cannot be measured here: {join_words(sorted(names))}. {_BY_HAND}")
 
 
 def _soon(look: Look) -> Iterator[SittingNote]:
@@ -151,9 +166,9 @@ def _soon(look: Look) -> Iterator[SittingNote]:
         days = (look.after.taken_on - look.before.taken_on).days
         if 0 <= days < 14 and look.after.kind != "baseline":
             yield SittingNote(
-                "soon",
-                "remark",
-                f"{days} days after {long_date(look.before.taken_on)}. {_WAIT}",
+                id="soon",
+                weight="remark",
+                text=f"{days} days after {long_date(look.before.taken_on)}. {_WAIT}",
             )
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
+from typing import Any, NamedTuple
 from uuid import UUID
 
 from psycopg.types.json import Jsonb
@@ -13,10 +13,10 @@ from psycopg.types.json import Jsonb
 from dimbo.store.database import Conflict, Conn, many
 
 
-@dataclass(frozen=True)
-class Fact:
+class Fact(NamedTuple):
     """One fact. ``key`` says what it is about within its kind; ``value`` is shaped by the kind."""
 
+    client_id: UUID
     id: UUID
     seq: int
     kind: str
@@ -27,7 +27,7 @@ class Fact:
     source: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class NewFact:
     id: UUID
     kind: str
@@ -39,7 +39,7 @@ class NewFact:
     source: str
 
 
-_COLUMNS = "id, seq, kind, key, value, at, author, source"
+_COLUMNS = "client_id, id, seq, kind, key, value, at, author, source"
 
 
 def add(conn: Conn, practice_id: UUID, client_id: UUID, new: Sequence[NewFact]) -> None:

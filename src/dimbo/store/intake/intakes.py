@@ -37,7 +37,7 @@ class _Count:
     photographs: int
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class StoredIntake:
     """``readings`` holds one entry for each photograph of the newest measured sitting."""
 
@@ -63,10 +63,10 @@ def load(conn: Conn, client_id: UUID) -> StoredIntake:
         sent = ask(SelfIntake, self_intakes.NEWEST, (client_id,))
         count = ask(_Count, photographs.COUNT, (client_id,))
         return StoredIntake(
-            clients.there(client.fetchone()),
-            own.fetchall(),
-            standing.fetchall(),
-            readings.fetchall(),
-            sent.fetchone(),
-            count.fetchall()[0].photographs,
+            client=clients.there(client.fetchone()),
+            own_texts=own.fetchall(),
+            standing=standing.fetchall(),
+            readings=readings.fetchall(),
+            self_intake=sent.fetchone(),
+            photographs=count.fetchall()[0].photographs,
         )

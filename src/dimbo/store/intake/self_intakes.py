@@ -12,7 +12,7 @@ from psycopg.types.json import Jsonb
 from dimbo.store.database import Conn, one_or_none
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class LinkedIntake:
     """What a link opens."""
 
@@ -29,7 +29,7 @@ class LinkedIntake:
     revision: int
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class SelfIntake:
     """What the coach sees of it."""
 

@@ -9,7 +9,7 @@ from uuid import UUID
 from dimbo.store.database import Conn, many, one_or_none
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Message:
     id: UUID
     by_coach: bool
@@ -21,7 +21,7 @@ class Message:
     read_at: datetime | None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class NewMessage:
     id: UUID
     by_coach: bool
@@ -68,7 +68,7 @@ def unread_counts(conn: Conn) -> dict[UUID, int]:
     )
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Letter:
     """Something for the messenger; ``key`` makes it go out once."""
 
@@ -82,7 +82,7 @@ class Letter:
     due_at: datetime
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Posted:
     """A letter in the outbox."""
 
@@ -235,7 +235,7 @@ class Addresses:
 
 
 def addresses_of(conn: Conn, client_id: UUID) -> Addresses:
-    return one_or_none(conn, Addresses, "select * from addresses_of(%s)", (client_id,)) or Addresses("", "", "")
+    return one_or_none(conn, Addresses, "select * from addresses_of(%s)", (client_id,)) or Addresses("", coach_email="", coach_name="")
 
 
 def practice_ids(conn: Conn) -> list[UUID]:

@@ -11,7 +11,7 @@ from psycopg.errors import UniqueViolation
 from dimbo.store.database import Conflict, Conn, one_or_none
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Person:
     """Who is signed in. ``client_id`` is set for clients only."""
 
@@ -23,7 +23,7 @@ class Person:
     practice_name: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Credentials:
     id: UUID
     practice_id: UUID
@@ -33,7 +33,7 @@ class Credentials:
     password_hash: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Invitation:
     practice_id: UUID
     client_id: UUID

@@ -12,7 +12,7 @@ from dimbo.core.programs.program import Settings
 from dimbo.store.database import Conn, NotThere, many, one_or_none
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Client:
     id: UUID
     name: str
@@ -84,7 +84,7 @@ def there(row: Client | None) -> Client:
     return row
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class NewClient:
     """A client to be made, as an import brings it."""
 
@@ -190,7 +190,7 @@ def ways(conn: Conn, client_id: UUID | None = None) -> Ways:
     ).fetchone()
     if row is None:
         raise NotThere("There is no such practice.")
-    return Ways(row[0], Settings(row[1], row[2], row[3], **row[4]))
+    return Ways(row[0], Settings(pace_s=row[1], change_over_s=row[2], oil_change_over_s=row[3], **row[4]))
 
 
 def settings(conn: Conn, client_id: UUID | None = None) -> Settings:

@@ -14,7 +14,7 @@ from dimbo.core.calendar.time_zones import Stay
 from dimbo.store.database import Conn, NotThere, many, one_or_none
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class NewPlan:
     """What a plan follows from a day on."""
 
@@ -70,7 +70,7 @@ class Assignment(NewPlan):
         return time.fromisoformat(said) if said else None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class PlannedDay:
     """A planned session, or a whole day of them."""
 
@@ -264,7 +264,7 @@ def last_planned(conn: Conn, assignment_id: UUID) -> date | None:
     return row[0] if row else None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class StoredPause:
     id: UUID
     first_day: date
@@ -276,7 +276,7 @@ class StoredPause:
 
     @property
     def pause(self) -> Pause:
-        return Pause(self.first_day, self.last_day)
+        return Pause(self.first_day, last=self.last_day)
 
 
 def pauses(conn: Conn, client_id: UUID) -> list[StoredPause]:

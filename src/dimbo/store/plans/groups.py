@@ -9,7 +9,7 @@ from uuid import UUID
 from dimbo.store.database import Conn, many
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Member:
     """A client of a group by the assignment with which they started; ``weeks`` are those of the program."""
 

@@ -12,7 +12,7 @@ from psycopg.types.json import Jsonb
 from dimbo.store.database import Conn, many
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class CheckIn:
     """Soreness 0 to 10 on a day after practice, and where: muscle and side. The newest of a day holds."""
 
@@ -46,7 +46,7 @@ def check_ins(conn: Conn, client_id: UUID, since: date = date.min) -> list[Check
     )
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Tick:
     """A habit task done once more, or one tick taken back."""
 

@@ -12,7 +12,7 @@ from psycopg.types.json import Jsonb
 from dimbo.store.database import Conflict, Conn, NotThere, many, one_or_none
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class StoredProgram:
     id: UUID
     client_id: UUID
@@ -23,7 +23,7 @@ class StoredProgram:
     saved_by: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ProgramSummary:
     id: UUID
     title: str
@@ -38,7 +38,7 @@ def create(conn: Conn, practice_id: UUID, client_id: UUID, title: str, document:
         (practice_id, client_id, title, Jsonb(document)),
     ).fetchone()
     assert row
-    _keep_version(conn, UUID(str(row[0])), by)
+    _keep_version(conn, UUID(str(row[0])), by=by)
     return UUID(str(row[0]))
 
 
@@ -78,7 +78,7 @@ def save(conn: Conn, program_id: UUID, base_version: int, title: str, document: 
             f"{now.saved_by} saved version {now.version} of this program while you were working on "
             f"version {base_version}. Nothing of yours is lost: compare, then keep one of them."
         )
-    _keep_version(conn, program_id, by)
+    _keep_version(conn, program_id, by=by)
     return int(row[0])
 
 

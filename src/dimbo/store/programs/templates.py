@@ -12,7 +12,7 @@ from psycopg.types.json import Jsonb
 from dimbo.store.database import Conflict, Conn, NotThere, many, one_or_none
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class StoredTemplate:
     id: UUID
     title: str

@@ -12,7 +12,7 @@ from psycopg.types.json import Jsonb
 from dimbo.store.database import Conn, many
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Review:
     """``suggested`` and ``decided`` have a verdict for the whole and one by line id; ``holds_from`` is the day from which
     doses changed, None when none did. Of two reviews of one week the later one holds."""

@@ -12,7 +12,7 @@ from psycopg.types.json import Jsonb
 from dimbo.store.database import Conn, NotThere, many, one_or_none
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Round:
     """``items`` are the looks in order; ``answers`` by place. ``earlier`` and ``later`` are photographs."""
 

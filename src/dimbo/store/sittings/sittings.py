@@ -9,7 +9,7 @@ from uuid import UUID
 from dimbo.store.database import Conn, NotThere, many, one_or_none
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Sitting:
     """``asked_views`` are the views of the protocol that this sitting takes; ``how`` and ``hint`` tell how it was
     photographed and by which mark the right way round can be known."""
@@ -25,7 +25,7 @@ class Sitting:
     handed_in_at: datetime | None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class LinkedSitting:
     """What a link opens."""
 

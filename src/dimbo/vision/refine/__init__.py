@@ -56,7 +56,9 @@ def refine(rgb: np.ndarray, mesh: np.ndarray) -> Refined:
         crop = Crop(rgb, mesh[side.iris, :2], axis, mm_per_px, _LID_WINDOW)
         q = crop.to(mesh)
         radius = float(np.linalg.norm(q[side.ring[0]] - q[side.ring[1]])) / 2
-        eyes[name] = Eye(crop, q[side.iris], radius, by_x(q[list(side.upper_lid)]), by_x(q[list(side.lower_lid)]))
+        eyes[name] = Eye(
+            crop=crop, centre=q[side.iris], radius=radius, upper=by_x(q[list(side.upper_lid)]), lower=by_x(q[list(side.lower_lid)])
+        )
     found, radius = iris_pair(eyes)
     found = level_covered(mesh, eyes, found)
     up = np.array([axis[1], -axis[0]])
@@ -67,20 +69,24 @@ def refine(rgb: np.ndarray, mesh: np.ndarray) -> Refined:
         tall = Crop(rgb, mesh[side.iris, :2] + up * 11 / mm_per_px, axis, mm_per_px, _EYE_WINDOW)
         middle, light = tall.to(eye.crop.back(centre)), brow_light(tall)
         for point, lateral_mm in BROW_MM.items():
-            height, dark = brow_height(tall, light, side, mesh, middle, lateral_mm)
-            keep(f"{point}_{name}", tall.back(np.array([middle[0] + side.lateral * lateral_mm * PX_PER_MM, height])), _ramp(dark, 4, 10))
-    _mouth(rgb, mesh, axis, mm_per_px, keep)
+            height, dark = brow_height(tall, light, side, mesh, centre=middle, lateral_mm=lateral_mm)
+            keep(
+                f"{point}_{name}",
+                tall.back(np.array([middle[0] + side.lateral * lateral_mm * PX_PER_MM, height])),
+                _ramp(dark, low=4, high=10),
+            )
+    _mouth(rgb, mesh=mesh, axis=axis, mm_per_px=mm_per_px, keep=keep)
     return Refined(points, trust, 2 * radius / (PX_PER_MM * mm_per_px))
 
 
 def _lids(eye: Eye, name: str, centre: np.ndarray, radius: float, keep: Keep) -> None:
     top, bottom = float(np.interp(centre[0], *eye.upper)), float(np.interp(centre[0], *eye.lower))
-    maps = eye_maps(eye.crop, centre, radius, eye.upper, eye.lower)
+    maps = eye_maps(eye.crop, centre, radius, eye.upper, lower=eye.lower)
     above = below = 0.0
     if maps is not None:
-        a, sure_a = lid_height(maps[0], centre, radius, eye.upper, upper=True)
-        c, sure_c = lid_height(maps[1], centre, radius, eye.lower, upper=False)
-        above, below = _ramp(sure_a, 0.012, 0.032), _ramp(sure_c, 0.012, 0.032)
+        a, sure_a = lid_height(maps[0], centre=centre, radius=radius, base=eye.upper, upper=True)
+        c, sure_c = lid_height(maps[1], centre=centre, radius=radius, base=eye.lower, upper=False)
+        above, below = _ramp(sure_a, low=0.012, high=0.032), _ramp(sure_c, low=0.012, high=0.032)
         top, bottom = above * a + (1 - above) * top, below * c + (1 - below) * bottom
     keep(f"ps_{name}", eye.crop.back(np.array([centre[0], top])), above)
     keep(f"pi_{name}", eye.crop.back(np.array([centre[0], bottom])), below)

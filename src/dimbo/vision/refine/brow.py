@@ -28,14 +28,14 @@ def brow_height(
     lid = np.interp(xs, *by_x(q[list(side.upper_lid)]))
     reach = np.arange(-9 * mm, 9 * mm + 0.1, 1.0)
     rows = middle[:, None] + reach[None]
-    column = sample(light, np.repeat(xs[:, None], len(reach), 1), rows)
+    column = sample(light, x=np.repeat(xs[:, None], len(reach), 1), y=rows)
     allowed = (rows < (lid - 4.0 * mm)[:, None]) & (rows > 0) & (rows < crop.height - 1)
     y, dark = middle.copy(), np.zeros(len(xs))
     t = np.linspace(-1, 1, 41)
     powers = np.stack([np.ones(41), t, t**2], 1)
     for turn in range(4):
         window = (np.abs(rows - y[:, None]) < (5.0 if turn < 2 else 4.0) * mm) & allowed
-        below = np.clip(_skin_line(column, window) - column, 0, None) * window
+        below = np.clip(_skin_line(column, window=window) - column, 0, None) * window
         below = np.clip(below - 0.25 * below.max(1, keepdims=True), 0, None)
         enough = window.sum(1) >= 3 * mm
         dark = np.where(enough, below.max(1), dark)

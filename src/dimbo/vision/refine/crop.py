@@ -13,7 +13,7 @@ PX_PER_MM = 6.0
 """Resolution of every window, so that filters and bounds can be given in millimetres."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class SideMesh:
     """Indices of the dense mesh on one side; ``lateral`` is the direction away from the midline in the picture."""
 
@@ -29,24 +29,24 @@ class SideMesh:
 
 SIDES = {
     "right": SideMesh(
-        468,
-        (469, 471),
-        (33, 246, 161, 160, 159, 158, 157, 173, 133),
-        (33, 7, 163, 144, 145, 153, 154, 155, 133),
-        (70, 63, 105, 66, 107),
-        (46, 53, 52, 65, 55),
-        61,
-        -1,
+        iris=468,
+        ring=(469, 471),
+        upper_lid=(33, 246, 161, 160, 159, 158, 157, 173, 133),
+        lower_lid=(33, 7, 163, 144, 145, 153, 154, 155, 133),
+        brow_top=(70, 63, 105, 66, 107),
+        brow_bottom=(46, 53, 52, 65, 55),
+        corner=61,
+        lateral=-1,
     ),
     "left": SideMesh(
-        473,
-        (474, 476),
-        (263, 466, 388, 387, 386, 385, 384, 398, 362),
-        (263, 249, 390, 373, 374, 380, 381, 382, 362),
-        (300, 293, 334, 296, 336),
-        (276, 283, 282, 295, 285),
-        291,
-        +1,
+        iris=473,
+        ring=(474, 476),
+        upper_lid=(263, 466, 388, 387, 386, 385, 384, 398, 362),
+        lower_lid=(263, 249, 390, 373, 374, 380, 381, 382, 362),
+        brow_top=(300, 293, 334, 296, 336),
+        brow_bottom=(276, 283, 282, 295, 285),
+        corner=291,
+        lateral=+1,
     ),
 }
 

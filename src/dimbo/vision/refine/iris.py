@@ -20,7 +20,7 @@ RADIUS_SD = 0.04
 _ROUNDS = 8
 
 
-@dataclass
+@dataclass(kw_only=True)
 class Eye:
     """One eye in its window: the detector's iris centre and radius, and its lids as tables of y over x."""
 
@@ -36,7 +36,7 @@ def _edges(eye: Eye, centre: np.ndarray, radius: float) -> np.ndarray:
     angle = np.radians(np.r_[np.arange(-24, 50, 3.0), 180 - np.arange(-24, 50, 3.0)])
     r = np.arange(0.62 * radius, 1.42 * radius, 1.0)
     x, y = centre[0] + np.cos(angle)[:, None] * r, centre[1] + np.sin(angle)[:, None] * r
-    light = cv2.GaussianBlur(sample(eye.crop.lab[..., 0], x, y), (0, 0), sigmaX=3.0, sigmaY=0.01)
+    light = cv2.GaussianBlur(sample(eye.crop.lab[..., 0], x=x, y=y), (0, 0), sigmaX=3.0, sigmaY=0.01)
     step = np.gradient(light, axis=1) * np.exp(-0.5 * ((r - radius) / (0.16 * radius)) ** 2)
     at, strength = peaks(step)
     found = r[0] + at
@@ -101,7 +101,9 @@ def iris_pair(eyes: dict[str, Eye]) -> tuple[dict[str, tuple[np.ndarray, float]]
                 seen.pop(side, None)
                 break
             points = _between_lids(points, eye)
-            centre, radius, information = _fit(points, eye.centre, eye.radius, fixed=False, prior=(eye.centre, 1.0 * mm, 1.2 * mm))
+            centre, radius, information = _fit(
+                points, centre=eye.centre, radius=eye.radius, fixed=False, prior=(eye.centre, 1.0 * mm, 1.2 * mm)
+            )
             radius = float(np.clip(radius, 0.82 * eye.radius, 1.2 * eye.radius))
             seen[side] = (points, centre, radius, information)
     if not seen:
@@ -112,14 +114,18 @@ def iris_pair(eyes: dict[str, Eye]) -> tuple[dict[str, tuple[np.ndarray, float]]
 
     weights = {side: surety(v[2], v[3]) for side, v in seen.items()}
     common = sum(weights[side] * v[2] for side, v in seen.items()) / sum(weights.values())
-    second = {side: _fit(v[0], v[1], common, fixed=True, prior=(eyes[side].centre, 1.5 * mm, 1.5 * mm)) for side, v in seen.items()}
+    second = {
+        side: _fit(v[0], centre=v[1], radius=common, fixed=True, prior=(eyes[side].centre, 1.5 * mm, 1.5 * mm)) for side, v in seen.items()
+    }
     trust = {side: np.diag(v[2]) for side, v in second.items()}
     offset = sum(trust[side] * (second[side][0] - eyes[side].centre) for side in second) / (sum(trust.values()) + 1e-6)
     out: dict[str, tuple[np.ndarray, float]] = {}
     for side, eye in eyes.items():
         start = eye.centre + offset
         if side in seen:
-            centre, _, information = _fit(seen[side][0], second[side][0], common, fixed=True, prior=(start, PRIOR_MM * mm, PRIOR_MM * mm))
+            centre, _, information = _fit(
+                seen[side][0], centre=second[side][0], radius=common, fixed=True, prior=(start, PRIOR_MM * mm, PRIOR_MM * mm)
+            )
             along = float(information[1, 1])
             out[side] = (centre, along / (along + (PRIOR_MM * PX_PER_MM) ** -2))
         else:

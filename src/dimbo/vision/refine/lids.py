@@ -76,7 +76,7 @@ def lid_height(eye_map: np.ndarray, centre: np.ndarray, radius: float, base: Tab
     slopes, bends = np.arange(-1.2, 1.21, 0.3) * mm, np.arange(-1.4, 1.41, 0.35) * mm
     coarse = slice(0, 61, 2)
     columns = np.arange(31)
-    strips = np.minimum(sample(step, np.repeat(xs[coarse][:, None], height, 1), np.repeat(np.arange(height)[None], 31, 0)), 0.12)
+    strips = np.minimum(sample(step, x=np.repeat(xs[coarse][:, None], height, 1), y=np.repeat(np.arange(height)[None], 31, 0)), 0.12)
     shape = (slopes[:, None, None] * t[coarse] + bends[None, :, None] * t[coarse] ** 2).reshape(-1, 31)
     rows = np.rint(start[coarse] + shift[:, None, None] + shape[None]).astype(np.intp).clip(0, height - 1)
     score = strips[columns, rows].mean(2)
@@ -86,7 +86,7 @@ def lid_height(eye_map: np.ndarray, centre: np.ndarray, radius: float, base: Tab
     best = start + shift[i] + slopes[m // len(bends)] * t + bends[m % len(bends)] * t**2
 
     reach = np.arange(-0.9 * mm, 0.9 * mm + 0.1, 1.0)
-    across = sample(step, np.repeat(xs[:, None], len(reach), 1), best[:, None] + reach) * np.exp(-0.5 * (reach / (0.6 * mm)) ** 2)
+    across = sample(step, x=np.repeat(xs[:, None], len(reach), 1), y=best[:, None] + reach) * np.exp(-0.5 * (reach / (0.6 * mm)) ** 2)
     at, strength = peaks(across)
     offset, weight = reach[0] + at, np.minimum(strength, 0.12)
     powers = np.stack([np.ones_like(t), t, t**2], 1)

@@ -41,7 +41,7 @@ def _far(mask: np.ndarray) -> np.ndarray:
 def mouth_map(crop: Crop, mesh: np.ndarray) -> MouthMap | None:
     """None where too little lip or skin is in sight to learn their colours from."""
     q, lab, mm = crop.to(mesh), crop.lab, PX_PER_MM
-    outer, inner = _filled(q, OUTER, lab.shape[:2]), _filled(q, INNER, lab.shape[:2])
+    outer, inner = _filled(q, OUTER, shape=lab.shape[:2]), _filled(q, INNER, shape=lab.shape[:2])
     away = _far(1 - outer)
     lips, skin = (_far(outer) > 1.0) & (_far(1 - inner) > 1.0), (away > 3.0) & (away < 7.0)
     if lips.sum() < 112 or skin.sum() < 112:
@@ -60,7 +60,7 @@ def mouth_map(crop: Crop, mesh: np.ndarray) -> MouthMap | None:
     gap = np.clip((cv2.morphologyEx(light, cv2.MORPH_CLOSE, element) - light - 4.0) / 8.0, 0, 1)
     soft = np.clip(cv2.GaussianBlur(share, (0, 0), 0.2 * mm), 0, 1)
     best = np.maximum(np.maximum(soft, dark), gap).astype(np.float32)
-    return MouthMap(best, cv2.GaussianBlur(lab[..., 0], (0, 0), 0.2 * mm), float(np.sqrt(max(contrast, 0))))
+    return MouthMap(best, light=cv2.GaussianBlur(lab[..., 0], (0, 0), 0.2 * mm), contrast=float(np.sqrt(max(contrast, 0))))
 
 
 def _tip(lip: np.ndarray, light: np.ndarray, level: float, start: np.ndarray, lateral: int, middle: float) -> np.ndarray | None:
@@ -88,7 +88,7 @@ def _tip(lip: np.ndarray, light: np.ndarray, level: float, start: np.ndarray, la
         w = start_weight * tukey(heights - powers @ line, 0.8 * mm)
         line = np.linalg.solve((powers * w[:, None]).T @ powers + np.diag([1e-6, 8.0]), (powers * w[:, None]).T @ heights)
     row = float(line[0])
-    profile = sample(part, (end + lateral * np.arange(-1, 4))[None], np.full((1, 5), row))[0]
+    profile = sample(part, x=(end + lateral * np.arange(-1, 4))[None], y=np.full((1, 5), row))[0]
     beyond = 0.0
     for a in range(4):
         if profile[a] >= level > profile[a + 1]:
@@ -102,7 +102,11 @@ def corner(crop: Crop, found: MouthMap, mesh: np.ndarray, side: SideMesh) -> tup
     q = crop.to(mesh)
     start, middle = q[side.corner], float(q[61, 0] + q[291, 0]) / 2
     smooth = cv2.GaussianBlur(found.lip, (0, 0), 0.3 * PX_PER_MM)
-    tips = [t for t in (_tip(smooth, found.light, level, start, side.lateral, middle) for level in LEVELS) if t is not None]
+    tips = [
+        t
+        for t in (_tip(smooth, light=found.light, level=level, start=start, lateral=side.lateral, middle=middle) for level in LEVELS)
+        if t is not None
+    ]
     if len(tips) < len(LEVELS):
         return None
     all_tips = np.array(tips)
@@ -118,7 +122,7 @@ def upper_border(crop: Crop, found: MouthMap, mesh: np.ndarray) -> tuple[float, 
     at = crop.to(mesh[0])
     xs, reach = at[0] + np.linspace(-1.2, 1.2, 13) * mm, np.arange(-3 * mm, 3 * mm + 0.1, 1.0)
     smooth = cv2.GaussianBlur(found.lip, (0, 0), 0.25 * mm)
-    rows = sample(smooth, np.repeat(xs[:, None], len(reach), 1), at[1] + np.repeat(reach[None], len(xs), 0))
+    rows = sample(smooth, x=np.repeat(xs[:, None], len(reach), 1), y=at[1] + np.repeat(reach[None], len(xs), 0))
     step = np.gradient(np.median(rows, 0)) * np.exp(-0.5 * (reach / (1.6 * mm)) ** 2)
     index, strength = peaks(step[None])
     return float(at[1] + reach[0] + index[0]), float(np.clip((strength[0] * mm - 0.2) / 0.5, 0, 1))

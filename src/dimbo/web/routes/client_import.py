@@ -26,7 +26,7 @@ def preview(
     file: Annotated[UploadFile, File()], time_zone: Annotated[str, Form()], coach: Coach, ctx: Ctx, columns: Annotated[str, Form()] = ""
 ) -> s.ImportPreview:
     """What an import would do; nothing is stored."""
-    found = client_import.plan(ctx.db, coach, file.file.read(MOST_BYTES + 1), _columns(columns), time_zone, ctx.now)
+    found = client_import.plan(ctx.db, coach, file.file.read(MOST_BYTES + 1), _columns(columns), time_zone=time_zone, now=ctx.now)
     return views.import_preview(found)
 
 
@@ -43,4 +43,6 @@ def carry_out(
     if matched is None:
         raise Refused("Match the columns first.", "columns")
     data, name = file.file.read(MOST_BYTES + 1), file.filename or "clients.csv"
-    return views.import_preview(client_import.carry_out(ctx.db, coach, data, matched, time_zone, name, expected, ctx.now))
+    return views.import_preview(
+        client_import.carry_out(ctx.db, coach, data, matched, time_zone, file_name=name, expected=expected, now=ctx.now)
+    )

@@ -24,13 +24,13 @@ def the_desk(coach: Coach, ctx: Ctx) -> Response:
 
 @router.post("/desk/settled", operation_id="settleAlarm", status_code=204)
 def settle(body: d.SettleRequest, coach: Coach, ctx: Ctx) -> None:
-    desk.settle(ctx.db, coach, body.client_id, body.kind, body.key)
+    desk.settle(ctx.db, coach, body.client_id, body.kind, key=body.key)
 
 
 @router.post("/desk/unsettled", operation_id="unsettleAlarm", status_code=204)
 def unsettle(body: d.SettleRequest, coach: Coach, ctx: Ctx) -> None:
     """Let an alarm that was put aside speak again."""
-    desk.unsettle(ctx.db, coach, body.client_id, body.kind, body.key)
+    desk.unsettle(ctx.db, coach, body.client_id, body.kind, key=body.key)
 
 
 @router.get("/groups/{group_id}", operation_id="group")
@@ -40,5 +40,5 @@ def group(group_id: UUID, coach: Coach, ctx: Ctx) -> d.GroupView:
 
 @router.post("/groups/{group_id}/messages", operation_id="writeToGroup", status_code=201)
 def write(group_id: UUID, body: d.GroupMessage, coach: Coach, ctx: Ctx) -> Count:
-    said = Said(body.id, body.text, body.written_at)
-    return Count(count=groups.write(ctx.db, coach, group_id, body.clients, said, ctx.now))
+    said = Said(id=body.id, text=body.text, written_at=body.written_at)
+    return Count(count=groups.write(ctx.db, coach, group_id, body.clients, said=said, now=ctx.now))

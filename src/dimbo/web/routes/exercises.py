@@ -55,7 +55,7 @@ def create(body: s.WrittenRequest, coach: Coach, ctx: Ctx) -> s.CreatedExercise:
 
 @router.put("/exercises/{exercise_id}", operation_id="saveExercise")
 def save(exercise_id: str, body: s.WrittenRequest, coach: Coach, ctx: Ctx) -> s.Saved:
-    return s.Saved(version=exercises.save(ctx.db, coach, exercise_id, body.base_version, body.family, body.entry))
+    return s.Saved(version=exercises.save(ctx.db, coach, exercise_id, body.base_version, family=body.family, document=body.entry))
 
 
 @router.post("/exercises/{exercise_id}/retire", operation_id="retireExercise", status_code=204)

@@ -30,7 +30,7 @@ def intake(client_id: UUID, coach: Coach, ctx: Ctx) -> Response:
 @router.post("/clients/{client_id}/facts", operation_id="enterFacts", response_model=s.IntakeView)
 def enter(client_id: UUID, body: s.EntriesIn, coach: Coach, ctx: Ctx) -> Response:
     now = ctx.now
-    entries = [work.Entry(e.id, e.kind, e.key, e.value) for e in body.entries]
+    entries = [work.Entry(e.id, e.kind, key=e.key, value=e.value) for e in body.entries]
     return plain(views.intake(work.record(ctx.db, coach, client_id, entries, now), now))
 
 
@@ -55,7 +55,7 @@ def timeline(client_id: UUID, coach: Coach, ctx: Ctx, before: int | None = None)
 @router.put("/clients/{client_id}/consents/{choice}", operation_id="chooseConsent", response_model=s.IntakeView)
 def choose(client_id: UUID, choice: str, body: s.ConsentChoice, coach: Coach, ctx: Ctx) -> Response:
     now = ctx.now
-    consenting.choose(ctx.db, coach, client_id, choice, body.given, now, **body.model_dump(exclude={"given"}))
+    consenting.choose(ctx.db, coach, client_id, choice, given=body.given, now=now, **body.model_dump(exclude={"given"}))
     return plain(views.intake(work.load(ctx.db, coach, client_id, now), now))
 
 
@@ -69,7 +69,7 @@ def my_consents(client: Client, ctx: Ctx) -> s.MyConsents:
 @router.put("/my/consents/{choice}", operation_id="chooseMyConsent")
 def choose_mine(choice: str, body: s.ConsentChoice, client: Client, ctx: Ctx) -> s.MyConsents:
     assert client.client_id
-    consenting.choose(ctx.db, client, client.client_id, choice, body.given, ctx.now, **body.model_dump(exclude={"given"}))
+    consenting.choose(ctx.db, client, client.client_id, choice, given=body.given, now=ctx.now, **body.model_dump(exclude={"given"}))
     return my_consents(client, ctx)
 
 

@@ -36,7 +36,7 @@ def client_messages(client_id: UUID, coach: Coach, ctx: Ctx) -> list[s.MessageVi
 
 @router.post("/api/clients/{client_id}/messages", operation_id="writeToClient", status_code=204)
 def write(client_id: UUID, body: s.WriteRequest, coach: Coach, ctx: Ctx) -> None:
-    said = Said(body.id, body.text, ctx.now, body.about_day, body.exercise_id)
+    said = Said(id=body.id, text=body.text, written_at=ctx.now, about_day=body.about_day, exercise_id=body.exercise_id)
     messaging.write_as_coach(ctx.db, coach, client_id, said, ctx.now)
 
 
@@ -65,7 +65,7 @@ def my_reminders(client: Client, ctx: Ctx) -> s.RemindersView:
 @router.put("/api/my-reminders", operation_id="setMyReminders", status_code=204)
 def set_my_reminders(body: s.RemindersRequest, client: Client, ctx: Ctx) -> None:
     quiet = body.quiet
-    choice = reminding.Choice(body.on, quiet.first if quiet else None, quiet.last if quiet else None)
+    choice = reminding.Choice(body.on, quiet.first if quiet else None, quiet_last=quiet.last if quiet else None)
     reminding.choose(ctx.db, client, own_client(client), choice, ctx.now)
 
 
@@ -78,7 +78,7 @@ def practice_reminding(coach: Coach, ctx: Ctx) -> s.RemindingView:
 
 @router.put("/api/reminding", operation_id="setReminding", status_code=204)
 def set_reminding(body: s.RemindingRequest, coach: Coach, ctx: Ctx) -> None:
-    reminding.set_practice(ctx.db, coach, body.quiet.first, body.quiet.last, body.text)
+    reminding.set_practice(ctx.db, coach, body.quiet.first, quiet_last=body.quiet.last, text=body.text)
 
 
 @router.post("/api/unsubscribe/{token}", operation_id="unsubscribe")

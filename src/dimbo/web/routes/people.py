@@ -34,7 +34,11 @@ def _keep(response: Response, ctx: Context, token: str) -> None:
 @router.post("/sign-in", operation_id="signIn", status_code=204)
 def sign_in(body: s.SignInRequest, request: Request, response: Response, ctx: Ctx) -> None:
     address = request.client.host if request.client else "unknown"
-    _keep(response, ctx, signing_in.sign_in(ctx.db, body.email, body.password, address, ctx.now, ctx.settings.session_days))
+    _keep(
+        response,
+        ctx,
+        signing_in.sign_in(ctx.db, body.email, password=body.password, address=address, now=ctx.now, days=ctx.settings.session_days),
+    )
 
 
 @router.post("/sign-out", operation_id="signOut", status_code=204)
@@ -63,7 +67,7 @@ def invitation(token: str, ctx: Ctx) -> s.InvitationView:
 
 @router.post("/invitations/{token}", operation_id="acceptInvitation", status_code=204)
 def accept_invitation(token: str, body: s.PasswordRequest, response: Response, ctx: Ctx) -> None:
-    _keep(response, ctx, signing_in.accept_invitation(ctx.db, token, body.password, ctx.settings.session_days))
+    _keep(response, ctx, signing_in.accept_invitation(ctx.db, token, password=body.password, days=ctx.settings.session_days))
 
 
 @router.get("/clients", operation_id="clients")

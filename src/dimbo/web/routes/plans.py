@@ -21,7 +21,7 @@ router = APIRouter(prefix="/api")
 @router.post("/programs/{program_id}/assignment/preview", operation_id="previewAssignment")
 def preview(program_id: UUID, body: s.PreviewRequest, coach: Coach, ctx: Ctx) -> list[s.PreparedView]:
     """The real calendar for each client; nothing is kept."""
-    found = assigning.preview(ctx.db, coach, program_id, body.clients, views.wish(body.wish), ctx.now)
+    found = assigning.preview(ctx.db, coach, program_id, body.clients, wish=views.wish(body.wish), now=ctx.now)
     return [views.prepared(p) for p in found]
 
 
@@ -32,7 +32,7 @@ def assign(program_id: UUID, body: s.WishIn, coach: Coach, ctx: Ctx) -> Created:
 
 @router.post("/programs/{program_id}/group", operation_id="assignGroup", status_code=201)
 def assign_group(program_id: UUID, body: s.GroupRequest, coach: Coach, ctx: Ctx) -> s.GroupStarted:
-    got = assigning.assign_group(ctx.db, coach, program_id, body.clients, body.name, views.wish(body.wish), ctx.now)
+    got = assigning.assign_group(ctx.db, coach, program_id, body.clients, name=body.name, wish=views.wish(body.wish), now=ctx.now)
     return s.GroupStarted(
         group_id=got.group_id,
         started=[s.StartedView(client_id=i, name=n) for i, n in got.started],
@@ -47,7 +47,7 @@ def preview_change(assignment_id: UUID, body: s.WishIn, coach: Coach, ctx: Ctx) 
 
 @router.post("/assignments/{assignment_id}/change", operation_id="changeAssignment")
 def change(assignment_id: UUID, body: s.ChangeRequest, coach: Coach, ctx: Ctx) -> s.Changed:
-    return s.Changed(plan=assigning.change(ctx.db, coach, assignment_id, views.wish(body.wish), body.reason, ctx.now))
+    return s.Changed(plan=assigning.change(ctx.db, coach, assignment_id, views.wish(body.wish), reason=body.reason, now=ctx.now))
 
 
 @router.get("/assignments/{assignment_id}/end", operation_id="previewEnd")
@@ -78,7 +78,7 @@ def prepare_next(assignment_id: UUID, body: NextRequest, coach: Coach, ctx: Ctx)
 
 @router.post("/clients/{client_id}/pause", operation_id="pauseClient", status_code=204)
 def pause(client_id: UUID, body: s.PauseRequest, coach: Coach, ctx: Ctx) -> None:
-    pausing.pause(ctx.db, coach, client_id, body.first, body.last, body.reason, ctx.now)
+    pausing.pause(ctx.db, coach, client_id, body.first, last=body.last, reason=body.reason, now=ctx.now)
 
 
 @router.post("/clients/{client_id}/resume", operation_id="resumeClient")
@@ -88,7 +88,7 @@ def resume(client_id: UUID, body: s.ResumeRequest, coach: Coach, ctx: Ctx) -> s.
 
 @router.post("/clients/{client_id}/stopped/{exercise_id}/clear", operation_id="clearStop", status_code=204)
 def clear(client_id: UUID, exercise_id: str, body: s.ClearRequest, coach: Coach, ctx: Ctx) -> None:
-    stopping.clear_stop(ctx.db, coach, client_id, exercise_id, body.note, ctx.now)
+    stopping.clear_stop(ctx.db, coach, client_id, exercise_id, note=body.note, now=ctx.now)
 
 
 @router.post("/clients/{client_id}/soreness/asked", operation_id="askedSoreness", status_code=204)

@@ -38,22 +38,32 @@ def _hand_in(ctx: Context, client: Person, body: s.HandInRequest, entry: s.Entry
     if isinstance(entry, s.LogIn):
         return handing_in.hand_in(ctx.db, client, views.report(entry, body.sent_at), now)
     if isinstance(entry, s.CheckInIn):
-        places = [checking_in.Sore(p.muscle, p.side) for p in entry.places]
-        said = checking_in.CheckInSaid(entry.id, entry.soreness, places, entry.said_at, body.sent_at)
+        places = [checking_in.Sore(p.muscle, side=p.side) for p in entry.places]
+        said = checking_in.CheckInSaid(id=entry.id, soreness=entry.soreness, places=places, said_at=entry.said_at, sent_at=body.sent_at)
         return Kept(checking_in.check_in(ctx.db, client, said, now))
     if isinstance(entry, s.TickIn):
-        tick = checking_in.TickSaid(entry.id, entry.assignment_id, entry.exercise_id, entry.amount, entry.said_at, body.sent_at)
+        tick = checking_in.TickSaid(
+            id=entry.id,
+            assignment_id=entry.assignment_id,
+            exercise_id=entry.exercise_id,
+            amount=entry.amount,
+            said_at=entry.said_at,
+            sent_at=body.sent_at,
+        )
         return Kept(checking_in.tick(ctx.db, client, tick, now))
     if isinstance(entry, s.AnswerIn):
-        told = answering.Answer(entry.id, entry.caution, entry.answer, entry.regions, entry.event_on)
-        return Kept(*answering.answer(ctx.db, client, told, now))
+        told = answering.Answer(id=entry.id, caution=entry.caution, answer=entry.answer, regions=entry.regions, event_on=entry.event_on)
+        new, says = answering.answer(ctx.db, client, told, now)
+        return Kept(new, says)
     if isinstance(entry, s.AskedIn):
         return Kept(answering.nothing_changed(ctx.db, client, entry.id, now))
     if isinstance(entry, s.BornIn):
         return Kept(answering.born(ctx.db, client, entry.id, entry.year, now))
     if isinstance(entry, s.AgreeIn):
         return Kept(answering.agree(ctx.db, client, answering.Agreement(entry.id, entry.given, entry.version), now))
-    message = messaging.Said(entry.id, entry.text, entry.written_at, entry.about_day, entry.exercise_id)
+    message = messaging.Said(
+        id=entry.id, text=entry.text, written_at=entry.written_at, about_day=entry.about_day, exercise_id=entry.exercise_id
+    )
     return Kept(messaging.write_as_client(ctx.db, client, days.own_client(client), message, now))
 
 

@@ -49,7 +49,7 @@ def every(coach: Coach, ctx: Ctx) -> list[s.TemplateRow]:
 
 @router.post("/templates", operation_id="keepTemplate", status_code=201)
 def keep(body: s.KeepTemplate, coach: Coach, ctx: Ctx) -> s.TemplateCreated:
-    return s.TemplateCreated(id=str(templates.keep_program(ctx.db, coach, body.program_id, body.title, body.about, ctx.now)))
+    return s.TemplateCreated(id=str(templates.keep_program(ctx.db, coach, body.program_id, body.title, about=body.about, now=ctx.now)))
 
 
 @router.get("/templates/{template_id}", operation_id="template")
@@ -72,7 +72,9 @@ def copy(template_id: str, coach: Coach, ctx: Ctx) -> s.TemplateCreated:
 
 @router.put("/templates/{template_id}", operation_id="saveTemplate")
 def save(template_id: UUID, body: s.SaveRequest, coach: Coach, ctx: Ctx) -> s.Saved:
-    return s.Saved(version=templates.save(ctx.db, coach, template_id, body.base_version, body.title, body.document, ctx.now))
+    return s.Saved(
+        version=templates.save(ctx.db, coach, template_id, body.base_version, title=body.title, document=body.document, now=ctx.now)
+    )
 
 
 def _approach(a: Approach) -> s.ApproachView:
@@ -161,19 +163,19 @@ def _download(name: str, kind: str, data: str | bytes) -> Response:
 @router.get("/programs/{program_id}/program.json", operation_id="exportProgram", response_class=Response)
 def export_json(program_id: UUID, coach: Coach, ctx: Ctx) -> Response:
     title, text = exchange.carry_out(ctx.db, coach, program_id)
-    return _download(f"{title}.json", "application/json", text)
+    return _download(f"{title}.json", kind="application/json", data=text)
 
 
 @router.get("/programs/{program_id}/program.csv", operation_id="exportProgramSheet", response_class=Response)
 def export_csv(program_id: UUID, coach: Coach, ctx: Ctx) -> Response:
     title, text = exchange.carry_out_csv(ctx.db, coach, program_id)
-    return _download(f"{title}.csv", "text/csv; charset=utf-8", text)
+    return _download(f"{title}.csv", kind="text/csv; charset=utf-8", data=text)
 
 
 @router.get("/programs/{program_id}/handout.pdf", operation_id="printWeek", response_class=Response)
 def handout(program_id: UUID, week: int, coach: Coach, ctx: Ctx, paper: Literal["a4", "letter"] = "a4") -> Response:
-    name, data = hand_out.print_week(ctx.db, coach, program_id, week, paper, ctx.now)
-    return _download(name, "application/pdf", data)
+    name, data = hand_out.print_week(ctx.db, coach, program_id, week, paper=paper, now=ctx.now)
+    return _download(name, kind="application/pdf", data=data)
 
 
 @router.post("/clients/{client_id}/programs/import/preview", operation_id="previewProgramFile")
@@ -203,4 +205,4 @@ def import_file(
         raise Refused("choices: write a JSON object of exercise to exercise.", "choices") from error
     if not isinstance(chosen, dict) or not all(isinstance(v, str) for v in chosen.values()):
         raise Refused("choices: write a JSON object of exercise to exercise.", "choices")
-    return s.Created(id=exchange.carry_in(ctx.db, coach, client_id, file.file.read(exchange.MOST_BYTES + 1), chosen, ctx.now))
+    return s.Created(id=exchange.carry_in(ctx.db, coach, client_id, file.file.read(exchange.MOST_BYTES + 1), choices=chosen, now=ctx.now))

@@ -41,7 +41,7 @@ def _template(source: str) -> str | None:
 @router.post("/clients/{client_id}/programs", operation_id="createProgram", status_code=201)
 def create(client_id: UUID, body: s.NewProgram, coach: Coach, ctx: Ctx) -> s.Created:
     if body.source == EMPTY:
-        return s.Created(id=writing.create(ctx.db, coach, client_id, body.title, body.weeks, ctx.now))
+        return s.Created(id=writing.create(ctx.db, coach, client_id, body.title, weeks=body.weeks, now=ctx.now))
     made = drafting.create(
         ctx.db,
         coach,
@@ -92,7 +92,7 @@ def program(program_id: UUID, coach: Coach, ctx: Ctx) -> Response:
 
 @router.put("/programs/{program_id}", operation_id="saveProgram")
 def save(program_id: UUID, body: s.SaveRequest, coach: Coach, ctx: Ctx) -> s.Saved:
-    return s.Saved(version=writing.save(ctx.db, coach, program_id, body.base_version, body.title, body.document))
+    return s.Saved(version=writing.save(ctx.db, coach, program_id, body.base_version, title=body.title, document=body.document))
 
 
 @router.get("/programs/{program_id}/versions", operation_id="programVersions")
@@ -102,13 +102,13 @@ def versions(program_id: UUID, coach: Coach, ctx: Ctx) -> list[s.VersionView]:
 
 @router.get("/programs/{program_id}/differences", operation_id="programDifferences")
 def differences(program_id: UUID, before: int, after: int, coach: Coach, ctx: Ctx) -> list[s.DifferenceView]:
-    found = writing.version_differences(ctx.db, coach, program_id, before, after)
+    found = writing.version_differences(ctx.db, coach, program_id, before, after=after)
     return [s.DifferenceView(text=c.text, line=c.line, weeks=list(c.weeks)) for c in found]
 
 
 @router.post("/programs/{program_id}/restore", operation_id="restoreProgram")
 def restore(program_id: UUID, body: s.RestoreRequest, coach: Coach, ctx: Ctx) -> s.Saved:
-    return s.Saved(version=writing.restore(ctx.db, coach, program_id, body.version, body.base_version))
+    return s.Saved(version=writing.restore(ctx.db, coach, program_id, body.version, base_version=body.base_version))
 
 
 @router.post("/sheet/check", operation_id="checkSheet", response_model=s.SheetView)
@@ -119,7 +119,7 @@ def check(body: s.CheckRequest, coach: Coach, ctx: Ctx) -> Response:
 @router.post("/sheet/fix", operation_id="takeRemedy", response_model=s.EditedView)
 def fix(body: s.FixRequest, coach: Coach, ctx: Ctx) -> Response:
     at = _at(body, coach, ctx)
-    return _edited(at, writing.remedied(at, body.document, body.rule, body.line))
+    return _edited(at, writing.remedied(at, body.document, body.rule, row=body.line))
 
 
 @router.post("/sheet/lighter", operation_id="lightenWeek", response_model=s.EditedView)
@@ -139,7 +139,7 @@ def order(body: s.CheckRequest, coach: Coach, ctx: Ctx) -> s.OrderedView:
 @router.post("/sheet/sides", operation_id="laySides", response_model=s.EditedView)
 def sides(body: s.SideRequest, coach: Coach, ctx: Ctx) -> Response:
     at = _at(body, coach, ctx)
-    return _edited(at, writing.sided(at, body.document, body.line, body.side))
+    return _edited(at, writing.sided(at, body.document, body.line, side=body.side))
 
 
 @router.post("/sheet/fill", operation_id="fillRight")

@@ -24,7 +24,9 @@ def review(assignment_id: UUID, coach: Coach, ctx: Ctx, first_day: date | None =
 
 def _decision(body: r.DecisionRequest) -> reviewing.Decision:
     verdicts = {k: Verdict(v) for k, v in body.verdicts.items()}
-    return reviewing.Decision(body.id, body.first_day, verdicts, tuple(body.bias), body.reason, body.words)
+    return reviewing.Decision(
+        id=body.id, first_day=body.first_day, verdicts=verdicts, bias=tuple(body.bias), reason=body.reason, words=body.words
+    )
 
 
 @router.post("/assignments/{assignment_id}/review/check", operation_id="checkReview")
@@ -72,10 +74,10 @@ def _csv(text: str, name: str) -> Response:
 
 @router.get("/export/dictionary.csv", operation_id="exportDictionary", response_class=Response)
 def dictionary(coach: Coach) -> Response:
-    return _csv(csv_exports.dictionary(), "dimbo-dictionary.csv")
+    return _csv(csv_exports.dictionary(), name="dimbo-dictionary.csv")
 
 
 @router.get("/export/{table}.csv", operation_id="exportTable", response_class=Response)
 def table(table: str, coach: Coach, ctx: Ctx, client: UUID | None = None, first: date = date.min, last: date = date.max) -> Response:
-    text = csv_exports.table(ctx.db, coach, table, client, first, last, ctx.now)
-    return _csv(text, f"dimbo-{table}.csv")
+    text = csv_exports.table(ctx.db, coach, table, client, first, last=last, now=ctx.now)
+    return _csv(text, name=f"dimbo-{table}.csv")

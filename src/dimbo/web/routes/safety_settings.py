@@ -39,4 +39,6 @@ def number(body: s.NumberRequest, coach: Coach, ctx: Ctx) -> None:
 
 @router.post("/values/{value}", operation_id="confirmStartingValue", status_code=204)
 def confirm(value: str, body: s.ConfirmRequest, coach: Coach, ctx: Ctx) -> None:
-    safety_settings.confirm(ctx.db, coach, body.id, Confirmation(value, body.by_name, body.role, body.confirmed_on), ctx.now)
+    safety_settings.confirm(
+        ctx.db, coach, body.id, Confirmation(value, by_name=body.by_name, role=body.role, confirmed_on=body.confirmed_on), ctx.now
+    )

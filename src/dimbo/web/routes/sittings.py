@@ -28,7 +28,7 @@ router = APIRouter(prefix="/api", tags=["sittings"])
 @router.get("/clients/{client_id}/sittings", operation_id="sittings", response_model=v.SittingsView)
 def sittings(client_id: UUID, coach: Coach, ctx: Ctx, before: UUID | None = None, after: UUID | None = None) -> Response:
     found = measuring.bench(ctx.db, coach, client_id, ctx.now)
-    return plain(views.sittings(found, *measuring.compared(found, before, after)))
+    return plain(views.sittings(found, *measuring.compared(found, before, after=after)))
 
 
 @router.post("/clients/{client_id}/sittings", operation_id="openSitting", status_code=201)
@@ -38,7 +38,7 @@ def open_sitting(client_id: UUID, body: v.NewSitting, coach: Coach, ctx: Ctx) ->
 
 
 def _arrangement(body: v.NewSitting) -> work.Arrangement:
-    return work.Arrangement(body.kind, tuple(body.asked_views), body.how, body.hint, body.note)
+    return work.Arrangement(kind=body.kind, asked_views=tuple(body.asked_views), how=body.how, hint=body.hint, note=body.note)
 
 
 @router.put("/sittings/{sitting_id}", operation_id="arrangeSitting", status_code=204)
@@ -101,7 +101,7 @@ def health_by_link(token: str, body: v.HealthTold, ctx: Ctx) -> None:
     person, _ = work.by_link(ctx.db, token)
     told = body.entry
     if isinstance(told, AnswerIn):
-        said = answering.Answer(told.id, told.caution, told.answer, told.regions, told.event_on)
+        said = answering.Answer(id=told.id, caution=told.caution, answer=told.answer, regions=told.regions, event_on=told.event_on)
         answering.answer(ctx.db, person, said, ctx.now)
     else:
         answering.nothing_changed(ctx.db, person, told.id, ctx.now)
@@ -123,7 +123,16 @@ def upload(
     view: Annotated[str | None, Form()] = None,
 ) -> Created:
     name = _safe(file.filename or "")
-    work.take_in(ctx.db, coach, sitting_id, photograph_id, name, file.file.read(MAX_BYTES + 1), ctx.now, view=view or None)
+    work.take_in(
+        ctx.db,
+        coach,
+        sitting_id,
+        photograph_id=photograph_id,
+        name=name,
+        data=file.file.read(MAX_BYTES + 1),
+        now=ctx.now,
+        view=view or None,
+    )
     return Created(id=photograph_id)
 
 
@@ -141,14 +150,16 @@ def _pieces(prefix: str, who: str) -> None:
     @router.get(f"{prefix}/uploads/{{photograph_id}}", operation_id=f"{who}UploadState")
     def state(key: str, photograph_id: UUID, request: Request, ctx: Ctx) -> v.UploadState:
         person, sitting_id = person_of(ctx, key, request)
-        return v.UploadState(received=work.received(ctx.db, person, sitting_id, photograph_id))
+        return v.UploadState(received=work.received(ctx.db, person, sitting_id, photograph_id=photograph_id))
 
     @router.put(f"{prefix}/uploads/{{photograph_id}}", operation_id=f"{who}UploadPiece")
     def piece(
         key: str, photograph_id: UUID, starts_at: int, total: int, data: Annotated[bytes, File()], request: Request, ctx: Ctx
     ) -> v.UploadState:
         person, sitting_id = person_of(ctx, key, request)
-        here = work.take_piece(ctx.db, person, sitting_id, photograph_id, starts_at, total, data, ctx.now)
+        here = work.take_piece(
+            ctx.db, person, sitting_id, photograph_id=photograph_id, starts_at=starts_at, total=total, data=data, now=ctx.now
+        )
         return v.UploadState(received=here)
 
     @router.post(f"{prefix}/uploads/{{photograph_id}}/done", operation_id=f"{who}UploadDone", status_code=202)
@@ -164,13 +175,21 @@ def _pieces(prefix: str, who: str) -> None:
     ) -> Created:
         person, sitting_id = person_of(ctx, key, request)
         work.finish_pieces(
-            ctx.db, person, sitting_id, photograph_id, _safe(name), total, ctx.now, view=view or None, device_time=device_time
+            ctx.db,
+            person,
+            sitting_id,
+            photograph_id=photograph_id,
+            name=_safe(name),
+            total=total,
+            now=ctx.now,
+            view=view or None,
+            device_time=device_time,
         )
         return Created(id=photograph_id)
 
 
-_pieces("/sittings/{key}", "sitting")
-_pieces("/taking/{key}", "link")
+_pieces("/sittings/{key}", who="sitting")
+_pieces("/taking/{key}", who="link")
 
 
 # ---------------------------------------------------------------- one photograph
@@ -187,7 +206,7 @@ def set_points(photograph_id: UUID, body: v.MovesIn, coach: Coach, ctx: Ctx) -> 
 @router.post("/photographs/{photograph_id}/points/preview", operation_id="previewPoints", response_model=v.PreviewView)
 def preview_points(photograph_id: UUID, body: v.MovesIn, coach: Coach, ctx: Ctx) -> Response:
     found, sitting_id = measuring.preview(ctx.db, coach, photograph_id, dict(body.moves), ctx.now)
-    before, after, changes = measuring.compared(found, body.before, sitting_id)
+    before, after, changes = measuring.compared(found, body.before, after=sitting_id)
     moved = next(p for p in found.photographs if p.id == photograph_id)
     return plain(
         v.PreviewView(
@@ -228,7 +247,7 @@ def _stand_in(ctx: Context, person: Person, client_id: UUID, seed: int, state: s
         client = clients.one(conn, client_id)
     names = identities()
     identity = client.portrait if client.portrait in names else names[client_id.int % len(names)]
-    scene = Scene(identity, VIEW_STATES.get(state, "uneven"), seed=seed % 2**31)
+    scene = Scene(identity=identity, state=VIEW_STATES.get(state, "uneven"), seed=seed % 2**31)
     return Response(shoot(scene).jpeg(ctx.now), media_type="image/jpeg", headers={"Cache-Control": "no-store"})
 
 

@@ -67,7 +67,7 @@ def _assignment(x: Assignment, newest: int, group: str | None, end: End, now: da
         program_id=x.program_id,
         title=x.title,
         start_date=x.start_date,
-        weeks=course_length(x.start_date, x.anchor, len(x.steps)),
+        weeks=course_length(x.start_date, anchor=x.anchor, steps=len(x.steps)),
         running=x.ended_at is None,
         ended_at=x.ended_at,
         may_run_again=x.ended_at is not None and now - x.ended_at < KEPT,
@@ -128,7 +128,7 @@ def _days(c: Course, start: date) -> list[s.CourseDay]:
         out.append(
             s.CourseDay(
                 day=d.day,
-                week=week_of(start, d.day),
+                week=week_of(start, day=d.day),
                 state=d.state.value,
                 share=d.share,
                 planned_s=dose.planned_s if dose else 0.0,
@@ -150,7 +150,9 @@ def course(c: Course, now: datetime) -> s.CourseView:
     days = _days(c, start)
     newest = {p.id: p.version for p in c.programs}
     blocks = [
-        week_of(start, a.start_date) - 1 + course_length(a.start_date, a.anchor, len(a.steps)) for a in c.assignments if a.ended_at is None
+        week_of(start, day=a.start_date) - 1 + course_length(a.start_date, anchor=a.anchor, steps=len(a.steps))
+        for a in c.assignments
+        if a.ended_at is None
     ]
     return s.CourseView(
         id=c.client.id,

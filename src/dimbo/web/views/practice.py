@@ -104,7 +104,7 @@ def session(found: Session, changed: tuple[str, ...], first_time: frozenset[str]
                     "family": i.card.family,
                     "stage": i.line.stage,
                     "first_time": i.card.id in first_time,
-                    "prepare": list(to_prepare(cards[n], i.card, oiled[n])),
+                    "prepare": list(to_prepare(cards[n], after=i.card, oiled=oiled[n])),
                     "regions": sorted(i.card.regions),
                     "tender": found.tender.get(i.card.id, ""),
                     "may_stay": i.card.family in STAYS and bool(i.card.touches),
@@ -209,7 +209,7 @@ def days(found: Days, now: datetime) -> s.DaysView:
         today=found.today,
         titles=list(found.titles),
         days=[_day(d) for d in found.days],
-        sessions={k: session(x, found.changed[k], found.first_time) for k, x in found.sessions.items()},
+        sessions={k: session(x, found.changed[k], first_time=found.first_time) for k, x in found.sessions.items()},
         halt=found.halt,
         no_age=found.no_age,
         ask=s.AskAgain(because=found.ask.because, first=found.ask.first) if found.ask else None,
@@ -226,9 +226,9 @@ def days(found: Days, now: datetime) -> s.DaysView:
         regions=list(shipped_intake().tables.regions),
         notes=list(found.notes),
         next_day=found.next_day,
-        done=found.done,
-        planned=found.planned,
-        missed=found.missed,
+        done=found.week.done,
+        planned=found.week.planned,
+        missed=found.week.missed,
         check_in_about=found.check_in_about,
         checked_in=s.CheckInView(soreness=told.soreness, places=[s.SoreView(**p) for p in told.places]) if told else None,
         photo_due=found.photo_due,
@@ -240,37 +240,37 @@ def days(found: Days, now: datetime) -> s.DaysView:
 def report(told: s.LogIn, sent_at: datetime) -> Report:
     """A log as the core's callers read it; a time without a zone is refused by the schema."""
     return Report(
-        told.id,
-        told.day,
-        told.part,
-        told.source,
-        [PartReport(p.assignment_id, p.plan, p.week, p.place, p.back) for p in told.parts],
-        [
+        id=told.id,
+        day=told.day,
+        part=told.part,
+        source=told.source,
+        parts=[PartReport(assignment_id=p.assignment_id, plan=p.plan, week=p.week, place=p.place, back=p.back) for p in told.parts],
+        items=[
             ItemReport(
-                i.assignment_id,
-                i.line_id,
-                i.hurt,
-                i.pain_side,
-                i.pain_level,
-                i.pain_where,
-                i.eased,
-                i.skip_reason,
-                {Side(k): (c.sets, c.reps) for k, c in i.counts.items()} if i.counts is not None else None,
-                i.in_eased_version,
-                i.pain_since,
-                tuple(Stay(x.at_s, x.seconds, Side(x.side) if x.side else None, x.where) for x in i.stays),
+                assignment_id=i.assignment_id,
+                line_id=i.line_id,
+                hurt=i.hurt,
+                pain_side=i.pain_side,
+                pain_level=i.pain_level,
+                pain_where=i.pain_where,
+                eased=i.eased,
+                skip_reason=i.skip_reason,
+                counts={Side(k): (c.sets, c.reps) for k, c in i.counts.items()} if i.counts is not None else None,
+                in_eased_version=i.in_eased_version,
+                pain_since=i.pain_since,
+                stays=tuple(Stay(x.at_s, seconds=x.seconds, side=Side(x.side) if x.side else None, where=x.where) for x in i.stays),
             )
             for i in told.items
         ],
-        [Stretch(x.from_s, x.to_s, x.at) for x in told.stretches],
-        told.started_at,
-        told.ended_at,
-        sent_at,
-        told.effort,
-        told.form,
-        told.note,
-        told.replaces,
-        told.continues,
+        stretches=[Stretch(x.from_s, to_s=x.to_s, at=x.at) for x in told.stretches],
+        started_at=told.started_at,
+        ended_at=told.ended_at,
+        sent_at=sent_at,
+        effort=told.effort,
+        form=told.form,
+        note=told.note,
+        replaces=told.replaces,
+        continues=told.continues,
     )
 
 
@@ -301,7 +301,14 @@ def logged(read: ReadLog) -> s.LoggedSession:
 def wish(told: a.WishIn) -> Wish:
     times = [(part, _clock(at)) for part, at in (("morning", told.times.morning), ("evening", told.times.evening))]
     said = tuple((part, at) for part, at in times if at)
-    return Wish(told.start, told.end, tuple(sorted(set(told.weekdays))), said, told.remind_min, told.as_part)
+    return Wish(
+        start=told.start,
+        end=told.end,
+        weekdays=tuple(sorted(set(told.weekdays))),
+        times=said,
+        remind_min=told.remind_min,
+        as_part=told.as_part,
+    )
 
 
 def prepared(p: Prepared) -> a.PreparedView:

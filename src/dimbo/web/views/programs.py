@@ -61,7 +61,9 @@ def _cautions(c: Card) -> list[s.CautionView]:
     found: list[tuple[Effect, CautionRule]] = []
     for rule in shipped_intake().tables.cautions:
         reaching = [
-            t.effect for t in rule.touches if rule.group != "urgent" and t.reaches(c, c.regions if t.noted else frozenset(), frozenset())
+            t.effect
+            for t in rule.touches
+            if rule.group != "urgent" and t.reaches(c, c.regions if t.noted else frozenset(), released=frozenset())
         ]
         if reaching:
             found.append((max(reaching, key=lambda e: GRAVITY[e]), rule))
@@ -129,7 +131,7 @@ def _segments(plan: SessionPlan, settings: Settings) -> list[dict[str, object]]:
     ]
 
 
-_NONE = SideSeconds(0.0, 0.0)
+_NONE = SideSeconds(0.0, left=0.0)
 
 
 def _week(w: Week, compiled: Sheet, settings: Settings) -> dict[str, object]:

@@ -65,7 +65,7 @@ def checked(found: Checked) -> r.CheckedView:
     return r.CheckedView(
         against=[r.AgainstView(text=n.text, remedy=HOLD_INSTEAD) for n in found.refusals],
         remarks=[r.AgainstView(text=n.text, remedy=n.remedy) for n in found.remarks],
-        next={i: _dose(found.sheet.program, found.sheet.settings, i, text) for i, text in found.doses.items()},
+        next={i: _dose(found.sheet.program, found.sheet.settings, i, text=text) for i, text in found.doses.items()},
         days=_days(found.sessions) if found.sessions is not None else "",
     )
 
@@ -84,7 +84,7 @@ def _of_week(sheet: ReviewSheet) -> r.WeekLineView | None:
 
 def _line(n: ReviewedLine, sheet: ReviewSheet) -> r.ReviewLineView:
     def dose(text: str) -> r.DoseAt:
-        return _dose(sheet.program, sheet.settings, n.outlook.line_id, text)
+        return _dose(sheet.program, sheet.settings, n.outlook.line_id, text=text)
 
     return r.ReviewLineView(
         line_id=n.outlook.line_id,

@@ -39,7 +39,7 @@ def readings(m: Measurement, read: SittingRead) -> list[v.ReadingView]:
     out = []
     for key, value in read.values.items():
         reading, noise = READINGS[key], m.noise[key]
-        both = Measured(value.value, value.right, value.left)
+        both = Measured(value.value, right=value.right, left=value.left)
         out.append(
             v.ReadingView(
                 id=key,
@@ -201,7 +201,7 @@ def brief(m: Measurement, s: Sitting, shots: Sequence[Photograph]) -> v.SittingB
 def comparison(b: Bench, before: SittingRead | None, after: SittingRead | None, changes: list[Change]) -> v.ComparisonView:
     if after is None:
         return v.ComparisonView(before=None, after=None, changes=[], notes=[], bias=[])
-    notes = sitting_notes(Look(b.measurement, before, after, changes, b.primary_locked))
+    notes = sitting_notes(Look(all=b.measurement, before=before, after=after, changes=changes, practised=b.primary_locked))
     wanted = [k for k in (b.measurement.primary or HEADLINES) if k in after.values and k not in after.excluded and READINGS[k].paired]
     advice = [(k, bias_advice(READINGS[k], after.values[k], None)) for k in wanted]
     return v.ComparisonView(
@@ -222,7 +222,7 @@ def sittings(b: Bench, before: SittingRead | None, after: SittingRead | None, ch
         may_compare=b.may_compare,
         consent=b.consent.sentence,
         sittings=[sitting(b, s) for s in b.sittings],
-        comparison=comparison(b, before, after, changes),
+        comparison=comparison(b, before, after=after, changes=changes),
         primary=list(m.primary),
         primary_locked=b.primary_locked,
         double_baseline=m.double_baseline is not None,

@@ -166,11 +166,11 @@ def _row(sheet: Spreadsheet, columns: list[str], place: int, time_zone: str, tod
             elif name == "note":
                 values["note"] = "\n".join(filter(None, [text[:4000], values.get("note")]))
             else:
-                values[name] = _value(name, text, today)
+                values[name] = _value(name, text=text, today=today)
         except Refused as error:
-            errors.append(RowError(line, header, error.message))
+            errors.append(RowError(line, header, message=error.message))
     if nameless:
-        errors.append(RowError(line, "", "The row has no name."))
+        errors.append(RowError(line, "", message="The row has no name."))
     return Row(line, "wrong" if errors else "new", values, "; ".join(remarks)), errors
 
 
@@ -194,7 +194,7 @@ def plan(db: Database, coach: Person, data: bytes, columns: Sequence[str] | None
         if not wrong:
             there, line = seen.find(row.values)
             if there and line is not None:
-                wrong = [RowError(row.line, "", f"The same client stands in line {line} already.")]
+                wrong = [RowError(row.line, "", message=f"The same client stands in line {line} already.")]
                 row = Row(row.line, "wrong", row.values, row.remark)
             elif there:
                 row = Row(row.line, "here", row.values, "is a client already; nothing is changed")
@@ -212,7 +212,7 @@ def carry_out(
 
     ``expected`` is the number that the preview promised. Raises Conflict when it is another by now.
     """
-    found = plan(db, coach, data, columns, time_zone, now)
+    found = plan(db, coach, data, columns, time_zone=time_zone, now=now)
     new = [r for r in found.rows if r.fate == "new"]
     if len(new) != expected:
         raise Conflict(f"The preview spoke of {expected} new clients; now it would be {len(new)}. Look at the preview again.")
@@ -222,21 +222,21 @@ def carry_out(
         v = row.values
         people.append(
             NewClient(
-                client_id,
-                v["name"],
-                v.get("birth_year"),
-                v["time_zone"],
-                v.get("minutes"),
-                v.get("concerns", []),
-                v.get("goals", ""),
-                v.get("email", ""),
-                v.get("phone", ""),
-                v["status"],
+                id=client_id,
+                name=v["name"],
+                birth_year=v.get("birth_year"),
+                time_zone=v["time_zone"],
+                minutes=v.get("minutes"),
+                concerns=v.get("concerns", []),
+                goals=v.get("goals", ""),
+                email=v.get("email", ""),
+                phone=v.get("phone", ""),
+                status=v["status"],
             )
         )
-        notes.append((client_id, _fact("intake", "imported", {"file": file_name[:120], "line": row.line}, coach, now)))
+        notes.append((client_id, _fact("intake", key="imported", value={"file": file_name[:120], "line": row.line}, coach=coach, now=now)))
         if v.get("note"):
-            notes.append((client_id, _fact("note", "", {"text": v["note"]}, coach, now)))
+            notes.append((client_id, _fact("note", key="", value={"text": v["note"]}, coach=coach, now=now)))
     with db.practice(coach.practice_id) as conn:
         clients.create_many(conn, coach.practice_id, people, coach.id)
         facts.add_many(conn, coach.practice_id, notes)
@@ -244,4 +244,4 @@ def carry_out(
 
 
 def _fact(kind: str, key: str, value: dict[str, Any], coach: Person, now: datetime) -> NewFact:
-    return NewFact(uuid4(), kind, key, value, now, coach.name, coach.id, "import")
+    return NewFact(id=uuid4(), kind=kind, key=key, value=value, at=now, author=coach.name, author_id=coach.id, source="import")

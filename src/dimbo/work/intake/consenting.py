@@ -87,7 +87,7 @@ def choose(
     """
     with db.practice(person.practice_id, person.client_id) as conn:
         author = Author(person.practice_id, person.name, person.id, person.role)
-        decide(conn, author, client_id, choice, given, now, version=version, second_coach=second_coach, deletes=deletes)
+        decide(conn, author, client_id, choice, given=given, now=now, version=version, second_coach=second_coach, deletes=deletes)
 
 
 def decide(
@@ -114,7 +114,18 @@ def decide(
         raise Refused(f"Write the name of the {text.names}.", "second_coach")
     client = clients.one(conn, client_id)
     value = {"given": given, "on": day_of(client, now).isoformat(), "version": version, "person": second_coach if given else ""}
-    new = [NewFact(fact_id or uuid4(), "consent", choice, value, now, author.name, author.account_id, author.source)]
+    new = [
+        NewFact(
+            id=fact_id or uuid4(),
+            kind="consent",
+            key=choice,
+            value=value,
+            at=now,
+            author=author.name,
+            author_id=author.account_id,
+            source=author.source,
+        )
+    ]
     if choice == PHOTOGRAPHS and not given:
         kept = photographs.count(conn, client_id)
         if kept and deletes != kept:
@@ -123,5 +134,16 @@ def decide(
         removed.forget_photographs(conn, client_id)
         if kept:
             photographs.delete_of_client(conn, client_id)
-            new.append(NewFact(uuid4(), "photographs", "deleted", {"count": kept}, now, author.name, author.account_id, author.source))
+            new.append(
+                NewFact(
+                    id=uuid4(),
+                    kind="photographs",
+                    key="deleted",
+                    value={"count": kept},
+                    at=now,
+                    author=author.name,
+                    author_id=author.account_id,
+                    source=author.source,
+                )
+            )
     facts.add(conn, author.practice_id, client_id, new)

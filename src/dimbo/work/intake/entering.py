@@ -65,7 +65,13 @@ def tables_with(own: Sequence[OwnText]) -> Tables:
     if not own:
         return shipped
     entries = {o.concern: reasoning(ReasoningEntry.model_validate(o.document)) for o in own}
-    return Tables(shipped.concerns, {**shipped.reasoning, **entries}, shipped.tests, shipped.cautions, shipped.regions)
+    return Tables(
+        concerns=shipped.concerns,
+        reasoning={**shipped.reasoning, **entries},
+        tests=shipped.tests,
+        cautions=shipped.cautions,
+        regions=shipped.regions,
+    )
 
 
 def day_of(client: Client, now: datetime) -> date:
@@ -85,20 +91,27 @@ def caution_state(standing: Sequence[Fact]) -> tuple[dict[str, CautionAnswer], t
     for f in standing:
         v = f.value
         if f.kind == "caution":
-            given = CautionAnswer(f.key, v["answer"], f.at, frozenset(v.get("regions", ())), day_from(v.get("event_on")), v.get("note", ""))
+            given = CautionAnswer(
+                caution=f.key,
+                answer=v["answer"],
+                at=f.at,
+                regions=frozenset(v.get("regions", ())),
+                event_on=day_from(v.get("event_on")),
+                note=v.get("note", ""),
+            )
             answers[f.key] = given.after(answers.get(f.key))
         elif f.kind == "clearance":
             clearances.append(
                 Clearance(
-                    f.key,
-                    v["by_name"],
-                    v["role"],
-                    date.fromisoformat(v["given_on"]),
-                    f.at,
-                    v["says"],
-                    frozenset(v.get("regions", ())),
-                    day_from(v.get("valid_from")),
-                    day_from(v.get("until")),
+                    caution=f.key,
+                    by_name=v["by_name"],
+                    role=v["role"],
+                    given_on=date.fromisoformat(v["given_on"]),
+                    at=f.at,
+                    says=v["says"],
+                    regions=frozenset(v.get("regions", ())),
+                    valid_from=day_from(v.get("valid_from")),
+                    until=day_from(v.get("until")),
                 )
             )
     return answers, tuple(clearances)
@@ -117,11 +130,11 @@ def consents(standing: Sequence[Fact], today: date, birth_year: int | None) -> l
         if f.kind == "consent":
             before = choices.get(f.key)
             choices[f.key] = Choice(
-                f.value["given"],
-                date.fromisoformat(f.value["on"]),
-                f.value["version"],
-                f.value.get("person", ""),
-                bool(before and (before.given or before.before)),
+                given=f.value["given"],
+                on=date.fromisoformat(f.value["on"]),
+                version=f.value["version"],
+                person=f.value.get("person", ""),
+                before=bool(before and (before.given or before.before)),
             )
     return for_age([consent(text, choices.get(text.id), today) for text in shipped_intake().consents.values()], birth_year, today)
 
@@ -132,13 +145,13 @@ def _measured(shots: Sequence[Readings], tables: Tables) -> dict[str, TestResult
     for test in tables.tests.values():
         if test.reading and (pairs := [Measured(**s.readings[test.reading]) for s in shots if test.reading in s.readings]):
             side = sitting_value(READINGS[test.reading], pairs).smaller_side
-            out[test.id] = TestResult(test.id, side.value if side else "neither", shots[0].taken_on, measured=True)
+            out[test.id] = TestResult(test.id, answer=side.value if side else "neither", noted_on=shots[0].taken_on, measured=True)
     return out
 
 
 def ratings_of(standing: Sequence[Fact]) -> dict[str, Rating]:
     """The newest rating of every concern, from facts in order."""
-    return {f.key: Rating(f.value["right"], f.value["left"]) for f in standing if f.kind == "rating"}
+    return {f.key: Rating(f.value["right"], left=f.value["left"]) for f in standing if f.kind == "rating"}
 
 
 def to_intake(client: Client, standing: Sequence[Fact], measured: dict[str, TestResult], today: date) -> Intake:
@@ -153,24 +166,24 @@ def to_intake(client: Client, standing: Sequence[Fact], measured: dict[str, Test
         elif f.kind == "cause" and v["cause"]:
             causes[f.key] = v["cause"]
         elif f.kind == "test" and v["answer"]:
-            results[f.key] = TestResult(f.key, v["answer"], f.at.date())
+            results[f.key] = TestResult(f.key, answer=v["answer"], noted_on=f.at.date())
         elif f.kind == "habit" and v["agreed"]:
             habits.add(f.key)
     return Intake(
-        ratings_of(standing),
-        replies,
-        causes,
-        results,
-        answers,
-        clearances,
-        frozenset(habits),
-        client.minutes,
-        client.goals,
-        tuple(c.text.name for c in consents(standing, today, client.birth_year) if not c.settled),
+        ratings=ratings_of(standing),
+        answers=replies,
+        causes=causes,
+        results=results,
+        cautions=answers,
+        clearances=clearances,
+        habits=frozenset(habits),
+        minutes=client.minutes,
+        goals=client.goals,
+        unsettled_consents=tuple(c.text.name for c in consents(standing, today, client.birth_year) if not c.settled),
     )
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class OpenIntake:
     """Everything the intake page shows."""
 
@@ -198,15 +211,15 @@ def open_intake(conn: Conn, client_id: UUID, now: datetime) -> OpenIntake:
     today = day_of(stored.client, now)
     intake = to_intake(stored.client, stored.standing, _measured(stored.readings, tables), today)
     return OpenIntake(
-        stored.client,
-        today,
-        tables,
-        stored.standing,
-        intake,
-        _conclusions(tables, intake, today),
-        consents(stored.standing, today, stored.client.birth_year),
-        stored.self_intake,
-        stored.photographs,
+        client=stored.client,
+        today=today,
+        tables=tables,
+        standing=stored.standing,
+        intake=intake,
+        conclusions=_conclusions(tables, intake, today),
+        consents=consents(stored.standing, today, stored.client.birth_year),
+        self_intake=stored.self_intake,
+        photographs=stored.photographs,
     )
 
 
@@ -238,10 +251,23 @@ def enter(conn: Conn, author: Author, client_id: UUID, entries: Sequence[Entry],
     for entry in entries:
         if entry.id in kept:
             continue
-        fact = _checked(tables, entry, standing, now, today, author)
-        standing = [*standing, Fact(fact.id, 0, fact.kind, fact.key, fact.value, fact.at, fact.author, fact.source)]
+        fact = _checked(tables, entry, standing, now, today=today, author=author)
+        standing = [
+            *standing,
+            Fact(
+                client_id=client_id,
+                id=fact.id,
+                seq=0,
+                kind=fact.kind,
+                key=fact.key,
+                value=fact.value,
+                at=fact.at,
+                author=fact.author,
+                source=fact.source,
+            ),
+        ]
         after = stand(tables.cautions, *caution_state(standing), today)
-        if fact.kind == "caution" and (lost := silenced(current, after)):
+        if fact.kind == "caution" and (lost := silenced(current, after=after)):
             raise Refused(
                 f"{lost.rule.name} was answered yes and stays locked. Only a recorded clearance releases it: {lost.rule.says}", "answer"
             )
@@ -249,9 +275,20 @@ def enter(conn: Conn, author: Author, client_id: UUID, entries: Sequence[Entry],
         new.append(fact)
         if fact.kind == "profile":
             clients.set_profile(conn, client_id, fact.key, fact.value["value"])
-    for change in lock_changes(before, current):
+    for change in lock_changes(before, after=current):
         kind = "lock" if change.locked else "release"
-        new.append(NewFact(uuid4(), kind, change.caution, {"reason": change.reason}, now, author.name, author.account_id, author.source))
+        new.append(
+            NewFact(
+                id=uuid4(),
+                kind=kind,
+                key=change.caution,
+                value={"reason": change.reason},
+                at=now,
+                author=author.name,
+                author_id=author.account_id,
+                source=author.source,
+            )
+        )
     facts.add(conn, author.practice_id, client_id, new)
     if any(f.kind == "rating" for f in new):
         worst = {f.key: max(f.value["right"], f.value["left"]) for f in standing if f.kind == "rating"}
@@ -262,7 +299,7 @@ def enter(conn: Conn, author: Author, client_id: UUID, entries: Sequence[Entry],
 def _checked(tables: Tables, entry: Entry, standing: Sequence[Fact], now: datetime, today: date, author: Author) -> NewFact:
     """An entry as a fact, after every check of its kind."""
     value = shape(entry.kind, entry.value)
-    check_key(tables, entry.kind, entry.key, value)
+    check_key(tables, entry.kind, key=entry.key, value=value)
     stored = value.model_dump(mode="json")
     if isinstance(value, CautionValue):
         check_caution(tables, entry.key, value, today)
@@ -273,13 +310,22 @@ def _checked(tables: Tables, entry: Entry, standing: Sequence[Fact], now: dateti
             entry.key,
             value,
             given.answer if given else None,
-            given.regions if given else frozenset(),
-            given.event_on if given else None,
-            today,
+            noted=given.regions if given else frozenset(),
+            event_on=given.event_on if given else None,
+            today=today,
         )
     elif isinstance(value, ProfileValue):
         stored = {"value": profile(entry.key, value.value, today)}
-    return NewFact(entry.id, entry.kind, entry.key, stored, now, author.name, author.account_id, author.source)
+    return NewFact(
+        id=entry.id,
+        kind=entry.kind,
+        key=entry.key,
+        value=stored,
+        at=now,
+        author=author.name,
+        author_id=author.account_id,
+        source=author.source,
+    )
 
 
 def begin(db: Database, coach: Person, client_id: UUID, now: datetime) -> OpenIntake:
@@ -291,7 +337,12 @@ def begin(db: Database, coach: Person, client_id: UUID, now: datetime) -> OpenIn
             raise Conflict(
                 f"An intake is open since {client.intake_opened_at:%-d %B %Y}, begun by {client.intake_opened_by}. Go on with that one."
             )
-        facts.add(conn, coach.practice_id, client_id, [NewFact(uuid4(), "intake", "opened", {}, now, coach.name, coach.id, "coach")])
+        facts.add(
+            conn,
+            coach.practice_id,
+            client_id,
+            [NewFact(id=uuid4(), kind="intake", key="opened", value={}, at=now, author=coach.name, author_id=coach.id, source="coach")],
+        )
         return open_intake(conn, client_id, now)
 
 
@@ -301,7 +352,12 @@ def finish(db: Database, coach: Person, client_id: UUID, now: datetime) -> OpenI
         clients.one(conn, client_id)
         if not clients.finish_intake(conn, client_id, now):
             raise Conflict("No intake is open.")
-        facts.add(conn, coach.practice_id, client_id, [NewFact(uuid4(), "intake", "finished", {}, now, coach.name, coach.id, "coach")])
+        facts.add(
+            conn,
+            coach.practice_id,
+            client_id,
+            [NewFact(id=uuid4(), kind="intake", key="finished", value={}, at=now, author=coach.name, author_id=coach.id, source="coach")],
+        )
         return open_intake(conn, client_id, now)
 
 

@@ -54,7 +54,7 @@ def tell(fact: Fact, tables: Tables) -> str:
     rules = {r.id: r.name for r in tables.cautions}
     if fact.kind == "rating":
         name = tables.concerns[key].name if key in tables.concerns else key
-        return f"{name}: {rating_words(tables, key, v['right'], v['left']) if key in tables.concerns else v}"
+        return f"{name}: {rating_words(tables, key, v['right'], left=v['left']) if key in tables.concerns else v}"
     if fact.kind == "answer":
         concern, _, question = key.partition(".")
         entry = tables.reasoning.get(concern)

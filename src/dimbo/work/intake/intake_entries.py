@@ -155,7 +155,7 @@ def check_caution(tables: Tables, key: str, value: CautionValue, today: date) ->
     if value.event_on is not None:
         if not rule.dated:
             raise Refused(f"{rule.name} has no date.", "event_on")
-        _possible(value.event_on, today, "event_on", f"{rule.name}: the day")
+        _possible(value.event_on, today=today, field="event_on", what=f"{rule.name}: the day")
 
 
 def check_clearance(
@@ -175,7 +175,7 @@ def check_clearance(
         raise Refused(f"{rule.name}: note the day when it was before its clearance.", "event_on")
     if len(value.says) < 3:
         raise Refused(f"Write what was said: {rule.says}", "says")
-    _possible(value.given_on, today, "given_on", "The day of the clearance")
+    _possible(value.given_on, today=today, field="given_on", what="The day of the clearance")
     if event_on and value.given_on < event_on:
         raise Refused(
             f"The clearance of {long_date(value.given_on)} is older than the event of {long_date(event_on)}. "
@@ -211,7 +211,7 @@ def profile(field: str, value: object, today: date) -> object:
     if field in ("name", "time_zone", "email", "phone", "goals", "status"):
         if not isinstance(value, str):
             raise Refused(f"{field.replace('_', ' ').capitalize()} is text.", field)
-        return _profile_text(field, value.strip())
+        return _profile_text(field, text=value.strip())
     if field in ("birth_year", "minutes"):
         if value is None:
             return None

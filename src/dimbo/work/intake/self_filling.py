@@ -44,7 +44,9 @@ def send(db: Database, coach: Person, client_id: UUID, now: datetime) -> str:
     token = secrets.token_urlsafe(24)
     with db.practice(coach.practice_id) as conn:
         clients.one(conn, client_id)
-        self_intakes.create(conn, coach.practice_id, client_id, token_hash(token), coach.id, now, now + timedelta(days=LINK_DAYS))
+        self_intakes.create(
+            conn, coach.practice_id, client_id, token_hash(token), by=coach.id, at=now, expires_at=now + timedelta(days=LINK_DAYS)
+        )
     return token
 
 
@@ -148,7 +150,7 @@ def save(db: Database, token: str, draft: Draft, base: int, now: datetime) -> in
     if len(json.dumps(document)) > MOST_BYTES:
         raise Refused("This is more text than an intake holds. Shorten the longest answer.")
     link = opened(db, token)
-    urgent = [Entry(uuid5(link.id, f"urgent {r.id}"), "caution", r.id, {"answer": "yes"}) for r in draft.urgent()]
+    urgent = [Entry(uuid5(link.id, f"urgent {r.id}"), "caution", key=r.id, value={"answer": "yes"}) for r in draft.urgent()]
     with db.practice(link.practice_id) as conn:
         if not self_intakes.save(conn, link.id, document, base):
             raise Conflict("This intake was changed in another window. Reload to go on with the newest.")
@@ -180,7 +182,7 @@ def submit(db: Database, token: str, leaves: Collection[str], now: datetime) -> 
                     profile(key, value.get("value"), today)
                     continue
                 shaped = shape(_SECTIONS[section], value)
-                check_key(tables, _SECTIONS[section], key, shaped)
+                check_key(tables, _SECTIONS[section], key=key, value=shaped)
                 if isinstance(shaped, CautionValue):
                     check_caution(tables, key, shaped, today)
             except Refused as error:
@@ -190,7 +192,9 @@ def submit(db: Database, token: str, leaves: Collection[str], now: datetime) -> 
             raise Refused("This intake has been sent in already.")
         for choice, word in draft.consents.items():
             try:
-                decide(conn, _author(link), link.client_id, choice, word.given, now, version=word.version, second_coach=word.person)
+                decide(
+                    conn, _author(link), link.client_id, choice, given=word.given, now=now, version=word.version, second_coach=word.person
+                )
             except Refused as error:
                 raise Refused(error.message, f"consents.{choice}") from error
 
@@ -219,7 +223,7 @@ def _own_field(key: str) -> None:
         raise Refused(f"“{key}” is not asked here.", f"profile.{key}")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ReviewItem:
     """One field side by side: what the client wrote and what stands now, in words."""
 
@@ -257,8 +261,8 @@ def review(opened: OpenIntake) -> list[ReviewItem]:
             theirs, current = profile_words(key, value.get("value")), profile_words(key, getattr(opened.client, key, None))
         elif section == "ratings" and key in tables.concerns:
             label = tables.concerns[key].name
-            theirs = rating_words(tables, key, value["right"], value["left"])
-            current = rating_words(tables, key, intake.ratings[key].right, intake.ratings[key].left) if key in intake.ratings else ""
+            theirs = rating_words(tables, key, value["right"], left=value["left"])
+            current = rating_words(tables, key, intake.ratings[key].right, left=intake.ratings[key].left) if key in intake.ratings else ""
         elif section == "answers":
             concern, _, question = key.partition(".")
             entry = tables.reasoning.get(concern)
@@ -275,15 +279,30 @@ def review(opened: OpenIntake) -> list[ReviewItem]:
             if now := intake.cautions.get(key):
                 day = now.event_on.isoformat() if now.event_on else None
                 current = caution_words({"answer": now.answer, "regions": now.regions, "event_on": day, "note": now.note})
-        if section == "profile" and key == "name" and called(current, theirs):
-            out.append(ReviewItem("profile.name", section, label, theirs, current, True, remark=KEPT_NAME))
+        if section == "profile" and key == "name" and called(current, told=theirs):
+            out.append(
+                ReviewItem(id="profile.name", section=section, label=label, theirs=theirs, current=current, same=True, remark=KEPT_NAME)
+            )
         elif theirs:
-            out.append(ReviewItem(f"{section}.{key}", section, label, theirs, current, theirs == current))
+            out.append(
+                ReviewItem(id=f"{section}.{key}", section=section, label=label, theirs=theirs, current=current, same=theirs == current)
+            )
     for rule in unanswered(draft, tables):
         now = intake.cautions.get(rule.id)
         current = caution_words({"answer": now.answer, "regions": now.regions}) if now else ""
         remark = "" if now else "Ask before a program is assigned."
-        out.append(ReviewItem(f"cautions.{rule.id}", "cautions", rule.ask, "not answered", current, True, True, remark))
+        out.append(
+            ReviewItem(
+                id=f"cautions.{rule.id}",
+                section="cautions",
+                label=rule.ask,
+                theirs="not answered",
+                current=current,
+                same=True,
+                open=True,
+                remark=remark,
+            )
+        )
     return sorted(out, key=lambda i: (list(_SECTIONS).index(i.section), order.get(i.id.partition(".")[2], 0)))
 
 
@@ -318,9 +337,9 @@ def accept(db: Database, coach: Person, client_id: UUID, ids: Sequence[str], now
 def _taken_over(conn: Conn, client_id: UUID, section: str, key: str, value: dict[str, Any]) -> Entry:
     """A field of the client's as a fact; a shorter name becomes a note of how they like to be called."""
     told = str(value.get("value") or "").strip()
-    if section == "profile" and key == "name" and called(clients.one(conn, client_id).name, told):
-        return Entry(uuid4(), "note", "", {"text": f"Likes to be called {told}."})
-    return Entry(uuid4(), _SECTIONS[section], key, value)
+    if section == "profile" and key == "name" and called(clients.one(conn, client_id).name, told=told):
+        return Entry(uuid4(), "note", key="", value={"text": f"Likes to be called {told}."})
+    return Entry(uuid4(), _SECTIONS[section], key=key, value=value)
 
 
 def close(db: Database, coach: Person, client_id: UUID, now: datetime) -> OpenIntake:

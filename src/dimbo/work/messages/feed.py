@@ -52,12 +52,12 @@ def calendar_of(conn: Conn, client: Client, now: datetime) -> bytes:
     found: dict[tuple[date, str], list[tuple[Assignment, PlannedDay]]] = {}
     for running in assignments.running_of(conn, client.id):
         plans = {p.plan: p for p in assignments.plans(conn, running.id)}
-        for planned in assignments.sessions(conn, running.id, today - timedelta(days=BACK_DAYS), today + timedelta(days=AHEAD_DAYS)):
+        for planned in assignments.sessions(conn, running.id, today - timedelta(days=BACK_DAYS), until=today + timedelta(days=AHEAD_DAYS)):
             found.setdefault((planned.day, planned.part), []).append((plans[planned.plan], planned))
     for (_, part), parts in sorted(found.items(), key=lambda n: (n[0][0], n[0][1] == "evening")):
         changed = max([p.made_at for p, _ in parts] + [p.changed_at for p in pauses])
         revision = sum(p.plan - 1 for p, _ in parts) + sum(1 + p.changes for p in pauses)
-        calendar.add_component(_event(client, part, parts, changed, revision, paused(off, parts[0][1].day), tz))
+        calendar.add_component(_event(client, part, parts, changed, revision=revision, off=paused(off, parts[0][1].day), tz=tz))
     calendar.add_missing_timezones()
     return bytes(calendar.to_ical())
 

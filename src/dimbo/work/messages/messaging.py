@@ -18,7 +18,7 @@ from dimbo.work.shared.errors import Refused
 LONGEST = 2000
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Said:
     """A message as it is written; ``id`` is made by the writer's device. It may speak of a day's session or an exercise."""
 
@@ -38,7 +38,15 @@ def _new(conn: Conn, person: Person, said: Said, by_coach: bool, now: datetime) 
     if said.exercise_id is not None and by_coach and said.exercise_id not in shelf(conn, person.practice_id).cards:
         raise Refused(f"There is no exercise “{said.exercise_id}”.", "exercise_id")
     written = min(said.written_at, now)
-    return NewMessage(said.id, by_coach, person.id, text, said.about_day, said.exercise_id, max(written, now - timedelta(days=60)))
+    return NewMessage(
+        id=said.id,
+        by_coach=by_coach,
+        author=person.id,
+        text=text,
+        about_day=said.about_day,
+        exercise_id=said.exercise_id,
+        written_at=max(written, now - timedelta(days=60)),
+    )
 
 
 def write_as_client(db: Database, person: Person, client_id: UUID, said: Said, now: datetime) -> bool:
@@ -46,7 +54,16 @@ def write_as_client(db: Database, person: Person, client_id: UUID, said: Said, n
     with db.practice(person.practice_id, client_id) as conn:
         new = messages.write(conn, person.practice_id, client_id, _new(conn, person, said, False, now))
         if new:
-            tell_coach(conn, person, client_id, "message", f"message:{said.id}", f"{person.name} wrote", said.text.strip(), now)
+            tell_coach(
+                conn,
+                person,
+                client_id,
+                "message",
+                key=f"message:{said.id}",
+                subject=f"{person.name} wrote",
+                body=said.text.strip(),
+                now=now,
+            )
         return new
 
 
@@ -68,7 +85,16 @@ def say_as_coach(conn: Conn, coach: Person, client_id: UUID, said: Said, now: da
         address = messages.addresses_of(conn, client_id).client_email
         body = f"{said.text.strip()}\n\n{STANDING_LINE}"
         if address:  # without an account it waits on their first day; the page said so before it was written
-            letter = Letter(client_id, False, address, "message", f"{coach.name} wrote", body, f"message:{said.id}", now)
+            letter = Letter(
+                client_id=client_id,
+                to_coach=False,
+                address=address,
+                kind="message",
+                subject=f"{coach.name} wrote",
+                body=body,
+                key=f"message:{said.id}",
+                due_at=now,
+            )
             messages.post(conn, coach.practice_id, letter)
     return new
 
@@ -76,7 +102,11 @@ def say_as_coach(conn: Conn, coach: Person, client_id: UUID, said: Said, now: da
 def tell_coach(conn: Conn, person: Person, client_id: UUID, kind: str, key: str, subject: str, body: str, now: datetime) -> None:
     """Put a letter to the coach of a client into the outbox, once for its key."""
     address = messages.addresses_of(conn, client_id).coach_email
-    messages.post(conn, person.practice_id, Letter(client_id, True, address, kind, subject, body, key, now))
+    messages.post(
+        conn,
+        person.practice_id,
+        Letter(client_id=client_id, to_coach=True, address=address, kind=kind, subject=subject, body=body, key=key, due_at=now),
+    )
 
 
 def read_by_coach(db: Database, coach: Person, client_id: UUID, now: datetime) -> list[Message]:

@@ -38,11 +38,11 @@ class StandIn:
 
     def deliver(self, letter: UUID, address: str, tries: int, now: datetime) -> Delivery:
         if not address:
-            return Delivery("failed", "No address is known.")
+            return Delivery("failed", problem="No address is known.")
         if address.endswith(".unreachable.example"):
             return self._again("The address does not answer.", tries, now)
         if tries == 0 and letter.int % 4 == 0:
-            return Delivery("waiting", "On its way.", now + DELAY)
+            return Delivery("waiting", problem="On its way.", again_at=now + DELAY)
         if tries == 0 and letter.int % 6 == 1:
             return self._again("The mailbox is busy.", tries, now)
         return Delivery("delivered")
@@ -50,5 +50,5 @@ class StandIn:
     @staticmethod
     def _again(problem: str, tries: int, now: datetime) -> Delivery:
         if tries + 1 >= MOST_TRIES:
-            return Delivery("failed", f"{problem} Given up after {MOST_TRIES} tries.")
-        return Delivery("waiting", f"{problem} Trying again.", now + AGAIN * 2**tries)
+            return Delivery("failed", problem=f"{problem} Given up after {MOST_TRIES} tries.")
+        return Delivery("waiting", problem=f"{problem} Trying again.", again_at=now + AGAIN * 2**tries)

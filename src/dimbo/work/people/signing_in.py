@@ -93,7 +93,9 @@ def invite_client(db: Database, coach: Person, client_id: UUID, email: str, now:
         if accounts.email_taken(conn, email):
             raise Refused("This e-mail address already has an account.", "email")
         token = secrets.token_urlsafe(24)
-        accounts.invite(conn, coach.practice_id, client_id, email, token_hash(token), now + timedelta(days=INVITATION_DAYS))
+        accounts.invite(
+            conn, coach.practice_id, client_id, email, token_hash=token_hash(token), expires_at=now + timedelta(days=INVITATION_DAYS)
+        )
     return token
 
 
@@ -117,7 +119,9 @@ def accept_invitation(db: Database, token: str, password: str, days: int) -> str
         with db.practice(found.practice_id) as conn:
             if not accounts.use_invitation(conn, token_hash(token)):
                 raise Refused("This link has been used. Sign in with your e-mail and password.")
-            account = accounts.create(conn, found.practice_id, "client", found.client_id, found.client_name, found.email, hashed)
+            account = accounts.create(
+                conn, found.practice_id, "client", found.client_id, found.client_name, email=found.email, password_hash=hashed
+            )
             return _start(conn, account, now, days)
     except Conflict as error:
         raise Refused(str(error)) from error

@@ -34,7 +34,7 @@ FURTHEST = timedelta(days=366)
 PARTS = ("morning", "evening")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Wish:
     """How a coach wants a program practised. ``start`` is its first day, or the day from which a change holds.
 
@@ -68,7 +68,7 @@ class CalendarWeek:
     total_s: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Prepared:
     """A program made ready for a client: the sessions it would have, and why it may not be assigned."""
 
@@ -112,7 +112,7 @@ def standing_against(
 ) -> tuple[list[str], bool]:
     """Why a program may not be assigned to a client now, and whether something was not asked yet. ``own`` is the program
     itself, where it is the client's."""
-    known = about(conn, coach, client.id, shelf(conn, coach.practice_id), now, own)
+    known = about(conn, coach, client.id, shelf(conn, coach.practice_id), now=now, program_id=own)
     if known.cautions.urgent:
         return [f"{care(h.rule for h in known.cautions.urgent)} {known.cautions.urgent[0].reason} {known.cautions.urgent[0].remedy}"], False
     sheet = compile_sheet(program, settings, known)
@@ -138,7 +138,7 @@ def _calendar(
     for d in days:
         by_day.setdefault(d.day, []).append((d.part, d.planned_s))
     out = []
-    for number in range(1, week_of(start, days[-1].day) + 1):
+    for number in range(1, week_of(start, day=days[-1].day) + 1):
         row = []
         for offset in range(DAYS):
             day = start + timedelta(days=DAYS * (number - 1) + offset)
@@ -163,7 +163,7 @@ def _prepare(conn: Conn, coach: Person, stored: StoredProgram, client: Client, w
     program = to_program(stored.title, document, shelf(conn, coach.practice_id).cards)
     _checked(wish, practice_day(now, zone(client.time_zone)), program)
     own = stored.id if client.id == stored.client_id else None
-    refusals, unasked = standing_against(conn, coach, client, program, settings, now, own)
+    refusals, unasked = standing_against(conn, coach, client, program, settings=settings, now=now, own=own)
     running = assignments.running_of(conn, client.id)
     if any(a.program_id == own for a in running):
         refusals.append("This program runs already. Let the new version hold from a day on instead.")
@@ -171,33 +171,42 @@ def _prepare(conn: Conn, coach: Person, stored: StoredProgram, client: Client, w
         titles = " and ".join(f"“{a.title}”" for a in running)
         refusals.append(f"{client.name} practises {titles} already; two programs at once are the most. End one first; what was done stays.")
     plan = NewPlan(
-        wish.start,
-        wish.start,
-        [(w, 0) for w in range(1, program.weeks + 1)],
-        stored.id,
-        stored.version,
-        asdict(settings),
-        {},
-        list(wish.weekdays or client.days),
-        dict(wish.times),
-        wish.remind_min,
-        wish.as_part,
-        wish.end,
-        "assigned",
-        "",
+        from_day=wish.start,
+        anchor=wish.start,
+        steps=[(w, 0) for w in range(1, program.weeks + 1)],
+        program_id=stored.id,
+        program_version=stored.version,
+        settings=asdict(settings),
+        cards={},
+        weekdays=list(wish.weekdays or client.days),
+        times=dict(wish.times),
+        remind_min=wish.remind_min,
+        as_part=wish.as_part,
+        end_date=wish.end,
+        kind="assigned",
+        reason="",
     )
     days = lay(program, settings, plan, 1)
     if not refusals and not days:
         refusals.append("No session lies between the first and the last day. Choose a later last day.")
-    weeks = _calendar(conn, client, wish.start, days, settings, running)
-    return Prepared(client, tuple(refusals), weeks, plan, tuple(days), document, unasked, _too_few(program, plan.weekdays))
+    weeks = _calendar(conn, client, wish.start, days, settings=settings, beside=running)
+    return Prepared(
+        client=client,
+        refusals=tuple(refusals),
+        weeks=weeks,
+        plan=plan,
+        days=tuple(days),
+        document=document,
+        unasked=unasked,
+        remarks=_too_few(program, plan.weekdays),
+    )
 
 
 def preview(db: Database, coach: Person, program_id: UUID, client_ids: Sequence[UUID], wish: Wish, now: datetime) -> list[Prepared]:
     """What assigning would mean for each client: every day with its minutes, and what stands against it. Nothing is kept."""
     with db.practice(coach.practice_id) as conn:
         stored = programs.one(conn, program_id)
-        return [_prepare(conn, coach, stored, clients.one(conn, i), wish, now) for i in client_ids or [stored.client_id]]
+        return [_prepare(conn, coach, stored, clients.one(conn, i), wish=wish, now=now) for i in client_ids or [stored.client_id]]
 
 
 def assign(db: Database, coach: Person, program_id: UUID, wish: Wish, now: datetime) -> UUID:
@@ -208,19 +217,21 @@ def assign(db: Database, coach: Person, program_id: UUID, wish: Wish, now: datet
     """
     with db.practice(coach.practice_id) as conn:
         stored = programs.one(conn, program_id)
-        ready = _prepare(conn, coach, stored, clients.one(conn, stored.client_id), wish, now)
+        ready = _prepare(conn, coach, stored, clients.one(conn, stored.client_id), wish=wish, now=now)
         if ready.refusals:
             raise Refused(ready.refusals[0])
-        return _store(conn, coach, ready, stored, None, now)
+        return _store(conn, coach, ready, stored, group=None, now=now)
 
 
 def _store(conn: Conn, coach: Person, ready: Prepared, stored: StoredProgram, group: UUID | None, now: datetime) -> UUID:
     client_id = ready.client.id
-    assignment = assignments.begin(conn, coach.practice_id, client_id, stored.id, ready.plan.from_day, group, coach.id)
+    assignment = assignments.begin(
+        conn, coach.practice_id, client_id, program_id=stored.id, start=ready.plan.from_day, group_id=group, by=coach.id
+    )
     cards = keep_for_assignment(conn, coach.practice_id, [n.exercise for n in ready.document.lines])
     plan = replace(ready.plan, program_id=stored.id, program_version=stored.version, cards=cards)
-    assignments.add_plan(conn, coach.practice_id, client_id, assignment, plan, coach.id, now)
-    assignments.replan(conn, coach.practice_id, client_id, assignment, plan.from_day, list(ready.days))
+    assignments.add_plan(conn, coach.practice_id, client_id, assignment_id=assignment, plan=plan, by=coach.id, at=now)
+    assignments.replan(conn, coach.practice_id, client_id, assignment_id=assignment, from_day=plan.from_day, days=list(ready.days))
     return assignment
 
 
@@ -246,15 +257,15 @@ def assign_group(
         started, refused = [], []
         for client_id in dict.fromkeys(client_ids):
             client = clients.one(conn, client_id)
-            ready = _prepare(conn, coach, stored, client, wish, now)
+            ready = _prepare(conn, coach, stored, client, wish=wish, now=now)
             if ready.refusals:
                 refused.append((client_id, client.name, ready.refusals[0]))
                 continue
             own = stored
             if client_id != stored.client_id:
-                copy = programs.create(conn, coach.practice_id, client_id, stored.title, stored.document, coach.id)
+                copy = programs.create(conn, coach.practice_id, client_id, stored.title, document=stored.document, by=coach.id)
                 own = programs.one(conn, copy)
-            _store(conn, coach, ready, own, group, now)
+            _store(conn, coach, ready, own, group=group, now=now)
             started.append((client_id, client.name))
         if not started:
             raise Refused(" ".join(f"{who}: {why}" for _, who, why in refused) or "Choose somebody for the group.", "clients")
@@ -267,12 +278,12 @@ def changed_plan(running: Assignment, weeks: int, from_day: date, wish: Wish, se
     Raises Refused when the program is at its end by then.
     """
     passed = max((from_day - running.anchor).days // DAYS, 0)
-    steps = [(s.week, s.back) for s in continued([Step(w, b) for w, b in running.steps], passed, weeks)]
+    steps = [(s.week, s.back) for s in continued([Step(w, back=b) for w, b in running.steps], passed, weeks=weeks)]
     if not steps:
         raise Refused("The program is at its end on that day. Assign the new version as a program of its own.", "start")
     anchor = running.anchor + timedelta(days=DAYS * passed)
     return replace(
-        running.following(from_day, anchor, steps, "changed"),
+        running.following(from_day, anchor=anchor, steps=steps, kind="changed"),
         settings=asdict(settings),
         cards={},
         weekdays=list(wish.weekdays or running.weekdays),
@@ -294,14 +305,23 @@ def _prepare_change(conn: Conn, coach: Person, running: Assignment, wish: Wish, 
     settings = clients.settings(conn, client.id)
     program = to_program(stored.title, document, shelf(conn, coach.practice_id).cards)
     _checked(wish, today, program)
-    refusals, unasked = standing_against(conn, coach, client, program, settings, now, stored.id)
+    refusals, unasked = standing_against(conn, coach, client, program, settings=settings, now=now, own=stored.id)
     plan = replace(
         changed_plan(running, program.weeks, max(wish.start, running.start_date), wish, settings), program_version=stored.version
     )
     days = lay(program, settings, plan, running.plan + 1)
     beside = [a for a in assignments.running_of(conn, client.id) if a.id != running.id]
-    weeks = _calendar(conn, client, plan.anchor, days, settings, beside)
-    return Prepared(client, tuple(refusals), weeks, plan, tuple(days), document, unasked, _too_few(program, plan.weekdays)), stored
+    weeks = _calendar(conn, client, plan.anchor, days, settings=settings, beside=beside)
+    return Prepared(
+        client=client,
+        refusals=tuple(refusals),
+        weeks=weeks,
+        plan=plan,
+        days=tuple(days),
+        document=document,
+        unasked=unasked,
+        remarks=_too_few(program, plan.weekdays),
+    ), stored
 
 
 def preview_change(db: Database, coach: Person, assignment_id: UUID, wish: Wish, now: datetime) -> Prepared:
@@ -322,14 +342,14 @@ def change(db: Database, coach: Person, assignment_id: UUID, wish: Wish, reason:
             raise Refused(ready.refusals[0])
         cards = keep_for_assignment(conn, coach.practice_id, [n.exercise for n in ready.document.lines])
         plan = replace(ready.plan, cards=cards, reason=reason.strip()[:400])
-        return follow(conn, coach.practice_id, running, plan, list(ready.days), coach.id, now)
+        return follow(conn, coach.practice_id, running, plan, days=list(ready.days), by=coach.id, now=now)
 
 
 def follow(
     conn: Conn, practice_id: UUID, running: Assignment, plan: NewPlan, days: list[PlannedDay], by: UUID | None, now: datetime
 ) -> int:
     """Keep a further plan of a running assignment and its days."""
-    number = assignments.add_plan(conn, practice_id, running.client_id, running.id, plan, by, now)
+    number = assignments.add_plan(conn, practice_id, running.client_id, assignment_id=running.id, plan=plan, by=by, at=now)
     days = [replace(d, plan=number) for d in days]
-    assignments.replan(conn, practice_id, running.client_id, running.id, plan.from_day, days)
+    assignments.replan(conn, practice_id, running.client_id, assignment_id=running.id, from_day=plan.from_day, days=days)
     return number

@@ -76,7 +76,14 @@ def take_back(db: Database, coach: Person, assignment_id: UUID, now: datetime) -
         _may_run(conn, coach, client, ended, now)
         since = ended.ended_from or _today(client, ended.ended_at)
         assignments.take_ending_back(conn, assignment_id)
-        assignments.replan(conn, coach.practice_id, client.id, assignment_id, since, _days_from(conn, coach.practice_id, ended, since))
+        assignments.replan(
+            conn,
+            coach.practice_id,
+            client.id,
+            assignment_id=assignment_id,
+            from_day=since,
+            days=_days_from(conn, coach.practice_id, ended, since),
+        )
 
 
 def _may_run(conn: Conn, coach: Person, client: Client, ended: Assignment, now: datetime) -> None:
@@ -88,7 +95,7 @@ def _may_run(conn: Conn, coach: Person, client: Client, ended: Assignment, now: 
         raise Refused("This program was assigned again meanwhile, and runs.")
     if beside:
         program = program_of(ended, cards_of(conn, coach.practice_id, ended))
-        against, _ = standing_against(conn, coach, client, program, Settings(**ended.settings), now, ended.program_id)
+        against, _ = standing_against(conn, coach, client, program, settings=Settings(**ended.settings), now=now, own=ended.program_id)
         if against:
             raise Refused(against[0])
 

@@ -31,14 +31,14 @@ def _stopped_at(running: Assignment, last: date) -> int:
 
 def plan_after(running: Assignment, last: date, again: date, days: int, weeks: int) -> NewPlan | None:
     """The plan by which a program goes on after ``days`` without practice since ``last``; None when it just goes on."""
-    steps = going_on([Step(w, b) for w, b in running.steps], _stopped_at(running, last), weeks, days)
+    steps = going_on([Step(w, back=b) for w, b in running.steps], _stopped_at(running, last), weeks=weeks, days=days)
     what = f"{days} days without practice: {after_break(days)}."
-    return running.following(again, again, [(s.week, s.back) for s in steps], "break", what) if steps else None
+    return running.following(again, anchor=again, steps=[(s.week, s.back) for s in steps], kind="break", reason=what) if steps else None
 
 
 def _go_on(conn: Conn, practice_id: UUID, running: Assignment, plan: NewPlan, by: UUID | None, now: datetime) -> None:
     program = program_of(running, cards_of(conn, practice_id, running))
-    follow(conn, practice_id, running, plan, lay(program, Settings(**plan.settings), plan, 0), by, now)
+    follow(conn, practice_id, running, plan, days=lay(program, Settings(**plan.settings), plan, 0), by=by, now=now)
 
 
 def pause(db: Database, coach: Person, client_id: UUID, first: date, last: date | None, reason: str, now: datetime) -> None:
@@ -56,9 +56,9 @@ def pause(db: Database, coach: Person, client_id: UUID, first: date, last: date 
         for known in assignments.pauses(conn, client_id):
             if (last is None or known.first_day <= last) and (known.last_day is None or known.last_day >= first):
                 raise Refused(f"A pause from {known.first_day:%d %B %Y} covers some of these days already. End it first.", "first")
-        assignments.add_pause(conn, coach.practice_id, client_id, first, last, reason.strip()[:400], coach.id)
+        assignments.add_pause(conn, coach.practice_id, client_id, first, last=last, reason=reason.strip()[:400], by=coach.id)
         if last is not None:
-            _lay_after(conn, coach, client_id, first, last, now)
+            _lay_after(conn, coach, client_id, first, last=last, now=now)
 
 
 def resume(db: Database, coach: Person, client_id: UUID, on: date, now: datetime) -> str:
@@ -73,7 +73,7 @@ def resume(db: Database, coach: Person, client_id: UUID, on: date, now: datetime
             raise Refused("Practice can go on today at the earliest.", "on")
         last = max(on - timedelta(days=1), known.first_day - timedelta(days=1))
         assignments.end_pause(conn, known.id, last)
-        _lay_after(conn, coach, client_id, known.first_day, last, now)
+        _lay_after(conn, coach, client_id, known.first_day, last=last, now=now)
         return after_break((last - known.first_day).days + 1)
 
 
@@ -88,15 +88,15 @@ def _lay_after(conn: Conn, coach: Person, client_id: UUID, first: date, last: da
         if again <= running.start_date:
             continue
         weeks = int(before.document["weeks"])
-        plan = plan_after(before, stop, again, days_without(stop, again), weeks)
+        plan = plan_after(before, stop, again=again, days=days_without(stop, again=again), weeks=weeks)
         if plan is not None:
-            _go_on(conn, coach.practice_id, before, replace(plan, kind="resumed"), coach.id, now)
+            _go_on(conn, coach.practice_id, before, replace(plan, kind="resumed"), by=coach.id, now=now)
         elif before.plan != running.plan:  # a longer pause was planned before: back to the calendar as it was
             passed = max((again - before.anchor).days // DAYS, 0)
             if steps := list(before.steps[passed:]):
                 anchor = before.anchor + timedelta(days=DAYS * passed)
-                same = before.following(again, anchor, steps, "resumed", "The pause ended sooner.")
-                _go_on(conn, coach.practice_id, before, same, coach.id, now)
+                same = before.following(again, anchor=anchor, steps=steps, kind="resumed", reason="The pause ended sooner.")
+                _go_on(conn, coach.practice_id, before, same, by=coach.id, now=now)
 
 
 def _plan_before(conn: Conn, running: Assignment, day: date) -> Assignment:
@@ -127,9 +127,11 @@ def settle_breaks(conn: Conn, practice_id: UUID, client_id: UUID, today: date, n
         last = _last_practised(conn, running, today)
         known = [p for p in assignments.plans(conn, running.id) if p.from_day <= last or p.kind in ("assigned", "changed")]
         before = known[-1]
-        plan = plan_after(before, max(last, before.start_date), today, days_without(last, today), int(before.document["weeks"]))
+        plan = plan_after(
+            before, max(last, before.start_date), again=today, days=days_without(last, again=today), weeks=int(before.document["weeks"])
+        )
         if plan is not None:
-            _go_on(conn, practice_id, before, plan, None, now)
+            _go_on(conn, practice_id, before, plan, by=None, now=now)
 
 
 def _needs_settling(conn: Conn, running: Assignment, today: date) -> bool:
@@ -139,6 +141,6 @@ def _needs_settling(conn: Conn, running: Assignment, today: date) -> bool:
     if running.kind in ("break", "resumed") and running.from_day == today:
         return False
     last, planned = _last_practised(conn, running, today), assignments.last_planned(conn, running.id)
-    if planned is not None and planned < today and after_break(days_without(last, planned)) is AfterBreak.GO_ON:
+    if planned is not None and planned < today and after_break(days_without(last, again=planned)) is AfterBreak.GO_ON:
         return False  # it was practised to its end, and the coach plans what comes next
-    return after_break(days_without(last, today)) is not AfterBreak.GO_ON
+    return after_break(days_without(last, again=today)) is not AfterBreak.GO_ON

@@ -35,7 +35,7 @@ def lay(program: Program, settings: Settings, plan: NewPlan, number: int) -> lis
     """
     known: dict[tuple[int, int], tuple[SessionPlan, ...]] = {}
     out = []
-    for planned in plan_days(plan.anchor, program.sessions, plan.weekdays, [Step(w, b) for w, b in plan.steps], plan.end_date):
+    for planned in plan_days(plan.anchor, program.sessions, plan.weekdays, [Step(w, back=b) for w, b in plan.steps], plan.end_date):
         if planned.day < plan.from_day:
             continue
         key = planned.week, planned.back
@@ -46,17 +46,17 @@ def lay(program: Program, settings: Settings, plan: NewPlan, number: int) -> lis
                 hands_on = session_hands_on(session.items, settings.pace_s)
                 out.append(
                     PlannedDay(
-                        planned.day,
-                        planned.week,
-                        round(sum(i.seconds(settings) for i in session.items), 1),
-                        round(session.contraction.right, 1),
-                        round(session.contraction.left, 1),
-                        plan.as_part or session.when.value,
-                        planned.place,
-                        number,
-                        planned.back,
-                        round(hands_on.right + hands_on.left, 1),
-                        round(session.seconds, 1),
+                        day=planned.day,
+                        week=planned.week,
+                        planned_s=round(sum(i.seconds(settings) for i in session.items), 1),
+                        contraction_right_s=round(session.contraction.right, 1),
+                        contraction_left_s=round(session.contraction.left, 1),
+                        part=plan.as_part or session.when.value,
+                        place=planned.place,
+                        plan=number,
+                        back=planned.back,
+                        hands_on_s=round(hands_on.right + hands_on.left, 1),
+                        session_s=round(session.seconds, 1),
                     )
                 )
     return out
@@ -64,11 +64,11 @@ def lay(program: Program, settings: Settings, plan: NewPlan, number: int) -> lis
 
 def items_of(plan: Assignment, program: Program, planned: PlannedDay) -> tuple[Item, ...]:
     """The exercises of a planned session exactly as they were assigned."""
-    part = program_part(program, planned.part, plan.as_part)
-    return items_of_day(program, Settings(**plan.settings), planned.week, planned.place, part, planned.back)
+    part = program_part(program, planned.part, as_part=plan.as_part)
+    return items_of_day(program, Settings(**plan.settings), planned.week, place=planned.place, when=part, back=planned.back)
 
 
 def is_planned(plan: Assignment, program: Program, day: date, week: int, place: int, back: int) -> bool:
     """Whether a plan has, or had, a session of that week and place on a day."""
-    days = plan_days(plan.anchor, program.sessions, plan.weekdays, [Step(w, b) for w, b in plan.steps], plan.end_date)
+    days = plan_days(plan.anchor, program.sessions, plan.weekdays, [Step(w, back=b) for w, b in plan.steps], plan.end_date)
     return any(d.day == day and d.week == week and d.place == place and d.back == back and d.day >= plan.from_day for d in days)

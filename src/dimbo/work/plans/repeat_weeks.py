@@ -29,9 +29,9 @@ def settle_waiting(conn: Conn, practice_id: UUID, client_id: UUID, today: date, 
         practice_logs.hold_client(conn, client_id)  # two pages that open at once settle it once
         while (found := _again(conn, running := assignments.one(conn, first_look.id), today)) is not None:
             steps = [(s.week, s.back) for s in found.steps]
-            plan = running.following(found.from_day, found.anchor, steps, "repeat", REASON)
+            plan = running.following(found.from_day, anchor=found.anchor, steps=steps, kind="repeat", reason=REASON)
             laid = lay(program_of(running, cards_of(conn, practice_id, running)), Settings(**plan.settings), plan, 0)
-            follow(conn, practice_id, running, plan, laid, None, now)
+            follow(conn, practice_id, running, plan, days=laid, by=None, now=now)
 
 
 def _again(conn: Conn, running: Assignment, today: date) -> Again | None:
@@ -39,4 +39,4 @@ def _again(conn: Conn, running: Assignment, today: date) -> Again | None:
     if running.anchor > today:  # the week to come is laid out already
         return None
     reviewed = [r.first_day for r in reviews.of_assignment(conn, running.id)]
-    return waits(running.anchor, [Step(w, b) for w, b in running.steps], reviewed, today)
+    return waits(running.anchor, [Step(w, back=b) for w, b in running.steps], reviewed, today)

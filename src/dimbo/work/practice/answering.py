@@ -25,7 +25,7 @@ from .days import own_client
 SOURCE = "client"
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Answer:
     """A client's answer to one caution; ``id`` is made on the device, so that sending it twice is harmless."""
 
@@ -61,7 +61,7 @@ def answer(db: Database, person: Person, said: Answer, now: datetime) -> tuple[b
         if facts.known(conn, client_id, [said.id]):
             return False, ()
         value = {"answer": said.answer, "regions": list(said.regions), "event_on": said.event_on.isoformat() if said.event_on else None}
-        enter(conn, _author(person), client_id, [Entry(said.id, "caution", said.caution, value)], now)
+        enter(conn, _author(person), client_id, [Entry(said.id, "caution", key=said.caution, value=value)], now)
         return True, _told(conn, person, client_id, said, now)
 
 
@@ -70,9 +70,27 @@ def _told(conn: Conn, person: Person, client_id: UUID, said: Answer, now: dateti
         return ()
     rule = next(r for r in shipped_intake().tables.cautions if r.id == said.caution)
     if rule.group == URGENT:
-        tell_coach(conn, person, client_id, "urgent", f"urgent:{said.id}", f"{person.name} reported a sudden sign", rule.name, now)
+        tell_coach(
+            conn,
+            person,
+            client_id,
+            "urgent",
+            key=f"urgent:{said.id}",
+            subject=f"{person.name} reported a sudden sign",
+            body=rule.name,
+            now=now,
+        )
         return (stop_words([rule], clients.emergency_number(conn)),)
-    tell_coach(conn, person, client_id, "health", f"health:{said.id}", f"{person.name} told of a change in health", rule.name, now)
+    tell_coach(
+        conn,
+        person,
+        client_id,
+        "health",
+        key=f"health:{said.id}",
+        subject=f"{person.name} told of a change in health",
+        body=rule.name,
+        now=now,
+    )
     after = " What it touches is left out until a clearance is recorded." if rule.locks else ""
     return (f"{rule.name}: {rule.text}{after} Your coach is told.",)
 
@@ -81,7 +99,7 @@ def nothing_changed(db: Database, person: Person, said_id: UUID, now: datetime) 
     """Keep, once, that the client was asked again and that nothing has changed."""
     client_id = own_client(person)
     with db.practice(person.practice_id, client_id) as conn:
-        return _keep_asked(conn, _author(person), client_id, said_id, "client", now)
+        return _keep_asked(conn, _author(person), client_id, said_id=said_id, source="client", now=now)
 
 
 def born(db: Database, person: Person, said_id: UUID, year: int, now: datetime) -> bool:
@@ -90,7 +108,7 @@ def born(db: Database, person: Person, said_id: UUID, year: int, now: datetime) 
     with db.practice(person.practice_id, client_id) as conn:
         if facts.known(conn, client_id, [said_id]):
             return False
-        enter(conn, _author(person), client_id, [Entry(said_id, "profile", "birth_year", {"value": year})], now)
+        enter(conn, _author(person), client_id, [Entry(said_id, "profile", key="birth_year", value={"value": year})], now)
         return True
 
 
@@ -98,7 +116,7 @@ def asked_by_coach(db: Database, coach: Person, client_id: UUID, now: datetime) 
     """Keep that the coach asked, as before a sitting, and that nothing has changed. Raises NotThere."""
     with db.practice(coach.practice_id) as conn:
         clients.one(conn, client_id)
-        _keep_asked(conn, coach_author(coach), client_id, uuid4(), "coach", now)
+        _keep_asked(conn, coach_author(coach), client_id, said_id=uuid4(), source="coach", now=now)
 
 
 def soreness_asked(db: Database, coach: Person, client_id: UUID, note: str, now: datetime) -> None:
@@ -109,14 +127,32 @@ def soreness_asked(db: Database, coach: Person, client_id: UUID, note: str, now:
     with db.practice(coach.practice_id) as conn:
         clients.one(conn, client_id)
         author = coach_author(coach)
-        fact = NewFact(uuid4(), "asked", SORENESS, {"answer": found[:400]}, now, author.name, author.account_id, author.source)
+        fact = NewFact(
+            id=uuid4(),
+            kind="asked",
+            key=SORENESS,
+            value={"answer": found[:400]},
+            at=now,
+            author=author.name,
+            author_id=author.account_id,
+            source=author.source,
+        )
         facts.add(conn, coach.practice_id, client_id, [fact])
 
 
 def _keep_asked(conn: Conn, author: Author, client_id: UUID, said_id: UUID, source: str, now: datetime) -> bool:
     if facts.known(conn, client_id, [said_id]):
         return False
-    fact = NewFact(said_id, "asked", "health", {"answer": "nothing has changed"}, now, author.name, author.account_id, source)
+    fact = NewFact(
+        id=said_id,
+        kind="asked",
+        key="health",
+        value={"answer": "nothing has changed"},
+        at=now,
+        author=author.name,
+        author_id=author.account_id,
+        source=source,
+    )
     facts.add(conn, author.practice_id, client_id, [fact])
     return True
 
@@ -127,5 +163,5 @@ def agree(db: Database, person: Person, said: Agreement, now: datetime) -> bool:
     with db.practice(person.practice_id, client_id) as conn:
         if facts.known(conn, client_id, [said.id]):
             return False
-        decide(conn, _author(person), client_id, PRACTISE, said.given, now, version=said.version, fact_id=said.id)
+        decide(conn, _author(person), client_id, PRACTISE, given=said.given, now=now, version=said.version, fact_id=said.id)
         return True

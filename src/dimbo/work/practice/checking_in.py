@@ -30,7 +30,7 @@ class Sore:
     side: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class CheckInSaid:
     """Soreness 0 to 10 after the last practice, as a device tells it."""
 
@@ -41,7 +41,7 @@ class CheckInSaid:
     sent_at: datetime
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class TickSaid:
     """A habit task done once more (1), or a tick taken back (-1), as a device tells it."""
 
@@ -55,7 +55,7 @@ class TickSaid:
 
 def _day(stays: Sequence[Stay], said_at: datetime, sent_at: datetime, now: datetime) -> tuple[date, datetime]:
     """The day that something was said on, and when, by a right clock."""
-    moment = min(said_at + clock_error(sent_at, said_at, now), now)
+    moment = min(said_at + clock_error(sent_at, told=said_at, received_at=now), now)
     return day_at(stays, moment), moment
 
 
@@ -69,9 +69,11 @@ def check_in(db: Database, person: Person, said: CheckInSaid, now: datetime) -> 
         if place.side not in set(Side):
             raise Refused("A side is right or left, the client’s own.", "places")
     with db.practice(person.practice_id, client_id) as conn:
-        day, moment = _day(assignments.stays(conn, client_id), said.said_at, said.sent_at, now)
+        day, moment = _day(assignments.stays(conn, client_id), said.said_at, sent_at=said.sent_at, now=now)
         places = [{"muscle": p.muscle, "side": p.side} for p in said.places]
-        return daily.check_in(conn, person.practice_id, client_id, CheckIn(said.id, day, said.soreness, places, moment))
+        return daily.check_in(
+            conn, person.practice_id, client_id, CheckIn(id=said.id, day=day, soreness=said.soreness, places=places, said_at=moment)
+        )
 
 
 def tick(db: Database, person: Person, said: TickSaid, now: datetime) -> bool:
@@ -86,6 +88,6 @@ def tick(db: Database, person: Person, said: TickSaid, now: datetime) -> bool:
         program = program_of(running, cards_of(conn, person.practice_id, running))
         if not any(n.card.id == said.exercise_id and n.stage is Stage.DAY for n in program.lines):
             raise Refused("This habit is not part of the program.", "exercise_id")
-        day, moment = _day(assignments.stays(conn, client_id), said.said_at, said.sent_at, now)
-        told = Tick(said.id, running.id, said.exercise_id, day, said.amount, moment)
+        day, moment = _day(assignments.stays(conn, client_id), said.said_at, sent_at=said.sent_at, now=now)
+        told = Tick(id=said.id, assignment_id=running.id, exercise_id=said.exercise_id, day=day, amount=said.amount, said_at=moment)
         return daily.tick(conn, person.practice_id, client_id, told)

@@ -34,7 +34,7 @@ from dimbo.store.people import clients
 from dimbo.store.people.clients import Client
 from dimbo.store.plans import assignments
 from dimbo.store.plans.assignments import Assignment, PlannedDay
-from dimbo.store.practice import daily, practice_logs
+from dimbo.store.practice import daily, hurts, log_sums
 from dimbo.store.review import reviews
 from dimbo.work.exercises import cards_of
 from dimbo.work.intake.consenting import PRACTISE, consent_of
@@ -56,7 +56,7 @@ class Part:
     planned: PlannedDay
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Session:
     """One session, compiled: its items with the assignment each belongs to, their timeline, and what is left out and why."""
 
@@ -96,7 +96,7 @@ class Session:
         return hashlib.sha256(told.encode()).hexdigest()[:16]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Standing:
     """What holds over a client's practice now."""
 
@@ -143,7 +143,7 @@ def standing(conn: Conn, practice_id: UUID, client: Client, now: datetime) -> St
     running = tuple(assignments.running_of(conn, client.id))
     plans = {(p.id, p.plan): p for a in running for p in ([a] if a.plan == 1 else assignments.plans(conn, a.id))}
     cards = {key: cards_of(conn, practice_id, plan) for key, plan in plans.items()}
-    hurt = practice_logs.stopped(conn, client.id)
+    hurt = hurts.stopped(conn, client.id)
     stopped = frozenset(s.exercise_id for s in hurt)
     pauses = tuple(p.pause for p in assignments.pauses(conn, client.id))
     known = {c for a in running for c in program_cards(a, cards[a.id, a.plan])}
@@ -152,10 +152,25 @@ def standing(conn: Conn, practice_id: UUID, client: Client, now: datetime) -> St
     sore = soreness_of(conn, client.id, running, now)
     ask = _asking(conn, client.id, now) if running else None
     no_age = client.birth_year is None
-    return Standing(client, running, cautions, stopped, beside, sore, halt, questions, ask, no_age, agreed, pauses, cards, plans)
+    return Standing(
+        client=client,
+        running=running,
+        cautions=cautions,
+        stopped=stopped,
+        beside=beside,
+        sore=sore,
+        halt=halt,
+        questions=questions,
+        ask=ask,
+        no_age=no_age,
+        agreed=agreed,
+        pauses=pauses,
+        cards=cards,
+        plans=plans,
+    )
 
 
-def _beside(hurt: Sequence[practice_logs.Stopped], cards: Sequence[Card]) -> Mapping[str, str]:
+def _beside(hurt: Sequence[hurts.Stopped], cards: Sequence[Card]) -> Mapping[str, str]:
     """What waits with what hurt, and the name of that."""
     known = {c.id: c for c in cards}
     every = shipped_catalogue().cards
@@ -171,7 +186,7 @@ def _asking(conn: Conn, client_id: UUID, now: datetime) -> Asking | None:
     stays = assignments.stays(conn, client_id)
     asked = facts.last_asked(conn, client_id)
     told = day_at(stays, asked) if asked else None
-    return asking(day_at(stays, now), asked=told, practised=practice_logs.last_practised(conn, client_id))
+    return asking(day_at(stays, now), asked=told, practised=log_sums.last_practised(conn, client_id))
 
 
 def soreness_of(conn: Conn, client_id: UUID, running: Sequence[Assignment], now: datetime) -> Soreness | None:
@@ -195,7 +210,7 @@ def merged_items(parts: Sequence[Part], cards: Mapping[tuple[UUID, int], Mapping
     for part in parts:
         key = part.assignment.id, part.assignment.plan
         items = items_of(part.assignment, program_of(part.assignment, cards[key]), part.planned)
-        rows = merged(rows, [Owned(part.assignment.id, i) for i in items])
+        rows = merged(rows, second=[Owned(part.assignment.id, i) for i in items])
     return rows, Settings(**parts[0].assignment.settings)
 
 
@@ -239,18 +254,18 @@ def compile_session(
     items = tuple(o.item for o in kept)
     cues = timeline(items, settings)
     return Session(
-        tuple(parts),
-        first.planned.day,
-        first.planned.part,
-        kept,
-        cues,
-        session_s(items, settings),
-        settings,
-        tuple(dict.fromkeys(left_out)),
-        eased,
-        spare(items, settings, used),
-        {i.card.id: tender[i.card.id] for i in items if i.card.id in tender},
-        tracks(items, cues, settings),
+        parts=tuple(parts),
+        day=first.planned.day,
+        part=first.planned.part,
+        items=kept,
+        cues=cues,
+        seconds=session_s(items, settings),
+        settings=settings,
+        left_out=tuple(dict.fromkeys(left_out)),
+        eased=eased,
+        spare=spare(items, settings, used),
+        tender={i.card.id: tender[i.card.id] for i in items if i.card.id in tender},
+        tracks=tracks(items, cues, settings),
     )
 
 
@@ -258,12 +273,12 @@ def parts_on(conn: Conn, at: Standing, first: date, last: date) -> dict[tuple[da
     """What every running program plans on some days, by day and part of the day, morning first."""
     out: dict[tuple[date, str], list[Part]] = {}
     for running in at.running:
-        for planned in assignments.sessions(conn, running.id, first, last):
+        for planned in assignments.sessions(conn, running.id, first, until=last):
             out.setdefault((planned.day, planned.part), []).append(Part(at.plans[running.id, planned.plan], planned))
     return dict(sorted(out.items(), key=lambda n: (n[0][0], n[0][1] == "evening")))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class HabitTask:
     """A small task in the day: how often in words and in number, what to do, and how often it was done."""
 
@@ -287,5 +302,15 @@ def habits_of(running: Assignment, cards: Mapping[str, Card], week: int, caution
             times = sum(p.reps for p in dose.phases)
             say = line.note or " ".join(line.card.cues)
             often = in_words(dose, settings.pace_s)
-            found.append(HabitTask(running.id, line.card.id, line.card.name, often, times, say, done.get(line.card.id, 0)))
+            found.append(
+                HabitTask(
+                    assignment_id=running.id,
+                    exercise_id=line.card.id,
+                    name=line.card.name,
+                    often=often,
+                    times=times,
+                    say=say,
+                    count=done.get(line.card.id, 0),
+                )
+            )
     return found

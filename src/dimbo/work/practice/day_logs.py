@@ -95,7 +95,7 @@ def begun_part(conn: Conn, found: Session, own: Sequence[Log]) -> Begun | None:
     lines = sorted(practice_logs.lines_of(conn, [x.id for x in own]), key=lambda n: n.place)
     if not same_items(lines, found.plain) or any(n.outcome == "hurt" for n in lines):
         return None
-    stretches = [Stretch(float(s["from_s"]), float(s["to_s"]), datetime.fromisoformat(s["at"])) for s in own[0].stretches]
+    stretches = [Stretch(float(s["from_s"]), to_s=float(s["to_s"]), at=datetime.fromisoformat(s["at"])) for s in own[0].stretches]
     (report,) = reports
     return Begun(report or own[0].id, progress_eased(found.plain, found.cues, found.tracks, stretches, found.settings))
 

@@ -29,7 +29,7 @@ from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
 from dimbo.store.plans import assignments
 from dimbo.store.plans.assignments import Assignment, PlannedDay
-from dimbo.store.practice import daily, practice_logs
+from dimbo.store.practice import daily, log_sums, practice_logs
 from dimbo.store.practice.practice_logs import Log
 from dimbo.store.review import reviews
 from dimbo.store.sittings import sittings
@@ -50,7 +50,7 @@ DAYS_AHEAD = 7
 """Days that a phone keeps, today included, so that it plays them without a connection."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class DuePart:
     """A session of a day: when, which one (None while nothing may be practised), and when it was done."""
 
@@ -65,7 +65,7 @@ class DuePart:
     begun: Begun | None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ClientDay:
     """A day of the client's: when it opens and closes (UTC), its sessions and habit tasks."""
 
@@ -77,7 +77,16 @@ class ClientDay:
     paused: bool
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
+class ThisWeek:
+    """Sessions done and planned in the running week of the course, and planned days missed in a row."""
+
+    done: float = 0
+    planned: int = 0
+    missed: int = 0
+
+
+@dataclass(frozen=True, kw_only=True)
 class Days:
     """All that a client's phone needs: this day and the next ones, with their sessions by key."""
 
@@ -107,9 +116,7 @@ class Days:
     lenses: bool
     """Whether contact lenses are worn."""
     next_day: date | None
-    done: float
-    planned: int
-    missed: int
+    week: ThisWeek
     check_in_about: date | None
     """The day of practice to ask about, if one of the last two days was practised."""
     checked_in: daily.CheckIn | None
@@ -141,7 +148,7 @@ def _days(conn: Conn, person: Person, client: Client, today: date, now: datetime
     tz = zone(client.time_zone)
     at = standing(conn, person.practice_id, client, now)
     last = today + timedelta(days=DAYS_AHEAD - 1)
-    planned = parts_on(conn, at, today, last)
+    planned = parts_on(conn, at, today, last=last)
     logs = [x for a in at.running for x in practice_logs.logs(conn, a.id)]
     ticks = daily.counts(conn, client.id, today - timedelta(days=1))
     tender = {t.exercise_id: tender_words(t) for t in practice_logs.tender(conn, client.id, today - timedelta(days=TENDER_DAYS))}
@@ -154,42 +161,54 @@ def _days(conn: Conn, person: Person, client: Client, today: date, now: datetime
         for part in ("morning", "evening"):
             if parts := planned.get((day, part), []):
                 of_day = [x for x in logs if x.day == day]
-                found, entry = _due(conn, at, parts, of_day, tender, off)
+                found, entry = _due(conn, at, parts, of_day, tender=tender, off=off)
                 due.append(entry)
                 if found is not None:
                     sessions.setdefault(found.key, found)
         opens = closes_at(day - timedelta(days=1), tz)
-        out.append(ClientDay(day, opens, closes_at(day, tz), tuple(due), _habits(conn, at, day, ticks, off), off))
+        out.append(
+            ClientDay(
+                day=day,
+                opens_at=opens,
+                closes_at=closes_at(day, tz),
+                parts=tuple(due),
+                habits=_habits(conn, at, day, ticks, off),
+                paused=off,
+            )
+        )
     before = {part: _practised_last(conn, at, [x for x in logs if x.part == part], today) for part in ("morning", "evening")}
     taken = [s.taken_on for s in sittings.of_client(conn, client.id)]
-    courses = [(a.start_date, course_length(a.start_date, a.anchor, len(a.steps))) for a in at.running]
+    courses = [(a.start_date, course_length(a.start_date, anchor=a.anchor, steps=len(a.steps))) for a in at.running]
     refused = consent_of(conn, client, PHOTOGRAPHS, now).state in NOT_TAKEN
     told = daily.check_ins(conn, client.id, today)
     return Days(
-        client,
-        person.practice_name,
-        messages.addresses_of(conn, client.id).coach_name,
-        today,
-        tuple(out),
-        sessions,
-        {k: news(before[s.part], s.plain, {name for name, _ in s.left_out}) if before[s.part] else () for k, s in sessions.items()},
-        frozenset(o.item.card.id for s in sessions.values() for o in s.items) - practice_logs.known_exercises(conn, client.id),
-        tuple(a.title for a in at.running),
-        at.halt,
-        () if at.halt else at.questions,
-        None if at.halt or at.questions else at.ask,
-        at.no_age and bool(at.running),
-        None if at.halt or at.agreed.in_force or not at.running else at.agreed.text,
-        checked_rules(reviews.own_rules(conn)).soreness_ease,
-        clients.emergency_number(conn),
-        any(h.rule.id == LENSES for h in at.cautions.held),
-        _next_day(conn, at, today),
-        *_this_week(conn, at, today),
-        _asked_about(logs, today),
-        told[-1] if told and told[-1].day == today else None,
-        next_sitting(courses, taken, today, refused=refused),
-        tuple(messages.of_client(conn, client.id, 30)),
-        tuple(x for x in (last_ended(conn, client.id, now), *_notes(at, today, _reviewed(conn, at, now))) if x),
+        client=client,
+        practice_name=person.practice_name,
+        coach_name=messages.addresses_of(conn, client.id).coach_name,
+        today=today,
+        days=tuple(out),
+        sessions=sessions,
+        changed={
+            k: news(before[s.part], after=s.plain, explained={name for name, _ in s.left_out}) if before[s.part] else ()
+            for k, s in sessions.items()
+        },
+        first_time=frozenset(o.item.card.id for s in sessions.values() for o in s.items) - log_sums.known_exercises(conn, client.id),
+        titles=tuple(a.title for a in at.running),
+        halt=at.halt,
+        questions=() if at.halt else at.questions,
+        ask=None if at.halt or at.questions else at.ask,
+        no_age=at.no_age and bool(at.running),
+        to_agree=None if at.halt or at.agreed.in_force or not at.running else at.agreed.text,
+        sore_above=checked_rules(reviews.own_rules(conn)).soreness_ease,
+        emergency_number=clients.emergency_number(conn),
+        lenses=any(h.rule.id == LENSES for h in at.cautions.held),
+        next_day=_next_day(conn, at, today),
+        week=_this_week(conn, at, today),
+        check_in_about=_asked_about(logs, today),
+        checked_in=told[-1] if told and told[-1].day == today else None,
+        photo_due=next_sitting(courses, taken, today, refused=refused),
+        messages=tuple(messages.of_client(conn, client.id, 30)),
+        notes=tuple(x for x in (last_ended(conn, client.id, now), *_notes(at, today, _reviewed(conn, at, now))) if x),
     )
 
 
@@ -211,7 +230,14 @@ def _due(
             found = compile_session(at, parts, used_on(conn, at, logs, first.day), tender)
     seconds = sum(p.planned.planned_s for p in parts)
     entry = DuePart(
-        first.part, parts[0].assignment.at(first.part), found.key if found else None, tuple(parts), seconds, done_at, share, begun
+        part=first.part,
+        at=parts[0].assignment.at(first.part),
+        session=found.key if found else None,
+        parts=tuple(parts),
+        planned_s=seconds,
+        done_at=done_at,
+        done_share=share,
+        begun=begun,
     )
     return found, entry
 
@@ -242,19 +268,18 @@ def _practised_last(conn: Conn, at: Standing, logs: Sequence[Log], today: date) 
 
 
 def _planned(conn: Conn, log: Log) -> list[PlannedDay]:
-    return [p for p in assignments.sessions(conn, log.assignment_id, log.day, log.day) if p.part == log.part]
+    return [p for p in assignments.sessions(conn, log.assignment_id, log.day, until=log.day) if p.part == log.part]
 
 
-def _this_week(conn: Conn, at: Standing, today: date) -> tuple[float, int, int]:
-    """Sessions done and planned in the running week of the course, and planned days missed in a row."""
+def _this_week(conn: Conn, at: Standing, today: date) -> ThisWeek:
     if not at.running:
-        return 0, 0, 0
-    rows = practice_logs.sessions_of(conn, at.client.id)
+        return ThisWeek()
+    rows = log_sums.sessions_of(conn, at.client.id)
     off = off_days(at.pauses, assignments.stays(conn, at.client.id))
     start = at.running[0].start_date
-    begin = start + timedelta(days=DAYS * (week_of(start, today) - 1))
-    week = sessions_between(rows, begin, begin + timedelta(days=DAYS - 1), today, off)
-    return week.done, week.planned, missed_in_a_row(days_of(rows, today, off))
+    begin = start + timedelta(days=DAYS * (week_of(start, day=today) - 1))
+    week = sessions_between(rows, begin, last=begin + timedelta(days=DAYS - 1), today=today, off=off)
+    return ThisWeek(done=week.done, planned=week.planned, missed=missed_in_a_row(days_of(rows, today, off)))
 
 
 def _next_day(conn: Conn, at: Standing, today: date) -> date | None:
@@ -277,7 +302,7 @@ def _reviewed(conn: Conn, at: Standing, now: datetime) -> dict[UUID, str]:
         newest = max(reviews.of_assignment(conn, running.id), key=lambda r: r.made_at, default=None)
         if newest is not None and now - newest.made_at < REVIEW_IS_NEWS:
             told = newest.suggested
-            out[running.id] = to_client(newest.decided["whole"], told["whole"], told["rule"], newest.words)
+            out[running.id] = to_client(newest.decided["whole"], suggested=told["whole"], rule=told["rule"], words=newest.words)
     return out
 
 
@@ -308,4 +333,4 @@ def _lighter(at: Standing, running: Assignment) -> bool:
     week, back = running.steps[0]
     program = program_of(running, at.cards[running.id, running.plan])
     pace_s = Settings(**running.settings).pace_s
-    return any(rung_back(n, week, back, pace_s, program.lighter) != n.cells[week - 1] for n in program.lines)
+    return any(rung_back(n, week, back=back, pace_s=pace_s, lighter=program.lighter) != n.cells[week - 1] for n in program.lines)

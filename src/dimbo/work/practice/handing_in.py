@@ -41,7 +41,7 @@ LONGEST_SESSION = timedelta(hours=6)
 MOST_STRETCHES = 400
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class PartReport:
     """Which session of which plan was practised."""
 
@@ -52,7 +52,7 @@ class PartReport:
     back: int = 0
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ItemReport:
     """One exercise in the order of practice. ``counts`` (sets, repetitions a set) tell practice without the player;
     ``in_eased_version`` that it was played as the eased version that is an exercise of its own."""
@@ -73,7 +73,7 @@ class ItemReport:
     """Whether the pain was told in an earlier part of the same session."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Report:
     """A session as a client's device tells it; ``id`` is made there, so that sending twice is harmless.
 
@@ -110,7 +110,7 @@ class Kept:
     said: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class _Read:
     """A report read by the plan it was practised with."""
 
@@ -152,11 +152,26 @@ def _parts(conn: Conn, practice_id: UUID, client_id: UUID, report: Report) -> tu
         if plan.client_id != client_id:
             raise NotThere("There is no such assignment.")
         known = cards[plan.id, plan.plan] = cards_of(conn, practice_id, plan)
-        if not is_planned(plan, program_of(plan, known), report.day, told.week, told.place, told.back):
+        if not is_planned(plan, program_of(plan, known), report.day, told.week, place=told.place, back=told.back):
             raise Refused(f"No session of “{plan.title}” is planned on {report.day:%d %B %Y}.", "day")
-        now = [d for d in assignments.sessions(conn, plan.id, report.day, report.day) if d.part == report.part]
+        now = [d for d in assignments.sessions(conn, plan.id, report.day, until=report.day) if d.part == report.part]
         changed = changed or not any((d.plan, d.week, d.place, d.back) == (told.plan, told.week, told.place, told.back) for d in now)
-        parts.append(Part(plan, PlannedDay(report.day, told.week, 0, 0, 0, report.part, told.place, told.plan, told.back)))
+        parts.append(
+            Part(
+                plan,
+                PlannedDay(
+                    day=report.day,
+                    week=told.week,
+                    planned_s=0,
+                    contraction_right_s=0,
+                    contraction_left_s=0,
+                    part=report.part,
+                    place=told.place,
+                    plan=told.plan,
+                    back=told.back,
+                ),
+            )
+        )
     if not parts:
         raise Refused("The log names no session.", "parts")
     return parts, cards, changed
@@ -197,7 +212,7 @@ def _works(order: Sequence[Owned[UUID]], settings: Settings, report: Report) -> 
         end = max((c.start_s + c.length_s for c in (*cues[-1:], *(t.cues[-1] for t in laid[-1:]))), default=0.0)
         if any(s.to_s > end + 1 for s in report.stretches):
             raise Refused("A stretch lies beyond the end of the session.", "stretches")
-        return credit_eased(items, cues, laid, report.stretches, settings, report.stays)
+        return credit_eased(items, cues, laid, report.stretches, settings=settings, stays=report.stays)
     out = []
     for n, (item, told) in enumerate(zip(items, report.items, strict=True)):
         try:
@@ -223,12 +238,12 @@ def _joined(conn: Conn, client_id: UUID, report: Report, order: Sequence[Owned[U
 
     Times stay those of the device's clock, by which the report was made; what is kept of the earlier part is set back to it.
     """
-    logs = practice_logs.of_report(conn, client_id, report.continues) if report.continues else []
+    logs = practice_logs.of_report(conn, client_id, session_id=report.continues) if report.continues else []
     lines = sorted(practice_logs.lines_of(conn, [x.id for x in logs]), key=lambda n: n.place)
     if not logs or not same_items(lines, [o.item for o in order]):
         return report
     first = logs[0]
-    before = [Stretch(float(s["from_s"]), float(s["to_s"]), datetime.fromisoformat(s["at"]) - off) for s in first.stretches]
+    before = [Stretch(float(s["from_s"]), to_s=float(s["to_s"]), at=datetime.fromisoformat(s["at"]) - off) for s in first.stretches]
     return replace(
         report,
         started_at=min(first.started_at - off, report.started_at),
@@ -243,7 +258,7 @@ def _joined(conn: Conn, client_id: UUID, report: Report, order: Sequence[Owned[U
 
 def _with_earlier(now: ItemReport, then: Line) -> ItemReport:
     """What was told of an exercise in both parts of a session; pain that was told before stays told, once."""
-    stays = [Stay(s["at_s"], s["seconds"], Side(s["side"]) if s["side"] else None, s["where"]) for s in then.stays]
+    stays = [Stay(s["at_s"], seconds=s["seconds"], side=Side(s["side"]) if s["side"] else None, where=s["where"]) for s in then.stays]
     both = replace(now, eased=now.eased or then.eased, skip_reason=now.skip_reason or then.skip_reason, stays=(*stays, *now.stays))
     if now.hurt or then.outcome != "hurt":
         return both
@@ -267,7 +282,7 @@ def _day(conn: Conn, client_id: UUID, report: Report, started: datetime, off: ti
     today = day_at(stays, now)
     if report.day > today and not off:
         raise Refused(f"{report.day:%d %B %Y} has not begun yet. A session is handed in on its own day, or later.", "day")
-    if report.source == "manual" or clock_jumped(report.sent_at, report.ended_at):
+    if report.source == "manual" or clock_jumped(report.sent_at, told=report.ended_at):
         return min(report.day, today)
     day = day_at(stays, started)
     if day - report.day == timedelta(days=1) and just_closed(report.day, started, zone_at(stays, started)):
@@ -290,12 +305,22 @@ def hand_in(db: Database, person: Person, report: Report, now: datetime) -> Kept
         parts, cards, changed = _parts(conn, person.practice_id, client_id, report)
         rows, settings = merged_items(parts, cards)
         order = _played_order(rows, report)
-        off = clock_error(report.sent_at, report.ended_at, now)
-        day = _day(conn, client_id, report, report.started_at + off, off, now)
+        off = clock_error(report.sent_at, told=report.ended_at, received_at=now)
+        day = _day(conn, client_id, report, report.started_at + off, off=off, now=now)
         whole = _joined(conn, client_id, report, order, off)
         works, eased = _works(order, settings, whole)
-        read = _Read(parts, works, eased, whole, whole.started_at + off, report.ended_at + off, off, day, changed)
-        return _keep(conn, person, client_id, read, order, now)
+        read = _Read(
+            parts=parts,
+            works=works,
+            eased=eased,
+            report=whole,
+            started_at=whole.started_at + off,
+            ended_at=report.ended_at + off,
+            off=off,
+            day=day,
+            plan_changed=changed,
+        )
+        return _keep(conn, person, client_id, read, order=order, now=now)
 
 
 def _keep(conn: Conn, person: Person, client_id: UUID, read: _Read, order: Sequence[Owned[UUID]], now: datetime) -> Kept:
@@ -307,26 +332,26 @@ def _keep(conn: Conn, person: Person, client_id: UUID, read: _Read, order: Seque
     for nth, part in enumerate(read.parts):
         lines = [
             LogLine(
-                place,
-                owned.item.card.id,
-                dose_of(read.eased[place].eased if place in read.eased else owned.item),
-                work.planned_s,
-                work.done_s,
-                outcome(work, hurt=told.hurt, told_by_hand=told.counts is not None),
-                told.pain_side,
-                told.pain_level,
-                told.pain_where,
-                told.eased or told.in_eased_version or place in read.eased,
-                told.skip_reason,
-                work.pauses,
-                work.paused_s,
-                work.sides,
-                told.pain_since,
-                [{"at_s": s.at_s, "seconds": s.seconds, "side": s.side, "where": s.where} for s in told.stays],
-                told.known_pain,
-                owned.item.card.family.contracts,
-                credit_s(work.planned_s, work.done_s, work.sides),
-                round(over_s(owned.item.card, work.sides), 1),
+                place=place,
+                exercise_id=owned.item.card.id,
+                dose=dose_of(read.eased[place].eased if place in read.eased else owned.item),
+                planned_s=work.planned_s,
+                done_s=work.done_s,
+                outcome=outcome(work, hurt=told.hurt, told_by_hand=told.counts is not None),
+                pain_side=told.pain_side,
+                pain_level=told.pain_level,
+                pain_where=told.pain_where,
+                eased=told.eased or told.in_eased_version or place in read.eased,
+                skip_reason=told.skip_reason,
+                pauses=work.pauses,
+                paused_s=work.paused_s,
+                sides=work.sides,
+                pain_since=told.pain_since,
+                stays=[{"at_s": s.at_s, "seconds": s.seconds, "side": s.side, "where": s.where} for s in told.stays],
+                known_pain=told.known_pain,
+                loads=owned.item.card.family.contracts,
+                credit_s=credit_s(work.planned_s, done_s=work.done_s, sides=work.sides),
+                over_s=round(over_s(owned.item.card, work.sides), 1),
             )
             for place, (owned, told, work) in enumerate(zip(order, report.items, read.works, strict=True))
             if owned.owner == part.assignment.id
@@ -334,26 +359,26 @@ def _keep(conn: Conn, person: Person, client_id: UUID, read: _Read, order: Seque
         if not lines:
             continue
         log = Log(
-            report.id if nth == 0 else uuid5(report.id, str(part.assignment.id)),
-            part.assignment.id,
-            read.day,
-            read.started_at,
-            read.ended_at,
-            round(sum(n.planned_s for n in lines), 1),
-            round(sum(n.done_s for n in lines), 1),
-            report.effort,
-            report.note.strip(),
-            report.part,
-            part.assignment.plan,
-            report.source,
-            report.id,
-            report.form,
-            count,
-            round(paused_s, 1),
-            round(read.off.total_seconds(), 1),
-            report.day if report.day != read.day else None,
-            [{"from_s": s.from_s, "to_s": s.to_s, "at": (s.at + read.off).isoformat()} for s in report.stretches],
-            _replaced(conn, client_id, report, part.assignment.id),
+            id=report.id if nth == 0 else uuid5(report.id, str(part.assignment.id)),
+            assignment_id=part.assignment.id,
+            day=read.day,
+            started_at=read.started_at,
+            ended_at=read.ended_at,
+            planned_s=round(sum(n.planned_s for n in lines), 1),
+            done_s=round(sum(n.done_s for n in lines), 1),
+            effort=report.effort,
+            note=report.note.strip(),
+            part=report.part,
+            plan=part.assignment.plan,
+            source=report.source,
+            session_id=report.id,
+            form=report.form,
+            pauses=count,
+            paused_s=round(paused_s, 1),
+            clock_off_s=round(read.off.total_seconds(), 1),
+            named_day=report.day if report.day != read.day else None,
+            stretches=[{"from_s": s.from_s, "to_s": s.to_s, "at": (s.at + read.off).isoformat()} for s in report.stretches],
+            replaces=_replaced(conn, client_id, report, part.assignment.id),
         )
         log, twin = _against_twins(conn, log)
         said += twin
@@ -361,7 +386,9 @@ def _keep(conn: Conn, person: Person, client_id: UUID, read: _Read, order: Seque
         names = {o.item.card.id: o.item.card.name for o in order}
         pain += [_pain(names[n.exercise_id], n) for n in lines if n.outcome == "hurt" and not n.known_pain]
     if new and pain:
-        tell_coach(conn, person, client_id, "pain", f"pain:{report.id}", f"{person.name} reported pain", " ".join(pain), now)
+        tell_coach(
+            conn, person, client_id, "pain", key=f"pain:{report.id}", subject=f"{person.name} reported pain", body=" ".join(pain), now=now
+        )
     return Kept(new, tuple(dict.fromkeys([*said, *_remarks(report, read, order)])))
 
 
@@ -376,7 +403,7 @@ def _replaced(conn: Conn, client_id: UUID, report: Report, assignment_id: UUID) 
     """The log of an assignment that a correction takes the place of. Raises Refused."""
     if report.replaces is None:
         return None
-    found = practice_logs.of_report(conn, client_id, report.replaces)
+    found = practice_logs.of_report(conn, client_id, session_id=report.replaces)
     if not found:
         raise Refused("The log that this one corrects is not there.", "replaces")
     return next((x.id for x in found if x.assignment_id == assignment_id), None)
@@ -384,11 +411,11 @@ def _replaced(conn: Conn, client_id: UUID, report: Report, assignment_id: UUID) 
 
 def _against_twins(conn: Conn, log: Log) -> tuple[Log, list[str]]:
     """The log beside others of its session: told twice it counts once, practised twice it counts twice."""
-    twin = next((x for x in practice_logs.of_session(conn, log.assignment_id, log.day, log.part) if same_practice(log, x)), None)
+    twin = next((x for x in practice_logs.of_session(conn, log.assignment_id, log.day, log.part) if same_practice(log, b=x)), None)
     if twin is None or log.replaces is not None:
         return log, []
     said = "This session was handed in from another device too; it counts once."
-    return (replace(log, replaces=twin.id) if stands_before(log, twin) else replace(log, replaced_by=twin.id)), [said]
+    return (replace(log, replaces=twin.id) if stands_before(log, b=twin) else replace(log, replaced_by=twin.id)), [said]
 
 
 def _remarks(report: Report, read: _Read, order: Sequence[Owned[UUID]]) -> list[str]:

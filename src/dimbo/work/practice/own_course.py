@@ -18,7 +18,7 @@ from dimbo.store.database import Database
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.plans import assignments
-from dimbo.store.practice import daily, practice_logs
+from dimbo.store.practice import daily, log_sums
 from dimbo.store.review import reviews
 from dimbo.store.sittings import photographs, sittings
 from dimbo.work.sittings.measuring import measurement_of
@@ -26,7 +26,7 @@ from dimbo.work.sittings.measuring import measurement_of
 from .days import own_client
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class OwnWeek:
     """A week of the course that has begun: sessions, the middle of the effort and the highest soreness, and words about it."""
 
@@ -51,7 +51,7 @@ class OwnSitting:
     said: list[str]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class OwnCourse:
     name: str
     today: date
@@ -71,7 +71,7 @@ def own_course(db: Database, person: Person, now: datetime) -> OwnCourse:
         stays = assignments.stays(conn, client_id)
         today = day_at(stays, now)
         known = assignments.of_client(conn, client_id)
-        rows = [r for r in practice_logs.sessions_of(conn, client_id) if r.day <= today]
+        rows = [r for r in log_sums.sessions_of(conn, client_id) if r.day <= today]
         pauses = [p.pause for p in assignments.pauses(conn, client_id)]
         told = daily.check_ins(conn, client_id)
         kept = reviews.of_client(conn, client_id)
@@ -80,12 +80,14 @@ def own_course(db: Database, person: Person, now: datetime) -> OwnCourse:
     days = days_of(rows, today, off_days(pauses, stays))
     start = min((a.start_date for a in known), default=today)
     soreness = {c.day: c.soreness for c in told}
-    weeks = [_week(n, start, days, rows, soreness, [r.words for r in kept if week_of(start, r.first_day) == n and r.words])
-             for n in sorted({week_of(start, d.day) for d in days}, reverse=True)]  # fmt: skip
+    weeks = [
+        _week(n, start, days, rows, soreness=soreness, words=[r.words for r in kept if week_of(start, day=r.first_day) == n and r.words])
+        for n in sorted({week_of(start, day=d.day) for d in days}, reverse=True)
+    ]
     titles = [a.title for a in known if a.ended_at is None]
     covers = {s.id: next((p.id for p in shots if p.sitting_id == s.id and p.state == "measured"), None) for s in seen}
     own = [OwnSitting(s.taken_on, n == 0, covers[s.id], _said(measured, str(s.id))) for n, s in enumerate(seen)]
-    return OwnCourse(client.name, today, titles, weeks, session_adherence(days, today), own[::-1])
+    return OwnCourse(name=client.name, today=today, titles=titles, weeks=weeks, whole=session_adherence(days, today), sittings=own[::-1])
 
 
 def _week(
@@ -97,7 +99,16 @@ def _week(
     efforts = [r.effort for r in rows if first <= r.day <= last and r.effort is not None]
     sore = [s for day, s in soreness.items() if first < day <= last + timedelta(days=1)]
     effort = statistics.median(efforts) if efforts else None
-    return OwnWeek(number, first, last, own, session_adherence(own, last), effort, max(sore, default=None), words)
+    return OwnWeek(
+        number=number,
+        first=first,
+        last=last,
+        days=own,
+        sessions=session_adherence(own, last),
+        effort=effort,
+        soreness=max(sore, default=None),
+        words=words,
+    )
 
 
 def _said(m: Measurement, sitting_id: str) -> list[str]:

@@ -33,7 +33,7 @@ def _wishes(conn: Conn, practice_id: UUID, client_id: UUID) -> Wishes:
 
 def quiet_of(own: Wishes, practice: Reminding) -> Quiet:
     """The quiet hours that hold for a client: their own, else the practice's."""
-    return Quiet(own.quiet_first or practice.quiet_first, own.quiet_last or practice.quiet_last)
+    return Quiet(own.quiet_first or practice.quiet_first, last=own.quiet_last or practice.quiet_last)
 
 
 def remind(db: Database, practice_id: UUID, now: datetime) -> int:
@@ -51,7 +51,7 @@ def _remind(conn: Conn, practice_id: UUID, at: Standing, ours: Reminding, now: d
         return 0
     count = 0
     tz = zone(at.client.time_zone)
-    for (day, part), parts in parts_on(conn, at, today, today).items():
+    for (day, part), parts in parts_on(conn, at, today, last=today).items():
         said = next((p.assignment for p in parts if p.assignment.at(part) and p.assignment.remind_min is not None), None)
         if said is None or any(practice_logs.of_session(conn, p.assignment.id, day, part) for p in parts):
             continue
@@ -61,11 +61,22 @@ def _remind(conn: Conn, practice_id: UUID, at: Standing, ours: Reminding, now: d
         if due is None or not due <= now < due + LATE:
             continue
         minutes = -(-round(sum(p.planned.planned_s for p in parts)) // 60)
-        text = filled(ours.reminder_text or DEFAULT_TEXT, at.client.name.split()[0], minutes, session_at, ours.name)
+        text = filled(
+            ours.reminder_text or DEFAULT_TEXT, name=at.client.name.split()[0], minutes=minutes, at=session_at, practice=ours.name
+        )
         body = f"{text}\n\n{STANDING_LINE}\n\nNo more reminders: /unsubscribe/{own.token}"
         address = messages.addresses_of(conn, at.client.id).client_email
         key = f"reminder:{at.client.id}:{day}:{part}"
-        letter = Letter(at.client.id, False, address, "reminder", f"Practice at {session_at:%H:%M}", body, key, due)
+        letter = Letter(
+            client_id=at.client.id,
+            to_coach=False,
+            address=address,
+            kind="reminder",
+            subject=f"Practice at {session_at:%H:%M}",
+            body=body,
+            key=key,
+            due_at=due,
+        )
         count += messages.post(conn, practice_id, letter)
     return count
 
@@ -79,10 +90,17 @@ def carry(db: Database, practice_id: UUID, messenger: Messenger, now: datetime) 
         due = messages.take_due(conn, now)
         for letter in due:
             if letter.kind == "reminder" and _needless(conn, letter.client_id, letter.key):
-                messages.tried(conn, letter.id, "withheld", "The session was done already.", now, None)
+                messages.tried(conn, letter.id, "withheld", problem="The session was done already.", next_try_at=now, delivered_at=None)
                 continue
             got = messenger.deliver(letter.id, letter.address, letter.tries, now)
-            messages.tried(conn, letter.id, got.state, got.problem, got.again_at or now, now if got.state == "delivered" else None)
+            messages.tried(
+                conn,
+                letter.id,
+                got.state,
+                problem=got.problem,
+                next_try_at=got.again_at or now,
+                delivered_at=now if got.state == "delivered" else None,
+            )
         return len(due)
 
 
@@ -130,7 +148,7 @@ def choose(db: Database, person: Person, client_id: UUID, choice: Choice, now: d
     with db.practice(person.practice_id, person.client_id) as conn:
         own = _wishes(conn, person.practice_id, client_id)
         off = None if choice.on else own.unsubscribed_at or now
-        messages.wish(conn, client_id, off, choice.quiet_first, choice.quiet_last)
+        messages.wish(conn, client_id, off, choice.quiet_first, quiet_last=choice.quiet_last)
 
 
 def unsubscribe(db: Database, token: str, now: datetime) -> str:
@@ -141,7 +159,7 @@ def unsubscribe(db: Database, token: str, now: datetime) -> str:
         raise Refused("This link is not known. Sign in and end the reminders under Settings.")
     with db.practice(owner.practice_id, owner.client_id) as conn:
         own = _wishes(conn, owner.practice_id, owner.client_id)
-        messages.wish(conn, owner.client_id, own.unsubscribed_at or now, own.quiet_first, own.quiet_last)
+        messages.wish(conn, owner.client_id, own.unsubscribed_at or now, own.quiet_first, quiet_last=own.quiet_last)
     return owner.practice_name
 
 
@@ -152,4 +170,4 @@ def set_practice(db: Database, coach: Person, quiet_first: time, quiet_last: tim
     except ValueError as error:
         raise Refused(f"{str(error)[0].upper()}{str(error)[1:]}.", "text") from error
     with db.practice(coach.practice_id) as conn:
-        messages.set_reminding(conn, quiet_first, quiet_last, own)
+        messages.set_reminding(conn, quiet_first, quiet_last=quiet_last, text=own)

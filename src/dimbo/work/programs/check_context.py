@@ -72,7 +72,7 @@ def bias_of(conn: Conn, coach: Person, client: Client, now: datetime) -> Mapping
     now_values = {k: newest.values[k] for k in sorted({k for names in SPEAKS_FOR.values() for k in names}) if newest and k in newest.values}
     told = _Told(
         {k: bias_advice(READINGS[k], v, None) for k, v in now_values.items()},
-        {k: side for k, v in now_values.items() if (side := newly_sided(before.get(k), v)) is not None},
+        {k: side for k, v in now_values.items() if (side := newly_sided(before.get(k), value=v)) is not None},
         newest.taken_on if newest else None,
     )
     _told[client.id] = (stamp, told)

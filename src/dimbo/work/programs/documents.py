@@ -94,20 +94,31 @@ def to_program(title: str, document: ProgramDocument, cards: Mapping[str, Card])
         if row.exercise not in cards:
             raise Refused(f"There is no exercise “{row.exercise}” in the catalogue. Take the row out.", "lines")
         days = tuple(row.days) if row.days is not None else None
-        lines.append(Line(row.id, cards[row.exercise], row.stage, tuple(row.cells), row.when, days, row.note, row.why))
+        lines.append(
+            Line(
+                id=row.id,
+                card=cards[row.exercise],
+                stage=row.stage,
+                cells=tuple(row.cells),
+                when=row.when,
+                days=days,
+                note=row.note,
+                why=row.why,
+            )
+        )
     try:
         return Program(
-            title,
-            document.weeks,
-            tuple(document.sessions),
-            document.minutes,
-            tuple(lines),
-            document.mode,
-            frozenset(document.lighter),
-            tuple(Circuit(tuple(c.lines), c.rounds) for c in document.circuits),
-            document.expectations,
-            document.approach,
-            tuple(sorted(document.review.items())),
+            title=title,
+            weeks=document.weeks,
+            sessions=tuple(document.sessions),
+            minutes=document.minutes,
+            lines=tuple(lines),
+            mode=document.mode,
+            lighter=frozenset(document.lighter),
+            circuits=tuple(Circuit(tuple(c.lines), c.rounds) for c in document.circuits),
+            expectations=document.expectations,
+            approach=document.approach,
+            review=tuple(sorted(document.review.items())),
         )
     except ValueError as error:
         raise Refused(f"{str(error)[0].upper()}{str(error)[1:]}.", "document") from error

@@ -11,7 +11,7 @@ from dimbo.core.exercises.approach import approach
 from dimbo.core.programs.program import MAX_WEEKS
 from dimbo.store.database import Conn, Database
 from dimbo.store.people.accounts import Person
-from dimbo.store.practice import practice_logs
+from dimbo.store.practice import hurts
 from dimbo.work.intake.entering import open_intake
 from dimbo.work.shared.errors import Refused
 
@@ -33,14 +33,22 @@ class Drafted:
 def _source(conn: Conn, coach: Person, client_id: UUID, now: datetime, weeks: int, school: str | None) -> tuple[DraftFrom, SheetContext]:
     at = sheet_context(conn, coach, client_id, now)
     opened = open_intake(conn, client_id, now)
-    stopped = frozenset(s.exercise_id for s in practice_logs.stopped(conn, client_id))
+    stopped = frozenset(s.exercise_id for s in hurts.stopped(conn, client_id))
     own = school or at.ways.approach
     try:
         approach(own)
     except ValueError as error:
         raise Refused(f"{str(error)[0].upper()}{str(error)[1:]}.", "approach") from error
     habits = tuple(h.text for h in opened.conclusions.habits if h.agreed)
-    source = DraftFrom(opened.conclusions.concerns, at.about, opened.client.minutes, weeks, own, habits, stopped=stopped)
+    source = DraftFrom(
+        concerns=opened.conclusions.concerns,
+        about=at.about,
+        minutes=opened.client.minutes,
+        weeks=weeks,
+        approach=own,
+        habits=habits,
+        stopped=stopped,
+    )
     return source, at
 
 
@@ -49,13 +57,13 @@ def prepare(
 ) -> Drafted:
     """A draft from the intake, or from a template (its id); nothing is stored. Raises NotThere, Refused."""
     with db.practice(coach.practice_id) as conn:
-        return _prepare(conn, coach, client_id, now, weeks, school, template)
+        return _prepare(conn, coach, client_id, now, weeks=weeks, school=school, template=template)
 
 
 def _prepare(conn: Conn, coach: Person, client_id: UUID, now: datetime, weeks: int, school: str | None, template: str | None) -> Drafted:
     if not 1 <= weeks <= MAX_WEEKS:
         raise Refused(f"A program has 1 to {MAX_WEEKS} weeks.", "weeks")
-    source, at = _source(conn, coach, client_id, now, weeks, school)
+    source, at = _source(conn, coach, client_id, now, weeks=weeks, school=school)
     if template:
         program = program_of(conn, at, template)
         made = adapt(program, source if school else replace(source, approach=program.approach), at.settings, at.shelf.offered)
@@ -82,5 +90,5 @@ def create(
 ) -> UUID:
     """Draft and keep a client's new program. Raises NotThere, Refused."""
     with db.practice(coach.practice_id) as conn:
-        made = _prepare(conn, coach, client_id, now, weeks, school, template)
+        made = _prepare(conn, coach, client_id, now, weeks=weeks, school=school, template=template)
         return store_new(conn, coach, client_id, title or made.title, made.document)

@@ -140,7 +140,7 @@ def preview(at: SheetContext, data: bytes) -> Preview:
         close = difflib.get_close_matches(told.name.lower(), list(by_name), n=3, cutoff=0.4)
         family = [c for c in cards.values() if c.family.value == told.family][:3]
         like = tuple({c.id: c for c in [*(by_name[n] for n in close), *family]}.values())[:5]
-        unknown.append(Unknown(exercise, told.name, sum(n.exercise == exercise for n in file.program.lines), like))
+        unknown.append(Unknown(exercise, name=told.name, rows=sum(n.exercise == exercise for n in file.program.lines), like=like))
     known = len({n.exercise for n in file.program.lines} & set(at.shelf.cards))
     return Preview(file, known, tuple(unknown))
 

@@ -44,7 +44,7 @@ def print_week(db: Database, coach: Person, program_id: UUID, week: int, paper: 
     verdicts = {n.card.id: cautions.of(n.card) for n in program.lines}
     eased = {i: join_words([h.rule.name.lower() for h in v.held]) for i, v in verdicts.items() if v.effect is Effect.EASE}
     sheets = []
-    plans = week_plans(program, settings, week, back)
+    plans = week_plans(program, settings, week, back=back)
     for plan in plans:
         allowed = (i for i in plan.items if verdicts[i.card.id].version is not None and not i.card.withdrawn)
         items = tuple(i if verdicts[i.card.id].version is i.card else eased_item(i) for i in allowed)
@@ -58,19 +58,19 @@ def print_week(db: Database, coach: Person, program_id: UUID, week: int, paper: 
     )
     reminders = tuple(h.rule.text for h in cautions.held if h.effect is not None)
     made = Handout(
-        coach.practice_name,
-        client.name,
-        program.title,
-        week,
-        program.weeks,
-        days_in_words(program.sessions[week - 1]) + (" a week" if program.sessions[week - 1] not in (3.5, 7) else ""),
-        tuple(sheets),
-        habits,
-        program.expectations,
-        tuple(dict.fromkeys(reminders)),
-        eased,
-        settings.pace_s,
-        _signs(number),
+        practice=coach.practice_name,
+        client=client.name,
+        title=program.title,
+        week=week,
+        weeks=program.weeks,
+        days=days_in_words(program.sessions[week - 1]) + (" a week" if program.sessions[week - 1] not in (3.5, 7) else ""),
+        sheets=tuple(sheets),
+        habits=habits,
+        expectations=program.expectations,
+        cautions=tuple(dict.fromkeys(reminders)),
+        eased=eased,
+        pace_s=settings.pace_s,
+        signs=_signs(number),
     )
     return f"{program.title}, week {week}.pdf", handout_pdf(made, paper)
 

@@ -37,7 +37,7 @@ def wanted(approach: str, values: Mapping[str, float]) -> Ways:
         raise Refused(f"{str(error)[0].upper()}{str(error)[1:]}.", field) from error
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Effect:
     """What a change of ways would do to one running or drafted program."""
 
@@ -91,13 +91,13 @@ def _effects(conn: Conn, coach: Person, new: Ways) -> tuple[list[Effect], int]:
                 sheets.append(compile_sheet(to_program(stored.title, own, books.cards), settings, known))
             before, after = ({n.text for n in s.notes} for s in sheets)
             effect = Effect(
-                stored.id,
-                stored.title,
-                client.name,
-                _longest(sheets[0]),
-                _longest(sheets[1]),
-                tuple(n.text for n in sheets[1].notes if n.text not in before),
-                tuple(n.text for n in sheets[0].notes if n.text not in after),
+                program_id=stored.id,
+                title=stored.title,
+                client=client.name,
+                seconds_before=_longest(sheets[0]),
+                seconds_after=_longest(sheets[1]),
+                speaks=tuple(n.text for n in sheets[1].notes if n.text not in before),
+                settles=tuple(n.text for n in sheets[0].notes if n.text not in after),
             )
             if effect.speaks or effect.settles or round(effect.seconds_before) != round(effect.seconds_after):
                 out.append(effect)

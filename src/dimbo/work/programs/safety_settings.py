@@ -51,8 +51,8 @@ def confirm(db: Database, coach: Person, confirmation_id: UUID, new: Confirmatio
     if new.confirmed_on > now.date():
         raise Refused("The day of the confirmation is in the future.", "confirmed_on")
     with db.practice(coach.practice_id) as conn:
-        said = Confirmation(new.value, new.by_name.strip(), new.role.strip(), new.confirmed_on)
-        confirmed_values.confirm(conn, coach.practice_id, confirmation_id, said, coach.id, now)
+        said = Confirmation(new.value, by_name=new.by_name.strip(), role=new.role.strip(), confirmed_on=new.confirmed_on)
+        confirmed_values.confirm(conn, coach.practice_id, confirmation_id=confirmation_id, new=said, by=coach.id, at=now)
 
 
 def require_confirmed(conn: Conn, settings: Settings) -> None:

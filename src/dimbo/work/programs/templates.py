@@ -20,7 +20,7 @@ from .documents import ProgramDocument, from_program, to_program
 from .writing import SheetContext, plain, sheet_context
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Template:
     """A template to choose from. ``own`` ones can be changed; ``version`` is 0 for those that ship."""
 
@@ -90,17 +90,40 @@ def every(db: Database, coach: Person, now: datetime) -> list[Template]:
         concerns = tuple(dict.fromkeys(c for card in here if card.family.contracts for c in card.concerns[:1]))
         out.append(
             Template(
-                str(t.id), t.title, t.about, document.weeks, document.minutes, len(document.lines), document.approach, concerns, True,
-                t.version, t.saved_by,
+                id=str(t.id),
+                title=t.title,
+                about=t.about,
+                weeks=document.weeks,
+                minutes=document.minutes,
+                lines=len(document.lines),
+                approach=document.approach,
+                concerns=concerns,
+                own=True,
+                version=t.version,
+                saved_by=t.saved_by,
             )
-        )  # fmt: skip
+        )
     for i, s in shipped_templates().items():
         e = s.entry
-        out.append(Template(i, e.title, e.about, e.weeks, e.minutes, len(e.rows), e.school, e.concerns, False, 0, None))
+        out.append(
+            Template(
+                id=i,
+                title=e.title,
+                about=e.about,
+                weeks=e.weeks,
+                minutes=e.minutes,
+                lines=len(e.rows),
+                approach=e.school,
+                concerns=e.concerns,
+                own=False,
+                version=0,
+                saved_by=None,
+            )
+        )
     return out
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class OpenTemplate:
     id: str
     title: str
@@ -115,7 +138,7 @@ def load(db: Database, coach: Person, template_id: str, now: datetime) -> OpenTe
     with db.practice(coach.practice_id) as conn:
         at = sheet_context(conn, coach, None, now)
         title, document, version = document_of(conn, at, template_id)
-    return OpenTemplate(template_id, title, document, version, version > 0, at)
+    return OpenTemplate(id=template_id, title=title, document=document, version=version, own=version > 0, context=at)
 
 
 def keep(db: Database, coach: Person, title: str, about: str, document: ProgramDocument, now: datetime) -> UUID:
@@ -125,20 +148,22 @@ def keep(db: Database, coach: Person, title: str, about: str, document: ProgramD
     with db.practice(coach.practice_id) as conn:
         at = sheet_context(conn, coach, None, now)
         to_program(title, document, at.shelf.cards)
-        return templates.create(conn, coach.practice_id, title.strip(), about.strip(), plain(relative(document, at)), coach.name)
+        return templates.create(
+            conn, coach.practice_id, title.strip(), about=about.strip(), document=plain(relative(document, at)), by=coach.name
+        )
 
 
 def keep_program(db: Database, coach: Person, program_id: UUID, title: str, about: str, now: datetime) -> UUID:
     """Keep a client's program as a template, without the client. Raises NotThere, Refused."""
     with db.practice(coach.practice_id) as conn:
         stored = programs.one(conn, program_id)
-    return keep(db, coach, title or stored.title, about, ProgramDocument.model_validate(stored.document), now)
+    return keep(db, coach, title or stored.title, about=about, document=ProgramDocument.model_validate(stored.document), now=now)
 
 
 def copy(db: Database, coach: Person, template_id: str, now: datetime) -> UUID:
     """A copy of the practice's own, to change. Raises NotThere."""
     opened = load(db, coach, template_id, now)
-    return keep(db, coach, f"{opened.title[:110]}, own", "", opened.document, now)
+    return keep(db, coach, f"{opened.title[:110]}, own", about="", document=opened.document, now=now)
 
 
 def save(db: Database, coach: Person, template_id: UUID, base_version: int, title: str, document: ProgramDocument, now: datetime) -> int:
@@ -148,4 +173,4 @@ def save(db: Database, coach: Person, template_id: UUID, base_version: int, titl
     with db.practice(coach.practice_id) as conn:
         at = sheet_context(conn, coach, None, now)
         to_program(title, document, at.shelf.cards)
-        return templates.save(conn, template_id, base_version, title.strip(), plain(relative(document, at)), coach.name)
+        return templates.save(conn, template_id, base_version, title.strip(), document=plain(relative(document, at)), by=coach.name)

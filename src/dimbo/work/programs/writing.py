@@ -71,7 +71,7 @@ class SheetContext:
 def sheet_context(conn: Conn, coach: Person, client_id: UUID | None, now: datetime, program_id: UUID | None = None) -> SheetContext:
     """Raises NotThere."""
     books = shelf(conn, coach.practice_id)
-    return SheetContext(clients.ways(conn, client_id), books, about(conn, coach, client_id, books, now, program_id))
+    return SheetContext(clients.ways(conn, client_id), books, about(conn, coach, client_id, books, now=now, program_id=program_id))
 
 
 def open_context(db: Database, coach: Person, client_id: UUID | None, now: datetime, program_id: UUID | None = None) -> SheetContext:
@@ -143,13 +143,13 @@ def create(db: Database, coach: Person, client_id: UUID, title: str, weeks: int,
     """A new empty program for a client. Raises NotThere."""
     with db.practice(coach.practice_id) as conn:
         client = clients.one(conn, client_id)
-        document = empty_document(weeks, client.minutes, clients.ways(conn, client_id).approach)
+        document = empty_document(weeks, minutes=client.minutes, approach=clients.ways(conn, client_id).approach)
         return store_new(conn, coach, client_id, title or "New program", document)
 
 
 def store_new(conn: Conn, coach: Person, client_id: UUID, title: str, document: ProgramDocument) -> UUID:
     """Keep a document as a client's new program."""
-    return programs.create(conn, coach.practice_id, client_id, title.strip()[:120] or "New program", plain(document), coach.id)
+    return programs.create(conn, coach.practice_id, client_id, title.strip()[:120] or "New program", document=plain(document), by=coach.id)
 
 
 def plain(document: ProgramDocument) -> dict[str, Any]:
@@ -157,7 +157,7 @@ def plain(document: ProgramDocument) -> dict[str, Any]:
     return document.model_dump(mode="json")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class OpenProgram:
     stored: StoredProgram
     document: ProgramDocument
@@ -175,7 +175,14 @@ def load(db: Database, coach: Person, program_id: UUID, now: datetime) -> OpenPr
         client = clients.one(conn, stored.client_id)
     document = ProgramDocument.model_validate(stored.document)
     sheet = at.compile(to_program(stored.title, document, at.shelf.cards))
-    return OpenProgram(stored, document, sheet, at, client.name, practice_day(now, zone(client.time_zone)))
+    return OpenProgram(
+        stored=stored,
+        document=document,
+        sheet=sheet,
+        context=at,
+        client_name=client.name,
+        client_today=practice_day(now, zone(client.time_zone)),
+    )
 
 
 def save(db: Database, coach: Person, program_id: UUID, base_version: int, title: str, document: ProgramDocument) -> int:
@@ -185,7 +192,7 @@ def save(db: Database, coach: Person, program_id: UUID, base_version: int, title
         raise Refused("Give the program a name.", "title")
     with db.practice(coach.practice_id) as conn:
         to_program(title, document, shelf(conn, coach.practice_id).cards)
-        return programs.save(conn, program_id, base_version, title, plain(document), coach.id)
+        return programs.save(conn, program_id, base_version, title, document=plain(document), by=coach.id)
 
 
 def versions(db: Database, coach: Person, program_id: UUID) -> list[Version]:
@@ -201,11 +208,11 @@ def version_differences(db: Database, coach: Person, program_id: UUID, before: i
         cards = shelf(conn, coach.practice_id).cards
         pair = [programs.version(conn, program_id, number) for number in (before, after)]
     a, b = (to_program(title, ProgramDocument.model_validate(document), cards) for title, document in pair)
-    return differences(a, b)
+    return differences(a, b=b)
 
 
 def restore(db: Database, coach: Person, program_id: UUID, number: int, base_version: int) -> int:
     """Make an old version the newest; the versions between stay. Raises NotThere, Conflict."""
     with db.practice(coach.practice_id) as conn:
         title, document = programs.version(conn, program_id, number)
-        return programs.save(conn, program_id, base_version, title, document, coach.id)
+        return programs.save(conn, program_id, base_version, title, document=document, by=coach.id)

@@ -49,9 +49,10 @@ from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
 from dimbo.store.plans import assignments
 from dimbo.store.plans.assignments import Assignment, StoredPause
-from dimbo.store.practice import daily, practice_logs
+from dimbo.store.practice import daily, hurts, log_sums
 from dimbo.store.practice.daily import CheckIn
-from dimbo.store.practice.practice_logs import DayDose, ExerciseDay, LogHead, PartWork, Stopped
+from dimbo.store.practice.hurts import Stopped
+from dimbo.store.practice.log_sums import DayDose, ExerciseDay, LogHead, PartWork
 from dimbo.store.programs import programs
 from dimbo.store.programs.programs import ProgramSummary
 from dimbo.store.review import reviews
@@ -78,7 +79,7 @@ class InWindow:
     dose: Mapping[str, Dose]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Patterns:
     """What shows over the whole course: by weekday and part of the day, what is left out first, and how long it really takes."""
 
@@ -89,7 +90,7 @@ class Patterns:
     took: Took | None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Course:
     """Everything the client page shows. ``today`` is the client's own day."""
 
@@ -141,7 +142,7 @@ def _patterns(
     rows: Sequence[SessionRow], days: Sequence[Day], works: Sequence[SessionWork], tallies: list[ExerciseTally], today: date
 ) -> Patterns:
     windows = {k: InWindow(session_adherence(days, today, n), dose_adherence(works, today, n)) for k, n in WINDOWS.items()}
-    return Patterns(windows, by_weekday(days), by_part(works), left_out_first(tallies), took(works))
+    return Patterns(windows=windows, weekdays=by_weekday(days), parts=by_part(works), left_out=left_out_first(tallies), took=took(works))
 
 
 def session_works(rows: Sequence[SessionRow], works: Sequence[PartWork], today: date, off: Callable[[date], bool]) -> list[SessionWork]:
@@ -149,24 +150,24 @@ def session_works(rows: Sequence[SessionRow], works: Sequence[PartWork], today: 
     known = {(w.assignment_id, w.day, w.part): w for w in works}
     out = []
     for r in rows:
-        day, w = day_of(r.day, today, [r], off(r.day)), known.get((r.assignment_id, r.day, r.part))
+        day, w = day_of(r.day, today=today, rows=[r], off=off(r.day)), known.get((r.assignment_id, r.day, r.part))
         if w is None or day.state is DayState.EXTRA:
-            out.append(SessionWork(r.day, r.part, day.state, 0.0, 0.0, over_s=day.over_s))
+            out.append(SessionWork(day=r.day, part=r.part, state=day.state, contraction_s=0.0, hands_on_s=0.0, over_s=day.over_s))
             continue
         told = w.log_contraction_s is not None or w.log_hands_on_s is not None
         out.append(
             SessionWork(
-                r.day,
-                r.part,
-                day.state,
-                w.log_contraction_s or 0.0 if told else w.contraction_s,
-                w.log_hands_on_s or 0.0 if told else w.hands_on_s,
-                w.contraction_done_s or 0.0,
-                w.hands_on_done_s or 0.0,
-                day.over_s,
-                day.share,
-                w.length_s,
-                w.took_s,
+                day=r.day,
+                part=r.part,
+                state=day.state,
+                contraction_s=w.log_contraction_s or 0.0 if told else w.contraction_s,
+                hands_on_s=w.log_hands_on_s or 0.0 if told else w.hands_on_s,
+                contraction_done_s=w.contraction_done_s or 0.0,
+                hands_on_done_s=w.hands_on_done_s or 0.0,
+                over_s=day.over_s,
+                share=day.share,
+                length_s=w.length_s,
+                took_s=w.took_s,
             )
         )
     return out
@@ -185,24 +186,24 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
         today = practice_day(now, zone(client.time_zone))
         cards = shelf(conn, coach.practice_id).cards
         known = sorted(assignments.of_client(conn, client_id), key=lambda a: (a.start_date, a.ended_at is None))
-        rows = practice_logs.sessions_of(conn, client_id)
+        rows = log_sums.sessions_of(conn, client_id)
         off = _off(conn, client_id)
-        works = practice_logs.works_of(conn, client_id, [i for i, c in cards.items() if c.family.contracts])
-        tallies = [ExerciseTally(*t) for t in practice_logs.tallies_of(conn, client_id)]
+        works = log_sums.works_of(conn, client_id, [i for i, c in cards.items() if c.family.contracts])
+        tallies = log_sums.tallies_of(conn, client_id)
         plans = [p for a in known for p in ([a] if a.plan == 1 else assignments.plans(conn, a.id))]
         heads: dict[date, list[LogHead]] = {}
-        for head in practice_logs.heads_of(conn, client_id):
+        for head in log_sums.heads_of(conn, client_id):
             heads.setdefault(head.day, []).append(head)
-        doses = {d.day: d for d in practice_logs.doses_of(conn, client_id)}
+        doses = {d.day: d for d in log_sums.doses_of(conn, client_id)}
         pauses = assignments.pauses(conn, client_id)
         told = {c.day: c for c in daily.check_ins(conn, client_id)}
         groups: dict[UUID | None, str] = {g.id: g.name for a in known if a.group_id and (g := assignments.group(conn, a.group_id))}
         kept = reviews.of_client(conn, client_id)
         names = {i: c.name for i, c in cards.items()}
-        pains = {a.id: [pain_of(names, *p) for p in practice_logs.pains_of(conn, a.id, date.min, date.max)] for a in known}
+        pains = {a.id: [pain_of(names, h) for h in hurts.hurts_of(conn, a.id, first=date.min, last=date.max)] for a in known}
         base = practice_rules(conn)
         unread = messages.unread_counts(conn).get(client_id, 0)
-        stopped = practice_logs.stopped(conn, client_id)
+        stopped = hurts.stopped(conn, client_id)
         written = programs.of_client(conn, client_id)
         seen, shots = sittings.of_client(conn, client_id), photographs.of_client(conn, client_id)
         primary = sittings.primary(conn, client_id)
@@ -216,35 +217,35 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
     days = days_of(rows, today, off)
     agreed = consents(standing, today, client.birth_year)
     return Course(
-        client,
-        today,
-        known,
-        days,
-        doses,
-        heads,
-        pauses,
-        plans,
-        told,
-        _since(kept, known, plans, rows, told, pains, base, today, off),
-        [p for own in pains.values() for p in own],
-        _patterns(rows, days, session_works(rows, works, today, off), tallies, today),
-        unread,
-        groups,
-        missed_in_a_row(days),
-        returns(max((d.day for d in days if d.practised), default=None), missed_days(days), today),
-        stopped,
-        written,
-        seen,
-        shots,
-        _due(known, [s.taken_on for s in seen], agreed, today),
-        measurement_of(client, seen, shots, primary),
-        stand(shipped_intake().tables.cautions, *caution_state(standing), today),
-        severity_by_muscle(shipped_catalogue().concerns, ratings_of(standing)),
-        sent is not None and sent.submitted_at is not None and sent.reviewed_at is None,
-        cards,
-        asked,
-        ends,
-        sore,
+        client=client,
+        today=today,
+        assignments=known,
+        days=days,
+        doses=doses,
+        logs=heads,
+        pauses=pauses,
+        plans=plans,
+        check_ins=told,
+        reviews=_since(kept, known, plans=plans, rows=rows, told=told, pains=pains, base=base, today=today, off=off),
+        pains=[p for own in pains.values() for p in own],
+        patterns=_patterns(rows, days, session_works(rows, works, today, off), tallies, today),
+        unread=unread,
+        groups=groups,
+        missed=missed_in_a_row(days),
+        returns=returns(max((d.day for d in days if d.practised), default=None), missed_days(days), today),
+        stopped=stopped,
+        programs=written,
+        sittings=seen,
+        photographs=shots,
+        sitting_due=_due(known, [s.taken_on for s in seen], agreed, today),
+        measurement=measurement_of(client, seen, shots, primary),
+        cautions=stand(shipped_intake().tables.cautions, *caution_state(standing), today),
+        severity=severity_by_muscle(shipped_catalogue().concerns, ratings_of(standing)),
+        own_intake=sent is not None and sent.submitted_at is not None and sent.reviewed_at is None,
+        cards=cards,
+        asked=asked,
+        ends=ends,
+        sore=sore,
     )
 
 
@@ -273,7 +274,7 @@ def _since(
         of = weeks[r.assignment_id]
         week = next((w for w in of.weeks if w.first == r.first_day), None)
         facts = week_facts(of, week, checks, pains[r.assignment_id], rules[r.assignment_id]) if week else None
-        out.append((r, differs(r.evidence, numbers(facts, rules[r.assignment_id])) if facts else ""))
+        out.append((r, differs(r.evidence, now=numbers(facts, rules[r.assignment_id])) if facts else ""))
     return out
 
 
@@ -284,7 +285,7 @@ def exercise_history(db: Database, coach: Person, client_id: UUID, exercise_id: 
         rows = [
             d
             for a in assignments.of_client(conn, client_id)
-            for d in practice_logs.exercise_days(conn, a.id, date.min, date.max)
+            for d in log_sums.exercise_days(conn, a.id, first=date.min, last=date.max)
             if d.exercise_id == exercise_id
         ]
         return sorted(rows, key=lambda d: d.day)
@@ -292,6 +293,6 @@ def exercise_history(db: Database, coach: Person, client_id: UUID, exercise_id: 
 
 def _due(known: Sequence[Assignment], taken: Sequence[date], agreed: Sequence[Consent], today: date) -> date | None:
     """The day of the next sitting of the running programs."""
-    running = [(a.start_date, course_length(a.start_date, a.anchor, len(a.steps))) for a in known if a.ended_at is None]
+    running = [(a.start_date, course_length(a.start_date, anchor=a.anchor, steps=len(a.steps))) for a in known if a.ended_at is None]
     state = next(c for c in agreed if c.text.id == PHOTOGRAPHS).state
     return next_sitting(running, taken, today, refused=state in NOT_TAKEN)

@@ -63,8 +63,8 @@ def end_of(running: Assignment, plans: Sequence[Assignment], cards: Mapping[int,
     now = program_of(running, cards[running.plan])
     first = _planned(plans)
     place = max((today - running.anchor).days // DAYS, 0)
-    steps = [Step(w, b) for w, b in running.steps]
-    found = course_end(program_of(first, cards[first.plan]), now, steps[place:], Settings(**running.settings))
+    steps = [Step(w, back=b) for w, b in running.steps]
+    found = course_end(program_of(first, cards[first.plan]), now=now, steps=steps[place:], settings=Settings(**running.settings))
     last_day = running.anchor + timedelta(days=DAYS * len(steps) - 1)
     return End(last_day, place >= len(steps) - 1, found, end_words(found))
 

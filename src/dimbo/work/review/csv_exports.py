@@ -18,7 +18,7 @@ from dimbo.store.database import Conn, Database
 from dimbo.store.people import accounts, clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.plans import assignments
-from dimbo.store.practice import practice_logs
+from dimbo.store.practice import log_sums
 from dimbo.store.review import log_tables, reviews
 from dimbo.work.shared.errors import Refused
 
@@ -131,7 +131,7 @@ def table(db: Database, coach: Person, name: str, client_id: UUID | None, first:
 
 
 def _logs(conn: Conn, client_id: UUID | None, first: date, last: date, now: datetime) -> Iterable[Sequence[Any]]:
-    return log_tables.logs(conn, client_id, first, last)
+    return log_tables.logs(conn, client_id, first, last=last)
 
 
 def _adherence(conn: Conn, client_id: UUID | None, first: date, last: date, now: datetime) -> Iterable[Sequence[Any]]:
@@ -139,7 +139,7 @@ def _adherence(conn: Conn, client_id: UUID | None, first: date, last: date, now:
         today = practice_day(now, zone(client.time_zone))
         pauses = [p.pause for p in assignments.pauses(conn, client.id)]
         stays = assignments.stays(conn, client.id)
-        rows = [r for r in practice_logs.sessions_of(conn, client.id) if first <= r.day <= min(last, today)]
+        rows = [r for r in log_sums.sessions_of(conn, client.id) if first <= r.day <= min(last, today)]
         efforts: dict[date, int] = {}
         for r in rows:
             if r.effort is not None:
@@ -151,9 +151,9 @@ def _adherence(conn: Conn, client_id: UUID | None, first: date, last: date, now:
 def _reviews(conn: Conn, client_id: UUID | None, first: date, last: date, now: datetime) -> Iterable[Sequence[Any]]:
     people = {c.id: c.name for c in clients.every(conn)}
     coaches = accounts.coaches(conn)
-    for r in reviews.every(conn, client_id, first, last):
+    for r in reviews.every(conn, client_id, first, until=last):
         lines = r.suggested.get("lines", {})
-        other = overridden({k: v["verdict"] for k, v in lines.items()}, r.decided.get("lines", {}))
+        other = overridden({k: v["verdict"] for k, v in lines.items()}, decided=r.decided.get("lines", {}))
         told = "; ".join(f"{lines[k]['name']}: {lines[k]['verdict']} became {r.decided['lines'][k]}" for k in other)
         e = r.evidence
         yield (

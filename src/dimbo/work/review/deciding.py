@@ -18,7 +18,7 @@ from dimbo.store.database import Conn, Database
 from dimbo.store.people.accounts import Person
 from dimbo.store.plans import assignments
 from dimbo.store.plans.assignments import Assignment
-from dimbo.store.practice import practice_logs
+from dimbo.store.practice import hurts, practice_logs
 from dimbo.store.programs import programs
 from dimbo.store.review import reviews
 from dimbo.store.review.reviews import Review
@@ -48,7 +48,7 @@ def _verdicts(conn: Conn, sheet: ReviewSheet, decision: Decision) -> tuple[dict[
         raise Refused(f"Row “{unknown[0]}” is not judged in this week. Open the review again.", "verdicts")
     if decision.verdicts.get(THE_WEEK) is Verdict.STOP:
         raise Refused("A week is not stopped. Pause the client, or end the program.", "verdicts")
-    waiting = {s.exercise_id for s in practice_logs.stopped(conn, sheet.client.id)}
+    waiting = {s.exercise_id for s in hurts.stopped(conn, sheet.client.id)}
     for n in sheet.lines:
         if n.facts.exercise_id in waiting and decision.verdicts.get(n.outlook.line_id) is Verdict.ADVANCE:
             raise Refused(f"{n.facts.name} hurt and is stopped. Let it go on first, then raise it.", "verdicts")
@@ -70,17 +70,17 @@ def confirm(db: Database, coach: Person, assignment_id: UUID, decision: Decision
         if sheet.refused:
             raise Refused(sheet.refused, "first_day")
         verdicts, _ = _verdicts(conn, sheet, decision)
-        found = _resulting(conn, coach, sheet, verdicts, decision.bias, now)
+        found = _resulting(conn, coach, sheet, verdicts, bias=decision.bias, now=now)
         holds_from, version = _hold(conn, coach, sheet, found, now)
         review = Review(
-            decision.id,
-            sheet.client.id,
-            assignment_id,
-            sheet.week.first,
-            sheet.week.last,
-            sheet.week.week,
-            numbers(sheet.facts, sheet.rules),
-            {
+            id=decision.id,
+            client_id=sheet.client.id,
+            assignment_id=assignment_id,
+            first_day=sheet.week.first,
+            last_day=sheet.week.last,
+            week=sheet.week.week,
+            evidence=numbers(sheet.facts, sheet.rules),
+            suggested={
                 "whole": sheet.whole.verdict,
                 "rule": sheet.whole.rule,
                 "because": sheet.whole.because,
@@ -90,22 +90,22 @@ def confirm(db: Database, coach: Person, assignment_id: UUID, decision: Decision
                 }
                 | {THE_WEEK: {"name": "The week", "verdict": sheet.whole.verdict, "because": sheet.whole.because}},
             },
-            {
+            decided={
                 "whole": _whole(verdicts, sheet),
                 "lines": {k: v.value for k, v in verdicts.items()},
                 "doses": {i: list(pair) for i, pair in _doses(sheet, verdicts, found).items() if pair[0] != pair[1]},
                 "bias": list(decision.bias),
             },
-            decision.reason.strip()[:400],
-            decision.words.strip()[:1000],
-            holds_from,
-            version,
-            coach.id,
-            now,
+            reason=decision.reason.strip()[:400],
+            words=decision.words.strip()[:1000],
+            holds_from=holds_from,
+            program_version=version,
+            made_by=coach.id,
+            made_at=now,
         )
         reviews.add(conn, coach.practice_id, review)
         if review.words:
-            say_as_coach(conn, coach, sheet.client.id, Said(uuid5(decision.id, "words"), review.words, now), now)
+            say_as_coach(conn, coach, sheet.client.id, Said(id=uuid5(decision.id, "words"), text=review.words, written_at=now), now)
         return review
 
 
@@ -132,8 +132,8 @@ def _resulting(
     next_ = sheet.ahead
     if next_ is None:
         return None
-    at = Standing.between(Step(sheet.week.week, sheet.week.back), next_.steps[0])
-    waiting = {s.exercise_id for s in practice_logs.stopped(conn, sheet.client.id)}
+    at = Standing.between(Step(sheet.week.week, back=sheet.week.back), then=next_.steps[0])
+    waiting = {s.exercise_id for s in hurts.stopped(conn, sheet.client.id)}
     # What hurts is left out by its own stop; when it is let go on, it goes on where it was.
     doses = {
         n.outlook.line_id: Verdict.HOLD
@@ -145,7 +145,7 @@ def _resulting(
     if next_.waiting and same and doses[THE_WEEK] is Verdict.HOLD and not bias:
         return None
     after = after_review(sheet.program, doses, at, sheet.settings)
-    return Resulting(doses, at, _with_bias(conn, coach, sheet, after, bias, at, now), next_)
+    return Resulting(doses, at, _with_bias(conn, coach, sheet, after, taken=bias, at=at, now=now), next_)
 
 
 def _doses(sheet: ReviewSheet, verdicts: Mapping[str, Verdict], found: Resulting | None) -> dict[str, tuple[str, str]]:
@@ -164,7 +164,7 @@ def _doses(sheet: ReviewSheet, verdicts: Mapping[str, Verdict], found: Resulting
 
 def _against(conn: Conn, coach: Person, sheet: ReviewSheet, found: Resulting, now: datetime) -> list[Note]:
     """What the checks say of the resulting program from the next week on, and did not say before the decision."""
-    known = about(conn, coach, sheet.client.id, shelf(conn, coach.practice_id), now, sheet.assignment.program_id)
+    known = about(conn, coach, sheet.client.id, shelf(conn, coach.practice_id), now=now, program_id=sheet.assignment.program_id)
 
     def passing(program: Program) -> list[Note]:
         return [n for n in compile_sheet(program, sheet.settings, known).notes if n.rule in SAID]
@@ -174,7 +174,7 @@ def _against(conn: Conn, coach: Person, sheet: ReviewSheet, found: Resulting, no
     return [n for n in passing(found.after) if any(w >= first and (n.rule, n.line, w) not in before for w in n.weeks)]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Checked:
     """A decision before it is confirmed: what the checks say of the program as it would be, and what the next week plays."""
 
@@ -192,14 +192,14 @@ def check(db: Database, coach: Person, assignment_id: UUID, decision: Decision, 
     with db.practice(coach.practice_id) as conn:
         sheet = load(conn, coach, assignment_id, decision.first_day, now)
         verdicts, _ = _verdicts(conn, sheet, replace(decision, reason=decision.reason or "not confirmed yet"))
-        found = _resulting(conn, coach, sheet, verdicts, decision.bias, now)
+        found = _resulting(conn, coach, sheet, verdicts, bias=decision.bias, now=now)
         notes = _against(conn, coach, sheet, found, now) if found else []
         return Checked(
-            sheet,
-            tuple(n for n in notes if n.rule in CEILINGS),
-            tuple(n for n in notes if n.rule not in CEILINGS),
-            {k: after for k, (_, after) in _doses(sheet, verdicts, found).items()},
-            found.after.sessions[found.at.next_week - 1] if found else None,
+            sheet=sheet,
+            refusals=tuple(n for n in notes if n.rule in CEILINGS),
+            remarks=tuple(n for n in notes if n.rule not in CEILINGS),
+            doses={k: after for k, (_, after) in _doses(sheet, verdicts, found).items()},
+            sessions=found.after.sessions[found.at.next_week - 1] if found else None,
         )
 
 
@@ -224,15 +224,15 @@ def _hold(conn: Conn, coach: Person, sheet: ReviewSheet, found: Resulting | None
         return None, None
     version = running.program_version
     if changed:
-        version = keep_version(conn, coach, running, after, doses, at, sheet.settings)
+        version = keep_version(conn, coach, running, after, doses=doses, at=at, settings=sheet.settings)
     steps = [(s.week, s.back) for s in next_.steps]
     what = f"Review of week {sheet.number}."
     # Easing back that is decided within a week lasts seven days all the same.
     anchor = next_.from_day if doses[THE_WEEK] is Verdict.EASE else next_.anchor
-    plan = running.following(next_.from_day, anchor, steps, "review", what)
+    plan = running.following(next_.from_day, anchor=anchor, steps=steps, kind="review", reason=what)
     plan = replace(plan, program_version=version)
     laid = lay(replace(after, title=running.title) if changed else program_of(running, cards), sheet.settings, plan, 0)
-    follow(conn, coach.practice_id, running, plan, laid, coach.id, now)
+    follow(conn, coach.practice_id, running, plan, days=laid, by=coach.id, now=now)
     return next_.from_day, version
 
 
@@ -240,7 +240,10 @@ def _with_bias(
     conn: Conn, coach: Person, sheet: ReviewSheet, program: Program, taken: Sequence[str], at: Standing, now: datetime
 ) -> Program:
     """The program with the remedies of the weaker side that were taken, from the next week on."""
-    known = {f"{n.rule}:{n.line}": n for n in bias_notes(conn, coach, sheet.client, sheet.assignment, program, sheet.settings, now)}
+    known = {
+        f"{n.rule}:{n.line}": n
+        for n in bias_notes(conn, coach, sheet.client, sheet.assignment, program=program, settings=sheet.settings, now=now)
+    }
     for key in taken:
         note = known.get(key)
         if note is None or note.fix is None:
@@ -259,13 +262,18 @@ def keep_version(
     stored = programs.one(conn, running.program_id)
     concern = running.document.get("concern")
     document = from_program(after, concern).model_dump(mode="json")
-    version = programs.save(conn, running.program_id, stored.version, running.title, document, coach.id)
+    version = programs.save(conn, running.program_id, stored.version, running.title, document=document, by=coach.id)
     if stored.version != running.program_version:
         draft = ProgramDocument.model_validate(stored.document)
         program = to_program(stored.title, draft, shelf(conn, coach.practice_id).cards)
         if at.next_week <= program.weeks:
             program = after_review(program, doses, at, settings)
         programs.save(
-            conn, running.program_id, version, stored.title, from_program(program, draft.concern).model_dump(mode="json"), coach.id
+            conn,
+            running.program_id,
+            version,
+            stored.title,
+            document=from_program(program, draft.concern).model_dump(mode="json"),
+            by=coach.id,
         )
     return version

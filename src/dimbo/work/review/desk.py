@@ -3,26 +3,25 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
+from typing import TypeVar
 from uuid import UUID
 
 import structlog
 
 from dimbo.core.calendar.schedule import Pause, practice_day, zone
 from dimbo.core.calendar.time_zones import Stay
-from dimbo.core.review.adherence import SessionRow
 from dimbo.core.review.alarms import KINDS, rank
 from dimbo.core.review.weekly import ReviewRules
 from dimbo.core.text import join_words
 from dimbo.store.database import Database
-from dimbo.store.intake.facts import Fact
 from dimbo.store.people import accounts, clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
 from dimbo.store.review import desk as store
-from dimbo.store.review.desk import Running, Window
+from dimbo.store.review.desk import GroupHead, Window
 from dimbo.work.exercises import shelf
 from dimbo.work.shared.errors import Refused
 
@@ -30,6 +29,7 @@ from .desk_rows import ClientLine, Own, line_of, unread_line
 from .week_facts import Told, practice_rules
 
 log = structlog.get_logger()
+Row = TypeVar("Row")
 
 WINDOW_DAYS = 16
 """How far back the desk looks: the week to review, and the one that has begun. The course looks at everything."""
@@ -37,7 +37,7 @@ SAME_HOUR = timedelta(hours=2)
 """Photographs are taken within two hours of the time of day of the first ones."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Appointment:
     """Something of the coach's day: with whom, and the hours that suit it, where it has any."""
 
@@ -56,79 +56,63 @@ class Desk:
 
     lines: list[ClientLine]
     day: list[Appointment]
-    groups: list[tuple[UUID, str, datetime]]
+    groups: list[GroupHead]
     coaches: Mapping[UUID, str]
 
 
+def _by(rows: Iterable[Row], key: Callable[[Row], UUID]) -> dict[UUID, list[Row]]:
+    out: dict[UUID, list[Row]] = defaultdict(list)
+    for row in rows:
+        out[key(row)].append(row)
+    return out
+
+
 class _Rows:
-    """The rows of the window by client."""
+    """The rows of the window by client; those of an assignment by assignment."""
 
     def __init__(self, window: Window, since: date) -> None:
-        self.window, self.since = window, since
-        self.sessions: dict[UUID, list[SessionRow]] = defaultdict(list)
-        for row in window.sessions:
-            self.sessions[row.client_id].append(row)
-        self.running: dict[UUID, list[Running]] = defaultdict(list)
-        for a in window.running:
-            self.running[a.client_id].append(a)
-        self.anchors: dict[UUID, dict[int, date]] = defaultdict(dict)
-        for owner, number, anchor in window.anchors:
-            self.anchors[owner][number] = anchor
-        self.told: dict[UUID, list[Told]] = defaultdict(list)
-        for client, day, soreness, places in window.soreness:
-            self.told[client].append(Told(day, soreness, places or []))
-        self.facts: dict[UUID, list[Fact]] = defaultdict(list)
-        for client, fact in window.facts:
-            self.facts[client].append(fact)
-        self.pauses: dict[UUID, list[Pause]] = defaultdict(list)
-        for client, first, last in window.pauses:
-            self.pauses[client].append(Pause(first, last))
-        self.stays: dict[UUID, list[Stay]] = defaultdict(list)
-        for client, since, name in window.moved:
-            self.stays[client].append(Stay(since, zone(name)))
-        self.taken: dict[UUID, list[date]] = defaultdict(list)
-        for client, day in window.taken:
-            self.taken[client].append(day)
-        self.silent: dict[UUID, list[date]] = defaultdict(list)
-        self.practised_before: dict[UUID, date | None] = {}
-        for client, day, last in window.silent:
-            self.silent[client].append(day)
-            self.practised_before[client] = last
-        self.settled: dict[UUID, list[tuple[str, str]]] = defaultdict(list)
-        for client, kind, key in window.settled:
-            self.settled[client].append((kind, key))
-        self.hurts = defaultdict(list)
-        for hurt in window.hurts:
-            self.hurts[hurt[1]].append(hurt)
-        self.stopped = defaultdict(list)
-        for stop in window.stopped:
-            self.stopped[stop[0]].append(stop)
-        self.reviewed = {r[0]: r for r in window.reviewed}
+        self.since = since
+        self.sessions = _by(window.sessions, lambda r: r.client_id)
+        self.running = _by(window.running, lambda r: r.client_id)
+        self.anchors = _by(window.anchors, lambda r: r.assignment_id)
+        self.soreness = _by(window.soreness, lambda r: r.client_id)
+        self.facts = _by(window.facts, lambda r: r.client_id)
+        self.pauses = _by(window.pauses, lambda r: r.client_id)
+        self.moved = _by(window.moved, lambda r: r.client_id)
+        self.taken = _by(window.taken, lambda r: r.client_id)
+        self.silent = _by(window.silent, lambda r: r.client_id)
+        self.settled = _by(window.settled, lambda r: r.client_id)
+        self.hurts = _by(window.hurts, lambda r: r.assignment_id)
+        self.stopped = _by(window.stopped, lambda r: r.client_id)
+        self.reviewed = {r.assignment_id: r for r in window.reviewed}
+        self.unread = {r.client_id: r.messages for r in window.unread}
+        self.own_intakes = {r.client_id for r in window.own_intakes}
+        self.last_planned = {r.client_id: r.day for r in window.last_planned}
 
     def own(self, client: Client, now: datetime) -> Own:
         """Everything of one client."""
-        running = self.running.get(client.id, [])
+        running, silent = self.running.get(client.id, []), self.silent.get(client.id, [])
         return Own(
-            client,
-            practice_day(now, zone(client.time_zone)),
-            self.since,
-            self.sessions.get(client.id, []),
-            running,
-            {a.id: self.anchors.get(a.id, {}) for a in running},
-            self.told.get(client.id, []),
-            self.facts.get(client.id, []),
-            self.pauses.get(client.id, []),
-            self.stays.get(client.id, []),
-            self.taken.get(client.id, []),
-            self.settled.get(client.id, []),
-            {a.id: self.hurts[a.id] for a in running if a.id in self.hurts},
-            self.stopped.get(client.id, []),
-            {a.id: self.reviewed[a.id] for a in running if a.id in self.reviewed},
-            self.window.unread.get(client.id, 0),
-            client.id in self.window.own_intakes,
-            self.window.last_planned.get(client.id),
-            self.silent.get(client.id, []),
-            self.practised_before.get(client.id),
+            client=client,
+            today=practice_day(now, zone(client.time_zone)),
+            since=self.since,
+            sessions=self.sessions.get(client.id, []),
+            running=running,
+            anchors={a.id: {p.plan: p.anchor for p in self.anchors.get(a.id, ())} for a in running},
+            told=[Told(t.day, t.soreness, t.places) for t in self.soreness.get(client.id, ())],
+            facts=self.facts.get(client.id, []),
+            pauses=[Pause(p.first, last=p.last) for p in self.pauses.get(client.id, ())],
+            stays=[Stay(m.since, zone(m.time_zone)) for m in self.moved.get(client.id, ())],
+            taken=[t.day for t in self.taken.get(client.id, ())],
+            settled=[(s.kind, s.key) for s in self.settled.get(client.id, ())],
+            hurts={a.id: self.hurts[a.id] for a in running if a.id in self.hurts},
+            stopped=self.stopped.get(client.id, []),
+            reviewed={a.id: self.reviewed[a.id] for a in running if a.id in self.reviewed},
+            unread=self.unread.get(client.id, 0),
+            own_intake=client.id in self.own_intakes,
+            last_planned=self.last_planned.get(client.id),
+            silent=[r.day for r in silent],
+            practised_before=silent[0].practised if silent else None,
         )
 
 
@@ -158,25 +142,30 @@ def _line(rows: _Rows, client: Client, rules: ReviewRules, names: Mapping[str, s
 
 def _day(lines: Iterable[ClientLine], window: Window) -> list[Appointment]:
     """The coach's own day: sittings that are due with the hours that suit them, reviews that wait, and what is done already."""
-    out = []
-    reviewed = dict(window.reviewed_today)
-    taken = {(client, day) for client, day in window.taken}
+    reviewed = {r.client_id: r.made_at for r in window.reviewed_today}
+    taken = {(t.client_id, t.day) for t in window.taken}
+    first = {f.client_id: f.taken_at for f in window.first_shots}
+    out: list[Appointment] = []
     for n in lines:
-        first = window.first_shots.get(n.client.id)
+        at = Appointment(client_id=n.client.id, name=n.client.name, what="sitting", text="", from_at=None, to_at=None, done=False)
         if (n.client.id, n.today) in taken:
-            out.append(Appointment(n.client.id, n.client.name, "sitting", "photographs came today", None, None, True))
+            out.append(replace(at, text="photographs came today", done=True))
         elif n.shots_due is not None and n.shots_due <= n.today:
-            text, begins, ends = "baseline, before practice", None, None
-            if first is not None:
-                tz = zone(n.client.time_zone)
-                at = datetime.combine(n.today, first.astimezone(tz).time(), tz)
-                begins, ends = at - SAME_HOUR, at + SAME_HOUR
-                text = f"the first ones were taken at {at:%H:%M} there"
-            out.append(Appointment(n.client.id, n.client.name, "sitting", text, begins, ends, False))
+            out.append(_sitting(at, n, first.get(n.client.id)))
+        review = replace(at, what="review")
         if n.client.id in reviewed:
-            out.append(Appointment(n.client.id, n.client.name, "review", "done", reviewed[n.client.id], None, True))
-        out += [Appointment(n.client.id, n.client.name, "review", r.judgement.verdict, None, None, False) for r in n.reviews]
+            out.append(replace(review, text="done", from_at=reviewed[n.client.id], done=True))
+        out += [replace(review, text=r.judgement.verdict) for r in n.reviews]
     return sorted(out, key=lambda a: (a.from_at is None, a.from_at or datetime.max, a.name))
+
+
+def _sitting(at: Appointment, line: ClientLine, first: datetime | None) -> Appointment:
+    """A sitting that is due: near the hour of the first one, because a face differs over the day."""
+    if first is None:
+        return replace(at, text="baseline, before practice")
+    tz = zone(line.client.time_zone)
+    hour = datetime.combine(line.today, first.astimezone(tz).time(), tz)
+    return replace(at, text=f"the first ones were taken at {hour:%H:%M} there", from_at=hour - SAME_HOUR, to_at=hour + SAME_HOUR)
 
 
 def settle(db: Database, coach: Person, client_id: UUID, kind: str, key: str) -> None:
@@ -186,10 +175,10 @@ def settle(db: Database, coach: Person, client_id: UUID, kind: str, key: str) ->
         raise Refused(f"This alarm goes when its matter is decided. Only {names} can be put aside.", "kind")
     with db.practice(coach.practice_id) as conn:
         clients.one(conn, client_id)
-        store.settle(conn, coach.practice_id, client_id, kind, key, coach.id)
+        store.settle(conn, coach.practice_id, client_id, kind=kind, key=key, by=coach.id)
 
 
 def unsettle(db: Database, coach: Person, client_id: UUID, kind: str, key: str) -> None:
     """Let an alarm speak again that was put aside; one that was not stays as it is."""
     with db.practice(coach.practice_id) as conn:
-        store.unsettle(conn, client_id, kind, key)
+        store.unsettle(conn, client_id, kind=kind, key=key)

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
-from typing import Any
+from threading import Lock
 from uuid import UUID
+
+from cachetools import LRUCache
 
 from dimbo.catalogue import shipped_intake
 from dimbo.core.calendar.photo_due import next_sitting
@@ -21,7 +22,8 @@ from dimbo.core.safety.cautions import Cautions, stand
 from dimbo.core.safety.consent import Consent, ConsentState
 from dimbo.store.intake.facts import Fact
 from dimbo.store.people.clients import Client
-from dimbo.store.review.desk import Running
+from dimbo.store.practice.hurts import Hurt
+from dimbo.store.review.desk import Reviewed, Running
 from dimbo.work.intake.consenting import NOT_TAKEN, PHOTOGRAPHS
 from dimbo.work.intake.entering import caution_state, consents
 
@@ -30,7 +32,7 @@ from .week_facts import Told, by_assignment, differs, in_places, numbers, pain_o
 BARS_DAYS = 14
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ProgramAt:
     """A running program and the week of its course in which the client is."""
 
@@ -43,7 +45,7 @@ class ProgramAt:
     group_id: UUID | None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ClientLine:
     """A client as the desk sees them on their own day: the last two weeks, and what needs the coach."""
 
@@ -66,11 +68,11 @@ class ClientLine:
     missed: int
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Own:
     """Everything that is read of one client, on their own day ``today``. ``since`` is the first day of the window.
 
-    ``hurts`` and ``reviewed`` are by assignment, as their statements in ``store.review.desk`` say.
+    ``hurts`` and ``reviewed`` are by assignment.
     """
 
     client: Client
@@ -85,9 +87,9 @@ class Own:
     stays: list[Stay]
     taken: list[date]
     settled: list[tuple[str, str]]
-    hurts: dict[UUID, list[Any]]
-    stopped: list[Any]
-    reviewed: dict[UUID, Any]
+    hurts: dict[UUID, list[Hurt]]
+    stopped: list[Hurt]
+    reviewed: dict[UUID, Reviewed]
     unread: int
     own_intake: bool
     last_planned: date | None
@@ -97,20 +99,29 @@ class Own:
     """The last day that they practised before it."""
 
 
-_known: OrderedDict[UUID, tuple[Own, ReviewRules, Mapping[str, str], ClientLine]] = OrderedDict()
-_MOST_KNOWN = 5000
+@dataclass(frozen=True)
+class _Worked:
+    """What a line was worked out of; equal to what is there now, it need not be worked out again."""
+
+    own: Own
+    base: ReviewRules
+    names: Mapping[str, str]
+    line: ClientLine
+
+
+_worked: LRUCache[UUID, _Worked] = LRUCache(maxsize=5000)
+_worked_lock = Lock()
 
 
 def line_of(own: Own, base: ReviewRules, names: Mapping[str, str]) -> ClientLine:
     """The line of a client; ``base`` are the practice's thresholds, ``names`` those of its exercises."""
-    known = _known.get(own.client.id)
-    if known and known[0] == own and known[1] == base and known[2] == names:
-        _known.move_to_end(own.client.id)
-        return known[3]
+    with _worked_lock:  # routes run in threads, and looking up moves an entry
+        known = _worked.get(own.client.id)
+    if known and known.own == own and known.base == base and known.names == names:
+        return known.line
     line = _line(own, base, names)
-    _known[own.client.id] = (own, base, names, line)
-    while len(_known) > _MOST_KNOWN:
-        _known.popitem(last=False)
+    with _worked_lock:
+        _worked[own.client.id] = _Worked(own, base, names, line)
     return line
 
 
@@ -119,48 +130,48 @@ def _line(own: Own, base: ReviewRules, names: Mapping[str, str]) -> ClientLine:
     days = days_of(own.sessions, today, off)
     past = [d for d in days if d.day <= today]
     # Days missed before the window, of somebody who practised in none of it.
-    silent = [Day(d, DayState.SKIPPED) for d in own.silent if not off(d)]
+    silent = [Day(day=d, state=DayState.SKIPPED) for d in own.silent if not off(d)]
     cautions = stand(shipped_intake().tables.cautions, *caution_state(own.facts), today)
     agreed = consents(own.facts, today, own.client.birth_year)
     reviews, corrected = _reviews(own, days, base, names, off)
     shots = _shots_due(own.running, own.taken, agreed, today)
     known = Known(
-        today,
-        [h.reason for h in cautions.urgent],
-        [h.reason for h in cautions.locks],
-        [pain_of(names, *stop[1:]) for stop in own.stopped],
-        [*silent, *past],
-        [(t.day, t.soreness, in_places(t.places)) for t in own.told if t.day <= today],
-        own.unread,
-        own.own_intake,
-        reviews,
-        corrected,
-        shots,
-        [(c.text.name.lower(), c.until) for c in agreed if c.until and (c.in_force or c.state is ConsentState.EXPIRED)],
-        own.last_planned if client.status == "active" else None,
-        base,
+        today=today,
+        urgent=[h.reason for h in cautions.urgent],
+        locks=[h.reason for h in cautions.locks],
+        hurts=[pain_of(names, stop) for stop in own.stopped],
+        days=[*silent, *past],
+        soreness=[(t.day, t.soreness, in_places(t.places)) for t in own.told if t.day <= today],
+        unread=own.unread,
+        own_intake=own.own_intake,
+        reviews=reviews,
+        corrected=corrected,
+        sitting_due=shots,
+        consents=[(c.text.name.lower(), c.until) for c in agreed if c.until and (c.in_force or c.state is ConsentState.EXPIRED)],
+        ended=own.last_planned if client.status == "active" else None,
+        rules=base,
         practised_before=own.practised_before,
     )
     fortnight = [d for d in past if d.day > today - timedelta(days=BARS_DAYS)]
     ahead = (d.day for d in days if d.day >= today and d.state in (DayState.OPEN, DayState.FUTURE))
     found = alarms(known, own.settled)
     return ClientLine(
-        client,
-        today,
-        fortnight,
-        session_adherence(past, today, 7),
-        [_program_at(a, today) for a in own.running],
-        found,
-        reviews,
-        cautions,
-        [(r.day, r.effort) for r in own.sessions if r.effort is not None and r.day > today - timedelta(days=BARS_DAYS)],
-        [(t.day, t.soreness) for t in own.told if t.day > today - timedelta(days=BARS_DAYS)],
-        next(ahead, None),
-        shots,
-        known.own_intake,
-        known.unread,
-        len({s[1] for s in own.stopped}),
-        missed_in_a_row([*silent, *past]),
+        client=client,
+        today=today,
+        days=fortnight,
+        week=session_adherence(past, today, 7),
+        programs=[_program_at(a, today) for a in own.running],
+        alarms=found,
+        reviews=reviews,
+        cautions=cautions,
+        efforts=[(r.day, r.effort) for r in own.sessions if r.effort is not None and r.day > today - timedelta(days=BARS_DAYS)],
+        soreness=[(t.day, t.soreness) for t in own.told if t.day > today - timedelta(days=BARS_DAYS)],
+        next_day=next(ahead, None),
+        shots_due=shots,
+        own_intake=known.own_intake,
+        unread=known.unread,
+        stopped=len({s.exercise_id for s in own.stopped}),
+        missed=missed_in_a_row([*silent, *past]),
     )
 
 
@@ -170,16 +181,41 @@ def unread_line(client: Client, today: date, facts: Iterable[Fact]) -> ClientLin
         cautions = stand(shipped_intake().tables.cautions, *caution_state(list(facts)), today)
     except (KeyError, TypeError, ValueError):
         cautions = Cautions((), ())
-    known = Known(today, [h.reason for h in cautions.urgent], [h.reason for h in cautions.locks], unread_record=True)
-    return ClientLine(client, today, [], Adherence(0, 0), [], alarms(known), [], cautions, [], [], None, None, False, 0, 0, 0)
+    known = Known(today=today, urgent=[h.reason for h in cautions.urgent], locks=[h.reason for h in cautions.locks], unread_record=True)
+    return ClientLine(
+        client=client,
+        today=today,
+        days=[],
+        week=Adherence(0, 0),
+        programs=[],
+        alarms=alarms(known),
+        reviews=[],
+        cautions=cautions,
+        efforts=[],
+        soreness=[],
+        next_day=None,
+        shots_due=None,
+        own_intake=False,
+        unread=0,
+        stopped=0,
+        missed=0,
+    )
 
 
 def _program_at(a: Running, today: date) -> ProgramAt:
-    return ProgramAt(a.id, a.program_id, a.title, week_of(a.start_date, today), _weeks(a), a.start_date, a.group_id)
+    return ProgramAt(
+        assignment_id=a.id,
+        program_id=a.program_id,
+        title=a.title,
+        week=week_of(a.start_date, day=today),
+        weeks=_weeks(a),
+        start_date=a.start_date,
+        group_id=a.group_id,
+    )
 
 
 def _weeks(a: Running) -> int:
-    return course_length(a.start_date, a.anchor, a.steps)
+    return course_length(a.start_date, anchor=a.anchor, steps=a.steps)
 
 
 def _shots_due(running: Iterable[Running], taken: Sequence[date], agreed: Iterable[Consent], today: date) -> date | None:
@@ -197,16 +233,16 @@ def _reviews(
     for a in own.running:
         rules = checked_rules(a.review, base) if a.review else base
         of = weeks_of(sessions.get(a.id, ()), own.anchors[a.id], own.today, off, days if len(sessions) == 1 and a.id in sessions else None)
-        pains = [pain_of(names, h[3], h[2], *h[4:]) for h in own.hurts.get(a.id, ())]
+        pains = [pain_of(names, h) for h in own.hurts.get(a.id, ())]
         last = own.reviewed.get(a.id)
         if last is not None:
-            week = next((w for w in of.weeks if w.first == last[1]), None)
+            week = next((w for w in of.weeks if w.first == last.first_day), None)
             if week is not None and week.first >= own.since:
-                how = differs(last[3], numbers(week_facts(of, week, own.told, pains, rules), rules))
+                how = differs(last.evidence, now=numbers(week_facts(of, week, own.told, pains, rules), rules))
                 if how:
                     corrected.append((week.first, how))
-        found = review_due(of.weeks, of.states, [last[1]] if last is not None else [])
-        if found is not None and (last is None or found.first > last[1]):
+        found = review_due(of.weeks, of.states, [last.first_day] if last is not None else [])
+        if found is not None and (last is None or found.first > last.first_day):
             facts = week_facts(of, found, own.told, pains, rules)
-            due.append(DueReview(a.id, a.title, found, facts, judge(facts, rules)))
+            due.append(DueReview(assignment=a.id, title=a.title, week=found, facts=facts, judgement=judge(facts, rules)))
     return due, corrected

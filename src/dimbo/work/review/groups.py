@@ -15,12 +15,12 @@ from dimbo.store.database import Conn, Database, NotThere
 from dimbo.store.people.accounts import Person
 from dimbo.store.plans import assignments, groups
 from dimbo.store.plans.groups import Member
-from dimbo.store.practice import practice_logs
+from dimbo.store.practice import log_sums
 from dimbo.work.messages.messaging import Said, say_as_coach
 from dimbo.work.shared.errors import Refused
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class MemberAt:
     """A member on their own day: days of the group's program, adherence so far, and why they are behind, if they are."""
 
@@ -33,7 +33,7 @@ class MemberAt:
     behind: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class GroupAt:
     id: UUID
     name: str
@@ -49,7 +49,7 @@ def _at(conn: Conn, member: Member, now: datetime) -> tuple[date, list[Day]]:
     today = practice_day(now, zone(member.time_zone))
     pauses = [p.pause for p in assignments.pauses(conn, member.client_id)]
     stays = assignments.stays(conn, member.client_id)
-    rows = [r for r in practice_logs.sessions_of(conn, member.client_id) if r.assignment_id == member.assignment_id]
+    rows = [r for r in log_sums.sessions_of(conn, member.client_id) if r.assignment_id == member.assignment_id]
     return today, days_of(rows, today, off_days(pauses, stays))
 
 
@@ -66,11 +66,21 @@ def group(db: Database, coach: Person, group_id: UUID, now: datetime) -> GroupAt
     out = []
     for (m, today, days), share in zip(seen, shares, strict=True):
         missed = missed_in_a_row([d for d in days if d.day <= today])
-        told = behind(share, median, missed)
-        out.append(MemberAt(m, today, days, session_adherence(days, today), session_adherence(days, today, 7), missed, told))
+        told = behind(share, median=median, missed=missed)
+        out.append(
+            MemberAt(
+                member=m,
+                today=today,
+                days=days,
+                whole=session_adherence(days, today),
+                last_week=session_adherence(days, today, 7),
+                missed=missed,
+                behind=told,
+            )
+        )
     first = min((m.start_date for m in people), default=now.date())
-    weeks = max((week_of(first, days[-1].day) for _, _, days in seen if days), default=1)
-    return GroupAt(known.id, known.name, known.made_at, first, weeks, out, median)
+    weeks = max((week_of(first, day=days[-1].day) for _, _, days in seen if days), default=1)
+    return GroupAt(id=known.id, name=known.name, made_at=known.made_at, first=first, weeks=weeks, members=out, middle=median)
 
 
 def write(db: Database, coach: Person, group_id: UUID, client_ids: Sequence[UUID], said: Said, now: datetime) -> int:
@@ -83,6 +93,6 @@ def write(db: Database, coach: Person, group_id: UUID, client_ids: Sequence[UUID
         if strangers or not client_ids:
             raise Refused("Choose members of this group to write to.", "clients")
         for client_id in dict.fromkeys(client_ids):
-            own = Said(uuid5(said.id, str(client_id)), said.text, said.written_at)
+            own = Said(id=uuid5(said.id, str(client_id)), text=said.text, written_at=said.written_at)
             say_as_coach(conn, coach, client_id, own, now)
         return len(set(client_ids))

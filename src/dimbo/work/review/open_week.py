@@ -24,7 +24,7 @@ from dimbo.work.exercises import cards_of
 from dimbo.work.plans.plan_calendar import items_of, program_of
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class DrawnItem:
     """An exercise of a session: when it begins and how long it takes, its dose, and how much of it was done, 0 to 1."""
 
@@ -39,7 +39,7 @@ class DrawnItem:
     """Planned, or what its log says: done, partly, skipped, hurt."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class DrawnSession:
     day: date
     part: str
@@ -48,7 +48,7 @@ class DrawnSession:
     items: tuple[DrawnItem, ...]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class DoseMove:
     """An exercise whose dose is another one than the week before; an empty line means that it rested."""
 
@@ -74,7 +74,7 @@ def open_week(db: Database, coach: Person, client_id: UUID, first: date) -> Open
         drawn: list[DrawnSession] = []
         moves: list[DoseMove] = []
         for owner in assignments.of_client(conn, client_id):
-            planned = assignments.sessions(conn, owner.id, first - timedelta(days=DAYS), last)
+            planned = assignments.sessions(conn, owner.id, first - timedelta(days=DAYS), until=last)
             if not any(p.day >= first for p in planned):
                 continue
             plans = {p.plan: p for p in assignments.plans(conn, owner.id)}
@@ -105,8 +105,19 @@ def _sessions(
             log = own.pop(0) if own else None
             done = min(log.done_s / log.planned_s, 1.0) if log and log.planned_s else 0.0
             outcome = log.outcome if log else "planned"
-            row.append(DrawnItem(item.card.id, item.card.name, item.dose, settings.pace_s, start, length, done, outcome))
-        out.append(DrawnSession(p.day, p.part, plan.title, session_s(items, settings), tuple(row)))
+            row.append(
+                DrawnItem(
+                    exercise_id=item.card.id,
+                    name=item.card.name,
+                    dose=item.dose,
+                    pace_s=settings.pace_s,
+                    start_s=start,
+                    length_s=length,
+                    done=done,
+                    outcome=outcome,
+                )
+            )
+        out.append(DrawnSession(day=p.day, part=p.part, title=plan.title, seconds=session_s(items, settings), items=tuple(row)))
     return out
 
 
@@ -114,7 +125,7 @@ def _cells(program: Program, settings: Settings, p: PlannedDay) -> dict[str, tup
     """Name, dose line and dose of every row in a planned week."""
     out = {}
     for line in program.lines:
-        text = eased_line(line, p.week, p.back, settings.pace_s).cells[p.week - 1]
+        text = eased_line(line, p.week, back=p.back, pace_s=settings.pace_s).cells[p.week - 1]
         dose = read_cell(text, line.card).dose
         out[line.id] = (line.card.name, print_line(dose, line.card.style) if dose else "", dose)
     return out
@@ -135,5 +146,5 @@ def _moves(
     for line_id, (name, text, dose) in _cells(program_of(plans[b.plan], cards[b.plan]), settings, b).items():
         _, was, was_dose = then.get(line_id, (name, "", None))
         if was != text:
-            out.append(DoseMove(name, was, text, was_dose, dose, settings.pace_s))
+            out.append(DoseMove(name=name, before=was, after=text, before_dose=was_dose, after_dose=dose, pace_s=settings.pace_s))
     return out

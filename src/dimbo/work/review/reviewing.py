@@ -29,8 +29,8 @@ from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
 from dimbo.store.plans import assignments
 from dimbo.store.plans.assignments import Assignment
-from dimbo.store.practice import daily, practice_logs
-from dimbo.store.practice.practice_logs import ExerciseDay
+from dimbo.store.practice import daily, hurts, log_sums
+from dimbo.store.practice.log_sums import ExerciseDay
 from dimbo.store.review import reviews
 from dimbo.store.review.reviews import Review
 from dimbo.work.exercises import cards_of, shelf
@@ -64,7 +64,7 @@ class BiasOffer:
     lines: tuple[str, ...]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ReviewSheet:
     """A week ready to be decided on. ``refused`` says why it cannot be yet, else it is empty."""
 
@@ -94,7 +94,7 @@ class ReviewSheet:
     settings: Settings
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Decision:
     """What the coach decides; ``id`` is made by their device. Lines that are not named follow the suggestion."""
 
@@ -110,7 +110,7 @@ def _weeks(conn: Conn, client: Client, running: Assignment, today: date) -> tupl
     plans = {p.plan: p for p in assignments.plans(conn, running.id)}
     pauses = [p.pause for p in assignments.pauses(conn, client.id)]
     stays = assignments.stays(conn, client.id)
-    rows: list[SessionRow] = [r for r in practice_logs.sessions_of(conn, client.id) if r.assignment_id == running.id]
+    rows: list[SessionRow] = [r for r in log_sums.sessions_of(conn, client.id) if r.assignment_id == running.id]
     anchors = {n: p.anchor for n, p in plans.items()}
     return weeks_of(rows, anchors, today, off_days(pauses, stays)), plans
 
@@ -123,7 +123,14 @@ def _line_facts(program: Program, days: Sequence[ExerciseDay], rules: ReviewRule
         over = sum(d.work_planned_s > 0 and d.work_done_s > d.work_planned_s * (1 + rules.over_share) for d in own)
         share = sum(d.done_s for d in own) / planned if planned else 1.0
         muscles = frozenset(line.card.shares)
-        out[line.id] = LineFacts(line.card.id, line.card.name, muscles, sum(d.sessions for d in own), share, over)
+        out[line.id] = LineFacts(
+            exercise_id=line.card.id,
+            name=line.card.name,
+            muscles=muscles,
+            sessions=sum(d.sessions for d in own),
+            share=share,
+            over_days=over,
+        )
     return out
 
 
@@ -171,7 +178,7 @@ def _why_not(of: Weeks, week: CourseWeek) -> str:
     return f"This week is not over: its last session is on {last:%A}, {last.day} {last:%B}, until 03:00. What is said here is so far."
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class _Beside:
     """The same days of another program of the client: how they are judged, and what happened to each of its exercises."""
 
@@ -205,12 +212,12 @@ def _beside(conn: Conn, coach: Person, client: Client, own: UUID, week: CourseWe
         cards = cards_of(conn, coach.practice_id, then)
         rules = checked_rules(dict(other.document.get("review", {})), practice_rules(conn))
         pains = [
-            pain_of({i: c.name for i, c in cards.items()}, *p) for p in practice_logs.pains_of(conn, other.id, found.first, found.last)
+            pain_of({i: c.name for i, c in cards.items()}, h) for h in hurts.hurts_of(conn, other.id, first=found.first, last=found.last)
         ]
         facts = week_facts(of, found, told, pains, rules)
-        exercised = practice_logs.exercise_days(conn, other.id, found.first, found.last)
+        exercised = log_sums.exercise_days(conn, other.id, first=found.first, last=found.last)
         lines = {n.exercise_id: n for n in _line_facts(program_of(then, cards), exercised, rules).values()}
-        out.append(_Beside(other.title, judge(facts, rules), facts, lines, rules))
+        out.append(_Beside(title=other.title, whole=judge(facts, rules), facts=facts, lines=lines, rules=rules))
     return out
 
 
@@ -229,61 +236,61 @@ def load(conn: Conn, coach: Person, assignment_id: UUID, first_day: date | None,
     rules = checked_rules(own, practice_rules(conn))
     told = [Told(c.day, c.soreness, c.places) for c in daily.check_ins(conn, client.id, week.first - timedelta(days=LOOK_BACK_DAYS))]
     names = {i: c.name for i, c in cards.items()}
-    pains = [pain_of(names, *p) for p in practice_logs.pains_of(conn, assignment_id, week.first, week.last)]
+    pains = [pain_of(names, h) for h in hurts.hurts_of(conn, assignment_id, first=week.first, last=week.last)]
     facts = week_facts(of, week, told, pains, rules)
     whole = judge(facts, rules)
     practised = any(r.day == today and r.done_s for r in of.rows)
-    steps = [Step(w, b) for w, b in running.steps]
+    steps = [Step(w, back=b) for w, b in running.steps]
     next_ = ahead(week, running.anchor, steps, waiting=running.kind == "repeat", today=today, practised_today=practised)
     if running.ended_at is not None:
         next_ = None
     again = [r for r in known if r.first_day == week.first]
     program = program_of(_undecided(running, plans, again), cards)
-    waiting = {s.exercise_id: s.day for s in practice_logs.stopped(conn, client.id)}
-    exercised = practice_logs.exercise_days(conn, assignment_id, week.first, week.last)
+    waiting = {s.exercise_id: s.day for s in hurts.stopped(conn, client.id)}
+    exercised = log_sums.exercise_days(conn, assignment_id, first=week.first, last=week.last)
     before = [r.suggested["rule"] for r in reversed(known) if r.first_day < week.first]
     was = program_of(then, cards)
-    said_too = remarks(facts, list(_line_facts(was, exercised, rules).values()), cards, whole, before, rules)
+    said_too = remarks(facts, list(_line_facts(was, exercised, rules).values()), cards, whole, before=before, rules=rules)
     lines: list[ReviewedLine] = []
     bias: tuple[BiasOffer, ...] = ()
     of_week: WeekOutlook | None = None
     new: tuple[str, ...] = ()
     if next_ is not None and week.week <= program.weeks:
-        program = _as_practised(program, was, week.week)
-        at = Standing.between(Step(week.week, week.back), next_.steps[0])
+        program = _as_practised(program, then=was, week=week.week)
+        at = Standing.between(Step(week.week, back=week.back), then=next_.steps[0])
         of_week, new = week_outlook(program, at, settings), entering(program, at, settings)
         line_facts = _line_facts(program, exercised, rules)
-        others = _beside(conn, coach, client, assignment_id, week, told, today)
+        others = _beside(conn, coach, client, assignment_id, week=week, told=told, today=today)
         for line in program.lines:
             if is_judged(program, line, at, settings):
                 mine = judge_line(line_facts[line.id], whole, facts, rules)
                 said = gravest([mine, *(j for o in others if (j := o.of(line.card.id)) is not None)])
                 if line.card.id in waiting and said.verdict != Verdict.STOP:
                     since = f"It hurt on {waiting[line.card.id]:%A, %-d %B} and is left out until you let it go on."
-                    said = Judgement(Verdict.STOP, "review-pain", since)
+                    said = Judgement(Verdict.STOP, rule="review-pain", because=since)
                 lines.append(ReviewedLine(line_facts[line.id], said, outlook(program, line, at, settings)))
-        bias = _bias(conn, coach, client, running, program, settings, now)
+        bias = _bias(conn, coach, client, running, program=program, settings=settings, now=now)
     return ReviewSheet(
-        client,
-        running,
-        week,
-        week_of(running.start_date, week.first),
-        facts,
-        rules,
-        own,
-        whole,
-        tuple(lines),
-        of_week,
-        new,
-        next_,
-        bias,
-        said_too,
-        look_ahead(conn, coach.practice_id, running, today),
-        running.document.get("mode") == "earned",
-        tuple(again),
-        _why_not(of, week),
-        program,
-        settings,
+        client=client,
+        assignment=running,
+        week=week,
+        number=week_of(running.start_date, day=week.first),
+        facts=facts,
+        rules=rules,
+        own_rules=own,
+        whole=whole,
+        lines=tuple(lines),
+        of_week=of_week,
+        entering=new,
+        ahead=next_,
+        bias=bias,
+        remarks=said_too,
+        end=look_ahead(conn, coach.practice_id, running, today),
+        earned=running.document.get("mode") == "earned",
+        reviewed=tuple(again),
+        refused=_why_not(of, week),
+        program=program,
+        settings=settings,
     )
 
 
@@ -291,7 +298,7 @@ def bias_notes(
     conn: Conn, coach: Person, client: Client, running: Assignment, program: Program, settings: Settings, now: datetime
 ) -> list[Note]:
     """What the margin says of practising the weaker side more."""
-    known = about(conn, coach, client.id, shelf(conn, coach.practice_id), now, running.program_id)
+    known = about(conn, coach, client.id, shelf(conn, coach.practice_id), now=now, program_id=running.program_id)
     return [n for n in compile_sheet(program, settings, known).notes if n.rule in BIAS_RULES]
 
 
@@ -299,14 +306,14 @@ def _bias(
     conn: Conn, coach: Person, client: Client, running: Assignment, program: Program, settings: Settings, now: datetime
 ) -> tuple[BiasOffer, ...]:
     """What the newest sitting says of the weaker side: on, off, or kept."""
-    known = about(conn, coach, client.id, shelf(conn, coach.practice_id), now, running.program_id)
+    known = about(conn, coach, client.id, shelf(conn, coach.practice_id), now=now, program_id=running.program_id)
     kept = tuple(
-        BiasOffer("", f"{join_words([n.card.name for n in own])}: the {side.value} side keeps more. {because}", "", ())
+        BiasOffer("", text=f"{join_words([n.card.name for n in own])}: the {side.value} side keeps more. {because}", label="", lines=())
         for side, because, own in kept_bias(work_out(program, settings, known))
     )
     return kept + tuple(
-        BiasOffer(f"{n.rule}:{n.line}", n.text, n.fix.label if n.fix else "", (n.line,) if n.line else ())
-        for n in bias_notes(conn, coach, client, running, program, settings, now)
+        BiasOffer(f"{n.rule}:{n.line}", text=n.text, label=n.fix.label if n.fix else "", lines=(n.line,) if n.line else ())
+        for n in bias_notes(conn, coach, client, running, program=program, settings=settings, now=now)
     )
 
 

@@ -16,6 +16,7 @@ from dimbo.core.review.weekly import Pain, ReviewRules, WeekFacts, checked_rules
 from dimbo.core.rules import tenths
 from dimbo.core.text import join_words
 from dimbo.store.database import Conn
+from dimbo.store.practice.hurts import Hurt
 from dimbo.store.review.reviews import own_rules
 
 Places = Sequence[Mapping[str, Any]]
@@ -62,7 +63,15 @@ def week_facts(of: Weeks, week: CourseWeek, told: Iterable[Told], pains: Iterabl
     hurt = tuple(p for p in pains if first <= p.day <= last)
     stop = next((said for t in reversed(checks) if (said := stops_on(newest, t.day, rules))), "")
     forms = tuple(r.form for r in of.rows if first <= r.day <= last and r.form is not None)
-    return WeekFacts(days, efforts, tuple((t.day, t.soreness) for t in checks), sore, hurt, stop, forms)
+    return WeekFacts(
+        days=days,
+        efforts=efforts,
+        soreness=tuple((t.day, t.soreness) for t in checks),
+        sore_muscles=sore,
+        pains=hurt,
+        sore_stop=stop,
+        forms=forms,
+    )
 
 
 def numbers(facts: WeekFacts, rules: ReviewRules) -> dict[str, Any]:
@@ -109,10 +118,17 @@ def practice_rules(conn: Conn) -> ReviewRules:
     return checked_rules(own_rules(conn))
 
 
-def pain_of(
-    names: Mapping[str, str], exercise_id: str, day: date, side: str | None, level: int | None, where: str, since: str = ""
-) -> Pain:
-    return Pain(exercise_id, names.get(exercise_id, exercise_id), day, side, level, where or "", since or "")
+def pain_of(names: Mapping[str, str], hurt: Hurt) -> Pain:
+    """What hurt, with the name of its exercise."""
+    return Pain(
+        exercise_id=hurt.exercise_id,
+        name=names.get(hurt.exercise_id, hurt.exercise_id),
+        day=hurt.day,
+        side=hurt.side,
+        level=hurt.level,
+        where=hurt.where,
+        since=hurt.since,
+    )
 
 
 def by_assignment(rows: Iterable[SessionRow]) -> dict[UUID, list[SessionRow]]:

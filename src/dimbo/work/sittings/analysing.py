@@ -37,7 +37,21 @@ class Analysis:
     def shot(self, view: str) -> Shot:
         """As the core reads it, without a sitting."""
         m = self.marks
-        return Shot("", "", view, True, m.points, m.depth, m.trust, {}, m.iris_px, self.seen, 0, None, method=METHOD)
+        return Shot(
+            id="",
+            sitting="",
+            view=view,
+            confirmed=True,
+            points=m.points,
+            depth=m.depth,
+            trust=m.trust,
+            hand={},
+            iris_px=m.iris_px,
+            seen=self.seen,
+            width=0,
+            taken_at=None,
+            method=METHOD,
+        )
 
 
 def analyse_pixels(image: bytes, progress: Callable[[str], None] = lambda _: None) -> Analysis:
@@ -67,7 +81,7 @@ def analyse(db: Database, practice_id: UUID, photograph_id: UUID) -> None:
 
     def tell(state: str, words: str, refusal: str = "") -> None:
         with db.practice(practice_id) as conn:
-            photographs.step(conn, photograph_id, state, words, refusal)
+            photographs.step(conn, photograph_id, state, words=words, refusal=refusal)
 
     tell("working", "opening")
     try:
@@ -88,11 +102,11 @@ def analyse(db: Database, practice_id: UUID, photograph_id: UUID) -> None:
     with db.practice(practice_id) as conn:
         eyes_seen = max(found.seen.eye_trust.values()) > 0.2
         if not known.view_confirmed:
-            photographs.suggest_view(conn, photograph_id, suggest_view(found.seen.pose, _own_pose(conn, known), eyes_seen=eyes_seen))
+            photographs.suggest_view(conn, photograph_id, suggest_view(found.seen.pose, own=_own_pose(conn, known), eyes_seen=eyes_seen))
         photographs.keep_analysis(
             conn,
             practice_id,
-            photograph_id,
+            photograph_id=photograph_id,
             method=METHOD,
             points=found.marks.points,
             depth=found.marks.depth,
@@ -102,7 +116,7 @@ def analyse(db: Database, practice_id: UUID, photograph_id: UUID) -> None:
             face_print=found.face_print,
             readings=plain_readings(found.shot(NEUTRAL)),
         )
-        photographs.step(conn, photograph_id, "measured", "")
+        photographs.step(conn, photograph_id, "measured", words="")
 
 
 def _own_pose(conn: Conn, known: photographs.Photograph) -> Pose | None:
@@ -119,6 +133,6 @@ def read_again(db: Database, coach: Person, client_id: UUID) -> int:
         clients.one(conn, client_id)
         old = photographs.outdated(conn, client_id, METHOD)
         for photograph_id in old:
-            photographs.step(conn, photograph_id, "waiting", "to be read again")
-            queue_analysis(conn, coach.practice_id, photograph_id)
+            photographs.step(conn, photograph_id, "waiting", words="to be read again")
+            queue_analysis(conn, coach.practice_id, photograph_id=photograph_id)
     return len(old)

@@ -143,7 +143,7 @@ def _half(found: Bench, photograph_id: UUID, data: bytes) -> Half:
     day = next(s.taken_on for s in found.sittings if s.id == p.sitting_id)
     clock = f", {judged.shot.taken_at:%H:%M}" if judged.shot.taken_at else ""
     light = next((c.found for c in judged.checks if c.id == "light"), "light not measured")
-    return Half(data, {**judged.shot.right_way.here}, bool(p.flipped), f"{long_date(day)}{clock}", light)
+    return Half(jpeg=data, points={**judged.shot.right_way.here}, flipped=bool(p.flipped), when=f"{long_date(day)}{clock}", light=light)
 
 
 def comparison_picture(db: Database, coach: Person, before: UUID, after: UUID, now: datetime, *, match_light: bool = False) -> bytes:
@@ -161,4 +161,4 @@ def comparison_picture(db: Database, coach: Person, before: UUID, after: UUID, n
         if first.view != second.view:
             raise Refused("Compare photographs of the same view.", "after")
         halves = [_half(found, p.id, photographs.picture(conn, p.id, small=False)[1]) for p in (first, second)]
-    return compare_pictures(halves[0], halves[1], VIEWS[first.view].name, match_light=match_light)
+    return compare_pictures(halves[0], after=halves[1], view=VIEWS[first.view].name, match_light=match_light)

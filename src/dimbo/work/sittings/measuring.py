@@ -57,7 +57,7 @@ def as_shot(p: Photograph, client: Client) -> Shot:
     )
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Bench:
     """Everything the sittings pages show."""
 
@@ -83,7 +83,7 @@ def measurement_of(client: Client, seen: Sequence[Sitting], shots: Sequence[Phot
         (p for p in measured if p.face_print and p.view == NEUTRAL and p.view_confirmed and not p.flipped),
         key=lambda p: order[p.sitting_id],
     )
-    fits = {str(p.id): alike(p.face_print, prints[0].face_print) for p in prints[1:] if p.face_print and prints[0].face_print}
+    fits = {str(p.id): alike(p.face_print, b=prints[0].face_print) for p in prints[1:] if p.face_print and prints[0].face_print}
     return read(facts, [as_shot(p, client) for p in measured], primary, fits)
 
 
@@ -95,14 +95,14 @@ def load(conn: Conn, person: Person, client_id: UUID, now: datetime) -> Bench:
         raise NotThere(f"{client.name}'s photographs are seen by the coach who took them on, unless the client agrees to a second one.")
     primary = sittings.primary(conn, client_id)
     return Bench(
-        client,
-        consent_of(conn, client, PHOTOGRAPHS, now),
-        consent_of(conn, client, COMPARISON, now).in_force,
-        seen,
-        shots,
-        measurement_of(client, seen, shots, primary),
-        sittings.has_practised(conn, client_id),
-        sum(p.method not in (None, METHOD) for p in shots),
+        client=client,
+        consent=consent_of(conn, client, PHOTOGRAPHS, now),
+        may_compare=consent_of(conn, client, COMPARISON, now).in_force,
+        sittings=seen,
+        photographs=shots,
+        measurement=measurement_of(client, seen, shots, primary),
+        primary_locked=sittings.has_practised(conn, client_id),
+        outdated=sum(p.method not in (None, METHOD) for p in shots),
     )
 
 
@@ -148,8 +148,8 @@ def answer(
             raise Refused("This time has not come yet. Say when the photograph was taken.", "taken_at")
         photographs.answer(conn, photograph_id, view=view, flipped=flipped, same_person=same_person, taken_at=taken_at)
         if view is not None and before.state == "refused":  # a profile is no refusal once it is called one
-            photographs.step(conn, photograph_id, "waiting", "")
-            queue_analysis(conn, coach.practice_id, photograph_id)
+            photographs.step(conn, photograph_id, "waiting", words="")
+            queue_analysis(conn, coach.practice_id, photograph_id=photograph_id)
         _store_readings(conn, photograph_id, client)
 
 
@@ -176,7 +176,7 @@ def set_points(db: Database, coach: Person, photograph_id: UUID, moves: Moves, n
     with db.practice(coach.practice_id) as conn:
         p = photographs.one(conn, photograph_id)
         check_moves(p, moves)
-        photographs.move_points(conn, coach.practice_id, p, _stored(p, moves), coach.id, now)
+        photographs.move_points(conn, coach.practice_id, p, _stored(p, moves), by=coach.id, at=now)
         _store_readings(conn, photograph_id, clients.one(conn, p.client_id))
 
 
@@ -230,4 +230,4 @@ def name_primary(db: Database, coach: Person, client_id: UUID, readings: list[st
                 "Practice has begun, and the primary readings are locked until the program ends. All others are “also looked at”.",
                 "readings",
             )
-        sittings.name_primary(conn, coach.practice_id, client_id, list(dict.fromkeys(readings)), coach.id, now)
+        sittings.name_primary(conn, coach.practice_id, client_id, list(dict.fromkeys(readings)), by=coach.id, at=now)

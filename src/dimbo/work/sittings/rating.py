@@ -31,7 +31,7 @@ from .measuring import load
 SCORE, BETTER = "score", "better of two"
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Look:
     """What is shown next: photographs without dates or names, and how far the round is."""
 
@@ -44,7 +44,7 @@ class Look:
     flipped: list[bool]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Result:
     """What a finished round says. ``kappa`` is the rater's agreement with themself on repeated looks."""
 
@@ -90,7 +90,7 @@ def begin(
             raise Refused("Both sittings need a photograph of this view. Choose another view, or take it again.", "view")
         seed = secrets.randbelow(2**31)
         a, b = [str(i) for i in earlier], [str(i) for i in later]
-        items = single_round([*a, *b], seed) if kind == SCORE else pair_round(a, b, seed)
+        items = single_round([*a, *b], seed) if kind == SCORE else pair_round(a, after=b, seed=seed)
         return rating.begin(
             conn,
             coach.practice_id,
@@ -111,7 +111,7 @@ def _next(conn: Conn, r: Round) -> Look | None:
         if str(place) not in r.answers:
             shown = [UUID(p) for p in item["photographs"]]
             flipped = [bool(photographs.one(conn, p).flipped) for p in shown]
-            return Look(r.id, r.kind, r.concern, place, len(r.items), shown, flipped)
+            return Look(round_id=r.id, kind=r.kind, concern=r.concern, place=place, of=len(r.items), photographs=shown, flipped=flipped)
     return None
 
 
@@ -129,7 +129,10 @@ def answer(db: Database, person: Person, round_id: UUID, place: int, value: int,
             raise Refused("There is no such look in this round.", "place")
         if not 0 <= value <= (4 if r.kind == SCORE else 1):
             raise Refused("Rate from 0 to 4." if r.kind == SCORE else "Pick the first or the second.", "value")
-        if not rating.answer(conn, person.practice_id, r.client_id, round_id, place, value) and r.answers.get(str(place)) != value:
+        if (
+            not rating.answer(conn, person.practice_id, r.client_id, round_id=round_id, place=place, value=value)
+            and r.answers.get(str(place)) != value
+        ):
             raise Refused("This look was answered before. A round is never edited; begin a new one.", "place")
         r = rating.one(conn, round_id)
         following = _next(conn, r)
@@ -149,9 +152,9 @@ def result(r: Round) -> Result | None:
     if r.kind == SCORE:
         before = [answers[k] for k, i in first if i.photographs[0] in earlier]
         after = [answers[k] for k, i in first if i.photographs[0] not in earlier]
-        return Result(r, rated_change(before, after), None, weighted_kappa(pairs), len(pairs))
+        return Result(round=r, change=rated_change(before, after=after), preference=None, kappa=weighted_kappa(pairs), repeats=len(pairs))
     picks = [i.photographs[answers[k]] not in earlier for k, i in first]
-    return Result(r, None, preference(picks), weighted_kappa(pairs, 2), len(pairs))
+    return Result(round=r, change=None, preference=preference(picks), kappa=weighted_kappa(pairs, 2), repeats=len(pairs))
 
 
 def results(db: Database, coach: Person, client_id: UUID) -> list[tuple[Round, Result | None]]:

@@ -32,7 +32,7 @@ MAX_PIECE = 1024 * 1024
 HOW = ("", "another person", "timer", "selfie", "mirror")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Arrangement:
     """How a sitting is to be taken: which views, baseline or follow-up, how, and by which mark sides can be told."""
 
@@ -52,7 +52,11 @@ def _checked(a: Arrangement) -> Arrangement:
     if a.kind not in ("", "baseline", "follow-up"):
         raise Refused("A sitting is a baseline or a follow-up.", "kind")
     return Arrangement(
-        a.kind, tuple(v for v in VIEWS if v in a.asked_views) or (NEUTRAL,), a.how, a.hint.strip()[:200], a.note.strip()[:2000]
+        kind=a.kind,
+        asked_views=tuple(v for v in VIEWS if v in a.asked_views) or (NEUTRAL,),
+        how=a.how,
+        hint=a.hint.strip()[:200],
+        note=a.note.strip()[:2000],
     )
 
 
@@ -112,10 +116,17 @@ def by_link(db: Database, token: str) -> tuple[Person, UUID]:
         raise NotThere("This link is not known, or it was taken back. Ask your coach for a new one.")
     if link.expired:
         raise Refused("This link has run out. Ask your coach for a new one; the photographs sent so far are kept.")
-    return Person(link.client_id, link.practice_id, "client", link.client_id, link.client_name, link.practice_name), link.sitting_id
+    return Person(
+        id=link.client_id,
+        practice_id=link.practice_id,
+        role="client",
+        client_id=link.client_id,
+        name=link.client_name,
+        practice_name=link.practice_name,
+    ), link.sitting_id
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Taking:
     """What the capture page needs: the sitting, its photographs, and the baseline shot that is shown as a ghost."""
 
@@ -156,7 +167,19 @@ def taking(db: Database, person: Person, sitting_id: UUID, now: datetime) -> Tak
     local = clock.astimezone(zone(client.time_zone)) if clock else None
     mine = [p for p in shots if p.sitting_id == sitting_id]
     ghosts = ghosts if seen else {}
-    return Taking(client, person.practice_name, sitting, mine, ghosts, consent.in_force, consent.sentence, local, ask, halt, number)
+    return Taking(
+        client=client,
+        practice=person.practice_name,
+        sitting=sitting,
+        photographs=mine,
+        ghosts=ghosts,
+        may_keep=consent.in_force,
+        consent=consent.sentence,
+        baseline_clock=local,
+        ask=ask,
+        halt=halt,
+        emergency_number=number,
+    )
 
 
 def _asking(conn: Conn, person: Person, client: Client, sitting: Sitting, now: datetime) -> Asking | None:
@@ -202,7 +225,7 @@ def take_piece(
     with db.practice(person.practice_id, person.client_id) as conn:
         sitting = sittings.one(conn, sitting_id)
         _require_ready(conn, person, clients.one(conn, sitting.client_id), sitting, now)
-        photographs.add_piece(conn, person.practice_id, sitting.client_id, photograph_id, starts_at, data)
+        photographs.add_piece(conn, person.practice_id, sitting.client_id, photograph_id=photograph_id, starts_at=starts_at, data=data)
         return photographs.received(conn, photograph_id)
 
 
@@ -232,7 +255,7 @@ def finish_pieces(
         if here < total:
             raise Refused(f"{name} is here to {here} of {total} bytes. Send the rest.", "file")
         data = photographs.take_pieces(conn, photograph_id)
-    take_in(db, person, sitting_id, photograph_id, name, data, now, view=view, device_time=device_time)
+    take_in(db, person, sitting_id, photograph_id=photograph_id, name=name, data=data, now=now, view=view, device_time=device_time)
 
 
 def take_in(
@@ -264,13 +287,13 @@ def take_in(
         _require_ready(conn, person, client, sitting, now)
         if photographs.same_file(conn, client.id, photo.source_hash, photograph_id):
             raise Refused(f"{name} is here already; the same file was sent before.", "file")
-        taken, told = _when(photo.taken_at, device_time, client, now)
+        taken, told = _when(photo.taken_at, device_time=device_time, client=client, now=now)
         outcome = photographs.add(
             conn,
             person.practice_id,
             client.id,
-            sitting.id,
-            photograph_id,
+            sitting_id=sitting.id,
+            photograph_id=photograph_id,
             source_name=name[:200],
             source_hash=photo.source_hash,
             image=photo.jpeg,
@@ -281,7 +304,7 @@ def take_in(
             view=view,
         )
         if outcome == "added":
-            queue_analysis(conn, person.practice_id, photograph_id)
+            queue_analysis(conn, person.practice_id, photograph_id=photograph_id)
 
 
 def _when(in_file: datetime | None, device_time: datetime | None, client: Client, now: datetime) -> tuple[datetime | None, str]:

@@ -36,7 +36,7 @@ class Way(StrEnum):
     """Send the client the link to their own intake."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Note:
     """One sentence in the margin with its next step, and the cells that it speaks of."""
 
@@ -50,7 +50,7 @@ class Note:
     ways: tuple[Way, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Check:
     """One rule of the margin. ``why`` tells the rule in a sentence and where it comes from."""
 

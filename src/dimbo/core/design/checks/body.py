@@ -46,7 +46,7 @@ def rest_days(c: Compiled) -> Iterator[Note]:
         for line in c.program.lines:
             if week.number not in c.items[line.id] or not line.card.family.contracts or line.stage.value != "work":
                 continue
-            days = [on[i] for i in nested(line.days_in(week.number, week.sessions), week.sessions)]
+            days = [on[i] for i in nested(line.days_in(week.number, week.sessions), sessions=week.sessions)]
             if line.card.start_sessions < len(days) and any(b - a == 1 for a, b in itertools.pairwise(days)):
                 found.setdefault(line.id, []).append(week.number)
     if not found:
@@ -56,13 +56,13 @@ def rest_days(c: Compiled) -> Iterator[Note]:
     who = join_words(names) if len(names) <= 3 else f"{names[0]} and {len(names) - 1} more"
     weeks = tuple(sorted({w for ws in found.values() for w in ws}))
     yield Note(
-        "rest-days",
-        Weight.WATCH,
-        f"{who}: strained on days in a row in {list_weeks(weeks)}.",
-        "In the first weeks a worked muscle rests a day; two or three days a week are enough.",
-        first.id if len(found) == 1 else None,
-        weeks,
-        Fix("Three days a week at first", partial(_fewer_days, ids=tuple(found), early=early)),
+        rule="rest-days",
+        weight=Weight.WATCH,
+        text=f"{who}: strained on days in a row in {list_weeks(weeks)}.",
+        remedy="In the first weeks a worked muscle rests a day; two or three days a week are enough.",
+        line=first.id if len(found) == 1 else None,
+        weeks=weeks,
+        fix=Fix("Three days a week at first", partial(_fewer_days, ids=tuple(found), early=early)),
     )
 
 
@@ -90,13 +90,13 @@ def strength_days(c: Compiled) -> Iterator[Note]:
     who = join_words(names) if len(names) <= 3 else f"{len(names)} exercises of strength"
     weeks = tuple(sorted({w for ws in found.values() for w in ws}))
     yield Note(
-        "strength-days",
-        Weight.STOP,
-        f"{who}: more than {most} days a week in {list_weeks(weeks)}. What works against something rests {7 - most} days of seven.",
-        "Take a day or two away.",
-        next(iter(found)) if len(found) == 1 else None,
-        weeks,
-        Fix(f"{most} days a week at most", partial(_at_most, ids=tuple(found), most=most)),
+        rule="strength-days",
+        weight=Weight.STOP,
+        text=f"{who}: more than {most} days a week in {list_weeks(weeks)}. What works against something rests {7 - most} days of seven.",
+        remedy="Take a day or two away.",
+        line=next(iter(found)) if len(found) == 1 else None,
+        weeks=weeks,
+        fix=Fix(f"{most} days a week at most", partial(_at_most, ids=tuple(found), most=most)),
     )
 
 
@@ -123,13 +123,13 @@ def balance(c: Compiled) -> Iterator[Note]:
         lifts = max(fit, key=lambda k: (k.foundation, len(set(UP) & set(k.prime_movers))), default=None)
         told = "and nothing lifts them" if over[worst] == math.inf else f"{over[worst]:.1f} times as much as what lifts them"
         yield Note(
-            "balance",
-            Weight.WATCH,
-            f"{list_weeks(tuple(over)).capitalize()}: what pulls the corners down works {told}.",
-            "Add cheek work, or lower the neck and chin work.",
-            None,
-            tuple(over),
-            Fix(f"Add {lifts.name}", partial(with_card, card=lifts, settings=c.settings)) if lifts else None,
+            rule="balance",
+            weight=Weight.WATCH,
+            text=f"{list_weeks(tuple(over)).capitalize()}: what pulls the corners down works {told}.",
+            remedy="Add cheek work, or lower the neck and chin work.",
+            line=None,
+            weeks=tuple(over),
+            fix=Fix(f"Add {lifts.name}", partial(with_card, card=lifts, settings=c.settings)) if lifts else None,
         )
 
 
@@ -152,14 +152,14 @@ def biased(line: Line, text: str, side: Side | None, asymmetry: str) -> str:
     now = dose.sides
     if side is None:
         level = max(1, min(now.right_sets, now.left_sets))
-        sides = Apart(level, level, now.alternate)
+        sides = Apart(level, left_sets=level, alternate=now.alternate)
     elif asymmetry == WEAK_ONLY:
         sets = max(now.right_sets, now.left_sets)
-        sides = Apart(sets, 0) if side is Side.RIGHT else Apart(0, sets)
+        sides = Apart(sets, left_sets=0) if side is Side.RIGHT else Apart(0, left_sets=sets)
     else:
         less = max(1, min(now.right_sets, now.left_sets)) if min(now.right_sets, now.left_sets) else 1
         more = less + (less + 1) // 2
-        sides = Apart(more, less) if side is Side.RIGHT else Apart(less, more)
+        sides = Apart(more, left_sets=less) if side is Side.RIGHT else Apart(less, left_sets=more)
     return print_line(replace(dose, sides=sides), line.card.style)
 
 
@@ -185,13 +185,13 @@ def bias(c: Compiled) -> Iterator[Note]:
                 more = next(iter(given))
                 weeks = tuple(w for w, s in sides.items() if s)
                 yield Note(
-                    "bias-unmeasured",
-                    Weight.WATCH,
-                    f"{line.card.name} gives the {more.value} side more, and no reading shows a side yet.",
-                    "Take a sitting, or keep both sides alike.",
-                    line.id,
-                    weeks,
-                    Fix("Both sides alike", partial(lay_sides, line_id=line.id, side=None)),
+                    rule="bias-unmeasured",
+                    weight=Weight.WATCH,
+                    text=f"{line.card.name} gives the {more.value} side more, and no reading shows a side yet.",
+                    remedy="Take a sitting, or keep both sides alike.",
+                    line=line.id,
+                    weeks=weeks,
+                    fix=Fix("Both sides alike", partial(lay_sides, line_id=line.id, side=None)),
                 )
             continue
         told = next((c.about.bias[k] for k in keys if c.about.bias[k].take != "off"), c.about.bias[keys[0]])
@@ -201,36 +201,36 @@ def bias(c: Compiled) -> Iterator[Note]:
             side = sides[wrong[0]]
             assert side
             yield Note(
-                "bias-unfounded",
-                Weight.WATCH,
-                f"{line.card.name} gives the {side.value} side more. {told.because}",
-                "Bias only while the reading is beyond noise, and for the side that it names.",
-                line.id,
-                wrong,
-                Fix(f"Give the {weak.value} side more" if weak else "Both sides alike", partial(lay_sides, line_id=line.id, side=weak)),
+                rule="bias-unfounded",
+                weight=Weight.WATCH,
+                text=f"{line.card.name} gives the {side.value} side more. {told.because}",
+                remedy="Bias only while the reading is beyond noise, and for the side that it names.",
+                line=line.id,
+                weeks=wrong,
+                fix=Fix(f"Give the {weak.value} side more" if weak else "Both sides alike", partial(lay_sides, line_id=line.id, side=weak)),
             )
         elif weak and not given and how in (BIASED, WEAK_ONLY):
             level.setdefault((weak, told.because), []).append(line)
         elif weak and given and how == BOTH_SIDES:
             yield Note(
-                "bias-school",
-                Weight.REMARK,
-                f"{line.card.name} gives the {weak.value} side more; this approach works both sides alike, in the mirror.",
-                "",
-                line.id,
-                tuple(sides),
-                Fix("Both sides alike", partial(lay_sides, line_id=line.id, side=None)),
+                rule="bias-school",
+                weight=Weight.REMARK,
+                text=f"{line.card.name} gives the {weak.value} side more; this approach works both sides alike, in the mirror.",
+                remedy="",
+                line=line.id,
+                weeks=tuple(sides),
+                fix=Fix("Both sides alike", partial(lay_sides, line_id=line.id, side=None)),
             )
     for (weak, because), lines in level.items():
         names = join_words([n.card.name for n in lines])
         yield Note(
-            "bias-missing",
-            Weight.REMARK,
-            f"{because} {names}: both sides get the same.",
-            "",
-            lines[0].id,
-            (),
-            Fix(f"Give the {weak.value} side more, {how}", partial(_lay_all, ids=tuple(n.id for n in lines), side=weak)),
+            rule="bias-missing",
+            weight=Weight.REMARK,
+            text=f"{because} {names}: both sides get the same.",
+            remedy="",
+            line=lines[0].id,
+            weeks=(),
+            fix=Fix(f"Give the {weak.value} side more, {how}", partial(_lay_all, ids=tuple(n.id for n in lines), side=weak)),
         )
 
 
@@ -260,11 +260,11 @@ def both_parts(c: Compiled) -> Iterator[Note]:
         worst = max((max(s.right, s.left) for i in c.items[line.id].values() if (s := i.contraction(c.settings.pace_s))), default=0.0)
         if worst:
             yield Note(
-                "twice-a-day",
-                Weight.REMARK,
-                f"{line.card.name} is worked morning and evening, {clock(2 * worst)} a day at most.",
-                "Once a day is enough for strength.",
-                line.id,
-                (),
-                Fix("Morning only", lambda program, i=line.id: program.with_line(i, when=When.MORNING)),  # type: ignore[misc]
+                rule="twice-a-day",
+                weight=Weight.REMARK,
+                text=f"{line.card.name} is worked morning and evening, {clock(2 * worst)} a day at most.",
+                remedy="Once a day is enough for strength.",
+                line=line.id,
+                weeks=(),
+                fix=Fix("Morning only", lambda program, i=line.id: program.with_line(i, when=When.MORNING)),  # type: ignore[misc]
             )

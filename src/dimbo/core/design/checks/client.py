@@ -54,10 +54,10 @@ def unasked(c: Compiled) -> Iterator[Note]:
     if c.about.not_agreed:
         said.append(f"Consent to practise with guidance: {c.about.not_agreed[:1].lower()}{c.about.not_agreed[1:]}")
     yield Note(
-        "unasked",
-        Weight.STOP,
-        " ".join(said),
-        "Answer with the client, or send them the questions.",
+        rule="unasked",
+        weight=Weight.STOP,
+        text=" ".join(said),
+        remedy="Answer with the client, or send them the questions.",
         ways=(Way.ANSWER_HEALTH, Way.SEND_QUESTIONS),
     )
 
@@ -75,13 +75,17 @@ def cautions(c: Compiled) -> Iterator[Note]:
             ids = frozenset(n.id for n in reached)
             out = "Take it out" if len(ids) == 1 else f"Take the {len(ids)} out"
             yield Note(
-                f"caution-{effect.value}",
-                _WEIGHT[effect],
-                f"{held.reason} {_VERB[effect]}: {who}.",
-                held.remedy if effect is Effect.LOCK else "The eased version is shown to the client." if effect is Effect.EASE else "",
-                reached[0].id if len(reached) == 1 else None,
-                (),
-                Fix(out, partial(_without, ids=ids)) if effect is Effect.LOCK else None,
+                rule=f"caution-{effect.value}",
+                weight=_WEIGHT[effect],
+                text=f"{held.reason} {_VERB[effect]}: {who}.",
+                remedy=held.remedy
+                if effect is Effect.LOCK
+                else "The eased version is shown to the client."
+                if effect is Effect.EASE
+                else "",
+                line=reached[0].id if len(reached) == 1 else None,
+                weeks=(),
+                fix=Fix(out, partial(_without, ids=ids)) if effect is Effect.LOCK else None,
             )
 
 
@@ -90,13 +94,13 @@ def withdrawn(c: Compiled) -> Iterator[Note]:
     for card in {n.card.id: n.card for n in c.program.lines if n.card.withdrawn}.values():
         ids = frozenset(n.id for n in c.program.lines if n.card.id == card.id)
         yield Note(
-            "withdrawn",
-            Weight.STOP,
-            f"{card.name} is withdrawn. {card.withdrawn}",
-            "Take it out; sessions leave it out meanwhile.",
-            min(ids),
-            (),
-            Fix("Take it out", partial(_without, ids=ids)),
+            rule="withdrawn",
+            weight=Weight.STOP,
+            text=f"{card.name} is withdrawn. {card.withdrawn}",
+            remedy="Take it out; sessions leave it out meanwhile.",
+            line=min(ids),
+            weeks=(),
+            fix=Fix("Take it out", partial(_without, ids=ids)),
         )
 
 
@@ -106,13 +110,13 @@ def school(c: Compiled) -> Iterator[Note]:
     for line in c.program.lines:
         if "lip-stretch" in line.card.marks and not own.lip_stretch:
             yield Note(
-                "school",
-                Weight.STOP,
-                f"{line.card.name} stretches the upper lip by hand; the approach “{own.name}” forbids it.",
-                f"{own.why} Take it out, or choose another approach for this client.",
-                line.id,
-                (),
-                Fix("Take it out", partial(_without, ids=frozenset({line.id}))),
+                rule="school",
+                weight=Weight.STOP,
+                text=f"{line.card.name} stretches the upper lip by hand; the approach “{own.name}” forbids it.",
+                remedy=f"{own.why} Take it out, or choose another approach for this client.",
+                line=line.id,
+                weeks=(),
+                fix=Fix("Take it out", partial(_without, ids=frozenset({line.id}))),
             )
 
 
@@ -123,13 +127,13 @@ def days(c: Compiled) -> Iterator[Note]:
     if weeks:
         most = max(most_days(c.program.sessions[w - 1]) for w in weeks)
         yield Note(
-            "days",
-            Weight.WATCH,
-            f"{list_weeks(weeks).capitalize()}: {most} days a week, and the client has {has}.",
-            "Only the days that they have will be planned.",
-            None,
-            weeks,
-            Fix(f"At most {has} days", lambda program: replace(program, sessions=tuple(min(s, has) for s in program.sessions))),
+            rule="days",
+            weight=Weight.WATCH,
+            text=f"{list_weeks(weeks).capitalize()}: {most} days a week, and the client has {has}.",
+            remedy="Only the days that they have will be planned.",
+            line=None,
+            weeks=weeks,
+            fix=Fix(f"At most {has} days", lambda program: replace(program, sessions=tuple(min(s, has) for s in program.sessions))),
         )
 
 
@@ -137,13 +141,13 @@ def expectations(c: Compiled) -> Iterator[Note]:
     """A program that says nothing about when a change can be looked for."""
     if not c.program.expectations.strip():
         yield Note(
-            "expectations",
-            Weight.WATCH,
-            "The client is not told yet when a change can be looked for.",
-            "Write it under the title, without a promise.",
-            None,
-            (),
-            Fix("Use the usual words", lambda program: replace(program, expectations=USUAL_EXPECTATIONS)),
+            rule="expectations",
+            weight=Weight.WATCH,
+            text="The client is not told yet when a change can be looked for.",
+            remedy="Write it under the title, without a promise.",
+            line=None,
+            weeks=(),
+            fix=Fix("Use the usual words", lambda program: replace(program, expectations=USUAL_EXPECTATIONS)),
         )
 
 
@@ -152,10 +156,10 @@ def no_weeks(c: Compiled) -> Iterator[Note]:
     weeks = tuple(w.number for w in c.weeks if not w.plans)
     if weeks and c.program.lines:
         yield Note(
-            "empty-week",
-            Weight.STOP,
-            f"{list_weeks(weeks).capitalize()}: nothing to practise.",
-            "Fill the cells, or take the weeks off.",
-            None,
-            weeks,
+            rule="empty-week",
+            weight=Weight.STOP,
+            text=f"{list_weeks(weeks).capitalize()}: nothing to practise.",
+            remedy="Fill the cells, or take the weeks off.",
+            line=None,
+            weeks=weeks,
         )

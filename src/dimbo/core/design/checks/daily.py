@@ -44,14 +44,14 @@ def ceiling(c: Compiled) -> Iterator[Note]:
         rows = sum(n.card.id == card.id for n in c.program.lines)
         lowered = _lowered(c, line, tuple(over)) if rows == 1 else None
         yield Note(
-            "ceiling",
-            Weight.STOP,
-            f"{card.name}, {list_weeks(tuple(over))}: {who} {what} {_amount(card, worst.used)} a day; "
+            rule="ceiling",
+            weight=Weight.STOP,
+            text=f"{card.name}, {list_weeks(tuple(over))}: {who} {what} {_amount(card, worst.used)} a day; "
             f"the ceiling is {_amount(card, worst.most)}.",
-            "Shorten the hold, or take a set or repetitions away.",
-            line.id,
-            tuple(over),
-            Fix(f"Keep {next(iter(lowered.values()))}", partial(with_cells, line_id=line.id, cells=lowered)) if lowered else None,
+            remedy="Shorten the hold, or take a set or repetitions away.",
+            line=line.id,
+            weeks=tuple(over),
+            fix=Fix(f"Keep {next(iter(lowered.values()))}", partial(with_cells, line_id=line.id, cells=lowered)) if lowered else None,
         )
 
 
@@ -61,12 +61,13 @@ def longest_hold(c: Compiled) -> Iterator[Note]:
         over = {w: held for w, item in c.items[line.id].items() if (held := too_long(line.card, item.dose, c.settings.pace_s)) is not None}
         if over:
             yield Note(
-                "longest-hold",
-                Weight.STOP,
-                f"{line.card.name}, {list_weeks(tuple(over))}: held {max(over.values()):g} s; {line.card.longest_hold_s:g} s is the most.",
-                f"Write h{line.card.longest_hold_s:g}.",
-                line.id,
-                tuple(over),
+                rule="longest-hold",
+                weight=Weight.STOP,
+                text=f"{line.card.name}, {list_weeks(tuple(over))}: held {max(over.values()):g} s; "
+                f"{line.card.longest_hold_s:g} s is the most.",
+                remedy=f"Write h{line.card.longest_hold_s:g}.",
+                line=line.id,
+                weeks=tuple(over),
             )
 
 
@@ -104,14 +105,14 @@ def muscle_ceiling(c: Compiled) -> Iterator[Note]:
         used = days[worst].muscles[muscle]
         side = "each side" if used.right == used.left else f"the {used.busier.value} side"
         yield Note(
-            "muscle-ceiling",
-            Weight.STOP,
-            f"{_name(most.card, muscle)}, {list_weeks(tuple(weeks))}: {side} works {clock(weeks[worst].used)} a day "
+            rule="muscle-ceiling",
+            weight=Weight.STOP,
+            text=f"{_name(most.card, muscle)}, {list_weeks(tuple(weeks))}: {side} works {clock(weeks[worst].used)} a day "
             f"with {names}{also}; {clock(weeks[worst].most)} is the most.",
-            "Leave one of them out, or shorten them.",
-            most.id if len(busy) == 1 else None,
-            tuple(weeks),
-            _eased_off(c, most, muscle, tuple(weeks)),
+            remedy="Leave one of them out, or shorten them.",
+            line=most.id if len(busy) == 1 else None,
+            weeks=tuple(weeks),
+            fix=_eased_off(c, most, muscle, tuple(weeks)),
         )
 
 
@@ -166,11 +167,11 @@ def ceiling_beside(c: Compiled) -> Iterator[Note]:
                 worst = max(weeks.values(), key=lambda p: p.used)
                 amounts = [_amount(line.card, x) if muscle is None else clock(x) for x in (worst.used, worst.most)]
                 yield Note(
-                    "ceiling-beside",
-                    Weight.WATCH,
-                    f"{name}, {list_weeks(tuple(weeks))}: with “{other.title}”, which runs now, a day takes {amounts[0]}; "
+                    rule="ceiling-beside",
+                    weight=Weight.WATCH,
+                    text=f"{name}, {list_weeks(tuple(weeks))}: with “{other.title}”, which runs now, a day takes {amounts[0]}; "
                     f"the ceiling is {amounts[1]}.",
-                    "Start after it has ended, or leave the exercise out of one of them.",
-                    line.id,
-                    tuple(weeks),
+                    remedy="Start after it has ended, or leave the exercise out of one of them.",
+                    line=line.id,
+                    weeks=tuple(weeks),
                 )

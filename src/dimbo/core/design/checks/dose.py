@@ -27,12 +27,12 @@ def unreadable(c: Compiled) -> Iterator[Note]:
         if errors:
             week, error = next(iter(errors.items()))
             yield Note(
-                "unreadable",
-                Weight.STOP,
-                f"{line.card.name}, week {week}: {error.message}.",
-                "What you typed is kept; correct it before assigning.",
-                line.id,
-                tuple(errors),
+                rule="unreadable",
+                weight=Weight.STOP,
+                text=f"{line.card.name}, week {week}: {error.message}.",
+                remedy="What you typed is kept; correct it before assigning.",
+                line=line.id,
+                weeks=tuple(errors),
             )
 
 
@@ -67,13 +67,13 @@ def steep_line(c: Compiled) -> Iterator[Note]:
             continue
         worst = max(weeks, key=lambda w: ratio[w])
         yield Note(
-            "steep-line",
-            Weight.WATCH,
-            f"{line.card.name} rises {percent(ratio[worst] - 1)} into week {worst}; about {percent(limit - 1)} is the most.",
-            "Put a rung in between.",
-            line.id,
-            tuple(weeks),
-            Fix(f"Week {worst} waits a week", partial(_waits, line_id=line.id, week=worst)),
+            rule="steep-line",
+            weight=Weight.WATCH,
+            text=f"{line.card.name} rises {percent(ratio[worst] - 1)} into week {worst}; about {percent(limit - 1)} is the most.",
+            remedy="Put a rung in between.",
+            line=line.id,
+            weeks=tuple(weeks),
+            fix=Fix(f"Week {worst} waits a week", partial(_waits, line_id=line.id, week=worst)),
         )
 
 
@@ -119,14 +119,14 @@ def steep_session(c: Compiled) -> Iterator[Note]:
     rises = [(n, _rise(c, n, worst)) for n in c.program.lines]
     steepest, most = max(rises, key=lambda pair: pair[1], default=(None, 0.0))
     yield Note(
-        "steep-session",
-        Weight.WATCH,
-        f"The session's contraction rises {percent(ratio[worst] - 1)} into week {worst}; "
+        rule="steep-session",
+        weight=Weight.WATCH,
+        text=f"The session's contraction rises {percent(ratio[worst] - 1)} into week {worst}; "
         f"{percent(c.settings.session_growth - 1)} is the most.",
-        "Let some lines wait a week.",
-        None,
-        tuple(weeks),
-        Fix(f"{steepest.card.name} waits a week", partial(_waits, line_id=steepest.id, week=worst)) if steepest and most > 0 else None,
+        remedy="Let some lines wait a week.",
+        line=None,
+        weeks=tuple(weeks),
+        fix=Fix(f"{steepest.card.name} waits a week", partial(_waits, line_id=steepest.id, week=worst)) if steepest and most > 0 else None,
     )
 
 
@@ -144,16 +144,16 @@ def one_axis(c: Compiled) -> Iterator[Note]:
         if not line.card.family.contracts:
             continue
         own = c.items[line.id]
-        weeks = tuple(w for w, item in own.items() if (b := _before(c, w, own)) is not None and _axes(own[b].dose, item.dose) > 1)
+        weeks = tuple(w for w, item in own.items() if (b := _before(c, w, own)) is not None and _axes(own[b].dose, b=item.dose) > 1)
         if weeks:
             yield Note(
-                "one-axis",
-                Weight.WATCH,
-                f"{line.card.name}, {list_weeks(weeks)}: more than one of hold, repetitions and sets rises at once.",
-                "Raise one of them; the other next week.",
-                line.id,
-                weeks,
-                Fix(f"Week {weeks[0]} waits a week", partial(_waits, line_id=line.id, week=weeks[0])),
+                rule="one-axis",
+                weight=Weight.WATCH,
+                text=f"{line.card.name}, {list_weeks(weeks)}: more than one of hold, repetitions and sets rises at once.",
+                remedy="Raise one of them; the other next week.",
+                line=line.id,
+                weeks=weeks,
+                fix=Fix(f"Week {weeks[0]} waits a week", partial(_waits, line_id=line.id, week=weeks[0])),
             )
 
 
@@ -185,15 +185,15 @@ def over_budget(c: Compiled) -> Iterator[Note]:
     longest = c.weeks[max(over, key=lambda w: over[w]) - 1]
     least = least_missed(c, longest.number)
     yield Note(
-        "budget",
-        Weight.WATCH,
-        f"{say} {clock(max(over.values()))}.",
-        f"What could go: {least.card.name}, {clock(_takes(c, least, longest.number))}."
+        rule="budget",
+        weight=Weight.WATCH,
+        text=f"{say} {clock(max(over.values()))}.",
+        remedy=f"What could go: {least.card.name}, {clock(_takes(c, least, longest.number))}."
         if least
         else "Leave an exercise out, or take a set away.",
-        None,
-        weeks,
-        Fix(f"Rest {least.card.name} in {list_weeks(weeks)}", partial(rests, line_id=least.id, weeks=weeks)) if least else None,
+        line=None,
+        weeks=weeks,
+        fix=Fix(f"Rest {least.card.name} in {list_weeks(weeks)}", partial(rests, line_id=least.id, weeks=weeks)) if least else None,
     )
 
 

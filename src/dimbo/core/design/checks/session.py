@@ -50,8 +50,8 @@ def with_card(program: Program, card: Card, settings: Settings, when: When = Whe
     else:
         axes = axes_for(card, approach(program.approach))
         cells = first_cells(card, program.weeks, settings, axes=axes)
-        days = days_within(card, program.sessions, None, settings)
-        line = Line(line_id(program, card), card, card.stage, cells, when, days, why=why)
+        days = days_within(card, program.sessions, given=None, settings=settings)
+        line = Line(id=line_id(program, card), card=card, stage=card.stage, cells=cells, when=when, days=days, why=why)
     others = tuple(n for n in program.lines if n is not there)
     places = [p.line.id for p in propose((*others, line))]
     mine = places.index(line.id)
@@ -137,7 +137,7 @@ def order(c: Compiled) -> Iterator[Note]:
         helps = left[rule] < len(pairs)
         step = "Move it up among its own." if helps else "Graver rules of order keep it there; move it against them only on purpose."
         fix = Fix("Put all in order", in_order) if helps else None
-        yield Note(rule, Weight.REMARK if soft else Weight.WATCH, text, step, line.id, (), fix)
+        yield Note(rule=rule, weight=Weight.REMARK if soft else Weight.WATCH, text=text, remedy=step, line=line.id, weeks=(), fix=fix)
 
 
 def foundations(c: Compiled) -> Iterator[Note]:
@@ -147,23 +147,23 @@ def foundations(c: Compiled) -> Iterator[Note]:
         for needed, name in line.card.after:
             if needed not in place:
                 yield Note(
-                    "foundation",
-                    Weight.WATCH,
-                    f"{line.card.name} builds on {name}, which this program leaves out.",
-                    f"Add {name} above it.",
-                    line.id,
-                    (),
-                    _add(c, c.about.cards.get(needed), line.when.parts[0]),
+                    rule="foundation",
+                    weight=Weight.WATCH,
+                    text=f"{line.card.name} builds on {name}, which this program leaves out.",
+                    remedy=f"Add {name} above it.",
+                    line=line.id,
+                    weeks=(),
+                    fix=_add(c, c.about.cards.get(needed), line.when.parts[0]),
                 )
             elif place[needed] > i:
                 yield Note(
-                    "foundation",
-                    Weight.WATCH,
-                    f"{line.card.name} stands before its foundation, {name}.",
-                    "Move it below.",
-                    line.id,
-                    (),
-                    Fix(f"Move it below {name}", partial(_below, line_id=line.id, card_id=needed)),
+                    rule="foundation",
+                    weight=Weight.WATCH,
+                    text=f"{line.card.name} stands before its foundation, {name}.",
+                    remedy="Move it below.",
+                    line=line.id,
+                    weeks=(),
+                    fix=Fix(f"Move it below {name}", partial(_below, line_id=line.id, card_id=needed)),
                 )
 
 
@@ -190,13 +190,13 @@ def prepared(c: Compiled) -> Iterator[Note]:
         if work and not ready:
             card = _pick(c, part, (Family.BREATHE, Family.TAP), stages=(Stage.PREPARE, Stage.WAKE))
             yield Note(
-                "prepared",
-                Weight.WATCH,
-                _in(c, part, "starts with work"),
-                "Begin with breath, posture or taps.",
-                None,
-                (),
-                _add(c, card, part),
+                rule="prepared",
+                weight=Weight.WATCH,
+                text=_in(c, part, "starts with work"),
+                remedy="Begin with breath, posture or taps.",
+                line=None,
+                weeks=(),
+                fix=_add(c, card, part),
             )
 
 
@@ -226,16 +226,16 @@ def loosened(c: Compiled) -> Iterator[Note]:
                 touched |= {*line.card.shares, *line.card.regions}
         if bare:
             wanted = frozenset(m for n in bare for m in n.card.prime_movers)
-            card = _pick(c, part, _LOOSENS, wanted, (Stage.LOOSEN, Stage.WAKE), frozenset(bare[0].card.prime_movers))
+            card = _pick(c, part, _LOOSENS, wanted, stages=(Stage.LOOSEN, Stage.WAKE), first=frozenset(bare[0].card.prime_movers))
             names = join_words(list(dict.fromkeys(n.card.name for n in bare))[:3])
             yield Note(
-                "loosened",
-                Weight.REMARK,
-                f"{names}{_at(c, part)}: nothing loosens or wakes the place before.",
-                "",
-                bare[0].id,
-                (),
-                _add(c, card, part),
+                rule="loosened",
+                weight=Weight.REMARK,
+                text=f"{names}{_at(c, part)}: nothing loosens or wakes the place before.",
+                remedy="",
+                line=bare[0].id,
+                weeks=(),
+                fix=_add(c, card, part),
             )
 
 
@@ -257,15 +257,15 @@ def released(c: Compiled) -> Iterator[Note]:
             first = next(iter(open_lines.values()))
             names = join_words(list(dict.fromkeys(n.card.name for n in open_lines.values()))[:3])
             wanted = frozenset(m for n in open_lines.values() for m in n.card.prime_movers)
-            card = _pick(c, part, _LETS_GO, wanted, (Stage.RELEASE, Stage.CLOSE), frozenset(first.card.prime_movers))
+            card = _pick(c, part, _LETS_GO, wanted, stages=(Stage.RELEASE, Stage.CLOSE), first=frozenset(first.card.prime_movers))
             yield Note(
-                "released",
-                Weight.WATCH,
-                f"{names}{_at(c, part)}: a hard contraction is the last thing done to the muscle.",
-                "Release it afterwards.",
-                first.id,
-                (),
-                _add(c, card, part),
+                rule="released",
+                weight=Weight.WATCH,
+                text=f"{names}{_at(c, part)}: a hard contraction is the last thing done to the muscle.",
+                remedy="Release it afterwards.",
+                line=first.id,
+                weeks=(),
+                fix=_add(c, card, part),
             )
 
 
@@ -280,26 +280,26 @@ def ends_calm(c: Compiled) -> Iterator[Note]:
         if own and own[-1].card.family.contracts and own[-1].stage is Stage.WORK:
             card = _pick(c, part, (Family.BREATHE,), stages=(Stage.CLOSE,))
             yield Note(
-                "ends-calm",
-                Weight.WATCH,
-                _in(c, part, "ends on hard work"),
-                "Add a release, a drain or a close after it.",
-                own[-1].id,
-                (),
-                _add(c, card, part),
+                rule="ends-calm",
+                weight=Weight.WATCH,
+                text=_in(c, part, "ends on hard work"),
+                remedy="Add a release, a drain or a close after it.",
+                line=own[-1].id,
+                weeks=(),
+                fix=_add(c, card, part),
             )
         elif part is When.EVENING:
             tail = own[len(own) // 2 :]
             hard = [n for n in tail if _hard(c, n, part)]
             if len(hard) * 2 > len(tail):
                 yield Note(
-                    "ends-calm",
-                    Weight.WATCH,
-                    f"The second half of the evening is hard work: {join_words([n.card.name for n in hard][:3])}.",
-                    "Move hard work to the morning; an evening ends calm.",
-                    hard[0].id,
-                    (),
-                    Fix("Move it to the morning", partial(_to_morning, line_id=hard[0].id)),
+                    rule="ends-calm",
+                    weight=Weight.WATCH,
+                    text=f"The second half of the evening is hard work: {join_words([n.card.name for n in hard][:3])}.",
+                    remedy="Move hard work to the morning; an evening ends calm.",
+                    line=hard[0].id,
+                    weeks=(),
+                    fix=Fix("Move it to the morning", partial(_to_morning, line_id=hard[0].id)),
                 )
 
 
@@ -315,11 +315,11 @@ def drained(c: Compiled) -> Iterator[Note]:
             if neck and c.about.cautions.of(neck).effect is not Effect.LOCK:
                 card = neck
             yield Note(
-                "drained",
-                Weight.WATCH,
-                f"{moved[-1].card.name}{_at(c, part)} moves fluid, and nothing leads it down the neck.",
-                "",
-                moved[-1].id,
-                (),
-                _add(c, card, part),
+                rule="drained",
+                weight=Weight.WATCH,
+                text=f"{moved[-1].card.name}{_at(c, part)} moves fluid, and nothing leads it down the neck.",
+                remedy="",
+                line=moved[-1].id,
+                weeks=(),
+                fix=_add(c, card, part),
             )
