@@ -25,14 +25,14 @@ def demo(cluster):
     with pytest.MonkeyPatch.context() as patch:
         told = [s for s in people.STORIES if s.name.split()[0] in SHOWN]
         patch.setattr(scenario, "STORIES", told)
-        patch.setattr(scenario._Scenario, "_sittings", lambda *_: None)
-        patch.setattr(scenario.history, "practise", lambda *_: None)
+        patch.setattr(scenario._Scenario, "_sittings", lambda *_, **__: None)
+        patch.setattr(scenario.history, "practise", lambda *_, **__: None)
         scenario.ensure_demo(url, owner_url, lambda _: None)
     db = Database(url, most=2)
     db.open()
     with psycopg.connect(owner_url) as owner:
         practice_id, coach_id = owner.execute("select practice_id, id from accounts where role = 'coach' limit 1").fetchone()
-    coach = Person(coach_id, practice_id, "coach", None, "Coach", "Demo")
+    coach = Person(id=coach_id, practice_id=practice_id, role="coach", client_id=None, name="Coach", practice_name="Demo")
     with db.practice(practice_id) as conn:
         ids = {c.name.split()[0]: c.id for c in clients.every(conn)}
     opened = {name: entering.load(db, coach, i, datetime.now(UTC)) for name, i in ids.items()}

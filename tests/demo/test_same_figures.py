@@ -20,13 +20,13 @@ def demo(cluster):
         admin.execute(b"create database demo_figures template dimbo")
     url, owner_url = cluster.url(database="demo_figures"), cluster.url(OWNER, "demo_figures")
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(scenario._Scenario, "_sittings", lambda *_: None)
+        patch.setattr(scenario._Scenario, "_sittings", lambda *_, **__: None)
         scenario.ensure_demo(url, owner_url, lambda _: None)
     db = Database(url, most=2)
     db.open()
     with psycopg.connect(owner_url) as owner:
         practice_id, coach_id = owner.execute("select practice_id, id from accounts where role = 'coach' limit 1").fetchone()
-    yield db, Person(coach_id, practice_id, "coach", None, "Coach", "Demo")
+    yield db, Person(id=coach_id, practice_id=practice_id, role="coach", client_id=None, name="Coach", practice_name="Demo")
     db.close()
     with psycopg.connect(cluster.url(OWNER, "postgres"), autocommit=True) as admin:
         admin.execute(b"drop database demo_figures with (force)")
@@ -38,7 +38,7 @@ def test_every_place_says_the_same_of_every_client_of_the_demo(demo):
     ids = [n.client.id for n in desk.desk(db, coach, now).lines]
     phones = {}
     for i in ids:  # the phones first: after a break they lay out how it goes on
-        who = Person(coach.id, coach.practice_id, "client", i, "Client", "Demo")
+        who = Person(id=coach.id, practice_id=coach.practice_id, role="client", client_id=i, name="Client", practice_name="Demo")
         phones[i] = days.days(db, who, now), own_course.own_course(db, who, now)
     seen = desk.desk(db, coach, now)
     assert len(seen.lines) == len(people.STORIES)
@@ -49,7 +49,7 @@ def test_every_place_says_the_same_of_every_client_of_the_demo(demo):
         who = line.client.name
         assert line.missed == page.missed, who
         if phone.titles:
-            assert phone.missed == page.missed, who
+            assert phone.week.missed == page.missed, who
         assert own.whole == page.patterns.windows["whole course"].sessions, who
         assert line.week == page.patterns.windows["7 days"].sessions, who
         assert phone.photo_due == page.sitting_due, who

@@ -12,7 +12,7 @@ from pathlib import Path
 from .settings import ROOT
 
 UI = ROOT / "ui"
-PARTS = ("lint", "core", "catalogue", "store", "vision", "work", "web", "ops", "demo", "bench", "e2e")
+PARTS = ("lint", "ui", "core", "catalogue", "store", "vision", "work", "web", "ops", "demo", "bench", "e2e")
 _HOSTS = re.compile(r"https?://[a-z0-9.-]*(pypi|pythonhosted|npmjs|registry|deb\.debian)", re.I)
 _CODE = (("src", "*.py"), ("src", "*.sql"), ("ui/src", "*.svelte"), ("ui/src", "*.ts"), ("launch", "*.py"))
 
@@ -99,8 +99,9 @@ def _ratio() -> str:
     def lines(files: list[Path]) -> int:
         return sum(1 for f in files for row in f.read_text(encoding="utf-8").splitlines() if row.strip())
 
-    code = [f for folder, pattern in _CODE for f in (ROOT / folder).rglob(pattern) if f.name != "schema.d.ts"]
-    tests = list((ROOT / "tests").rglob("*.py"))
+    written = [f for folder, pattern in _CODE for f in (ROOT / folder).rglob(pattern) if f.name != "schema.d.ts"]
+    code = [f for f in written if not f.name.endswith((".test.ts", "example.ts"))]
+    tests = [*(ROOT / "tests").rglob("*.py"), *(f for f in written if f not in code)]
     return f"tests are {lines(tests)} lines to {lines(code)} of code, {100 * lines(tests) // lines(code)} %"
 
 
@@ -112,7 +113,9 @@ def run_tests(parts: list[str]) -> int:
         return 2
     wanted = parts or list(PARTS)
     fine = lint() if "lint" in wanted else True
-    folders = [f"tests/{p}" for p in wanted if p != "lint"]
+    if "ui" in wanted:
+        fine &= _check("tests of TypeScript (vitest)", _node("vitest/vitest.mjs", "run"), UI)
+    folders = [f"tests/{p}" for p in wanted if p not in ("lint", "ui")]
     failed = 0
     if folders:
         quick, slow = [f for f in folders if f != "tests/e2e"], [f for f in folders if f == "tests/e2e"]

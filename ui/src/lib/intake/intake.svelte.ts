@@ -3,14 +3,18 @@
  * sent again after a dropped connection or a reload; its id makes that harmless.
  */
 import { api, ask, Problem, words, type Schemas } from '../api/client'
+import { meaningOf } from '../offline/meaning'
+import { listen, oneTab, Outbox, type Held, type Result } from '../offline/outbox'
+import { listStore } from '../offline/stores'
 
 export type Kind = Schemas['EntryIn']['kind']
 export type Entry = Schemas['EntryIn']
 export type IntakeView = Schemas['IntakeView']
 export type Tables = Schemas['IntakeTablesView']
 
-const RETRY_MS = 4000
 const TYPING_MS = 600
+/** A coach who types waits for nobody: the first try again comes soon. */
+const SOON_MS = 4000
 
 /** Kinds of which several may stand beside each other; all others replace what waits under the same key. */
 const ADDING: Kind[] = ['clearance', 'note']
@@ -19,33 +23,34 @@ export class Intake {
   view = $state<IntakeView | null>(null)
   tables = $state<Tables | null>(null)
   waiting = $state<Entry[]>([])
-  offline = $state(false)
+  /** Why nothing that waits can be sent now. */
+  held = $state<Held>('')
   sending = $state(false)
   failure = $state('')
   /** What was refused, by kind and key; the typed value stays in the page. */
   problems = $state<Record<string, { message: string; field: string | null }>>({})
   #timer: ReturnType<typeof setTimeout> | undefined
-  #stopped = false
+  #stop: () => void
+  #outbox: Outbox<Entry>
+  /** Entries are kept and sent one after the other, whatever the browser's storage does meanwhile. */
+  #kept: Promise<unknown>
 
   constructor(readonly client: string) {
-    this.waiting = this.#kept()
-  }
-
-  get #place() {
-    return `dimbo intake ${this.client}`
-  }
-
-  #kept(): Entry[] {
-    try {
-      return JSON.parse(localStorage.getItem(this.#place) ?? '[]') as Entry[]
-    } catch {
-      return []
-    }
-  }
-
-  #keep() {
-    if (this.waiting.length) localStorage.setItem(this.#place, JSON.stringify(this.waiting))
-    else localStorage.removeItem(this.#place)
+    this.#outbox = new Outbox<Entry>({
+      store: listStore<Entry>(`dimbo intake ${client}`),
+      send: (entries) => this.#send(entries),
+      changed: ({ waiting, sending, held }) => {
+        this.waiting = waiting.map((k) => k.entry)
+        this.sending = sending
+        this.held = held
+      },
+      // One at a time: a refusal is about the one that was entered, and the page shows what holds after each.
+      most: 1,
+      firstPauseMs: SOON_MS,
+      alone: oneTab(`dimbo intake ${client}`)
+    })
+    this.#stop = listen(this.#outbox, window as never, SOON_MS)
+    this.#kept = this.#outbox.read()
   }
 
   async load() {
@@ -53,93 +58,74 @@ export class Intake {
       const path = { path: { client_id: this.client } }
       const [tables, view] = await Promise.all([
         ask(api.GET('/api/intake-tables')),
-        ask(api.GET('/api/clients/{client_id}/intake', { params: path }))
+        ask(api.GET('/api/clients/{client_id}/intake', { params: path })),
+        this.#kept
       ])
       this.tables = tables
       this.#show(view)
-      if (this.waiting.length) void this.#flush()
+      if (this.waiting.length) void this.#outbox.deliver()
     } catch (error) {
       this.failure = words(error)
     }
   }
 
   /** Show the server's view, with what it has not heard of yet laid over it. */
-  #show(view: IntakeView) {
-    for (const entry of this.waiting) lay(view, entry)
+  #show(view: IntakeView, heard: Entry[] = []) {
+    const had = new Set(heard.map((e) => e.id))
+    for (const entry of this.waiting) if (!had.has(entry.id)) lay(view, entry)
     this.view = view
-    this.offline = false
   }
 
   /** Enter a fact. Typed text may wait a moment for more of it; everything else goes at once. */
   enter(kind: Kind, key: string, value: Record<string, unknown>, typing = false) {
     const entry: Entry = { id: crypto.randomUUID(), kind, key, value }
-    const first = this.sending ? 1 : 0
-    const same = (e: Entry, i: number) =>
-      i >= first && e.kind === kind && e.key === key && !ADDING.includes(kind)
-    this.waiting = [...this.waiting.filter((e, i) => !same(e, i)), entry]
+    const first = this.sending ? this.waiting[0]?.id : undefined
+    const older = (e: Entry) => e.kind === kind && e.key === key && e.id !== first && !ADDING.includes(kind)
     delete this.problems[`${kind} ${key}`]
-    this.#keep()
+    this.#kept = this.#kept.then(() => this.#outbox.drop(older)).then(() => this.#outbox.put(entry))
     if (this.view) lay(this.view, entry)
-    this.#later(typing ? TYPING_MS : 0)
+    clearTimeout(this.#timer)
+    this.#timer = setTimeout(() => void this.#kept.then(() => this.#outbox.deliver()), typing ? TYPING_MS : 0)
+  }
+
+  /** Whether what was entered has arrived, in words. */
+  get state(): string {
+    const n = this.waiting.length
+    const kept = `${n} ${n === 1 ? 'entry is' : 'entries are'} kept here`
+    if (!n) return 'Everything is saved.'
+    if (this.held === 'offline') return `No connection: ${kept} and go out when it is back.`
+    if (this.held === 'server') return `The server does not answer: ${kept} and sent again.`
+    if (this.held === 'signed-out') return `You are signed out: ${kept} and go out when you sign in again.`
+    return this.held === 'storage'
+      ? 'This browser has no room left: leave this page open until all is saved.'
+      : 'Saving …'
   }
 
   problem(kind: Kind, key: string): string {
     return this.problems[`${kind} ${key}`]?.message ?? ''
   }
 
-  #later(wait: number) {
-    clearTimeout(this.#timer)
-    if (!this.#stopped) this.#timer = setTimeout(() => void this.#flush(), wait)
-  }
-
-  async #flush() {
-    if (this.sending) return
-    while (this.waiting.length) {
-      const batch = this.waiting.slice(0, 1)
-      this.sending = true
-      try {
-        const view = await ask(
-          api.POST('/api/clients/{client_id}/facts', {
-            params: { path: { client_id: this.client } },
-            body: { entries: batch }
-          })
-        )
-        this.#drop(batch)
-        this.#show(view)
-      } catch (error) {
-        if (!(error instanceof Problem) || error.status === 0 || error.status >= 500) {
-          this.offline = true
-          this.sending = false
-          this.#later(RETRY_MS)
-          return
-        }
-        this.#drop(batch)
-        const [refused] = batch
-        if (refused)
-          this.problems[`${refused.kind} ${refused.key}`] = { message: error.message, field: error.field }
-        await this.#again()
-      }
-      this.sending = false
+  async #send(entries: Entry[]): Promise<Result[]> {
+    const params = { path: { client_id: this.client } }
+    try {
+      this.#show(
+        await ask(api.POST('/api/clients/{client_id}/facts', { params, body: { entries } })),
+        entries
+      )
+    } catch (error) {
+      const [refused] = entries
+      if (!(error instanceof Problem) || meaningOf(error) !== 'refused' || !refused) throw error
+      this.problems[`${refused.kind} ${refused.key}`] = { message: error.message, field: error.field }
+      await this.#again(entries)
     }
+    // What was refused is in the page still, beside the reason; it need not be kept.
+    return entries.map((e) => ({ id: e.id, state: 'kept', said: [] }))
   }
 
   /** After a refusal the page goes back to what holds. */
-  async #again() {
-    try {
-      this.#show(
-        await ask(
-          api.GET('/api/clients/{client_id}/intake', { params: { path: { client_id: this.client } } })
-        )
-      )
-    } catch {
-      this.offline = true
-    }
-  }
-
-  #drop(sent: Entry[]) {
-    const ids = new Set(sent.map((e) => e.id))
-    this.waiting = this.waiting.filter((e) => !ids.has(e.id))
-    this.#keep()
+  async #again(refused: Entry[]) {
+    const params = { path: { client_id: this.client } }
+    this.#show(await ask(api.GET('/api/clients/{client_id}/intake', { params })), refused)
   }
 
   /** Do something that answers with the whole intake; the message says why not. */
@@ -152,11 +138,11 @@ export class Intake {
     }
   }
 
-  /** The page is left; what waits is sent at the next visit. */
+  /** The page is left; what waits is sent now, or at the next visit. */
   stop() {
-    this.#stopped = true
+    this.#stop()
     clearTimeout(this.#timer)
-    if (this.waiting.length) void this.#flush()
+    void this.#kept.then(() => (this.waiting.length ? this.#outbox.deliver() : undefined))
   }
 }
 

@@ -36,6 +36,9 @@
     {#if queue.held === 'signed-out'}
       You are signed out; it is handed in once you sign in again.
       <button class="min-h-[44px] link" onclick={signIn}>Sign in</button>
+    {:else if queue.held === 'storage'}
+      There is no room left on it: leave this page open until it is handed in.
+      <button class="min-h-[44px] link" onclick={handIn}>Try now</button>
     {:else}
       {queue.held === 'server'
         ? 'The server cannot take it just now; it is tried again by itself.'

@@ -9,12 +9,22 @@
   let { children }: { children: Snippet } = $props()
   let ready = $state(false)
   let problem = $state('')
-  onMount(async () => {
-    try {
-      ready = await need('client')
-      if (ready && session.me?.client_id) await begin(session.me.client_id)
-    } catch (error) {
-      problem = words(error)
+  onMount(() => {
+    let stop: (() => void) | undefined
+    let left = false
+    const start = async () => {
+      try {
+        ready = await need('client')
+        if (ready && session.me?.client_id) stop = await begin(session.me.client_id)
+        if (left) stop?.()
+      } catch (error) {
+        problem = words(error)
+      }
+    }
+    void start()
+    return () => {
+      left = true
+      stop?.()
     }
   })
 </script>

@@ -139,14 +139,10 @@
               ? `Intake finished ${day(v.finished_at)}.`
               : 'No intake yet.'}
           <span
-            class="ml-2 text-[13px] {intake.offline ? 'font-bold text-watch' : 'text-soft'}"
+            class="ml-2 text-[13px] {intake.held ? 'font-bold text-watch' : 'text-soft'}"
             aria-live="polite"
           >
-            {intake.offline
-              ? `No connection: ${intake.waiting.length} entries are kept here and go out when it is back.`
-              : intake.waiting.length
-                ? 'Saving …'
-                : 'Everything is saved.'}
+            {intake.state}
           </span>
         </ClientHead>
       </div>

@@ -1,0 +1,27 @@
+import { expect, test } from 'vitest'
+import { addDays, clock, daysBetween, here, share, shortDay, signed } from './format'
+
+test('a length of time is minutes and seconds, rounded once', () => {
+  expect([clock(0), clock(59.6), clock(600), clock(3725)]).toEqual(['0:00', '1:00', '10:00', '62:05'])
+})
+test('dates are dates, across summer time and years', () => {
+  expect(addDays('2026-03-28', 1)).toBe('2026-03-29')
+  expect(addDays('2026-12-31', 1)).toBe('2027-01-01')
+  expect(daysBetween('2026-03-01', '2026-04-01')).toBe(31)
+  expect(shortDay('2026-05-04')).toBe('4 May')
+})
+test('the day here is put together from its numbers', () => {
+  expect(here(new Date(2026, 0, 5, 23, 59))).toBe('2026-01-05')
+})
+test('a sign is a real one, and nothing has none', () => {
+  expect([signed(-0.24), signed(0.24), signed(0.04), signed(-0.04), signed(-3, 0)]).toEqual([
+    '−0.2',
+    '+0.2',
+    '0.0',
+    '0.0',
+    '−3'
+  ])
+})
+test('a share of sessions has a tenth only where there is one', () => {
+  expect([share(3), share(2.96), share(2.5)]).toEqual(['3', '3', '2.5'])
+})

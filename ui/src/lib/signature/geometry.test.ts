@@ -1,0 +1,170 @@
+import { describe, expect, test } from 'vitest'
+import { drawn, onNeck, toward } from './face-map'
+import {
+  along,
+  curve,
+  handAt,
+  handShape,
+  HEAD_POSE,
+  places,
+  pose,
+  swing,
+  type FigureHand,
+  type Point
+} from './figure'
+import { axisOf, labelled, LEFT, RIGHT } from './ruler/axis'
+import { pulses, shapeOf, trapezoid, type Train } from './train'
+
+const train = (more: object): Train =>
+  ({ runs: ['right', 'left'], rest_s: 4, total_s: 0, ...more }) as unknown as Train
+const phase = (
+  kind: string,
+  reps: number,
+  lead_s: number,
+  hold_s: number,
+  release_s: number,
+  directions = 1
+) => ({ kind, reps, lead_s, hold_s, release_s, directions })
+
+describe('the pulse train', () => {
+  test('every repetition lies where it is practised: run after run, with the rest between', () => {
+    const out = pulses(train({ phases: [phase('reps', 2, 1, 5, 2)] }))
+    expect(out.map((p) => [p.lane, p.start])).toEqual([
+      ['right', 0],
+      ['right', 8],
+      ['left', 20],
+      ['left', 28]
+    ])
+  })
+
+  test('a pause takes time and draws nothing', () => {
+    const out = pulses(
+      train({
+        runs: ['both'],
+        phases: [phase('reps', 1, 0, 3, 0), phase('pause', 1, 0, 10, 0), phase('reps', 1, 0, 3, 0)]
+      })
+    )
+    expect(out.map((p) => p.start)).toEqual([0, 13])
+  })
+
+  test('a timed stretch of strokes is drawn as strokes that fill it', () => {
+    const out = pulses(train({ runs: ['both'], phases: [phase('strokes', 1, 0, 30, 0)] }))
+    expect(out).toHaveLength(12)
+    const last = out.at(-1)
+    expect((last?.start ?? 0) + (last?.hold ?? 0)).toBeCloseTo(30, 6)
+  })
+
+  test('right is above the line, left below, both around it', () => {
+    const [right, left] = pulses(train({ phases: [phase('reps', 1, 1, 5, 2)] })).map((p) =>
+      trapezoid(p, 1, 50, 10)
+    )
+    const heights = (d = '') => [...d.matchAll(/[ML]\S+ (\S+?)(?=[LZ])/g)].map((m) => Number(m[1]))
+    expect(Math.min(...heights(right))).toBe(40)
+    expect(Math.max(...heights(right))).toBe(50)
+    expect(Math.max(...heights(left))).toBe(60)
+  })
+
+  test.each([
+    ['breaths', 'breath'],
+    ['circles', 'stroke'],
+    ['press', 'tap'],
+    ['reps', 'work']
+  ])('%s are drawn as %s', (kind, shape) => expect(shapeOf(kind)).toBe(shape))
+})
+
+describe('the face map', () => {
+  test('the client’s left is at the viewer’s right when facing, at the viewer’s left in a mirror and from behind', () => {
+    expect(toward('facing')).toEqual({ left: 1, right: -1 })
+    expect(toward('mirror')).toEqual({ left: -1, right: 1 })
+    expect(toward('behind')).toEqual({ left: -1, right: 1 })
+  })
+
+  test('a head alone leaves the neck out, and only that', () => {
+    const [whole, head] = [drawn('facing', false), drawn('facing', true)].map((d) => d.map(([name]) => name))
+    const gone = whole?.filter((n) => !head?.includes(n)) ?? []
+    expect(gone.length).toBeGreaterThan(3)
+    expect(gone.every((n) => onNeck([n]))).toBe(true)
+  })
+})
+
+describe('figures', () => {
+  const hand = (does: string): FigureHand => ({ tool: 'index', path: [], does, other: false })
+  const path: Point[] = [
+    [0, 0],
+    [10, 0],
+    [10, 30]
+  ]
+
+  test('a share of a line is measured along it', () => {
+    expect(along(path, 0)).toEqual([0, 0])
+    expect(along(path, 0.25)).toEqual([10, 0])
+    expect(along(path, 1)).toEqual([10, 30])
+    expect(along([[3, 4]], 0.5)).toEqual([3, 4])
+  })
+
+  test('a curve goes through its points', () => {
+    const d = curve(path)
+    expect(d.startsWith('M0 0')).toBe(true)
+    expect(d.endsWith('10 30')).toBe(true)
+  })
+
+  test('a movement goes there, waits and comes back, without a jump', () => {
+    expect([swing(0), swing(0.3), swing(0.5), swing(0.95)]).toEqual([0, 1, 1, 0])
+    for (let u = 0; u < 0.99; u += 0.01) expect(Math.abs(swing(u + 0.01) - swing(u))).toBeLessThan(0.07)
+  })
+
+  test('a stroking hand reaches the end of its path, then lifts off to begin again', () => {
+    expect(handAt(hand('stroke'), path, 0).at).toEqual([0, 0])
+    expect(handAt(hand('stroke'), path, 0.75).at).toEqual([10, 30])
+    expect(handAt(hand('stroke'), path, 0.99).show).toBeLessThan(0.1)
+    expect(handAt(hand('still'), path, 0.6)).toEqual({ at: [0, 0], show: 1 })
+  })
+
+  test('every tool is drawn, every head has a pose, every place of a view is somewhere', () => {
+    for (const tool of [
+      'index',
+      'thumb',
+      'fingers',
+      'fingertips',
+      'pinch',
+      'palm',
+      'knuckles',
+      'back',
+      'fist'
+    ])
+      expect(handShape(tool, 0.5).every((d) => d.startsWith('M') && !d.includes('NaN'))).toBe(true)
+    for (const state of Object.keys(HEAD_POSE))
+      expect(pose(['level', state], 1).head).toEqual(HEAD_POSE[state]?.head)
+    expect(pose([], 0.5)).toEqual(HEAD_POSE['level'])
+    expect(places('front', ['nowhere'])).toEqual([[0, 0]])
+  })
+})
+
+describe('the axis of a course', () => {
+  test('runs from its first day over all its weeks', () => {
+    const axis = axisOf('2026-03-23', 12)
+    expect(axis.begins(1)).toBe(LEFT)
+    expect(axis.begins(13)).toBeCloseTo(RIGHT, 6)
+    expect(axis.first(2)).toBe('2026-03-30')
+    expect(axis.at('2026-03-23')).toBeCloseTo(LEFT + axis.day / 2, 6)
+    expect([
+      axis.holds('2026-03-22'),
+      axis.holds('2026-03-23'),
+      axis.holds('2026-06-14'),
+      axis.holds('2026-06-15')
+    ]).toEqual([false, true, true, false])
+  })
+
+  test('a change to summer time moves no day', () => {
+    const axis = axisOf('2026-03-23', 4)
+    const steps = ['2026-03-28', '2026-03-29', '2026-03-30'].map(axis.at)
+    expect((steps[2] ?? 0) - (steps[1] ?? 0)).toBeCloseTo((steps[1] ?? 0) - (steps[0] ?? 0), 9)
+  })
+
+  test('shows as many numbers as there is room for, the first always', () => {
+    const shown = (weeks: number) =>
+      Array.from({ length: weeks }, (_, i) => i + 1).filter((w) => labelled(axisOf('2026-01-05', weeks), w))
+    expect(shown(12)).toHaveLength(12)
+    expect(shown(52)).toEqual([1, 4, 8, 12, 16, 20, 24, 28, 32, 36, 40, 44, 48, 52])
+  })
+})
