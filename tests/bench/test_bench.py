@@ -7,7 +7,7 @@ from dimbo.bench.run import ROWS, run_bench
 from dimbo.catalogue import shipped_intake
 from dimbo.core.anatomy import Family
 from dimbo.core.sittings.protocol import NEUTRAL
-from dimbo.work.sittings.analysing import plain_readings
+from dimbo.core.sittings.shot import measured_on
 
 
 def test_the_sheet_row_compiles_the_size_that_it_names():
@@ -28,7 +28,7 @@ def test_the_bench_program_has_a_row_that_can_be_typed_into():
 
 def test_the_photo_row_reads_a_real_photograph():
     work, baseline, close = photo.make()
-    assert {"fissure_height", "brow_height"} <= set(plain_readings(work().shot(NEUTRAL)))
+    assert {"fissure_height", "brow_height"} <= set(measured_on(work().shot(NEUTRAL), None)[1])
     baseline()
     close()
 

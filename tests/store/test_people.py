@@ -145,11 +145,4 @@ def test_an_intake_loads_in_one_piece(db, place):
     practice, _, client = place
     with db.practice(practice) as conn:
         found = intakes.load(conn, client)
-    assert (found.client.id, found.own_texts, found.standing, found.readings, found.self_intake, found.photographs) == (
-        client,
-        [],
-        [],
-        [],
-        None,
-        0,
-    )
+    assert (found.client.id, found.own_texts, found.standing, found.self_intake, found.photographs) == (client, [], [], None, 0)

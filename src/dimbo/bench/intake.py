@@ -32,7 +32,7 @@ def page() -> tuple[Callable[[], object], Callable[[], object], Callable[[], Non
             clients.one(conn, client_id)
             reasoning.own(conn)
             facts.standing(conn, client_id)
-            conn.execute(photographs.NEWEST_READINGS, (client_id,)).fetchall()
+            photographs.stamp(conn, client_id)
             self_intakes.newest(conn, client_id)
             photographs.count(conn, client_id)
 

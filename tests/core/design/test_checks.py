@@ -13,7 +13,7 @@ from dimbo.core.design.weeks import About, Beside, work_out
 from dimbo.core.exercises.approach import APPROACHES
 from dimbo.core.programs.daily_ceilings import Spent
 from dimbo.core.programs.program import Circuit, Line, Program, Settings, When
-from dimbo.core.sittings.comparison import Bias
+from dimbo.core.sittings.bias import Bias
 
 CARDS = shipped_catalogue().cards
 KNOWN = About(cards=CARDS)

@@ -6,15 +6,14 @@ import numpy as np
 import pytest
 
 from dimbo.core.anatomy import Side
+from dimbo.core.sittings.bias import bias_advice, newly_sided
 from dimbo.core.sittings.comparison import (
     Direction,
     SittingValue,
     Verdict,
-    bias_advice,
     change_sentence,
     compare,
     judge_all,
-    newly_sided,
     not_comparable,
     sentence,
     sitting_value,

@@ -6,6 +6,8 @@ from uuid import uuid4
 import pytest
 
 from dimbo.core.calendar.schedule import practice_day, zone
+from dimbo.vision.stand_in_camera import Scene, shoot
+from dimbo.work.sittings.analysing import analyse
 from tests.midday import MIDDAY
 from tests.web.conftest import new_program
 from tests.web.practising import hand_in, log, todays
@@ -213,23 +215,29 @@ def test_an_invisible_sign_is_refused_in_words(enter):
 
 
 def test_the_newest_measured_sitting_answers_its_side_test(coach, db, practice, intake):
-    from dimbo.store.sittings import photographs
-    from dimbo.vision.stand_in_camera import Scene, shoot
-
+    """With the very values that the bench shows, the client's own ruler and noise among them, and points set by hand."""
     sitting = coach.post(f"/api/clients/{practice.client_id}/sittings", json={"taken_on": "2026-03-20"}).json()["id"]
     for shot in range(3):
         photograph, picture = uuid4(), shoot(Scene(identity="aster", state="uneven", seed=shot)).jpeg(None)
         data = {"photograph_id": str(photograph), "view": "front-neutral"}
         coach.post(f"/api/sittings/{sitting}/photographs", data=data, files={"file": (f"{shot}.jpg", picture, "image/jpeg")})
-        pair = {"value": 2.0, "right": 8.0, "left": 10.0}
-        with db.practice(practice.id) as conn:
-            readings = {"fissure_height": pair, "commissure_height": {"value": 0.0, "right": 1.0, "left": 1.0}}
-            found = {"points": {}, "depth": {}, "trust": {}, "seen": {}, "face_print": b"", "iris_px": 60.0}
-            photographs.keep_analysis(conn, practice.id, photograph, method="m", readings=readings, **found)
-            photographs.step(conn, photograph, "measured", "")
-    results = intake()["results"]
-    assert results["eye-measured"] == {"answer": "right", "noted_on": "2026-03-20", "measured": True}
-    assert results["corner-measured"]["answer"] == "neither"
+        analyse(db, practice.id, photograph)
+
+    def said():
+        (row,) = coach.get(f"/api/clients/{practice.client_id}/sittings").json()["sittings"]
+        sides = {r["id"]: r["smaller_side"] or "neither" for r in row["readings"]}
+        results = intake()["results"]
+        assert results["eye-measured"] == {"answer": sides["fissure_height"], "noted_on": "2026-03-20", "measured": True}
+        assert results["corner-measured"]["answer"] == sides["commissure_height"]
+        return row["photographs"], sides["fissure_height"]
+
+    shots, before = said()
+    assert before == "right", "the portrait's right eye is less open"
+    for p in shots:  # the upper lid of the right eye is set by hand, well higher
+        x, y = p["points"]["ps_right"]
+        assert coach.put(f"/api/photographs/{p['id']}/points", json={"moves": {"ps_right": [x, y - 30]}}).status_code == 204
+    _, after = said()
+    assert after != "right"
 
 
 # What stands over a client reaches the program, the assignment and the day.

@@ -14,7 +14,7 @@ from dimbo.core.programs.progression import eased_line
 from dimbo.core.safety.cautions import Cautions
 from dimbo.core.sessions.muscle_load import added, muscle_contraction, muscle_hands_on, session_contraction
 from dimbo.core.sessions.timeline import Item, session_s
-from dimbo.core.sittings.comparison import Bias
+from dimbo.core.sittings.bias import Bias
 
 NOTHING_HELD = Cautions((), ())
 

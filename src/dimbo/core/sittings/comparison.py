@@ -221,39 +221,6 @@ def change_sentence(reading: Reading, change: Change, since: str) -> str:
 
 
 @dataclass(frozen=True, slots=True)
-class Bias:
-    """Advice to a program about practising the weaker side more: ``take`` is on, keep or off."""
-
-    take: str
-    side: Side | None
-    because: str
-
-
-def bias_advice(reading: Reading, value: SittingValue, side_now: Side | None) -> Bias:
-    """Weak-side bias only for a difference beyond its own band; off again when the difference is back inside."""
-    weak = value.smaller_side
-    numbers = f"{abs(value.value):.1f} {reading.unit} between the sides, noise ±{value.band:.1f}"
-    if weak:
-        return Bias("keep" if side_now is weak else "on", weak, f"The {weak.value} {reading.less}: {numbers}.")
-    if side_now:
-        return Bias("off", side_now, f"{reading.name} is back inside the noise: {numbers}.")
-    return Bias("off", None, f"{reading.name} shows no side: {numbers}.")
-
-
-def newly_sided(before: SittingValue | None, value: SittingValue) -> Side | None:
-    """The side that stands beyond its noise now and did not at the sitting before; None without one before."""
-    weak = value.smaller_side
-    return weak if before is not None and weak is not None and before.smaller_side is not weak else None
-
-
-def until_asked(reading: Reading, side: Side) -> Bias:
-    """What is said of a side that is newly beyond its noise, until the sudden signs were asked."""
-    new = f"That the {side.value} {reading.less} is new since the sitting before."
-    said = f"{new} Ask the sudden signs first; no side is given more until then."
-    return Bias("off", side, said)
-
-
-@dataclass(frozen=True, slots=True)
 class Trend:
     """Slope per four weeks with its 95 % interval. No verdict when the interval covers zero."""
 

@@ -163,6 +163,11 @@ class Check:
     weight: str
     change: str = ""
 
+    @property
+    def advice(self) -> str:
+        """What was found and what to change, as two sentences; empty when it is fine."""
+        return f"{self.found[0].upper()}{self.found[1:]}. {self.change}" if self.change else ""
+
 
 def _weigh(key: str, amount: float) -> str:
     t = THRESHOLDS[key]

@@ -21,7 +21,7 @@ from .protocol import NEUTRAL, VIEWS, Face, suggest_view
 from .quality import Check, Seen, Standing, judge, standing, wrong_face
 from .reading_table import HEADLINES, READINGS
 from .readings import Measured
-from .shape import FLIP_EVIDENCE, FLIP_PIXELS, OTHER_FACE, face_ratios, fits_flipped, unlike
+from .shape import FLIP_EVIDENCE, FLIP_PIXELS, OTHER_FACE, Asymmetry, face_ratios, fits_flipped, landmark_asymmetry, unlike
 from .shot import JudgedShot, Shot, measured_on, ratio_to_iris
 
 DOUBLE_BASELINE_DAYS = 7
@@ -39,6 +39,16 @@ class SittingRead:
     values: Mapping[str, SittingValue]
     excluded: Mapping[str, str]
     """Readings whose every shot was taken under conditions that imitate a change, with the reason."""
+
+    @property
+    def asymmetry(self) -> Asymmetry | None:
+        """The median over its neutral shots that count, as a whole and by region; None without any."""
+        own = [j.placed for j in self.shots if j.counts and j.shot.view == NEUTRAL and j.placed]
+        found = [landmark_asymmetry(placed) for placed in own]
+        if not found:
+            return None
+        shares = {r: statistics.median(a.shares[r] for a in found) for r in found[0].shares}
+        return Asymmetry(statistics.median(a.percent for a in found), shares)
 
     def counted(self, view: str) -> int:
         return sum(s.counts and s.shot.view == view for s in self.shots)
@@ -64,6 +74,11 @@ class Measurement:
             if s.id == sitting_id:
                 return s
         raise KeyError(sitting_id)
+
+    @property
+    def headlines(self) -> tuple[str, ...]:
+        """The readings that are looked at first: those that were named before practice began, else the usual ones."""
+        return self.primary or HEADLINES
 
     @property
     def baseline(self) -> SittingRead | None:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date
 from typing import Any, TypeVar
 from uuid import UUID
 
@@ -25,26 +24,17 @@ Row = TypeVar("Row")
 
 
 @dataclass(frozen=True)
-class Readings:
-    """The readings of one photograph, with the day of its sitting."""
-
-    taken_on: date
-    readings: dict[str, dict[str, float]]
-
-
-@dataclass(frozen=True)
 class _Count:
     photographs: int
 
 
 @dataclass(frozen=True, kw_only=True)
 class StoredIntake:
-    """``readings`` holds one entry for each photograph of the newest measured sitting."""
+    """What was said of a client, with what the intake stands on."""
 
     client: Client
     own_texts: list[OwnText]
     standing: list[Fact]
-    readings: list[Readings]
     self_intake: SelfIntake | None
     photographs: int
 
@@ -59,14 +49,12 @@ def load(conn: Conn, client_id: UUID) -> StoredIntake:
         client = ask(Client, clients.ONE, (client_id,))
         own = ask(OwnText, reasoning.OWN)
         standing = ask(Fact, facts.STANDING, {"client": client_id})
-        readings = ask(Readings, photographs.NEWEST_READINGS, (client_id,))
         sent = ask(SelfIntake, self_intakes.NEWEST, (client_id,))
         count = ask(_Count, photographs.COUNT, (client_id,))
         return StoredIntake(
             client=clients.there(client.fetchone()),
             own_texts=own.fetchall(),
             standing=standing.fetchall(),
-            readings=readings.fetchall(),
             self_intake=sent.fetchone(),
             photographs=count.fetchall()[0].photographs,
         )

@@ -175,21 +175,15 @@ def keep_analysis(
     iris_px: float,
     seen: dict[str, Any],
     face_print: bytes,
-    readings: dict[str, dict[str, float]],
 ) -> None:
     """Keep one analysis per method; the same method read again replaces its own result only."""
     conn.execute(
-        "insert into analyses (photograph_id, practice_id, client_id, method, points, depth, trust, iris_px, seen, face_print, readings) "
-        "select id, practice_id, client_id, %s, %s, %s, %s, %s, %s, %s, %s from photographs where id = %s "
+        "insert into analyses (photograph_id, practice_id, client_id, method, points, depth, trust, iris_px, seen, face_print) "
+        "select id, practice_id, client_id, %s, %s, %s, %s, %s, %s, %s from photographs where id = %s "
         "on conflict (photograph_id, method) do update set points = excluded.points, depth = excluded.depth, trust = excluded.trust, "
-        "iris_px = excluded.iris_px, seen = excluded.seen, face_print = excluded.face_print, readings = excluded.readings, made_at = now()",
-        (method, Jsonb(points), Jsonb(depth), Jsonb(trust), iris_px, Jsonb(seen), face_print, Jsonb(readings), photograph_id),
+        "iris_px = excluded.iris_px, seen = excluded.seen, face_print = excluded.face_print, made_at = now()",
+        (method, Jsonb(points), Jsonb(depth), Jsonb(trust), iris_px, Jsonb(seen), face_print, photograph_id),
     )
-
-
-def set_readings(conn: Conn, photograph_id: UUID, method: str, readings: dict[str, dict[str, float]]) -> None:
-    """What is measured on a photograph now that points or answers changed."""
-    conn.execute("update analyses set readings = %s where photograph_id = %s and method = %s", (Jsonb(readings), photograph_id, method))
 
 
 def move_points(
@@ -214,13 +208,23 @@ def outdated(conn: Conn, client_id: UUID, method: str) -> list[UUID]:
     return [UUID(str(r[0])) for r in rows]
 
 
-NEWEST_READINGS = """select s.taken_on, a.readings from photographs p join sittings s on s.id = p.sitting_id join lateral
-    (select readings from analyses a where a.photograph_id = p.id order by made_at desc limit 1) a on true
-    where p.sitting_id = (select s.id from sittings s join photographs p on p.sitting_id = s.id and p.state = 'measured'
-    and p.view = 'front-neutral' and p.view_confirmed
-    where s.client_id = %s order by s.taken_on desc, s.created_at desc limit 1) and p.state = 'measured'
-    and p.view = 'front-neutral' and p.view_confirmed"""
-"""Day and readings of each neutral photograph of the newest sitting with measured ones."""
+STAMP = """
+    select coalesce(sum(x), 0)::text || '/' || count(*)
+    from (
+        select xmin::text::bigint as x from photographs where client_id = %(client)s
+        union all select xmin::text::bigint from analyses where client_id = %(client)s
+        union all select xmin::text::bigint from point_moves where client_id = %(client)s
+        union all select xmin::text::bigint from sittings where client_id = %(client)s
+        union all select xmin::text::bigint from primary_readings where client_id = %(client)s
+    ) rows"""
+
+
+def stamp(conn: Conn, client_id: UUID) -> str:
+    """Another text with every change to what a client's photographs say: each row carries the transaction that wrote it last."""
+    row = conn.execute(STAMP, {"client": client_id}).fetchone()
+    return str(row[0]) if row else ""
+
+
 COUNT = "select count(*) as photographs from photographs where client_id = %s"
 
 

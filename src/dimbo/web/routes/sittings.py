@@ -28,7 +28,7 @@ router = APIRouter(prefix="/api", tags=["sittings"])
 @router.get("/clients/{client_id}/sittings", operation_id="sittings", response_model=v.SittingsView)
 def sittings(client_id: UUID, coach: Coach, ctx: Ctx, before: UUID | None = None, after: UUID | None = None) -> Response:
     found = measuring.bench(ctx.db, coach, client_id, ctx.now)
-    return plain(views.sittings(found, *measuring.compared(found, before, after=after)))
+    return plain(views.sittings(found, measuring.compared(found, before, after=after)))
 
 
 @router.post("/clients/{client_id}/sittings", operation_id="openSitting", status_code=201)
@@ -206,12 +206,12 @@ def set_points(photograph_id: UUID, body: v.MovesIn, coach: Coach, ctx: Ctx) -> 
 @router.post("/photographs/{photograph_id}/points/preview", operation_id="previewPoints", response_model=v.PreviewView)
 def preview_points(photograph_id: UUID, body: v.MovesIn, coach: Coach, ctx: Ctx) -> Response:
     found, sitting_id = measuring.preview(ctx.db, coach, photograph_id, dict(body.moves), ctx.now)
-    before, after, changes = measuring.compared(found, body.before, after=sitting_id)
+    compared = measuring.compared(found, body.before, after=sitting_id)
     moved = next(p for p in found.photographs if p.id == photograph_id)
     return plain(
         v.PreviewView(
-            readings=views.readings(found.measurement, after) if after else [],
-            changes=[views.change(c, before) for c in changes] if before else [],
+            readings=views.readings(found.measurement, compared.after) if compared.after else [],
+            changes=[views.change(c) for c in compared.changes],
             profile=views.profile(moved),
         )
     )

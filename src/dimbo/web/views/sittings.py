@@ -3,21 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from statistics import median
 
 from dimbo.catalogue import shipped_intake
-from dimbo.core.sittings.comparison import Change, bias_advice, change_sentence, sentence
+from dimbo.core.sittings.compared import Compared, SaidChange
+from dimbo.core.sittings.comparison import sentence
 from dimbo.core.sittings.frame import mirrored
 from dimbo.core.sittings.points import FRONT_POINTS, PROFILE_POINTS
 from dimbo.core.sittings.profile_view import PROFILE_READINGS, measure_profile
 from dimbo.core.sittings.protocol import SETTING, VIEWS, View
 from dimbo.core.sittings.quality import THRESHOLDS, Check
-from dimbo.core.sittings.reading_table import HEADLINES, PICKED, READINGS
+from dimbo.core.sittings.reading_table import PICKED, READINGS
 from dimbo.core.sittings.readings import Measured, needed
-from dimbo.core.sittings.shape import Asymmetry, landmark_asymmetry
+from dimbo.core.sittings.shape import Asymmetry
 from dimbo.core.sittings.shot import JudgedShot
 from dimbo.core.sittings.sitting import Measurement, SittingRead
-from dimbo.core.sittings.sitting_notes import Look, sitting_notes
 from dimbo.store.sittings.photographs import Photograph
 from dimbo.store.sittings.rating import Round
 from dimbo.store.sittings.sittings import Sitting
@@ -67,11 +66,8 @@ def readings(m: Measurement, read: SittingRead) -> list[v.ReadingView]:
     return out
 
 
-def _since(before: SittingRead) -> str:
-    return "at the baseline" if before.kind == "baseline" else f"on {before.taken_on.day} {before.taken_on:%B}"
-
-
-def change(c: Change, before: SittingRead) -> v.ChangeView:
+def change(said: SaidChange) -> v.ChangeView:
+    c = said.change
     reading = READINGS[c.reading]
     return v.ChangeView(
         id=c.reading,
@@ -88,7 +84,7 @@ def change(c: Change, before: SittingRead) -> v.ChangeView:
         direction=c.direction.value if c.direction else None,
         primary=c.primary,
         reason=c.reason,
-        sentence=change_sentence(reading, c, _since(before)),
+        sentence=said.sentence,
         sides=[v.SideChangeView(side=s.side.value, amount=s.amount, mdc=s.mdc, beyond=s.beyond) for s in c.sides],
     )
 
@@ -158,13 +154,8 @@ def _profile(p: Photograph) -> bool:
     return VIEWS[p.view].face.startswith("profile")
 
 
-def _asymmetry(read: SittingRead) -> v.AsymmetryView | None:
-    found: list[Asymmetry] = [landmark_asymmetry(j.placed) for j in read.shots if j.counts and j.shot.view == "front-neutral" and j.placed]
-    if not found:
-        return None
-    return v.AsymmetryView(
-        percent=median(a.percent for a in found), shares={r: median(a.shares[r] for a in found) for r in found[0].shares}
-    )
+def _asymmetry(found: Asymmetry | None) -> v.AsymmetryView | None:
+    return v.AsymmetryView(percent=found.percent, shares=dict(found.shares)) if found else None
 
 
 def sitting(b: Bench, s: Sitting) -> v.SittingRow:
@@ -181,39 +172,35 @@ def sitting(b: Bench, s: Sitting) -> v.SittingRow:
         handed_in_at=s.handed_in_at,
         photographs=[photograph(p, judged.get(str(p.id))) for p in sorted(b.of(s.id), key=lambda p: list(VIEWS).index(p.view))],
         readings=readings(b.measurement, read),
-        asymmetry=_asymmetry(read),
+        asymmetry=_asymmetry(read.asymmetry),
     )
 
 
 def brief(m: Measurement, s: Sitting, shots: Sequence[Photograph]) -> v.SittingBrief:
     read = m.sitting(str(s.id))
-    wanted = m.primary or HEADLINES
     own = sorted((p for p in shots if p.sitting_id == s.id), key=lambda p: (p.state != "measured", list(VIEWS).index(p.view)))
     return v.SittingBrief(
         id=s.id,
         taken_on=s.taken_on,
         kind=s.kind,
         photographs=[p.id for p in own],
-        readings=[r for r in readings(m, read) if r.id in wanted],
+        readings=[r for r in readings(m, read) if r.id in m.headlines],
     )
 
 
-def comparison(b: Bench, before: SittingRead | None, after: SittingRead | None, changes: list[Change]) -> v.ComparisonView:
-    if after is None:
-        return v.ComparisonView(before=None, after=None, changes=[], notes=[], bias=[])
-    notes = sitting_notes(Look(all=b.measurement, before=before, after=after, changes=changes, practised=b.primary_locked))
-    wanted = [k for k in (b.measurement.primary or HEADLINES) if k in after.values and k not in after.excluded and READINGS[k].paired]
-    advice = [(k, bias_advice(READINGS[k], after.values[k], None)) for k in wanted]
+def comparison(c: Compared) -> v.ComparisonView:
     return v.ComparisonView(
-        before=before.id if before else None,
-        after=after.id,
-        changes=[change(c, before) for c in changes] if before else [],
-        notes=[v.SittingNoteView.model_validate(n) for n in notes],
-        bias=[v.BiasView(reading=k, take=a.take, side=a.side.value if a.side else None, because=a.because) for k, a in advice],
+        before=c.before.id if c.before else None,
+        after=c.after.id if c.after else None,
+        changes=[change(said) for said in c.changes],
+        notes=[v.SittingNoteView.model_validate(n) for n in c.notes],
+        bias=[
+            v.BiasView(reading=k, take=a.take, side=a.side.value if a.side else None, because=a.because) for k, a in (c.bias or {}).items()
+        ],
     )
 
 
-def sittings(b: Bench, before: SittingRead | None, after: SittingRead | None, changes: list[Change]) -> v.SittingsView:
+def sittings(b: Bench, compared: Compared) -> v.SittingsView:
     m = b.measurement
     return v.SittingsView(
         client_id=b.client.id,
@@ -222,7 +209,7 @@ def sittings(b: Bench, before: SittingRead | None, after: SittingRead | None, ch
         may_compare=b.may_compare,
         consent=b.consent.sentence,
         sittings=[sitting(b, s) for s in b.sittings],
-        comparison=comparison(b, before, after=after, changes=changes),
+        comparison=comparison(compared),
         primary=list(m.primary),
         primary_locked=b.primary_locked,
         double_baseline=m.double_baseline is not None,
@@ -260,7 +247,7 @@ def taking(t: Taking, judged: dict[str, JudgedShot], *, stand_in: bool) -> v.Tak
             step=p.step,
             refusal=p.refusal,
             standing=j.standing if j and j.checks else None,
-            change=f"{first.found[0].upper()}{first.found[1:]}. {first.change}" if first else "",
+            change=first.advice if first else "",
         )
 
     return v.TakingView(

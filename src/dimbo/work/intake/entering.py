@@ -17,19 +17,17 @@ from dimbo.core.intake.side_tests import TestResult
 from dimbo.core.safety.age import for_age
 from dimbo.core.safety.cautions import CautionAnswer, Cautions, Clearance, lock_changes, silenced, stand
 from dimbo.core.safety.consent import Choice, Consent, consent
-from dimbo.core.sittings.comparison import sitting_value
-from dimbo.core.sittings.reading_table import READINGS
-from dimbo.core.sittings.readings import Measured
+from dimbo.core.sittings.sitting import Measurement
 from dimbo.store.database import Conflict, Conn, Database
 from dimbo.store.intake import facts, intakes
 from dimbo.store.intake import reasoning as reasoning_store
 from dimbo.store.intake.facts import Fact, NewFact
-from dimbo.store.intake.intakes import Readings
 from dimbo.store.intake.reasoning import OwnText
 from dimbo.store.intake.self_intakes import SelfIntake
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
+from dimbo.work.measured import measurement
 from dimbo.work.shared.errors import Refused
 
 from .intake_entries import CautionValue, ClearanceValue, ProfileValue, check_caution, check_clearance, check_key, profile, shape
@@ -139,13 +137,14 @@ def consents(standing: Sequence[Fact], today: date, birth_year: int | None) -> l
     return for_age([consent(text, choices.get(text.id), today) for text in shipped_intake().consents.values()], birth_year, today)
 
 
-def _measured(shots: Sequence[Readings], tables: Tables) -> dict[str, TestResult]:
+def _measured(read: Measurement, tables: Tables) -> dict[str, TestResult]:
     """What the newest measured sitting says of a side, as results of the side tests that name a reading."""
+    newest = next((s for s in reversed(read.sittings) if s.values), None)
     out: dict[str, TestResult] = {}
     for test in tables.tests.values():
-        if test.reading and (pairs := [Measured(**s.readings[test.reading]) for s in shots if test.reading in s.readings]):
-            side = sitting_value(READINGS[test.reading], pairs).smaller_side
-            out[test.id] = TestResult(test.id, answer=side.value if side else "neither", noted_on=shots[0].taken_on, measured=True)
+        if newest and test.reading and test.reading in newest.values:
+            side = newest.values[test.reading].smaller_side
+            out[test.id] = TestResult(test.id, answer=side.value if side else "neither", noted_on=newest.taken_on, measured=True)
     return out
 
 
@@ -209,7 +208,7 @@ def open_intake(conn: Conn, client_id: UUID, now: datetime) -> OpenIntake:
     stored = intakes.load(conn, client_id)
     tables = tables_with(stored.own_texts)
     today = day_of(stored.client, now)
-    intake = to_intake(stored.client, stored.standing, _measured(stored.readings, tables), today)
+    intake = to_intake(stored.client, stored.standing, _measured(measurement(conn, stored.client), tables), today)
     return OpenIntake(
         client=stored.client,
         today=today,

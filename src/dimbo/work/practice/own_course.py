@@ -21,7 +21,7 @@ from dimbo.store.plans import assignments
 from dimbo.store.practice import daily, log_sums
 from dimbo.store.review import reviews
 from dimbo.store.sittings import photographs, sittings
-from dimbo.work.sittings.measuring import measurement_of
+from dimbo.work.measured import measurement
 
 from .days import own_client
 
@@ -76,7 +76,7 @@ def own_course(db: Database, person: Person, now: datetime) -> OwnCourse:
         told = daily.check_ins(conn, client_id)
         kept = reviews.of_client(conn, client_id)
         seen, shots = sittings.of_client(conn, client_id), photographs.of_client(conn, client_id)
-        measured = measurement_of(client, seen, shots, sittings.primary(conn, client_id))
+        measured = measurement(conn, client)
     days = days_of(rows, today, off_days(pauses, stays))
     start = min((a.start_date for a in known), default=today)
     soreness = {c.day: c.soreness for c in told}

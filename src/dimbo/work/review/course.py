@@ -63,8 +63,8 @@ from dimbo.store.sittings.sittings import Sitting
 from dimbo.work.exercises import shelf
 from dimbo.work.intake.consenting import NOT_TAKEN, PHOTOGRAPHS, sees
 from dimbo.work.intake.entering import caution_state, consents, ratings_of
+from dimbo.work.measured import measurement, measurement_of
 from dimbo.work.practice.client_sessions import soreness_of
-from dimbo.work.sittings.measuring import measurement_of
 
 from . import course_ends
 from .course_ends import End
@@ -206,16 +206,16 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
         stopped = hurts.stopped(conn, client_id)
         written = programs.of_client(conn, client_id)
         seen, shots = sittings.of_client(conn, client_id), photographs.of_client(conn, client_id)
-        primary = sittings.primary(conn, client_id)
         standing = facts.standing(conn, client_id)
         sent = self_intakes.newest(conn, client_id)
         asked = facts.last_asked(conn, client_id)
         ends = {a.id: course_ends.look(conn, coach.practice_id, a, today) for a in known}
         sore = soreness_of(conn, client_id, [a for a in known if a.ended_at is None], now)
-    if shots and not sees(consents(standing, today, client.birth_year), coach, client):
-        shots = []
+        agreed = consents(standing, today, client.birth_year)
+        if shots and not sees(agreed, coach, client):
+            shots = []
+        measured = measurement(conn, client) if shots else measurement_of(client, seen, shots)
     days = days_of(rows, today, off)
-    agreed = consents(standing, today, client.birth_year)
     return Course(
         client=client,
         today=today,
@@ -238,7 +238,7 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
         sittings=seen,
         photographs=shots,
         sitting_due=_due(known, [s.taken_on for s in seen], agreed, today),
-        measurement=measurement_of(client, seen, shots, primary),
+        measurement=measured,
         cautions=stand(shipped_intake().tables.cautions, *caution_state(standing), today),
         severity=severity_by_muscle(shipped_catalogue().concerns, ratings_of(standing)),
         own_intake=sent is not None and sent.submitted_at is not None and sent.reviewed_at is None,

@@ -9,8 +9,8 @@ from uuid import UUID
 import numpy as np
 
 from dimbo.core.sittings.protocol import NEUTRAL, VIEWS, Face, Pose, suggest_view
-from dimbo.core.sittings.quality import Seen, Standing, judge, standing, wrong_face
-from dimbo.core.sittings.shot import Shot, measured_on
+from dimbo.core.sittings.quality import Seen
+from dimbo.core.sittings.shot import Shot
 from dimbo.store.database import Conn, Database, NotThere
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
@@ -62,16 +62,6 @@ def analyse_pixels(image: bytes, progress: Callable[[str], None] = lambda _: Non
     return Analysis(marks, look_at(rgb, marks), face_print(rgb, marks))
 
 
-def plain_readings(shot: Shot) -> dict[str, dict[str, float]]:
-    """Readings of one shot at the iris scale, as they are stored beside it; none of a shot that is to be retaken."""
-    if shot.seen and (wrong_face(shot.seen, shot.view) or standing(judge(shot.seen, shot.view)) == Standing.RETAKE):
-        return {}
-    return {
-        key: {k: v for k, v in (("value", m.value), ("right", m.right), ("left", m.left)) if v is not None}
-        for key, m in measured_on(shot, None)[1].items()
-    }
-
-
 def analyse(db: Database, practice_id: UUID, photograph_id: UUID) -> None:
     """Analyse one stored photograph and keep the result; every step is told to those who wait.
 
@@ -114,7 +104,6 @@ def analyse(db: Database, practice_id: UUID, photograph_id: UUID) -> None:
             iris_px=found.marks.iris_px,
             seen=asdict(found.seen),
             face_print=found.face_print,
-            readings=plain_readings(found.shot(NEUTRAL)),
         )
         photographs.step(conn, photograph_id, "measured", words="")
 

@@ -2,21 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime
+from datetime import date, datetime
 from uuid import UUID
 
 from dimbo.core.calendar.schedule import zone
 from dimbo.core.safety.consent import Consent
-from dimbo.core.sittings.comparison import MOST_PRIMARY, Change
+from dimbo.core.sittings.compared import Compared, compare
+from dimbo.core.sittings.comparison import MOST_PRIMARY
 from dimbo.core.sittings.frame import mirrored
 from dimbo.core.sittings.points import FRONT_POINTS, PROFILE_POINTS
-from dimbo.core.sittings.protocol import NEUTRAL, VIEWS
-from dimbo.core.sittings.quality import Seen
+from dimbo.core.sittings.protocol import VIEWS
 from dimbo.core.sittings.reading_table import READINGS
-from dimbo.core.sittings.shot import Shot
-from dimbo.core.sittings.sitting import Measurement, SittingFacts, SittingRead, read
+from dimbo.core.sittings.sitting import Measurement
 from dimbo.store.database import Conn, Database, NotThere
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
@@ -25,36 +23,14 @@ from dimbo.store.sittings import photographs, sittings
 from dimbo.store.sittings.photographs import Photograph
 from dimbo.store.sittings.sittings import Sitting
 from dimbo.vision.landmarks import METHOD
-from dimbo.vision.quality import alike
 from dimbo.work.intake.consenting import COMPARISON, PHOTOGRAPHS, consent_of, may_see
+from dimbo.work.measured import asked_on, measurement, measurement_of
 from dimbo.work.shared.errors import Refused
 
-from .analysing import plain_readings, queue_analysis
+from .analysing import queue_analysis
 
 Moves = dict[str, tuple[float, float] | None]
 """Where points are set by hand, pixels of the picture as it is shown; None puts one back to its automatic place."""
-
-
-def as_shot(p: Photograph, client: Client) -> Shot:
-    """A stored photograph as the core reads it; times on the client's clock."""
-    return Shot(
-        id=str(p.id),
-        sitting=str(p.sitting_id),
-        view=p.view,
-        confirmed=p.view_confirmed,
-        points={n: (xy[0], xy[1]) for n, xy in (p.points or {}).items()},
-        depth=p.depth or {},
-        trust=p.trust or {},
-        hand={n: (xy[0], xy[1]) for n, xy in p.hand.items()},
-        iris_px=p.iris_px or 0.0,
-        seen=Seen(**p.seen) if p.seen else None,
-        width=p.width,
-        taken_at=p.taken_at.astimezone(zone(client.time_zone)) if p.taken_at else None,
-        flipped=bool(p.flipped),
-        settled_flip=p.flipped is not None,
-        same_person=p.same_person,
-        method=p.method or "",
-    )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -68,23 +44,12 @@ class Bench:
     photographs: list[Photograph]
     measurement: Measurement
     primary_locked: bool
+    asked_on: date | None
+    """When somebody last asked about health, in the client's zone."""
     outdated: int
 
     def of(self, sitting_id: UUID) -> list[Photograph]:
         return [p for p in self.photographs if p.sitting_id == sitting_id]
-
-
-def measurement_of(client: Client, seen: Sequence[Sitting], shots: Sequence[Photograph], primary: Sequence[str] = ()) -> Measurement:
-    """The core's reading of stored sittings."""
-    measured = [p for p in shots if p.state == "measured"]
-    facts = [SittingFacts(str(s.id), s.taken_on, s.kind) for s in seen]
-    order = {s.id: i for i, s in enumerate(seen)}
-    prints = sorted(
-        (p for p in measured if p.face_print and p.view == NEUTRAL and p.view_confirmed and not p.flipped),
-        key=lambda p: order[p.sitting_id],
-    )
-    fits = {str(p.id): alike(p.face_print, b=prints[0].face_print) for p in prints[1:] if p.face_print and prints[0].face_print}
-    return read(facts, [as_shot(p, client) for p in measured], primary, fits)
 
 
 def load(conn: Conn, person: Person, client_id: UUID, now: datetime) -> Bench:
@@ -93,15 +58,15 @@ def load(conn: Conn, person: Person, client_id: UUID, now: datetime) -> Bench:
     seen, shots = sittings.of_client(conn, client_id), photographs.of_client(conn, client_id)
     if shots and not may_see(conn, person, client, now):
         raise NotThere(f"{client.name}'s photographs are seen by the coach who took them on, unless the client agrees to a second one.")
-    primary = sittings.primary(conn, client_id)
     return Bench(
         client=client,
         consent=consent_of(conn, client, PHOTOGRAPHS, now),
         may_compare=consent_of(conn, client, COMPARISON, now).in_force,
         sittings=seen,
         photographs=shots,
-        measurement=measurement_of(client, seen, shots, primary),
+        measurement=measurement(conn, client),
         primary_locked=sittings.has_practised(conn, client_id),
+        asked_on=asked_on(conn, client),
         outdated=sum(p.method not in (None, METHOD) for p in shots),
     )
 
@@ -112,17 +77,14 @@ def bench(db: Database, person: Person, client_id: UUID, now: datetime) -> Bench
         return load(conn, person, client_id, now)
 
 
-def compared(found: Bench, before: UUID | None, after: UUID | None) -> tuple[SittingRead | None, SittingRead | None, list[Change]]:
+def compared(found: Bench, before: UUID | None, *, after: UUID | None) -> Compared:
     """Two sittings and what changed between them; by default the first with a value and the newest. Raises NotThere."""
     m = found.measurement
     try:
-        later = m.sitting(str(after)) if after else next((s for s in reversed(m.sittings) if s.shots), None)
-        earlier = m.sitting(str(before)) if before else m.baseline
+        earlier, later = (m.sitting(str(x)) if x else None for x in (before, after))
     except KeyError as error:
         raise NotThere("There is no such sitting.") from error
-    if earlier is None or later is None or earlier.id == later.id:
-        return None, later, []
-    return earlier, later, m.changes(earlier, later)
+    return compare(m, before=earlier, after=later, practised=found.primary_locked, asked_on=found.asked_on)
 
 
 def answer(
@@ -150,7 +112,6 @@ def answer(
         if view is not None and before.state == "refused":  # a profile is no refusal once it is called one
             photographs.step(conn, photograph_id, "waiting", words="")
             queue_analysis(conn, coach.practice_id, photograph_id=photograph_id)
-        _store_readings(conn, photograph_id, client)
 
 
 def confirm_views(db: Database, coach: Person, sitting_id: UUID) -> int:
@@ -164,20 +125,12 @@ def confirm_views(db: Database, coach: Person, sitting_id: UUID) -> int:
     return len(ready)
 
 
-def _store_readings(conn: Conn, photograph_id: UUID, client: Client) -> None:
-    p = photographs.one(conn, photograph_id)
-    if p.seen and p.method:
-        shot = replace(as_shot(p, client), view=NEUTRAL)
-        photographs.set_readings(conn, photograph_id, p.method, plain_readings(shot.right_way))
-
-
 def set_points(db: Database, coach: Person, photograph_id: UUID, moves: Moves, now: datetime) -> None:
     """Set points by hand, or put them back (None). All or none. Raises Refused naming the point, NotThere."""
     with db.practice(coach.practice_id) as conn:
         p = photographs.one(conn, photograph_id)
         check_moves(p, moves)
         photographs.move_points(conn, coach.practice_id, p, _stored(p, moves), by=coach.id, at=now)
-        _store_readings(conn, photograph_id, clients.one(conn, p.client_id))
 
 
 def check_moves(p: Photograph, moves: Moves) -> None:
