@@ -7,7 +7,7 @@ from uuid import uuid4
 
 
 def read(client) -> dict:
-    answer = client.get("/api/my-days")
+    answer = client.post("/api/my-days")
     assert answer.status_code == 200, answer.text
     return answer.json()
 

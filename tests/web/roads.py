@@ -101,7 +101,7 @@ class Road:
 
     def practise(self, share: float = 1.0, later: bool = False):
         """The client opens the day, and hands in what is due first, or a part of it."""
-        days = self.client.get("/api/my-days")
+        days = self.client.post("/api/my-days")
         assert days.status_code == 200, days.text
         view = days.json()
         open_parts = [p for p in view["days"][0]["parts"] if p["session"] and p["done_at"] is None]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
+from copy import copy
 from dataclasses import fields
 from enum import Enum
 from typing import TYPE_CHECKING, Any, Generic, TypeVar
@@ -39,6 +40,13 @@ class Database:
 
     def __init__(self, url: str, *, most: int = 10) -> None:
         self.pool: ConnectionPool[Conn] = ConnectionPool(url, min_size=1, max_size=most, open=False, timeout=10)
+        self._only_reads = False
+
+    def reading(self) -> Database:
+        """The same pool for whoever only reads: its transactions refuse every write."""
+        same = copy(self)
+        same._only_reads = True
+        return same
 
     def open(self) -> None:
         self.pool.open(wait=True, timeout=10)
@@ -50,7 +58,14 @@ class Database:
     def anyone(self) -> Iterator[Conn]:
         """A transaction before sign-in: sees no practice's rows at all."""
         with self.pool.connection() as conn:
+            if self._only_reads:
+                conn.execute("set transaction read only")
             yield conn
+
+    def ping(self) -> None:
+        """Raises one of AWAY when the database does not answer."""
+        with self.anyone() as conn:
+            conn.execute("select 1")
 
     @contextmanager
     def glance(self) -> Iterator[Conn]:
@@ -66,7 +81,9 @@ class Database:
     def practice(self, practice_id: UUID, client_id: UUID | None = None) -> Iterator[Conn]:
         """A transaction within one practice; with ``client_id`` only that client's rows are there."""
         with self.pool.connection() as conn:
-            with conn.pipeline():  # the begin and the binding in one round trip
+            with conn.pipeline():  # the begin, the mode and the binding in one round trip
+                if self._only_reads:
+                    conn.execute("set transaction read only")
                 enter(conn, practice_id, client_id)
             yield conn
 

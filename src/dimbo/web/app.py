@@ -17,7 +17,7 @@ from dimbo.ops.settings import Settings
 from dimbo.store.database import AWAY, UNSTORABLE, Conflict, Database, NotThere
 from dimbo.work.shared.errors import Refused, TooMany
 
-from .context import Context
+from .context import SAFE, Context
 from .routes import (
     client_import,
     desk,
@@ -37,7 +37,6 @@ from .routes import (
 )
 
 log = structlog.get_logger()
-SAFE = {"GET", "HEAD", "OPTIONS"}
 OWN_HEADER = "x-dimbo"
 """Pages of other origins cannot send this header without asking first, and they are never allowed."""
 
@@ -179,8 +178,7 @@ def build_app(settings: Settings) -> FastAPI:
 
     @app.get("/api/health", operation_id="health", status_code=204)
     def health() -> None:
-        with db.anyone() as conn:
-            conn.execute("select 1")
+        db.ping()
 
     _pages(app, settings.ui_folder)
     return app

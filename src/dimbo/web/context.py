@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from typing import Annotated
 
@@ -16,6 +16,8 @@ from dimbo.work.people import signing_in
 from .schemas.wire import Wire
 
 COOKIE = "dimbo_sign_in"
+SAFE = {"GET", "HEAD", "OPTIONS"}
+"""Methods that change nothing."""
 
 
 @dataclass(frozen=True)
@@ -29,11 +31,19 @@ class Context:
 
 
 async def context(request: Request) -> Context:
+    """What a request works with; one that only asks has a database that only reads, so no page writes by being looked at."""
+    found: Context = request.app.state.context
+    return replace(found, db=found.db.reading()) if request.method in SAFE else found
+
+
+async def noting(request: Request) -> Context:
+    """For a question that is noted down, such as when a calendar program asked last."""
     found: Context = request.app.state.context
     return found
 
 
 Ctx = Annotated[Context, Depends(context)]
+Noting = Annotated[Context, Depends(noting)]
 
 
 def signed_in(request: Request, ctx: Ctx) -> Person:

@@ -8,7 +8,7 @@ import icalendar
 import pytest
 
 from dimbo.core.calendar.reminder_times import moment
-from dimbo.work.messages.messenger import StandIn
+from dimbo.work.messages.messenger import Delivery, StandIn
 from dimbo.work.practice import reminding
 from tests.midday import MIDDAY
 from tests.web.conftest import new_program
@@ -38,12 +38,17 @@ def test_words_go_both_ways_beside_an_exercise_and_a_session(coach, client, prac
     assert rows[0]["unread"] == 1
     (seen,) = coach.get(f"/api/clients/{practice.client_id}/messages").json()
     assert (seen["by_coach"], seen["text"], seen["exercise_id"]) == (False, "The lids tremble. Is that fine?", "bracket-open")
+    assert coach.get("/api/clients").json()[0]["unread"] == 1, "a page writes nothing by being read"
+    assert coach.post(f"/api/clients/{practice.client_id}/messages/read").status_code == 204
     assert coach.get("/api/clients").json()[0]["unread"] == 0
     path = f"/api/clients/{practice.client_id}/messages"
     answer = {"id": str(uuid4()), "text": "Yes. Half as wide.", "about_day": "2026-11-20"}
     assert [coach.post(path, json=answer).status_code for _ in range(2)] == [204, 204]
     assert coach.post(path, json={"id": str(uuid4()), "text": " "}).json()["field"] == "text"
-    heard = client.get("/api/my-messages").json()
+    heard = client.get("/api/my-days").json()["messages"]
+    assert [m["read_at"] is None for m in heard] == [False, True]
+    assert client.post("/api/my-messages/read").status_code == 204
+    assert client.get("/api/my-days").json()["messages"][1]["read_at"] is not None
     assert [m["text"] for m in heard] == ["The lids tremble. Is that fine?", "Yes. Half as wide."]
     letters = coach.get("/api/outbox").json()
     assert {(x["to_coach"], x["kind"], x["state"]) for x in letters} == {(True, "message", "waiting"), (False, "message", "waiting")}
@@ -58,6 +63,57 @@ def test_one_reminder_a_session_at_its_time(db, practice, assigned, coach, clien
     (letter,) = client.get("/api/my-outbox").json()
     assert letter["subject"] == "Practice at 08:00" and "minutes, at 08:00" in letter["body"] and "/unsubscribe/" in letter["body"]
     assert letter["address"] == practice.client_email
+
+
+def test_a_client_whose_time_has_not_come_costs_nothing_more(db, practice, assigned, monkeypatch):
+    """One statement finds whoever may be due; only they are looked at."""
+    day, _ = assigned
+    looked = []
+    real = reminding.standing
+    monkeypatch.setattr(reminding, "standing", lambda *a: looked.append(a) or real(*a))
+    due = datetime.combine(day, time(7, 40), THERE)
+    for early in (timedelta(hours=20), timedelta(hours=2), timedelta(minutes=1)):
+        assert reminding.remind(db, practice.id, due - early) == 0
+    assert looked == []
+    assert reminding.remind(db, practice.id, due) == 1 and len(looked) == 1
+    assert reminding.remind(db, practice.id, due + timedelta(minutes=1)) == 0 and len(looked) == 1, "reminded already"
+
+
+def test_letters_are_carried_outside_any_transaction_each_by_one_worker(db, practice, assigned):
+    day, _ = assigned
+    due = datetime.combine(day, time(7, 40), THERE)
+    assert reminding.remind(db, practice.id, due) == 1
+
+    class Slow(StandIn):
+        """A messenger that takes so long that another worker comes along, and tries to write meanwhile."""
+
+        carried = 0
+
+        def deliver(self, letter, address, tries, now):
+            assert reminding.carry(db, practice.id, StandIn(), now) == 0, "nobody else takes it"
+            with db.practice(practice.id) as conn:
+                conn.execute("set local lock_timeout = '1s'")
+                conn.execute("update outbox set problem = 'seen' where id = %s", (letter,))
+            Slow.carried += 1
+            return Delivery("delivered")
+
+    assert reminding.carry(db, practice.id, Slow(), due) == 1 and Slow.carried == 1
+    assert reminding.carry(db, practice.id, StandIn(), due + timedelta(hours=1)) == 0
+
+
+def test_letters_of_a_worker_that_died_are_anybodys_after_a_while(db, practice, assigned):
+    day, _ = assigned
+    due = datetime.combine(day, time(7, 40), THERE)
+    reminding.remind(db, practice.id, due)
+
+    class Dead(StandIn):
+        def deliver(self, letter, address, tries, now):
+            raise KeyboardInterrupt
+
+    with pytest.raises(KeyboardInterrupt):
+        reminding.carry(db, practice.id, Dead(), due)
+    assert reminding.carry(db, practice.id, StandIn(), due + timedelta(minutes=1)) == 0
+    assert reminding.carry(db, practice.id, StandIn(), due + reminding.LEASE) == 1
 
 
 def test_nothing_is_reminded_of_that_is_done_paused_or_unwanted(db, practice, assigned, coach, client, owner):

@@ -216,7 +216,7 @@ def test_two_pages_that_open_at_once_settle_a_break_once(coach, client, practice
     hand_in(client, log(todays(client)))
     move_back(owner, 9)
     with ThreadPoolExecutor(6) as pool:
-        assert {r.status_code for r in pool.map(lambda _: client.get("/api/my-days"), range(8))} == {200}
+        assert {r.status_code for r in pool.map(lambda _: client.post("/api/my-days"), range(8))} == {200}
     assert owner.execute("select count(*) from plans where kind = 'break'").fetchone() == (1,)
 
 

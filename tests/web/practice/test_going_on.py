@@ -20,7 +20,7 @@ def running(coach, practice):
 
 
 def part_of(client):
-    days = client.get("/api/my-days").json()
+    days = client.post("/api/my-days").json()
     part = days["days"][0]["parts"][0]
     return part, days["sessions"].get(part["session"])
 
@@ -96,7 +96,7 @@ def test_pain_of_the_first_part_is_told_once_with_all_that_was_said(client, coac
     second = log(today, (today["session"]["seconds"] / 2, today["session"]["seconds"]), continues=first["id"])
     assert hand_in(client, second)[0]["state"] == "kept"
     assert len([x for x in coach.get("/api/outbox").json() if x["kind"] == "pain"]) == 1
-    assert hurt not in {x["name"] for s in client.get("/api/my-days").json()["sessions"].values() for x in s["left_out"]}, "cleared stays"
+    assert hurt not in {x["name"] for s in client.post("/api/my-days").json()["sessions"].values() for x in s["left_out"]}, "cleared stays"
 
 
 def test_staying_at_a_tender_spot_is_no_pause_and_no_overdoing_and_is_pointed_out_next_time(db, practice, coach):

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import date, datetime, time
 from uuid import UUID
 
-from dimbo.store.database import Conn, many, one_or_none
+from dimbo.store.database import Conn, Statement, many, one_or_none
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -128,14 +128,24 @@ def post(conn: Conn, practice_id: UUID, letter: Letter) -> bool:
     )
 
 
-def take_due(conn: Conn, now: datetime, most: int = 50) -> list[Posted]:
-    """Letters whose time has come, held for this transaction; another worker takes others."""
-    return many(
-        conn,
-        Posted,
-        f"select {_POSTED} from outbox where state = 'waiting' and next_try_at <= %s order by next_try_at limit %s for update skip locked",
-        (now, most),
+CLAIM = Statement(
+    Posted,
+    f"""
+    update outbox
+    set next_try_at = %(back_at)s
+    where id in (
+        select id from outbox
+        where state = 'waiting' and next_try_at <= %(now)s
+        order by next_try_at limit %(most)s
+        for update skip locked
     )
+    returning {_POSTED}""",
+)
+
+
+def claim_due(conn: Conn, now: datetime, *, back_at: datetime, most: int = 50) -> list[Posted]:
+    """Letters whose time has come, for this worker alone; one that dies over them leaves them due again at ``back_at``."""
+    return sorted(CLAIM.all(conn, {"now": now, "back_at": back_at, "most": most}), key=lambda p: (p.due_at, p.id))
 
 
 def tried(conn: Conn, letter_id: UUID, state: str, problem: str, next_try_at: datetime, delivered_at: datetime | None) -> None:
@@ -167,16 +177,22 @@ class Wishes:
     quiet_last: time | None
 
 
-def wishes(conn: Conn, practice_id: UUID, client_id: UUID, token: str) -> Wishes:
-    """A client's wishes; the first time they are kept with ``token``, which can end the reminders."""
+NO_WISHES = Wishes(token="", unsubscribed_at=None, quiet_first=None, quiet_last=None)
+
+
+def wishes(conn: Conn, client_id: UUID) -> Wishes:
+    """A client's wishes; without any they follow the practice, and have no token yet."""
+    sql = "select token, unsubscribed_at, quiet_first, quiet_last from reminder_wishes where client_id = %s"
+    return one_or_none(conn, Wishes, sql, (client_id,)) or NO_WISHES
+
+
+def kept_wishes(conn: Conn, practice_id: UUID, client_id: UUID, new_token: str) -> Wishes:
+    """A client's wishes with the token that can end the reminders; the first time they are kept with ``new_token``."""
     conn.execute(
         "insert into reminder_wishes (client_id, practice_id, token) values (%s, %s, %s) on conflict do nothing",
-        (client_id, practice_id, token),
+        (client_id, practice_id, new_token),
     )
-    sql = "select token, unsubscribed_at, quiet_first, quiet_last from reminder_wishes where client_id = %s"
-    found = one_or_none(conn, Wishes, sql, (client_id,))
-    assert found
-    return found
+    return wishes(conn, client_id)
 
 
 def wish(conn: Conn, client_id: UUID, unsubscribed_at: datetime | None, quiet_first: time | None, quiet_last: time | None) -> None:

@@ -100,6 +100,11 @@ class NewClient:
     status: str
 
 
+def hold(conn: Conn, client_id: UUID) -> None:
+    """Wait until no other transaction changes what is known of a client."""
+    conn.execute("select 1 from clients where id = %s for update", (client_id,))
+
+
 def create_many(conn: Conn, practice_id: UUID, new: list[NewClient], coach_id: UUID) -> None:
     with conn.cursor() as cursor:
         cursor.executemany(

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Response
 
 from dimbo.core.calendar.reminder_times import DEFAULT_TEXT, PLACES
 from dimbo.store.people.accounts import Person
-from dimbo.web.context import Client, Coach, Context, Ctx
+from dimbo.web.context import Client, Coach, Context, Ctx, Noting
 from dimbo.web.schemas import messages as s
 from dimbo.work.messages import feed, messaging
 from dimbo.work.messages.messaging import Said
@@ -21,17 +21,21 @@ router = APIRouter()
 CALENDAR = "text/calendar; charset=utf-8"
 
 
-@router.get("/api/my-messages", operation_id="myMessages")
-def my_messages(client: Client, ctx: Ctx) -> list[s.MessageView]:
-    """Reading them marks what the coach wrote as read."""
-    found = messaging.read_by_client(ctx.db, client, own_client(client), ctx.now)
-    return [s.MessageView.model_validate(m) for m in found]
+@router.post("/api/my-messages/read", operation_id="readMyMessages", status_code=204)
+def read_my_messages(client: Client, ctx: Ctx) -> None:
+    """What the coach wrote until now was shown."""
+    messaging.mark_read(ctx.db, client, own_client(client), ctx.now)
 
 
 @router.get("/api/clients/{client_id}/messages", operation_id="clientMessages")
 def client_messages(client_id: UUID, coach: Coach, ctx: Ctx) -> list[s.MessageView]:
-    """Reading them marks what the client wrote as read."""
-    return [s.MessageView.model_validate(m) for m in messaging.read_by_coach(ctx.db, coach, client_id, ctx.now)]
+    return [s.MessageView.model_validate(m) for m in messaging.of_client(ctx.db, coach, client_id)]
+
+
+@router.post("/api/clients/{client_id}/messages/read", operation_id="readClientMessages", status_code=204)
+def read_client_messages(client_id: UUID, coach: Coach, ctx: Ctx) -> None:
+    """What the client wrote until now was shown."""
+    messaging.mark_read(ctx.db, coach, client_id, ctx.now)
 
 
 @router.post("/api/clients/{client_id}/messages", operation_id="writeToClient", status_code=204)
@@ -122,7 +126,7 @@ def client_calendar(client_id: UUID, coach: Coach, ctx: Ctx) -> Response:
 
 
 @router.get("/calendar/{token}.ics", operation_id="calendarFeed", response_class=Response)
-def calendar_feed(token: str, ctx: Ctx) -> Response:
+def calendar_feed(token: str, ctx: Noting) -> Response:
     """The feed by its private address, for calendar programs that do not sign in."""
     try:
         content = feed.read(ctx.db, token, ctx.now)

@@ -29,8 +29,16 @@ AT_ONCE = 4
 
 @router.get("/my-days", operation_id="myDays", response_model=s.DaysView)
 def my_days(client: Client, ctx: Ctx) -> Response:
+    """The days as they are laid out."""
     now = ctx.now
     return plain(views.days(days.days(ctx.db, client, now), now))
+
+
+@router.post("/my-days", operation_id="beginDay", response_model=s.DaysView)
+def begin_day(client: Client, ctx: Ctx) -> Response:
+    """The client is here: what a break or a missing review means is laid out, then the days. Asking twice changes nothing."""
+    now = ctx.now
+    return plain(views.days(days.begin_day(ctx.db, client, now), now))
 
 
 def _hand_in(ctx: Context, client: Person, body: s.HandInRequest, entry: s.Entry) -> Kept:

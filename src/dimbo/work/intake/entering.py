@@ -239,7 +239,7 @@ def record(db: Database, coach: Person, client_id: UUID, entries: Sequence[Entry
 
 def enter(conn: Conn, author: Author, client_id: UUID, entries: Sequence[Entry], now: datetime) -> None:
     """Enter facts within a transaction; see ``record``."""
-    conn.execute("select 1 from clients where id = %s for update", (client_id,))
+    clients.hold(conn, client_id)
     client = clients.one(conn, client_id)
     tables = tables_with(reasoning_store.own(conn))
     kept = facts.known(conn, client_id, [e.id for e in entries])

@@ -109,21 +109,18 @@ def tell_coach(conn: Conn, person: Person, client_id: UUID, kind: str, key: str,
     )
 
 
-def read_by_coach(db: Database, coach: Person, client_id: UUID, now: datetime) -> list[Message]:
-    """A client's messages; what the client wrote is read from now on. Raises NotThere."""
-    with db.practice(coach.practice_id) as conn:
+def of_client(db: Database, person: Person, client_id: UUID) -> list[Message]:
+    """What was written between a client and the coaches, for either. Raises NotThere."""
+    with db.practice(person.practice_id, person.client_id) as conn:
         clients.one(conn, client_id)
-        found = messages.of_client(conn, client_id)
-        messages.mark_read(conn, client_id, False, now)
-        return found
+        return messages.of_client(conn, client_id)
 
 
-def read_by_client(db: Database, person: Person, client_id: UUID, now: datetime) -> list[Message]:
-    """The client's messages; what the coach wrote is read from now on."""
-    with db.practice(person.practice_id, client_id) as conn:
-        found = messages.of_client(conn, client_id)
-        messages.mark_read(conn, client_id, True, now)
-        return found
+def mark_read(db: Database, person: Person, client_id: UUID, now: datetime) -> None:
+    """What the other side wrote until now was shown to this one. Raises NotThere."""
+    with db.practice(person.practice_id, person.client_id) as conn:
+        clients.one(conn, client_id)
+        messages.mark_read(conn, client_id, by_coach=person.role == "client", at=now)
 
 
 def outbox_of(db: Database, person: Person, client_id: UUID | None) -> list[Posted]:

@@ -134,7 +134,14 @@ def own_client(person: Person) -> UUID:
 
 
 def days(db: Database, person: Person, now: datetime) -> Days:
-    """The client's day in their own time zone, and the next ones."""
+    """The client's day in their own time zone, and the next ones, as they are laid out."""
+    client_id = own_client(person)
+    with db.practice(person.practice_id, client_id) as conn:
+        return _days(conn, person, clients.one(conn, client_id), day_at(assignments.stays(conn, client_id), now), now)
+
+
+def begin_day(db: Database, person: Person, now: datetime) -> Days:
+    """The client is here again: what a break, or a week without its review, means is laid out from today; then the days."""
     client_id = own_client(person)
     with db.practice(person.practice_id, client_id) as conn:
         client = clients.one(conn, client_id)

@@ -12,23 +12,26 @@ from dimbo.core.calendar.schedule import paused, zone
 from dimbo.core.calendar.time_zones import day_at
 from dimbo.core.safety.cautions import STANDING_LINE
 from dimbo.store.database import Conn, Database
-from dimbo.store.messages import messages
+from dimbo.store.messages import messages, reminders
 from dimbo.store.messages.messages import Letter, Reminding, Wishes
+from dimbo.store.messages.reminders import SessionNear
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.plans import assignments
 from dimbo.store.practice import practice_logs
-from dimbo.work.messages.messenger import Messenger
+from dimbo.work.messages.messenger import Delivery, Messenger
 from dimbo.work.shared.errors import Refused
 
 from .client_sessions import Standing, parts_on, standing
 
 LATE = timedelta(hours=2)
 """How long after its time a reminder may still go out, when the worker was away."""
+LEASE = timedelta(minutes=5)
+"""After so long letters that a worker took and said nothing of are anybody's again."""
 
 
-def _wishes(conn: Conn, practice_id: UUID, client_id: UUID) -> Wishes:
-    return messages.wishes(conn, practice_id, client_id, secrets.token_urlsafe(18))
+def new_token() -> str:
+    return secrets.token_urlsafe(18)
 
 
 def quiet_of(own: Wishes, practice: Reminding) -> Quiet:
@@ -37,15 +40,25 @@ def quiet_of(own: Wishes, practice: Reminding) -> Quiet:
 
 
 def remind(db: Database, practice_id: UUID, now: datetime) -> int:
-    """Put every reminder whose time has come into the outbox; returns how many. Running it twice reminds once."""
+    """Put every reminder whose time has come into the outbox; returns how many. Running it twice reminds once.
+
+    One statement a practice finds what might be due; only a client whose time has come is looked at closely.
+    """
     with db.practice(practice_id) as conn:
-        people = {a.client_id for a in assignments.running(conn) if a.remind_min is not None}
         ours = messages.reminding(conn)
-        return sum(_remind(conn, practice_id, standing(conn, practice_id, clients.one(conn, i), now), ours, now) for i in sorted(people))
+        near = reminders.near(conn, now)
+        due = {s.client_id for s in near if _is_due(s, ours, now)}
+        return sum(_remind(conn, practice_id, standing(conn, practice_id, clients.one(conn, i), now), ours, now) for i in sorted(due))
+
+
+def _is_due(session: SessionNear, ours: Reminding, now: datetime) -> bool:
+    quiet = Quiet(session.quiet_first or ours.quiet_first, last=session.quiet_last or ours.quiet_last)
+    due = due_at(session.day, time.fromisoformat(session.at), session.remind_min, quiet, zone(session.time_zone))
+    return due is not None and due <= now < due + LATE
 
 
 def _remind(conn: Conn, practice_id: UUID, at: Standing, ours: Reminding, now: datetime) -> int:
-    own = _wishes(conn, practice_id, at.client.id)
+    own = messages.kept_wishes(conn, practice_id, at.client.id, new_token())
     today = day_at(assignments.stays(conn, at.client.id), now)
     if at.halt or own.unsubscribed_at is not None or paused(at.pauses, today):
         return 0
@@ -84,24 +97,22 @@ def _remind(conn: Conn, practice_id: UUID, at: Standing, ours: Reminding, now: d
 def carry(db: Database, practice_id: UUID, messenger: Messenger, now: datetime) -> int:
     """Give the letters whose time has come to the messenger; returns how many were tried.
 
-    A reminder whose session was practised meanwhile is withheld.
+    A reminder whose session was practised meanwhile is withheld. No transaction is open while the messenger works: it may
+    take its time, and each letter's fate is kept as soon as it is known.
     """
     with db.practice(practice_id) as conn:
-        due = messages.take_due(conn, now)
-        for letter in due:
-            if letter.kind == "reminder" and _needless(conn, letter.client_id, letter.key):
-                messages.tried(conn, letter.id, "withheld", problem="The session was done already.", next_try_at=now, delivered_at=None)
-                continue
-            got = messenger.deliver(letter.id, letter.address, letter.tries, now)
-            messages.tried(
-                conn,
-                letter.id,
-                got.state,
-                problem=got.problem,
-                next_try_at=got.again_at or now,
-                delivered_at=now if got.state == "delivered" else None,
-            )
-        return len(due)
+        due = messages.claim_due(conn, now, back_at=now + LEASE)
+        needless = {p.id for p in due if p.kind == "reminder" and _needless(conn, p.client_id, p.key)}
+    for letter in due:
+        if letter.id in needless:
+            outcome = Delivery("withheld", problem="The session was done already.")
+        else:
+            outcome = messenger.deliver(letter.id, letter.address, letter.tries, now)
+        delivered = now if outcome.state == "delivered" else None
+        with db.practice(practice_id) as conn:
+            again = outcome.again_at or now
+            messages.tried(conn, letter.id, state=outcome.state, problem=outcome.problem, next_try_at=again, delivered_at=delivered)
+    return len(due)
 
 
 def _needless(conn: Conn, client_id: UUID, key: str) -> bool:
@@ -132,7 +143,7 @@ class Choice:
 def choices(db: Database, person: Person, client_id: UUID) -> tuple[Wishes, Reminding]:
     """A client's wishes and what the practice decides."""
     with db.practice(person.practice_id, person.client_id) as conn:
-        return _wishes(conn, person.practice_id, client_id), messages.reminding(conn)
+        return messages.wishes(conn, client_id), messages.reminding(conn)
 
 
 def of_practice(db: Database, coach: Person) -> Reminding:
@@ -146,7 +157,7 @@ def choose(db: Database, person: Person, client_id: UUID, choice: Choice, now: d
     if (choice.quiet_first is None) != (choice.quiet_last is None):
         raise Refused("Tell both ends of the quiet hours, or neither.", "quiet_last")
     with db.practice(person.practice_id, person.client_id) as conn:
-        own = _wishes(conn, person.practice_id, client_id)
+        own = messages.kept_wishes(conn, person.practice_id, client_id, new_token())
         off = None if choice.on else own.unsubscribed_at or now
         messages.wish(conn, client_id, off, choice.quiet_first, quiet_last=choice.quiet_last)
 
@@ -158,7 +169,7 @@ def unsubscribe(db: Database, token: str, now: datetime) -> str:
     if owner is None:
         raise Refused("This link is not known. Sign in and end the reminders under Settings.")
     with db.practice(owner.practice_id, owner.client_id) as conn:
-        own = _wishes(conn, owner.practice_id, owner.client_id)
+        own = messages.wishes(conn, owner.client_id)
         messages.wish(conn, owner.client_id, own.unsubscribed_at or now, own.quiet_first, quiet_last=own.quiet_last)
     return owner.practice_name
 

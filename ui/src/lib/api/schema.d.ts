@@ -475,20 +475,20 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/my-messages": {
+    "/api/my-messages/read": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /**
-         * My Messages
-         * @description Reading them marks what the coach wrote as read.
-         */
-        get: operations["myMessages"];
+        get?: never;
         put?: never;
-        post?: never;
+        /**
+         * Read My Messages
+         * @description What the coach wrote until now was shown.
+         */
+        post: operations["readMyMessages"];
         delete?: never;
         options?: never;
         head?: never;
@@ -502,14 +502,31 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /**
-         * Client Messages
-         * @description Reading them marks what the client wrote as read.
-         */
+        /** Client Messages */
         get: operations["clientMessages"];
         put?: never;
         /** Write */
         post: operations["writeToClient"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/messages/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Client Messages
+         * @description What the client wrote until now was shown.
+         */
+        post: operations["readClientMessages"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1044,10 +1061,17 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** My Days */
+        /**
+         * My Days
+         * @description The days as they are laid out.
+         */
         get: operations["myDays"];
         put?: never;
-        post?: never;
+        /**
+         * Begin Day
+         * @description The client is here: what a break or a missing review means is laid out, then the days. Asking twice changes nothing.
+         */
+        post: operations["beginDay"];
         delete?: never;
         options?: never;
         head?: never;
@@ -8677,7 +8701,7 @@ export interface operations {
             };
         };
     };
-    myMessages: {
+    readMyMessages: {
         parameters: {
             query?: never;
             header?: never;
@@ -8687,13 +8711,11 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description Successful Response */
-            200: {
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["MessageView"][];
-                };
+                content?: never;
             };
         };
     };
@@ -8742,6 +8764,35 @@ export interface operations {
                 "application/json": components["schemas"]["WriteRequest"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    readClientMessages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             204: {
@@ -9799,6 +9850,26 @@ export interface operations {
         };
     };
     myDays: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DaysView"];
+                };
+            };
+        };
+    };
+    beginDay: {
         parameters: {
             query?: never;
             header?: never;

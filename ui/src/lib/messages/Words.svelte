@@ -33,7 +33,7 @@
   onMount(() => {
     // What the coach wrote has been seen now; it does not matter when this does not get through.
     if (view.messages.some((m) => m.by_coach && !m.read_at))
-      ask(api.GET('/api/my-messages')).catch(() => undefined)
+      ask(api.POST('/api/my-messages/read')).catch(() => undefined)
   })
 
   async function send(event: SubmitEvent) {

@@ -28,7 +28,7 @@ export async function load(account: string): Promise<void> {
   }
   await handIn()
   try {
-    const fresh = await ask(api.GET('/api/my-days'))
+    const fresh = await ask(api.POST('/api/my-days'))
     days.view = fresh
     days.offline = false
     off = Date.parse(fresh.made_at) - Date.now()

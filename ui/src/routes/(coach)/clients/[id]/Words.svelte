@@ -21,6 +21,8 @@
   async function read() {
     try {
       all = await ask(api.GET('/api/clients/{client_id}/messages', { params: { path } }))
+      if (all.some((m) => !m.by_coach && !m.read_at))
+        await ask(api.POST('/api/clients/{client_id}/messages/read', { params: { path } }))
     } catch (error) {
       problem = words(error)
     }
