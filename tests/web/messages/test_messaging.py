@@ -34,13 +34,13 @@ def say(text, **about):
 def test_words_go_both_ways_beside_an_exercise_and_a_session(coach, client, practice):
     said = say("The lids tremble. Is that fine?", exercise_id="bracket-open")
     assert [r["state"] for r in hand_in(client, said, said)] == ["kept", "had"]
-    rows = coach.get("/api/clients").json()
+    rows = coach.get("/api/desk").json()["clients"]
     assert rows[0]["unread"] == 1
     (seen,) = coach.get(f"/api/clients/{practice.client_id}/messages").json()
     assert (seen["by_coach"], seen["text"], seen["exercise_id"]) == (False, "The lids tremble. Is that fine?", "bracket-open")
-    assert coach.get("/api/clients").json()[0]["unread"] == 1, "a page writes nothing by being read"
+    assert coach.get("/api/desk").json()["clients"][0]["unread"] == 1, "a page writes nothing by being read"
     assert coach.post(f"/api/clients/{practice.client_id}/messages/read").status_code == 204
-    assert coach.get("/api/clients").json()[0]["unread"] == 0
+    assert coach.get("/api/desk").json()["clients"][0]["unread"] == 0
     path = f"/api/clients/{practice.client_id}/messages"
     answer = {"id": str(uuid4()), "text": "Yes. Half as wide.", "about_day": "2026-11-20"}
     assert [coach.post(path, json=answer).status_code for _ in range(2)] == [204, 204]

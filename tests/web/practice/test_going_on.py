@@ -129,9 +129,9 @@ def test_staying_at_a_tender_spot_is_no_pause_and_no_overdoing_and_is_pointed_ou
     (seen,) = coach.get(f"/api/clients/{past.id}/logs/{past.day(1)}").json()
     assert seen["pauses"] == 0 and seen["items"][0]["stays"][0]["seconds"] == 10
     assert course_day(coach, past.id, str(past.day(1)))["over_s"] == 0
-    from dimbo.work.practice.days import days
+    from dimbo.work.practice.days import begin_day
 
-    now = days(db, past.person, datetime.now(UTC))
+    now = begin_day(db, past.person, datetime.now(UTC))
     told = next(iter(now.sessions.values())).tender["chewer-circles"]
     assert told == "Last time you stayed 10 s longer: your left side at the chewing muscle."
 

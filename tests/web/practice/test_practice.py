@@ -113,7 +113,7 @@ def test_pain_stops_the_exercise_until_the_coach_decides(client, coach, practice
     hand_in(client, log(today, (0, stop), (on, session["seconds"]), items={"bracket-open": told}))
     stopped = coach.get(f"/api/clients/{practice.client_id}").json()["stopped"]
     assert [(s["name"], s["side"], s["level"], s["where"]) for s in stopped] == [("Finger-bracket wide open", "right", 6, "eye")]
-    assert coach.get("/api/clients").json()[0]["stopped"] == 1
+    assert coach.get("/api/desk").json()["clients"][0]["stopped"] == 1
     (letter,) = [x for x in coach.get("/api/outbox").json() if x["kind"] == "pain"]
     assert letter["to_coach"] and "6 of 10, right side and eye" in letter["body"]
     later = list(todays(client)["sessions"].values())

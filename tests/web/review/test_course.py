@@ -76,7 +76,7 @@ def test_those_who_missed_three_days_come_first(db, coach, practice, run):
     steady, silent = new_client(db, practice, "Steady"), new_client(db, practice, "Aaron Silent")
     run(steady, 7, [7, 5, 3])
     run(silent, 7, [])
-    rows = coach.get("/api/clients").json()
+    rows = coach.get("/api/desk").json()["clients"]
     assert next(r["name"] for r in rows) == "Aaron Silent"
     by_name = {r["name"]: r for r in rows}
     assert by_name["Aaron Silent"]["missed"] >= 3

@@ -12,7 +12,7 @@ from dimbo.core.exercises.dose_line import print_line
 from dimbo.core.review.apply_review import THE_WEEK
 from dimbo.store.plans import assignments
 from dimbo.work.plans.assigning import Wish, assign
-from dimbo.work.practice.days import days
+from dimbo.work.practice.days import begin_day
 from tests.web.histories import LINES, RISING, Past
 
 WEEK_ONE = range(9, 2, -1)
@@ -200,7 +200,7 @@ def test_thresholds_of_the_practice_and_of_a_program_are_those_that_judge(past, 
 # ---------------------------------------------------------------- earned programs
 def opened(p, days_from_now=0):
     """The client opens their day."""
-    return days(p.db, p.person, datetime.now(UTC) + timedelta(days=days_from_now))
+    return begin_day(p.db, p.person, datetime.now(UTC) + timedelta(days=days_from_now))
 
 
 def test_an_earned_program_repeats_its_week_until_the_review(past):

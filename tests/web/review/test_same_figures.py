@@ -13,14 +13,14 @@ from dimbo.core.exercises.dose_line import print_line
 from dimbo.core.review.adherence import DayState
 from dimbo.core.review.apply_review import THE_WEEK
 from dimbo.store.plans import assignments
-from dimbo.work.practice.days import days
+from dimbo.work.practice.days import begin_day
 from dimbo.work.practice.own_course import own_course
 from tests.web.histories import LINES, Past
 
 
 def asked(p):
     """What every place says of a client: planned days missed in a row, the last seven days, weeks, photographs due."""
-    phone = days(p.db, p.person, datetime.now(UTC))  # first: after a break it is what lays out how it goes on
+    phone = begin_day(p.db, p.person, datetime.now(UTC))  # first: after a break it is what lays out how it goes on
     desk, course = p.at_desk(), p.course()
     own = own_course(p.db, p.person, datetime.now(UTC))
     table = list(csv.DictReader(io.StringIO(p.coach_page.get("/api/export/adherence.csv", params={"client": str(p.id)}).text)))

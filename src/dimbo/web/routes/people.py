@@ -13,7 +13,7 @@ from dimbo.web.context import COOKIE, Coach, Context, Ctx, SignedIn, plain
 from dimbo.web.views import course as views
 from dimbo.web.views import desk as desk_views
 from dimbo.work.people import signing_in
-from dimbo.work.review import course, desk
+from dimbo.work.review import client_list, course
 from dimbo.work.shared.errors import Refused
 
 router = APIRouter(prefix="/api")
@@ -72,7 +72,13 @@ def accept_invitation(token: str, body: s.PasswordRequest, response: Response, c
 
 @router.get("/clients", operation_id="clients")
 def list_clients(coach: Coach, ctx: Ctx) -> list[s.ClientRow]:
-    return [desk_views.client_row(line) for line in desk.desk(ctx.db, coach, ctx.now).lines]
+    return [desk_views.client_row(x) for x in client_list.everybody(ctx.db, coach, ctx.now)]
+
+
+@router.get("/client-names", operation_id="clientNames")
+def client_names(coach: Coach, ctx: Ctx) -> list[s.ClientName]:
+    """The clients by name, for choosing among them."""
+    return [s.ClientName.model_validate(c) for c in client_list.names(ctx.db, coach)]
 
 
 @router.post("/clients", operation_id="createClient", status_code=201)

@@ -40,6 +40,7 @@ from .exercises import (
 )
 from .people import (
     AdherenceView,
+    ClientName,
     ClientRow,
     Created,
     DayMark,
@@ -114,6 +115,7 @@ __all__ = [
     "CellView",
     "CheckRequest",
     "CheckView",
+    "ClientName",
     "ClientRow",
     "CourseDay",
     "CourseView",

@@ -52,6 +52,11 @@ class FeelDay(Wire):
 
 
 class DeskRow(ClientRow):
+    stopped: int
+    missed: int
+    own_intake: bool
+    unread: int
+    """Messages that no coach has read."""
     alarms: list[AlarmView]
     programs: list[ProgramAtView]
     reviews: list[DueReviewView]

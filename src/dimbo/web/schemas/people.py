@@ -76,20 +76,19 @@ class AdherenceView(Wire):
     planned: int
 
 
-class ClientRow(Wire):
+class ClientName(Wire):
     id: UUID
     name: str
+
+
+class ClientRow(ClientName):
+    """A client as the list shows them."""
+
     age: int | None
     concerns: list[str]
     has_account: bool
     days: list[DayMark]
     week: AdherenceView
-    stopped: int
-    missed: int
-    urgent: str
-    locks: list[str]
-    """Names of the cautions that lock something."""
-    own_intake: bool
-    unread: int
-    """Messages that no coach has read."""
+    urgent: bool
+    """Whether a sudden sign stands."""
     status: str

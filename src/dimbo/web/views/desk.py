@@ -2,25 +2,28 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
-from datetime import datetime
+from collections.abc import Sequence
+from datetime import date, datetime
+from threading import Lock
 from typing import Any, Literal
 from uuid import UUID
 
+from cachetools import LRUCache
 from pydantic import TypeAdapter
 
 from dimbo.catalogue import shipped_catalogue
-from dimbo.core.review.adherence import Adherence
+from dimbo.core.review.adherence import Adherence, Day
 from dimbo.core.review.alarms import KINDS, Alarm, Urgency
 from dimbo.core.review.cohort import RULE
 from dimbo.core.rule_book import said
+from dimbo.store.people.clients import Client
 from dimbo.web.schemas import desk as d
 from dimbo.web.schemas import people as p
+from dimbo.work.review.client_list import Listed
 from dimbo.work.review.desk import Desk
 from dimbo.work.review.desk_rows import ClientLine
 from dimbo.work.review.groups import GroupAt
 
-from . import intake as intake_views
 from .review import verdict
 
 _URGENCY: dict[Urgency, Literal["before anything else", "today", "this week"]] = {
@@ -52,51 +55,50 @@ def _adherence(a: Adherence) -> p.AdherenceView:
 
 
 # The desk is built from values that are right already, three hundred clients at a time, so nothing is validated twice.
-def _row(line: ClientLine) -> dict[str, Any]:
+def _person(client: Client, today: date, days: Sequence[Day], week: Adherence) -> dict[str, Any]:
     concerns = shipped_catalogue().concerns
     return {
-        "id": line.client.id,
-        "name": line.client.name,
-        "age": line.today.year - line.client.birth_year if line.client.birth_year else None,
-        "has_account": line.client.has_account,
-        "concerns": [concerns[c].name for c in line.client.concerns if c in concerns],
-        "stopped": line.stopped,
-        "missed": line.missed,
-        "urgent": intake_views.urgent(line.cautions),
-        "locks": [h.rule.name for h in line.cautions.locks],
-        "own_intake": line.own_intake,
-        "unread": line.unread,
-        "status": line.client.status,
-        "days": _DAYS.validate_python(line.days, from_attributes=True),
-        "week": _adherence(line.week),
+        "id": client.id,
+        "name": client.name,
+        "age": today.year - client.birth_year if client.birth_year else None,
+        "has_account": client.has_account,
+        "concerns": [concerns[c].name for c in client.concerns if c in concerns],
+        "status": client.status,
+        "days": _DAYS.validate_python(days, from_attributes=True),
+        "week": _adherence(week),
     }
 
 
-def client_row(line: ClientLine) -> p.ClientRow:
-    return p.ClientRow.model_validate(_row(line))
+def client_row(x: Listed) -> p.ClientRow:
+    return p.ClientRow.model_construct(**_person(x.client, x.today, x.days, x.week), urgent=x.urgent)
 
 
-_shown: OrderedDict[UUID, tuple[ClientLine, d.DeskRow]] = OrderedDict()
-_MOST_SHOWN = 5000
+_shown: LRUCache[UUID, tuple[ClientLine, d.DeskRow]] = LRUCache(maxsize=5000)
+_shown_lock = Lock()
 
 
 def _desk_row(line: ClientLine) -> d.DeskRow:
     """A line as it is shown; the same line is not laid out twice."""
-    known = _shown.get(line.client.id)
+    with _shown_lock:  # routes run in threads, and looking up moves an entry
+        known = _shown.get(line.client.id)
     if known and known[0] is line:
         return known[1]
     row = _laid_out(line)
-    _shown[line.client.id] = (line, row)
-    while len(_shown) > _MOST_SHOWN:
-        _shown.popitem(last=False)
+    with _shown_lock:
+        _shown[line.client.id] = (line, row)
     return row
 
 
 def _laid_out(line: ClientLine) -> d.DeskRow:
     efforts, soreness = dict(line.efforts), dict(line.soreness)
     return d.DeskRow.model_construct(
-        **_row(line)
+        **_person(line.client, line.today, line.days, line.week)
         | {
+            "urgent": bool(line.cautions.urgent),
+            "stopped": line.stopped,
+            "missed": line.missed,
+            "own_intake": line.own_intake,
+            "unread": line.unread,
             "alarms": [_alarm(a) for a in line.alarms],
             "programs": [
                 d.ProgramAtView.model_construct(

@@ -9,18 +9,18 @@ from datetime import date, datetime
 from typing import Any
 from uuid import UUID
 
-from dimbo.core.calendar.schedule import practice_day, zone
-from dimbo.core.calendar.time_zones import off_days
+from dimbo.core.calendar.schedule import Pause, practice_day, zone
+from dimbo.core.calendar.time_zones import Stay, off_days
 from dimbo.core.intake.import_table import formula_safe
 from dimbo.core.review.adherence import days_of
 from dimbo.core.review.weekly import overridden
 from dimbo.store.database import Conn, Database
 from dimbo.store.people import accounts, clients
 from dimbo.store.people.accounts import Person
-from dimbo.store.plans import assignments
-from dimbo.store.practice import log_sums
 from dimbo.store.review import log_tables, reviews
 from dimbo.work.shared.errors import Refused
+
+from .grouping import by_client
 
 LOGS: Mapping[str, str] = {
     "client": "name of the client",
@@ -135,16 +135,19 @@ def _logs(conn: Conn, client_id: UUID | None, first: date, last: date, now: date
 
 
 def _adherence(conn: Conn, client_id: UUID | None, first: date, last: date, now: datetime) -> Iterable[Sequence[Any]]:
+    found = log_tables.days(conn, client_id, first=first, last=last)
+    sessions, pauses, stays = by_client(found.sessions), by_client(found.pauses), by_client(found.stays)
     for client in [clients.one(conn, client_id)] if client_id else clients.every(conn):
         today = practice_day(now, zone(client.time_zone))
-        pauses = [p.pause for p in assignments.pauses(conn, client.id)]
-        stays = assignments.stays(conn, client.id)
-        rows = [r for r in log_sums.sessions_of(conn, client.id) if first <= r.day <= min(last, today)]
+        rows = [r for r in sessions[client.id] if r.day <= today]
+        off = off_days(
+            [Pause(p.first, last=p.last) for p in pauses[client.id]], [Stay(x.since, zone(x.time_zone)) for x in stays[client.id]]
+        )
         efforts: dict[date, int] = {}
         for r in rows:
             if r.effort is not None:
                 efforts[r.day] = max(r.effort, efforts.get(r.day, 0))
-        for d in days_of(rows, today, off_days(pauses, stays)):
+        for d in days_of(rows, today, off):
             yield client.name, d.day, d.state.value, round(d.share, 3), d.counts, d.load_s, round(d.over_s, 1), efforts.get(d.day)
 
 

@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
-from typing import TypeVar
 from uuid import UUID
 
 import structlog
@@ -26,10 +24,10 @@ from dimbo.work.exercises import shelf
 from dimbo.work.shared.errors import Refused
 
 from .desk_rows import ClientLine, Own, line_of, unread_line
+from .grouping import by, by_client
 from .week_facts import Told, practice_rules
 
 log = structlog.get_logger()
-Row = TypeVar("Row")
 
 WINDOW_DAYS = 16
 """How far back the desk looks: the week to review, and the one that has begun. The course looks at everything."""
@@ -60,30 +58,23 @@ class Desk:
     coaches: Mapping[UUID, str]
 
 
-def _by(rows: Iterable[Row], key: Callable[[Row], UUID]) -> dict[UUID, list[Row]]:
-    out: dict[UUID, list[Row]] = defaultdict(list)
-    for row in rows:
-        out[key(row)].append(row)
-    return out
-
-
 class _Rows:
     """The rows of the window by client; those of an assignment by assignment."""
 
     def __init__(self, window: Window, since: date) -> None:
         self.since = since
-        self.sessions = _by(window.sessions, lambda r: r.client_id)
-        self.running = _by(window.running, lambda r: r.client_id)
-        self.anchors = _by(window.anchors, lambda r: r.assignment_id)
-        self.soreness = _by(window.soreness, lambda r: r.client_id)
-        self.facts = _by(window.facts, lambda r: r.client_id)
-        self.pauses = _by(window.pauses, lambda r: r.client_id)
-        self.moved = _by(window.moved, lambda r: r.client_id)
-        self.taken = _by(window.taken, lambda r: r.client_id)
-        self.silent = _by(window.silent, lambda r: r.client_id)
-        self.settled = _by(window.settled, lambda r: r.client_id)
-        self.hurts = _by(window.hurts, lambda r: r.assignment_id)
-        self.stopped = _by(window.stopped, lambda r: r.client_id)
+        self.sessions = by_client(window.sessions)
+        self.running = by_client(window.running)
+        self.anchors = by(window.anchors, lambda r: r.assignment_id)
+        self.soreness = by_client(window.soreness)
+        self.facts = by_client(window.facts)
+        self.pauses = by_client(window.pauses)
+        self.moved = by_client(window.moved)
+        self.taken = by_client(window.taken)
+        self.silent = by_client(window.silent)
+        self.settled = by_client(window.settled)
+        self.hurts = by(window.hurts, lambda r: r.assignment_id)
+        self.stopped = by_client(window.stopped)
         self.reviewed = {r.assignment_id: r for r in window.reviewed}
         self.unread = {r.client_id: r.messages for r in window.unread}
         self.own_intakes = {r.client_id for r in window.own_intakes}

@@ -780,6 +780,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/client-names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Client Names
+         * @description The clients by name, for choosing among them.
+         */
+        get: operations["clientNames"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clients/{client_id}": {
         parameters: {
             query?: never;
@@ -3206,7 +3226,20 @@ export interface components {
             /** Until */
             until: string | null;
         };
-        /** ClientRow */
+        /** ClientName */
+        ClientName: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * ClientRow
+         * @description A client as the list shows them.
+         */
         ClientRow: {
             /**
              * Id
@@ -3224,18 +3257,8 @@ export interface components {
             /** Days */
             days: components["schemas"]["DayMark"][];
             week: components["schemas"]["AdherenceView"];
-            /** Stopped */
-            stopped: number;
-            /** Missed */
-            missed: number;
             /** Urgent */
-            urgent: string;
-            /** Locks */
-            locks: string[];
-            /** Own Intake */
-            own_intake: boolean;
-            /** Unread */
-            unread: number;
+            urgent: boolean;
             /** Status */
             status: string;
         };
@@ -3764,20 +3787,18 @@ export interface components {
             /** Days */
             days: components["schemas"]["DayMark"][];
             week: components["schemas"]["AdherenceView"];
+            /** Urgent */
+            urgent: boolean;
+            /** Status */
+            status: string;
             /** Stopped */
             stopped: number;
             /** Missed */
             missed: number;
-            /** Urgent */
-            urgent: string;
-            /** Locks */
-            locks: string[];
             /** Own Intake */
             own_intake: boolean;
             /** Unread */
             unread: number;
-            /** Status */
-            status: string;
             /** Alarms */
             alarms: components["schemas"]["AlarmView"][];
             /** Programs */
@@ -9312,6 +9333,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    clientNames: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClientName"][];
                 };
             };
         };

@@ -10,7 +10,7 @@ export class Plan {
   program = $state.raw<Schemas['ProgramView'] | null>(null)
   /** The running assignment of this program, when it only changes. */
   running = $state.raw<Running | null>(null)
-  people = $state.raw<Schemas['ClientRow'][]>([])
+  people = $state.raw<Schemas['ClientName'][]>([])
   start = $state('')
   end = $state('')
   weekdays = $state<number[]>([])
@@ -46,7 +46,7 @@ export class Plan {
     const course = await ask(
       api.GET('/api/clients/{client_id}', { params: { path: { client_id: program.client_id } } })
     )
-    this.people = await ask(api.GET('/api/clients'))
+    this.people = await ask(api.GET('/api/client-names'))
     const running = course.assignments.find((a) => a.running && a.program_id === this.id)
     this.start = program.client_today
     this.part = (program.sheet.parts[0] ?? 'morning') as 'morning' | 'evening'
