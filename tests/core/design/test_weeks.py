@@ -3,7 +3,7 @@
 import pytest
 
 from dimbo.core.anatomy import Family, Stage
-from dimbo.core.design.weeks import items_of_day, work_out
+from dimbo.core.design.weeks import items_of_day, passes_minutes, work_out
 from dimbo.core.programs.program import Circuit, Line, Program, Settings, When
 from dimbo.core.sessions.timeline import session_s
 from tests.core.builders import card
@@ -86,3 +86,9 @@ def test_circuits_that_cannot_be_are_refused(circuits, says):
     lines = (line(KNEAD, "1×4 h3"), line(LIFT, "1×5 h3"), line(LIFT, "1×5 h3", row="more"))
     with pytest.raises(ValueError, match=says):
         week(*lines, circuits=circuits)
+
+
+@pytest.mark.parametrize(("seconds", "over"), [(600, False), (660.5, False), (660.6, True)])
+def test_a_session_is_too_long_beyond_the_minutes_and_the_practices_slack(seconds, over):
+    assert passes_minutes(seconds, 10, Settings(budget_slack_s=60)) is over
+    assert not passes_minutes(seconds, None, Settings())

@@ -7,12 +7,13 @@ from uuid import UUID
 import pytest
 
 from dimbo.core.review.adherence import Day, DayState
-from dimbo.core.review.alarms import KINDS, DueReview, Known, Urgency, alarms, rank
+from dimbo.core.review.alarms import KINDS, Corrected, Does, DueReview, Known, Opens, ReviewWeek, Urgency, alarms, rank
 from dimbo.core.review.course_weeks import CourseWeek, course_weeks, is_over, review_due
 from dimbo.core.review.weekly import Pain, ReviewRules, WeekFacts, judge
 
 TODAY = date(2026, 3, 18)
 QUIET = Known(today=TODAY)
+OTHER = UUID(int=2)
 
 
 def ago(days):
@@ -49,7 +50,7 @@ SPEAKS = {
     "words": (Known(today=TODAY, unread=2), QUIET),
     "intake": (Known(today=TODAY, own_intake=True), QUIET),
     "review": (Known(today=TODAY, reviews=[DUE]), QUIET),
-    "corrected": (Known(today=TODAY, corrected=[(ago(9), "3 of 4 sessions then, 4 of 4 now")]), QUIET),
+    "corrected": (Known(today=TODAY, corrected=[Corrected(ReviewWeek(OTHER, ago(9)), "3 of 4 sessions then, 4 of 4 now")]), QUIET),
     "sitting": (Known(today=TODAY, sitting_due=TODAY), Known(today=TODAY, sitting_due=ago(-1))),
     "consent": (
         Known(today=TODAY, consents=[("keep photographs", ago(-21))]),
@@ -65,6 +66,31 @@ def test_every_alarm_speaks_at_its_threshold_with_reason_and_step(kind):
     (alarm,) = alarms(speaks)
     assert alarm.kind.id == kind and alarm.text and alarm.step and alarm.key
     assert kind not in kinds(silent)
+
+
+def test_every_step_leads_where_its_matter_is_decided():
+    said = {k: alarms(known)[0] for k, (known, _) in SPEAKS.items()}
+    leads = {k: (a.does or a.kind.does, a.kind.opens) for k, a in said.items()}
+    assert {k for k, (does, _) in leads.items() if does is Does.WRITE} == {"missed", "sitting", "consent", "sore", "overdone"}
+    assert leads["urgent"][1] is leads["lock"][1] is leads["intake"][1] is Opens.INTAKE
+    assert (leads["pain"][1], leads["words"][1], leads["record"][1]) == (Opens.DECIDE, Opens.WORDS, Opens.CLIENT)
+    assert leads["review"][0] is Does.CONFIRM and said["review"].week == ReviewWeek(DUE.assignment, WEEK.first)
+    assert leads["corrected"][0] is Does.OPEN and said["corrected"].week == ReviewWeek(OTHER, ago(9)), "of its own program, not the first"
+
+
+@pytest.mark.parametrize("kind", ["sore", "overdone"])
+def test_what_asks_for_an_easier_week_leads_to_its_review_or_begins_a_message(kind):
+    known = SPEAKS[kind][0]
+    (alone,) = alarms(known)
+    assert (alone.step, alone.does, alone.week) == ("Write", Does.WRITE, None)
+    due = next(a for a in alarms(replace(known, reviews=[DUE])) if a.kind.id == kind)
+    assert (due.step, due.does, due.week) == ("Ease back", None, ReviewWeek(DUE.assignment, WEEK.first))
+
+
+@pytest.mark.parametrize("kind", [k for k in KINDS.values() if k.does is Does.WRITE or (k.opens is Opens.REVIEW and k.id != "review")])
+def test_whatever_may_begin_a_message_has_its_first_words(kind):
+    words = kind.first_words.format(name="Ada") if kind.id != "corrected" else "Dear Ada, "
+    assert words.startswith("Dear Ada, ") and "promise" not in words and "{" not in words
 
 
 def test_the_numbers_that_decided_are_in_the_reason():

@@ -4,7 +4,17 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dimbo.core.sittings.rating import Item, agreement, pair_round, preference, rated_change, single_round, weighted_kappa, wilson
+from dimbo.core.sittings.rating import (
+    Item,
+    agreement,
+    agreement_words,
+    pair_round,
+    preference,
+    rated_change,
+    single_round,
+    weighted_kappa,
+    wilson,
+)
 
 SHOTS = [f"p{k}" for k in range(10)]
 
@@ -65,3 +75,16 @@ def test_preferences_and_own_agreement():
     items = [Item(("a", "b")), Item(("c", "d")), Item(("b", "a"), 0)]
     assert agreement(items, {0: 0, 1: 1, 2: 1}) == [(0, 0)], "the same photograph, though in the other place"
     assert agreement(items, {0: 0, 1: 1}) == []
+
+
+@pytest.mark.parametrize(
+    ("kappa", "words"),
+    [(None, "not known"), (1.0, "very good"), (0.8, "good"), (0.61, "good"), (0.6, "fair"), (0.41, "fair"), (0.4, "poor")],
+)
+def test_agreement_is_said_in_words_above_each_bound(kappa, words):
+    assert agreement_words(kappa) == words
+
+
+def test_picking_the_later_one_is_beyond_chance_only_when_half_lies_outside():
+    assert preference([True] * 9 + [False]).beyond and preference([False] * 10).beyond
+    assert not preference([True] * 6 + [False] * 4).beyond

@@ -14,6 +14,8 @@ from functools import lru_cache
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 DAY_CLOSES = time(3, 0)
+EVENING_FROM = time(15, 0)
+"""From then on the evening's session is offered first; a morning that was missed is not made up."""
 DAYS = 7
 
 

@@ -199,6 +199,12 @@ def _week(program: Program, items: Mapping[str, Mapping[int, Item]], number: int
     )
 
 
+def passes_minutes(seconds: float, minutes: int | None, settings: Settings) -> bool:
+    """Whether a session is longer than the minutes that the client really has, by more than the practice's slack. Half a second
+    is rounding."""
+    return minutes is not None and seconds > minutes * 60 + settings.budget_slack_s + 0.5
+
+
 def work_out(program: Program, settings: Settings, about: About = NOBODY) -> Compiled:
     """Read, time and load a whole program."""
     cells = read_sheet(program)

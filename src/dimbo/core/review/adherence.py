@@ -236,9 +236,14 @@ def sessions_between(rows: Iterable[SessionRow], first: date, last: date, today:
     return Adherence(sum(d.share for d in mine), len(mine))
 
 
+def is_overdone(day: Day, share: float) -> bool:
+    """Whether more than ``share`` of a day's plan was done above it, or anything on a day without one."""
+    return day.over_share > share and day.over_s > 0
+
+
 def overdone(days: Iterable[Day], share: float) -> list[Day]:
     """Days on which more than ``share`` of the plan was done above it, and days practised without a plan."""
-    return [d for d in days if d.over_share > share and d.over_s > 0]
+    return [d for d in days if is_overdone(d, share)]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

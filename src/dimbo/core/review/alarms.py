@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from enum import StrEnum
+from typing import Any
 from uuid import UUID
 
 from dimbo.core.rules import Judgement, Rule, tenths
@@ -26,6 +27,8 @@ class Urgency(StrEnum):
     WEEK = "this week"
 
 
+FIRST_WORDS = "Dear {name}, "
+"""What a message begins with where a kind of alarm has no words of its own."""
 MISSED_IN_A_ROW = 3
 OVERDONE_TIMES = 2
 LOOK_BACK_DAYS = 7
@@ -34,21 +37,58 @@ DAYS_NAMED = 7
 """A day that lies less far back is said by its weekday."""
 
 
+class Does(StrEnum):
+    """What the step of an alarm does."""
+
+    OPEN = "open"
+    """Leads to where the matter is looked at."""
+    CONFIRM = "confirm"
+    """Takes what the rules suggest, without opening it."""
+    WRITE = "write"
+    """Begins a message."""
+
+
+class Opens(StrEnum):
+    """Where a matter is looked at: the client's page or one of its places, or the review of a week."""
+
+    CLIENT = "client"
+    INTAKE = "intake"
+    DECIDE = "decide"
+    WORDS = "words"
+    REVIEW = "review"
+
+
 @dataclass(frozen=True, slots=True)
 class Kind:
-    """A kind of alarm: its rule, when it must be looked at, and whether a coach may put it aside as seen."""
+    """A kind of alarm: its rule, when it must be looked at, whether a coach may put it aside as seen, and what its step does.
+
+    ``first_words`` begin a message about it: kind, without blame, and never a promise; {name} is the client's first name.
+    """
 
     rule: Rule
     urgency: Urgency
     may_settle: bool = True
+    does: Does = Does.OPEN
+    opens: Opens = Opens.CLIENT
+    first_words: str = ""
 
     @property
     def id(self) -> str:
         return self.rule.id.removeprefix("desk-")
 
 
-def _kind(kind: str, name: str, says: str, urgency: Urgency, may_settle: bool = True) -> Kind:
-    return Kind(Rule(f"desk-{kind}", name=name, says=says), urgency, may_settle)
+def _kind(
+    kind: str,
+    *,
+    name: str,
+    says: str,
+    urgency: Urgency,
+    may_settle: bool = True,
+    does: Does = Does.OPEN,
+    opens: Opens = Opens.CLIENT,
+    first_words: str = "",
+) -> Kind:
+    return Kind(Rule(f"desk-{kind}", name=name, says=says), urgency, may_settle, does=does, opens=opens, first_words=first_words)
 
 
 KINDS: Mapping[str, Kind] = {
@@ -60,6 +100,7 @@ KINDS: Mapping[str, Kind] = {
             says="A sudden sign stands first of all: urgent care, and everything is locked until a clearance is recorded.",
             urgency=Urgency.FIRST,
             may_settle=False,
+            opens=Opens.INTAKE,
         ),
         _kind(
             "record",
@@ -74,6 +115,7 @@ KINDS: Mapping[str, Kind] = {
             says="An exercise that hurt is left out of every session until the coach decides.",
             urgency=Urgency.FIRST,
             may_settle=False,
+            opens=Opens.DECIDE,
         ),
         _kind(
             "lock",
@@ -81,23 +123,52 @@ KINDS: Mapping[str, Kind] = {
             says="A caution locks a region or exercise until a clearance is recorded.",
             urgency=Urgency.FIRST,
             may_settle=False,
+            opens=Opens.INTAKE,
         ),
-        _kind("sore", name="Soreness", says="Next-day soreness above {soreness_ease} of 10 in the last 7 days.", urgency=Urgency.TODAY),
-        _kind("overdone", name="Overdone", says="More than {over_share} above plan on two days of the last 7.", urgency=Urgency.TODAY),
+        _kind(
+            "sore",
+            name="Soreness",
+            says="Next-day soreness above {soreness_ease} of 10 in the last 7 days.",
+            urgency=Urgency.TODAY,
+            opens=Opens.REVIEW,
+            first_words="Dear {name}, thank you for telling me how sore you are. Go easy today and leave out what hurts. "
+            "I look at the doses before your next week.",
+        ),
+        _kind(
+            "overdone",
+            name="Overdone",
+            says="More than {over_share} above plan on two days of the last 7.",
+            urgency=Urgency.TODAY,
+            opens=Opens.REVIEW,
+            first_words="Dear {name}, some of your sessions were longer than planned. More strains the muscles and brings "
+            "nothing sooner. Please stay with the plan, I look at the doses with you this week.",
+        ),
         _kind(
             "missed",
             name="Missed",
             says="Three planned days missed in a row, or more. Nothing is doubled; from 7 days on the rule for breaks "
             "decides where practice goes on.",
             urgency=Urgency.TODAY,
+            does=Does.WRITE,
+            first_words="Dear {name}, the last days went by without practice, and that happens. Go on with the next "
+            "session as it stands in your plan; nothing is made up. Is something in the way that I can "
+            "change?",
         ),
-        _kind("words", name="Words", says="A message of the client that no coach has read.", urgency=Urgency.TODAY, may_settle=False),
+        _kind(
+            "words",
+            name="Words",
+            says="A message of the client that no coach has read.",
+            urgency=Urgency.TODAY,
+            may_settle=False,
+            opens=Opens.WORDS,
+        ),
         _kind(
             "intake",
             name="Intake",
             says="An intake that the client filled in waits to be looked through.",
             urgency=Urgency.TODAY,
             may_settle=False,
+            opens=Opens.INTAKE,
         ),
         _kind(
             "review",
@@ -105,21 +176,41 @@ KINDS: Mapping[str, Kind] = {
             says="The last week that is over has not been reviewed. An earned program repeats its week until it is.",
             urgency=Urgency.WEEK,
             may_settle=False,
+            does=Does.CONFIRM,
+            opens=Opens.REVIEW,
         ),
         _kind(
             "corrected",
             name="Log after the review",
             says="Logs of a reviewed week arrived or were corrected after the review, and its numbers differ now.",
             urgency=Urgency.WEEK,
+            opens=Opens.REVIEW,
         ),
         _kind(
             "sitting",
             name="Sitting due",
             says="Photographs are due at the start and every fourth week; a sitting up to a week early counts.",
             urgency=Urgency.WEEK,
+            does=Does.WRITE,
+            first_words="Dear {name}, your photographs are due. In the same place and light and at the same hour as the "
+            "first ones, before practice, please.",
         ),
-        _kind("consent", name="Consent", says=f"A consent runs out within {RUNNING_OUT_DAYS} days, or has run out.", urgency=Urgency.WEEK),
-        _kind("over", name="Program at its end", says="The last planned day has passed, and nothing follows.", urgency=Urgency.WEEK),
+        _kind(
+            "consent",
+            name="Consent",
+            says=f"A consent runs out within {RUNNING_OUT_DAYS} days, or has run out.",
+            urgency=Urgency.WEEK,
+            does=Does.WRITE,
+            first_words="Dear {name}, one of the things you agreed to runs out soon. Could you look at your agreements "
+            "and choose again? Whatever you choose is fine.",
+        ),
+        _kind(
+            "over",
+            name="Program at its end",
+            says="The last planned day has passed, and nothing follows.",
+            urgency=Urgency.WEEK,
+            first_words="Dear {name}, your program has come to its end. I plan what follows and write to you.",
+        ),
     )
 }
 """Every kind of alarm, the most urgent first."""
@@ -135,6 +226,10 @@ class DueReview:
     week: CourseWeek
     facts: WeekFacts
     judgement: Judgement
+
+    @property
+    def reviewed(self) -> ReviewWeek:
+        return ReviewWeek(self.assignment, self.week.first)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -153,7 +248,7 @@ class Known:
     unread: int = 0
     own_intake: bool = False
     reviews: Sequence[DueReview] = ()
-    corrected: Sequence[tuple[date, str]] = ()
+    corrected: Sequence[Corrected] = ()
     """Reviewed weeks whose numbers have changed: first day, and how."""
     sitting_due: date | None = None
     consents: Sequence[tuple[str, date]] = ()
@@ -167,6 +262,29 @@ class Known:
     """The last day practised before ``days``, where it is known."""
 
 
+@dataclass(frozen=True, slots=True)
+class ReviewWeek:
+    """A week of an assignment, by its first day."""
+
+    assignment: UUID
+    first_day: date
+
+
+@dataclass(frozen=True, slots=True)
+class Corrected:
+    """A reviewed week whose numbers differ now, and how."""
+
+    week: ReviewWeek
+    how: str
+
+
+def _eases(k: Known) -> dict[str, Any]:
+    """The review in which a dose is eased back; while none waits, a message."""
+    if not k.reviews:
+        return {"step": "Write", "does": Does.WRITE}
+    return {"step": "Ease back", "week": k.reviews[0].reviewed}
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Alarm:
     """One alarm: its kind, the reason with its numbers, the next step, and the key of this occurrence."""
@@ -175,8 +293,13 @@ class Alarm:
     text: str
     step: str
     key: str
+    """Of this occurrence, compared and never read."""
     marks: tuple[str, ...] = ()
     """The evidence in a few words, the gravest first."""
+    does: Does | None = None
+    """Where the step is another one than the kind's."""
+    week: ReviewWeek | None = None
+    """The week that is reviewed, where the step leads there."""
 
 
 Finder = Callable[[Known], Alarm | None]
@@ -223,7 +346,7 @@ def _sore(k: Known) -> Alarm | None:
         return None
     day, level, where = max(told, key=lambda s: (s[1], s[0]))
     text = f"Soreness {level} of 10 told on {day:%A}{f', {where}' if where else ''}. Above {tenths(k.rules.soreness_ease)}: ease back."
-    return Alarm(kind=KINDS["sore"], text=text, step="Ease back", key=f"{max(s[0] for s in told)}", marks=(f"soreness {level} of 10",))
+    return Alarm(kind=KINDS["sore"], text=text, key=f"{max(s[0] for s in told)}", marks=(f"soreness {level} of 10",), **_eases(k))
 
 
 def _overdone(k: Known) -> Alarm | None:
@@ -232,7 +355,7 @@ def _overdone(k: Known) -> Alarm | None:
         return None
     marks = tuple(f"{d.day:%a} +{percent(d.over_share)}" for d in over)
     text = f"Overdone by more than {percent(k.rules.over_share)} on {len(over)} days. The rule says ease back one rung."
-    return Alarm(kind=KINDS["overdone"], text=text, step="Ease back", key=f"{over[-1].day}", marks=marks)
+    return Alarm(kind=KINDS["overdone"], text=text, key=f"{over[-1].day}", marks=marks, **_eases(k))
 
 
 def _missed(k: Known) -> Alarm | None:
@@ -280,18 +403,21 @@ def _review(k: Known) -> Alarm | None:
         step=f"Confirm: {verdict.value}",
         key=f"{due.week.first}",
         marks=(f"week {due.week.week} is over", *more),
+        week=due.reviewed,
     )
 
 
 def _corrected(k: Known) -> Alarm | None:
     if not k.corrected:
         return None
-    first, how = k.corrected[0]
+    week, how = k.corrected[0].week, k.corrected[0].how
+    first = week.first_day
     return Alarm(
         kind=KINDS["corrected"],
         text=f"Logs came in after the review of the week from {first.day} {first:%B}: {how}.",
         step="Look again",
         key=f"{first} {how}",
+        week=week,
     )
 
 

@@ -96,6 +96,23 @@ VIEWS: dict[str, View] = {
         ),
     )
 }
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Live:
+    """What a live picture is held against before it is taken; a shot itself is judged by its own numbers."""
+
+    dark: float = 60
+    """Mean brightness, 0 to 255, below which noise drowns the lids."""
+    bright: float = 225
+    sides: float = 0.15
+    """Share by which one side may be brighter: more moves the edges between which is measured."""
+    tilt_deg: float = 4
+    """Of the device: held level, the angles of a profile are true."""
+
+
+LIVE = Live()
+
 SETTING = (
     "The same place, with light from the front and none from one side.",
     "The lens at eye height, at least 60 cm away; 1 m is better.",

@@ -75,6 +75,17 @@ def weighted_kappa(pairs: Sequence[tuple[int, int]], levels: int = len(SCALE)) -
     return 1 - seen / chance
 
 
+AGREEMENT = ((0.8, "very good"), (0.6, "good"), (0.4, "fair"))
+"""Words for a weighted kappa above each bound (Altman 1991, with his two lowest steps as one); below the last it is poor."""
+
+
+def agreement_words(kappa: float | None) -> str:
+    """How well a rater agrees with themself, in words."""
+    if kappa is None:
+        return "not known"
+    return next((words for above, words in AGREEMENT if kappa > above), "poor")
+
+
 @dataclass(frozen=True, slots=True)
 class RatedChange:
     """Mean rating then and now, their difference and its 95 % interval; more is a deeper concern."""
@@ -118,6 +129,11 @@ class Preference:
     of: int
     low: float
     high: float
+
+    @property
+    def beyond(self) -> bool:
+        """Whether picking at random would hardly do it: half lies outside the interval."""
+        return not self.low <= 0.5 <= self.high
 
 
 def preference(picks: Sequence[bool]) -> Preference | None:

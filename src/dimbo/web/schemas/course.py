@@ -39,6 +39,8 @@ class CourseDay(Wire):
     over_s: float
     """Work above plan (contraction or hands-on time, both sides), exercise by exercise."""
     over_share: float
+    overdone: bool
+    """By the practice's threshold."""
     """The same as a share of the work planned."""
     right_s: float
     left_s: float

@@ -23,6 +23,14 @@ class AlarmView(Wire):
     key: str
     marks: list[str]
     may_settle: bool
+    does: Literal["open", "confirm", "write"]
+    opens: Literal["client", "intake", "decide", "words", "review"]
+    assignment_id: UUID | None
+    """Whose week is reviewed, where the step leads there."""
+    first_day: date | None
+    """The first day of that week."""
+    first_words: str
+    """What a message about it begins with."""
 
 
 class ProgramAtView(Wire):

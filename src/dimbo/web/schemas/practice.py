@@ -249,6 +249,12 @@ class DaysView(Wire):
     coach_name: str
     time_zone: str
     today: date
+    day_closes: int
+    """Hour at which a day closes, in the client's zone."""
+    evening_from: int
+    """Hour from which the evening's session is offered first."""
+    done_from: float
+    """Share of a session from which it passes for done today."""
     titles: list[str]
     days: list[DayView]
     sessions: dict[str, SessionView]

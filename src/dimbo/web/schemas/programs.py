@@ -87,6 +87,8 @@ class WeekView(Wire):
     days: str
     seconds: float
     """Of the longest session."""
+    over: bool
+    """Whether that is more than the client has, by more than the practice's slack."""
     total_s: float
     right_s: float
     left_s: float

@@ -217,6 +217,8 @@ class OwnWeekView(Wire):
     last: date
     days: list[DayMark]
     sessions: AdherenceView
+    overdone: int
+    """Days on which more was done than the practice's threshold above the plan."""
     effort: float | None
     soreness: int | None
     words: list[str]

@@ -294,8 +294,20 @@ class HealthTold(Wire):
     entry: Annotated[AnswerIn | AskedIn, Field(discriminator="kind")]
 
 
+class LiveLimits(Wire):
+    """What the picture of the camera is held against while nobody has pressed yet."""
+
+    dark: float
+    """Mean brightness, 0 to 255, below which it is too dark."""
+    bright: float
+    sides: float
+    """Share by which one side may be brighter than the other."""
+    tilt_deg: float
+
+
 class TakingView(Wire):
     sitting_id: UUID
+    live: LiveLimits
     client_id: UUID
     client_name: str
     practice_name: str
@@ -354,6 +366,8 @@ class PreferenceView(Wire):
     of: int
     low: float
     high: float
+    beyond: bool
+    """Whether it is beyond chance."""
 
 
 class RoundView(Wire):
@@ -368,4 +382,6 @@ class RoundView(Wire):
     change: RatedChangeView | None
     preference: PreferenceView | None
     kappa: float | None
+    agreement: str
+    """The same in words."""
     repeats: int

@@ -8,7 +8,7 @@ from typing import Literal
 from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.calendar.schedule import week_of, zone
 from dimbo.core.review.adherence import RULES as ADHERENCE_RULES
-from dimbo.core.review.adherence import WINDOWS
+from dimbo.core.review.adherence import WINDOWS, is_overdone
 from dimbo.core.review.course_weeks import course_length
 from dimbo.store.people.clients import Client
 from dimbo.store.plans.assignments import Assignment
@@ -134,6 +134,7 @@ def _days(c: Course, start: date) -> list[s.CourseDay]:
                 planned_s=dose.planned_s if dose else 0.0,
                 over_s=d.over_s,
                 over_share=d.over_share,
+                overdone=is_overdone(d, c.rules.over_share),
                 right_s=dose.right_s if dose else 0.0,
                 left_s=dose.left_s if dose else 0.0,
                 soreness=told.soreness if told else None,

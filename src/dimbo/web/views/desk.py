@@ -13,7 +13,7 @@ from pydantic import TypeAdapter
 
 from dimbo.catalogue import shipped_catalogue
 from dimbo.core.review.adherence import Adherence, Day
-from dimbo.core.review.alarms import KINDS, Alarm, Urgency
+from dimbo.core.review.alarms import FIRST_WORDS, KINDS, Alarm, Urgency
 from dimbo.core.review.cohort import RULE
 from dimbo.core.rule_book import said
 from dimbo.store.people.clients import Client
@@ -33,7 +33,7 @@ _URGENCY: dict[Urgency, Literal["before anything else", "today", "this week"]] =
 }
 
 
-def _alarm(a: Alarm) -> d.AlarmView:
+def _alarm(a: Alarm, name: str) -> d.AlarmView:
     return d.AlarmView.model_construct(
         kind=a.kind.id,
         name=a.kind.rule.name,
@@ -43,6 +43,11 @@ def _alarm(a: Alarm) -> d.AlarmView:
         key=a.key,
         marks=list(a.marks),
         may_settle=a.kind.may_settle,
+        does=(a.does or a.kind.does).value,
+        opens=a.kind.opens.value,
+        assignment_id=a.week.assignment if a.week else None,
+        first_day=a.week.first_day if a.week else None,
+        first_words=(a.kind.first_words or FIRST_WORDS).format(name=name.split()[0]),
     )
 
 
@@ -99,7 +104,7 @@ def _laid_out(line: ClientLine) -> d.DeskRow:
             "missed": line.missed,
             "own_intake": line.own_intake,
             "unread": line.unread,
-            "alarms": [_alarm(a) for a in line.alarms],
+            "alarms": [_alarm(a, line.client.name) for a in line.alarms],
             "programs": [
                 d.ProgramAtView.model_construct(
                     assignment_id=x.assignment_id, program_id=x.program_id, title=x.title, week=x.week, weeks=x.weeks, group_id=x.group_id

@@ -7,6 +7,7 @@ from datetime import datetime, time
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.anatomy import STAYS, Side, SideSeconds
+from dimbo.core.calendar.schedule import DAY_CLOSES, EVENING_FROM
 from dimbo.core.exercises.card import Card
 from dimbo.core.exercises.dose_line import print_line
 from dimbo.core.exercises.figure import hands_at_length, hands_in_short, places_of_hands
@@ -16,6 +17,7 @@ from dimbo.core.safety.cautions import URGENT, CautionRule, Effect, stop_words
 from dimbo.core.safety.pain import GRAVE_LEVEL, GRAVE_PLACES, PLACES_OF_JOINTS, at_place, stopped_with
 from dimbo.core.sessions.crediting import LOADING, WORKING, Stay, Stretch, counts_toward_ceiling, planned_counts
 from dimbo.core.sessions.cue_words import rhythm, word, works
+from dimbo.core.sessions.log_identity import DONE_FOR_TODAY
 from dimbo.core.sessions.timeline import Cue, Item, oiled_before, to_prepare
 from dimbo.web.schemas import plans as a
 from dimbo.web.schemas import practice as s
@@ -207,6 +209,9 @@ def days(found: Days, now: datetime) -> s.DaysView:
         coach_name=found.coach_name,
         time_zone=found.client.time_zone,
         today=found.today,
+        day_closes=DAY_CLOSES.hour,
+        evening_from=EVENING_FROM.hour,
+        done_from=DONE_FOR_TODAY,
         titles=list(found.titles),
         days=[_day(d) for d in found.days],
         sessions={k: session(x, found.changed[k], first_time=found.first_time) for k, x in found.sessions.items()},

@@ -10,7 +10,7 @@ from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.anatomy import Side, SideSeconds
 from dimbo.core.calendar.schedule import days_in_words
 from dimbo.core.design.sheet import Sheet
-from dimbo.core.design.weeks import SessionPlan, Week
+from dimbo.core.design.weeks import SessionPlan, Week, passes_minutes
 from dimbo.core.exercises.approach import APPROACHES
 from dimbo.core.exercises.card import Card, DoseStyle
 from dimbo.core.exercises.dose import Dose
@@ -146,6 +146,7 @@ def _week(w: Week, compiled: Sheet, settings: Settings) -> dict[str, object]:
         "sessions": w.sessions,
         "days": days_in_words(w.sessions),
         "seconds": round(w.seconds, 1),
+        "over": passes_minutes(w.seconds, compiled.program.minutes, settings),
         "total_s": round(w.total_s, 1),
         "right_s": round(w.contraction.right, 1),
         "left_s": round(w.contraction.left, 1),

@@ -10,8 +10,9 @@ from dimbo.core.sittings.comparison import sentence
 from dimbo.core.sittings.frame import mirrored
 from dimbo.core.sittings.points import FRONT_POINTS, PROFILE_POINTS
 from dimbo.core.sittings.profile_view import PROFILE_READINGS, measure_profile
-from dimbo.core.sittings.protocol import SETTING, VIEWS, View
+from dimbo.core.sittings.protocol import LIVE, SETTING, VIEWS, View
 from dimbo.core.sittings.quality import THRESHOLDS, Check
+from dimbo.core.sittings.rating import agreement_words
 from dimbo.core.sittings.reading_table import PICKED, READINGS
 from dimbo.core.sittings.readings import Measured, needed
 from dimbo.core.sittings.shape import Asymmetry
@@ -251,6 +252,7 @@ def taking(t: Taking, judged: dict[str, JudgedShot], *, stand_in: bool) -> v.Tak
         )
 
     return v.TakingView(
+        live=v.LiveLimits.model_validate(LIVE),
         sitting_id=t.sitting.id,
         client_id=t.client.id,
         client_name=t.client.name,
@@ -300,5 +302,6 @@ def round_view(r: Round, result: Result | None) -> v.RoundView:
         change=v.RatedChangeView.model_validate(result.change) if result and result.change else None,
         preference=v.PreferenceView.model_validate(result.preference) if result and result.preference else None,
         kappa=result.kappa if result else None,
+        agreement=agreement_words(result.kappa if result else None),
         repeats=result.repeats if result else 0,
     )

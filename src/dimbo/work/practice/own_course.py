@@ -10,7 +10,8 @@ from uuid import UUID
 
 from dimbo.core.calendar.schedule import DAYS, week_of
 from dimbo.core.calendar.time_zones import day_at, off_days
-from dimbo.core.review.adherence import Adherence, Day, SessionRow, days_of, session_adherence
+from dimbo.core.review.adherence import Adherence, Day, SessionRow, days_of, overdone, session_adherence
+from dimbo.core.review.weekly import checked_rules
 from dimbo.core.sittings.comparison import change_sentence
 from dimbo.core.sittings.reading_table import READINGS
 from dimbo.core.sittings.sitting import Measurement
@@ -35,6 +36,8 @@ class OwnWeek:
     last: date
     days: list[Day]
     sessions: Adherence
+    overdone: int
+    """Days on which more was done than the plan and the practice's threshold above it."""
     effort: float | None
     soreness: int | None
     words: list[str]
@@ -77,11 +80,20 @@ def own_course(db: Database, person: Person, now: datetime) -> OwnCourse:
         kept = reviews.of_client(conn, client_id)
         seen, shots = sittings.of_client(conn, client_id), photographs.of_client(conn, client_id)
         measured = measurement(conn, client)
+        over_share = checked_rules(reviews.own_rules(conn)).over_share
     days = days_of(rows, today, off_days(pauses, stays))
     start = min((a.start_date for a in known), default=today)
     soreness = {c.day: c.soreness for c in told}
     weeks = [
-        _week(n, start, days, rows, soreness=soreness, words=[r.words for r in kept if week_of(start, day=r.first_day) == n and r.words])
+        _week(
+            n,
+            start,
+            days,
+            rows,
+            soreness=soreness,
+            over_share=over_share,
+            words=[r.words for r in kept if week_of(start, day=r.first_day) == n and r.words],
+        )
         for n in sorted({week_of(start, day=d.day) for d in days}, reverse=True)
     ]
     titles = [a.title for a in known if a.ended_at is None]
@@ -91,7 +103,14 @@ def own_course(db: Database, person: Person, now: datetime) -> OwnCourse:
 
 
 def _week(
-    number: int, start: date, days: Sequence[Day], rows: Sequence[SessionRow], soreness: dict[date, int], words: list[str]
+    number: int,
+    start: date,
+    days: Sequence[Day],
+    rows: Sequence[SessionRow],
+    *,
+    soreness: dict[date, int],
+    words: list[str],
+    over_share: float,
 ) -> OwnWeek:
     first = start + timedelta(days=DAYS * (number - 1))
     last = first + timedelta(days=DAYS - 1)
@@ -105,6 +124,7 @@ def _week(
         last=last,
         days=own,
         sessions=session_adherence(own, last),
+        overdone=len(overdone(own, over_share)),
         effort=effort,
         soreness=max(sore, default=None),
         words=words,

@@ -114,6 +114,8 @@ class Course:
     """Messages of the client that no coach has read."""
     groups: Mapping[UUID | None, str]
     """Names of the groups that they started with."""
+    rules: ReviewRules
+    """The practice's thresholds."""
     missed: int
     returns: str
     """How practice would go on today after the missed days; empty when none were."""
@@ -231,6 +233,7 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
         patterns=_patterns(rows, days, session_works(rows, works, today, off), tallies, today),
         unread=unread,
         groups=groups,
+        rules=base,
         missed=missed_in_a_row(days),
         returns=returns(max((d.day for d in days if d.practised), default=None), missed_days(days), today),
         stopped=stopped,

@@ -15,7 +15,7 @@ from dimbo.core.calendar.photo_due import next_sitting
 from dimbo.core.calendar.schedule import Pause, week_of
 from dimbo.core.calendar.time_zones import Stay, off_days
 from dimbo.core.review.adherence import Adherence, Day, DayState, SessionRow, days_of, missed_in_a_row, session_adherence
-from dimbo.core.review.alarms import Alarm, DueReview, Known, alarms
+from dimbo.core.review.alarms import Alarm, Corrected, DueReview, Known, ReviewWeek, alarms
 from dimbo.core.review.course_weeks import course_length, review_due
 from dimbo.core.review.weekly import ReviewRules, checked_rules, judge
 from dimbo.core.safety.cautions import Cautions, stand
@@ -226,7 +226,7 @@ def _shots_due(running: Iterable[Running], taken: Sequence[date], agreed: Iterab
 
 def _reviews(
     own: Own, days: list[Day], base: ReviewRules, names: Mapping[str, str], off: Callable[[date], bool]
-) -> tuple[list[DueReview], list[tuple[date, str]]]:
+) -> tuple[list[DueReview], list[Corrected]]:
     """Weeks that wait for a review, and reviewed ones whose numbers have changed since."""
     due, corrected = [], []
     sessions = by_assignment(own.sessions)
@@ -240,7 +240,7 @@ def _reviews(
             if week is not None and week.first >= own.since:
                 how = differs(last.evidence, now=numbers(week_facts(of, week, own.told, pains, rules), rules))
                 if how:
-                    corrected.append((week.first, how))
+                    corrected.append(Corrected(ReviewWeek(a.id, week.first), how))
         found = review_due(of.weeks, of.states, [last.first_day] if last is not None else [])
         if found is not None and (last is None or found.first > last.first_day):
             facts = week_facts(of, found, own.told, pains, rules)

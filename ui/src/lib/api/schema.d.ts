@@ -2513,6 +2513,22 @@ export interface components {
             marks: string[];
             /** May Settle */
             may_settle: boolean;
+            /**
+             * Does
+             * @enum {string}
+             */
+            does: "open" | "confirm" | "write";
+            /**
+             * Opens
+             * @enum {string}
+             */
+            opens: "client" | "intake" | "decide" | "words" | "review";
+            /** Assignment Id */
+            assignment_id: string | null;
+            /** First Day */
+            first_day: string | null;
+            /** First Words */
+            first_words: string;
         };
         /**
          * AnswerIn
@@ -3454,6 +3470,8 @@ export interface components {
             over_s: number;
             /** Over Share */
             over_share: number;
+            /** Overdone */
+            overdone: boolean;
             /** Right S */
             right_s: number;
             /** Left S */
@@ -3664,6 +3682,12 @@ export interface components {
              * Format: date
              */
             today: string;
+            /** Day Closes */
+            day_closes: number;
+            /** Evening From */
+            evening_from: number;
+            /** Done From */
+            done_from: number;
             /** Titles */
             titles: string[];
             /** Days */
@@ -4904,6 +4928,20 @@ export interface components {
             /** Begun */
             begun: boolean;
         };
+        /**
+         * LiveLimits
+         * @description What the picture of the camera is held against while nobody has pressed yet.
+         */
+        LiveLimits: {
+            /** Dark */
+            dark: number;
+            /** Bright */
+            bright: number;
+            /** Sides */
+            sides: number;
+            /** Tilt Deg */
+            tilt_deg: number;
+        };
         /** LogIn */
         LogIn: {
             /**
@@ -5513,6 +5551,8 @@ export interface components {
             /** Days */
             days: components["schemas"]["DayMark"][];
             sessions: components["schemas"]["AdherenceView"];
+            /** Overdone */
+            overdone: number;
             /** Effort */
             effort: number | null;
             /** Soreness */
@@ -5794,6 +5834,8 @@ export interface components {
             low: number;
             /** High */
             high: number;
+            /** Beyond */
+            beyond: boolean;
         };
         /**
          * PreparedView
@@ -6420,6 +6462,8 @@ export interface components {
             preference: components["schemas"]["PreferenceView"] | null;
             /** Kappa */
             kappa: number | null;
+            /** Agreement */
+            agreement: string;
             /** Repeats */
             repeats: number;
         };
@@ -7093,6 +7137,7 @@ export interface components {
              * Format: uuid
              */
             sitting_id: string;
+            live: components["schemas"]["LiveLimits"];
             /**
              * Client Id
              * Format: uuid
@@ -7482,6 +7527,8 @@ export interface components {
             days: string;
             /** Seconds */
             seconds: number;
+            /** Over */
+            over: boolean;
             /** Total S */
             total_s: number;
             /** Right S */

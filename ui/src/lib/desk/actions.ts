@@ -1,4 +1,4 @@
-/** What the action of an alarm does: it opens a page, opens the review, confirms a suggestion, or begins a message. */
+/** What the step of an alarm does here: it opens a page, confirms a suggestion, or begins a message. The core says which. */
 import type { Schemas } from '../api/client'
 
 type Row = Schemas['DeskRow']
@@ -9,42 +9,20 @@ export type Action =
   | { does: 'confirm'; label: string; review: Schemas['DueReviewView'] }
   | { does: 'write'; label: string }
 
-const review = (r: { assignment_id: string; first_day: string }) =>
-  `/reviews?assignment=${r.assignment_id}&first_day=${r.first_day}`
-
 export function actionOf(row: Row, alarm: Alarm): Action {
-  const due = row.reviews[0]
+  const { does, opens, step: label, assignment_id, first_day } = alarm
+  if (does === 'write') return { does, label }
   const client = `/clients/${row.id}`
-  switch (alarm.kind) {
-    case 'urgent':
-    case 'lock':
-    case 'intake':
-      return { does: 'open', label: alarm.step, href: `${client}/intake` }
-    case 'sore':
-    case 'overdone':
-      return due ? { does: 'open', label: alarm.step, href: review(due) } : { does: 'write', label: 'Write' }
-    case 'review':
-      return due
-        ? { does: 'confirm', label: alarm.step, review: due }
-        : { does: 'open', label: 'Open', href: client }
-    case 'corrected': {
-      const running = row.programs[0]
-      const href = running
-        ? `/reviews?assignment=${running.assignment_id}&first_day=${alarm.key.slice(0, 10)}`
-        : client
-      return { does: 'open', label: alarm.step, href }
-    }
-    case 'missed':
-    case 'sitting':
-    case 'consent':
-      return { does: 'write', label: alarm.step }
-    case 'pain':
-      return { does: 'open', label: alarm.step, href: `${client}#decide` }
-    case 'words':
-      return { does: 'open', label: alarm.step, href: `${client}#words` }
-    default:
-      return { does: 'open', label: alarm.step, href: client }
-  }
+  const review = row.reviews.find((r) => r.assignment_id === assignment_id && r.first_day === first_day)
+  if (does === 'confirm' && review) return { does, label, review }
+  const href = {
+    client,
+    intake: `${client}/intake`,
+    decide: `${client}#decide`,
+    words: `${client}#words`,
+    review: `/reviews?assignment=${assignment_id}&first_day=${first_day}`
+  }[opens]
+  return { does: 'open', label, href }
 }
 
 /** Where a client is in their programs, in words. */

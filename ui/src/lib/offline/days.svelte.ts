@@ -66,8 +66,6 @@ const waitingLog = (day: Day, part: Day['parts'][number]) =>
   queue.waiting.find(({ entry }) => entry.kind === 'log' && entry.day === day.day && entry.part === part.part)
 
 export type Begun = NonNullable<Day['parts'][number]['begun']>
-/** Share of a session from which a log that still waits here passes for done; the server says it of what it has. */
-const HALF = 0.5
 
 /** The part of a session that was handed in, or waits to be, and is not the whole: where it goes on. */
 export function begun(view: Days, day: Day, part: Day['parts'][number]): Begun | null {
@@ -86,11 +84,8 @@ export function done(view: Days, day: Day, part: Day['parts'][number]): boolean 
   if (entry?.kind !== 'log') return false
   const session = view.sessions[part.session ?? '']
   if (entry.source === 'manual' || !session) return true
-  return (entry.stretches ?? []).reduce((sum, s) => sum + s.to_s - s.from_s, 0) >= HALF * session.seconds
+  return (entry.stretches ?? []).reduce((sum, s) => sum + s.to_s - s.from_s, 0) >= (view.done_from ?? 0.5) * session.seconds
 }
-
-/** The hour from which the evening's session is offered first; a morning that was missed is not made up. */
-const EVENING_FROM = 15
 
 /** The session to practise next on a day: the first that is not done, but in the evening the evening's. */
 export function due(
@@ -107,7 +102,8 @@ export function due(
       at
     )
   )
-  const late = hour >= EVENING_FROM || hour < 3
+  // Days that an earlier version kept have no hours; all sessions are offered in their order then.
+  const late = hour >= (view.evening_from ?? 24) || hour < (view.day_closes ?? 0)
   return (late && open.find((o) => o.part.part === 'evening')) || open[0] || null
 }
 

@@ -22,7 +22,7 @@
       >
     </th>
     {#each sheet?.weeks ?? [] as w (w.number)}
-      {@const over = budget > 0 && w.seconds > budget + 0.5}
+      {@const over = w.over}
       <th
         class="relative border-l border-rule pb-1 align-bottom font-normal {editor.place.week === w.number
           ? 'bg-sheet shadow-[inset_1px_0_0_var(--color-ink),inset_-1px_0_0_var(--color-ink),inset_0_1px_0_var(--color-ink)]'

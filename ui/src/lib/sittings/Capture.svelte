@@ -107,15 +107,15 @@
     void shoot()
   }
   const checks = $derived.by((): [string, 'fine' | 'watch'][] => {
-    const l = camera.live
-    if (!l || camera.kind === 'none') return []
+    const [l, most] = [camera.live, view?.live]
+    if (!l || !most || camera.kind === 'none') return []
     const out: [string, 'fine' | 'watch'][] = [
-      l.bright < 60
+      l.bright < most.dark
         ? ['too dark: bring more light to the face', 'watch']
-        : l.bright > 225
+        : l.bright > most.bright
           ? ['too bright: step away from the lamp', 'watch']
           : ['enough light', 'fine'],
-      Math.abs(l.light) > 0.15
+      Math.abs(l.light) > most.sides
         ? [
             `${l.light > 0 ? 'left' : 'right'} side ${Math.round(Math.abs(l.light) * 100)} % brighter: turn toward the window`,
             'watch'
@@ -124,7 +124,7 @@
     ]
     if (l.tilt !== null)
       out.push(
-        Math.abs(l.tilt) > 4
+        Math.abs(l.tilt) > most.tilt_deg
           ? [`device tilted by ${Math.round(Math.abs(l.tilt))}°`, 'watch']
           : ['device level', 'fine']
       )

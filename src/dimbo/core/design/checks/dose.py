@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from functools import partial
 
-from dimbo.core.design.weeks import Compiled
+from dimbo.core.design.weeks import Compiled, passes_minutes
 from dimbo.core.exercises.dose import Dose
 from dimbo.core.exercises.ladder import load_s
 from dimbo.core.programs.program import Line, Program
@@ -172,8 +172,7 @@ def over_budget(c: Compiled) -> Iterator[Note]:
     minutes = c.program.minutes
     if minutes is None:
         return
-    most_s = minutes * 60 + c.settings.budget_slack_s + 0.5
-    over = {w.number: w.seconds - minutes * 60 for w in c.weeks if w.seconds > most_s}
+    over = {w.number: w.seconds - minutes * 60 for w in c.weeks if passes_minutes(w.seconds, minutes, c.settings)}
     if not over:
         return
     weeks = tuple(over)

@@ -12,7 +12,7 @@
   const says = $derived.by(() => {
     const most = new Map<number, Schemas['CourseDay']>()
     for (const d of course.days)
-      if (d.over_share > 0.25 && d.over_share > (most.get(d.week)?.over_share ?? 0)) most.set(d.week, d)
+      if (d.overdone && d.over_share > (most.get(d.week)?.over_share ?? 0)) most.set(d.week, d)
     const found = [...most.values()]
     if (axis.span > 44) return new Set(found.map((d) => d.day))
     return new Set(

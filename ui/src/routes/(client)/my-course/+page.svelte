@@ -33,7 +33,6 @@
     if (w.soreness !== null) parts.push(`most sore ${w.soreness} of 10`)
     return parts.length ? `It felt like ${parts.join(', ')}.` : 'You told nothing of how it felt.'
   }
-  const over = (w: Schemas['OwnWeekView']) => w.days.filter((d) => d.over_share > 0.25).length
 </script>
 
 <svelte:head><title>My course · Dimbo</title></svelte:head>
@@ -96,7 +95,7 @@
           </div>
           <p>
             Done {share(w.sessions.done)} of {w.sessions.planned}. {felt(w)}
-            {#if over(w)}On {over(w) === 1 ? 'one day' : `${over(w)} days`} you did more than planned; please stay
+            {#if w.overdone}On {w.overdone === 1 ? 'one day' : `${w.overdone} days`} you did more than planned; please stay
               with the plan.{/if}
           </p>
           {#each w.words as said, i (i)}<blockquote class="mt-2 border-l-4 border-action pl-3">

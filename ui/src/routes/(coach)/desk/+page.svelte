@@ -7,7 +7,6 @@
   import Day from '$lib/desk/Day.svelte'
   import Quiet from '$lib/desk/Quiet.svelte'
   import Write from '$lib/desk/Write.svelte'
-  import { firstWords } from '$lib/desk/write'
   import { here, longDay } from '$lib/format'
   import { confirmLater, isDecided } from '$lib/review/reviewing'
   import { offer } from '$lib/parts/undo.svelte'
@@ -66,7 +65,7 @@
     if (decided(row)) return
     if (action.does === 'open') await goto(action.href)
     else if (action.does === 'write') {
-      text = firstWords(row, alarm)
+      text = alarm.first_words
       writing = true
     } else {
       problem = ''

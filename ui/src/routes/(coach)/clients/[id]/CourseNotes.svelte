@@ -63,7 +63,7 @@
       .slice(-3)
       .reverse()
   )
-  const over = $derived(course.days.filter((d) => d.over_share > 0.25 && d.day > addDays(course.today, -28)))
+  const over = $derived(course.days.filter((d) => d.overdone && d.day > addDays(course.today, -28)))
   /** The last reviews, of two of one week the later one, the newest first. */
   const reviews = $derived(
     [...new Map(course.reviews.map((r) => [r.assignment_id + r.first_day, r])).values()].slice(-3).reverse()

@@ -86,10 +86,6 @@
     e.preventDefault()
   }
   const scale = ['none', 'slight', 'moderate', 'marked', 'severe']
-  const agree = (k: number | null) =>
-    k === null
-      ? 'not known'
-      : `${k.toFixed(2)}, ${k > 0.8 ? 'very good' : k > 0.6 ? 'good' : k > 0.4 ? 'fair' : 'poor'}`
 </script>
 
 <svelte:window onkeydown={keys} />
@@ -211,13 +207,13 @@
             <p class="text-[17px]">
               The later one was picked {r.preference.later} of {r.preference.of} times (95 %
               {Math.round(r.preference.low * 100)} to {Math.round(r.preference.high * 100)} %):
-              <b>{r.preference.low > 0.5 || r.preference.high < 0.5 ? 'beyond chance' : 'could be chance'}</b>
+              <b>{r.preference.beyond ? 'beyond chance' : 'could be chance'}</b>
             </p>
           {/if}
           {#if r.finished_at}
             <p class="text-[14px] text-soft">
               The rater agrees with themself on {r.repeats} repeated look{r.repeats === 1 ? '' : 's'}:
-              weighted kappa {agree(r.kappa)}.
+              weighted kappa {r.kappa === null ? '' : `${r.kappa.toFixed(2)}, `}{r.agreement}.
             </p>
           {:else}
             <p class="text-[14px]">
