@@ -12,7 +12,7 @@ import psycopg
 
 from dimbo.catalogue import shipped_intake
 from dimbo.core.calendar.schedule import practice_day, zone
-from dimbo.core.sittings.protocol import NEUTRAL
+from dimbo.core.sittings.protocol import NEUTRAL, VIEWS
 from dimbo.core.sittings.reading_table import HEADLINES
 from dimbo.store.database import Database
 from dimbo.store.people import accounts, clients
@@ -254,7 +254,7 @@ class _Scenario:
                 taking.take_in(
                     self.db, coach, sitting, photograph_id=photograph_id, name=name, data=shoot(scene).jpeg(taken), now=self.now, view=view
                 )
-                if view.startswith("profile"):
+                if VIEWS[view].face.is_profile:
                     measuring.set_points(self.db, coach, photograph_id, dict(true_points(story.portrait, state=state)), self.now)
         if len(story.sittings) > 1 and story.rated:
             self._rating(coach, client_id, story)

@@ -81,7 +81,7 @@ def test_a_point_without_evidence_is_not_measured_until_it_is_set_by_hand():
     weak = {"ch_left": 0.2}
     m = read(TWO, [*three("a"), *three("b", trust=weak)])
     assert "commissure_height" not in m.sittings[1].values
-    assert "cannot be measured here" in m.sittings[1].shots[0].unmeasured["commissure_height"]
+    assert "cannot be measured here" in m.sittings[1].shots[0].unmeasured["commissure_height"].why
     by_hand = read(TWO, [*three("a"), *three("b", trust=weak, hand={"ch_left": FACE["ch_left"]})])
     assert by_hand.sittings[1].values["commissure_height"].value == pytest.approx(2.0)
 
@@ -89,7 +89,7 @@ def test_a_point_without_evidence_is_not_measured_until_it_is_set_by_hand():
 def test_a_nearly_closed_eye_is_not_given_a_number():
     m = read(TWO[:1], three("a", moved(ps_right=(0, 40))))
     assert "fissure_height" not in m.sittings[0].values
-    assert "nearly closed" in m.sittings[0].shots[0].unmeasured["fissure_height"]
+    assert "nearly closed" in m.sittings[0].shots[0].unmeasured["fissure_height"].why
 
 
 def test_a_point_set_by_hand_wins_and_leaves_the_automatic_place():

@@ -199,7 +199,7 @@ class _Drafting:
             if len(program.lines) < MAX_LINES:
                 program = replace(program, lines=(*program.lines, self.row(program, want)))
         program = self.habits(in_order(self.frame(program)))
-        program = self._days(program)
+        program = self._days(program, frozenset(w.card.id for w in wants))
         program = self.sides(program)
         program = self.complete(program)
         return self.tame(in_order(program))
@@ -214,11 +214,11 @@ class _Drafting:
                     program = with_card(program, card, self.settings, part, why)
         return program
 
-    def _days(self, program: Program) -> Program:
+    def _days(self, program: Program, wanted: frozenset[str]) -> Program:
         """Where a drain or a breath is wanted daily, it is daily from the first day; strength keeps its own ramp, and rests
         some days of every week."""
         ramp = program.sessions
-        if any(n.card.family in (Family.DRAIN, Family.BREATHE) and n.why.startswith("For ") for n in program.lines):
+        if any(n.card.family in (Family.DRAIN, Family.BREATHE) and n.card.id in wanted for n in program.lines):
             most = float(min(len(self.source.about.weekdays) or 7, 7))
             lines = tuple(replace(n, days=ramp) if n.card.family.contracts and n.stage is Stage.WORK else n for n in program.lines)
             program = replace(program, lines=lines, sessions=(most,) * program.weeks)
@@ -248,8 +248,8 @@ class _Drafting:
             if more == program or len(more.lines) > MAX_LINES:
                 return program
             for line in new:
-                builder = note.text.partition(" builds on ")[0] if note.rule == "foundation" else ""
-                more = more.with_line(line.id, why=f"{builder} builds on it." if builder else _BECAUSE[note.rule])
+                builder = next((n for n in program.lines if n.id == note.line), None) if note.rule == "foundation" else None
+                more = more.with_line(line.id, why=f"{builder.card.name} builds on it." if builder else _BECAUSE[note.rule])
             program = in_order(more)
         return program
 

@@ -18,6 +18,14 @@ from dimbo.core.text import join_words, percent
 from .adherence import Adherence, Day, overdone, session_adherence
 
 
+class OutOfBounds(ValueError):
+    """A threshold that cannot be; ``field`` is its key."""
+
+    def __init__(self, message: str, field: str) -> None:
+        super().__init__(message)
+        self.field = field
+
+
 class Verdict(StrEnum):
     """What is done with a dose: go along the program, keep it, one rung lower, or leave the exercise out."""
 
@@ -84,17 +92,17 @@ REVIEW_LIMITS: Mapping[str, Limit] = {
 
 
 def checked_rules(values: Mapping[str, float], base: ReviewRules | None = None) -> ReviewRules:
-    """Thresholds from plain numbers over ``base``. Raises ValueError that names the threshold and its bounds."""
+    """Thresholds from plain numbers over ``base``. Raises OutOfBounds that names the threshold and its bounds."""
     for key, value in values.items():
         limit = REVIEW_LIMITS.get(key)
         if limit is None:
-            raise ValueError(f"there is no review threshold “{key}”; choose from {', '.join(REVIEW_LIMITS)}")
+            raise OutOfBounds(f"there is no review threshold “{key}”; choose from {', '.join(REVIEW_LIMITS)}", key)
         if not limit.least <= value <= limit.most:
-            raise ValueError(f"{limit.name} must be {limit.least:g} to {limit.most:g} {limit.unit}, not {value:g}")
+            raise OutOfBounds(f"{limit.name} must be {limit.least:g} to {limit.most:g} {limit.unit}, not {value:g}", key)
     rules = ReviewRules(**asdict(base or ReviewRules()) | dict(values))
     for low, high in (("hold_share", "advance_share"), ("effort_low", "effort_high"), ("soreness_advance", "soreness_ease")):
         if getattr(rules, low) > getattr(rules, high):
-            raise ValueError(f"{REVIEW_LIMITS[low].name} must not lie above {REVIEW_LIMITS[high].name.lower()}")
+            raise OutOfBounds(f"{REVIEW_LIMITS[low].name} must not lie above {REVIEW_LIMITS[high].name.lower()}", low)
     return rules
 
 

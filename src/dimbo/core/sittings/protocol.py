@@ -15,6 +15,11 @@ class Face(StrEnum):
     PROFILE_LEFT = "profile left"
     PROFILE_RIGHT = "profile right"
 
+    @property
+    def is_profile(self) -> bool:
+        """Whether it shows one side only; its points are set by hand."""
+        return self in (Face.PROFILE_LEFT, Face.PROFILE_RIGHT)
+
 
 class Use(StrEnum):
     """What Dimbo does with a view."""

@@ -66,6 +66,7 @@ def _paired(
     view: str = NEUTRAL,
     unit: str = "mm",
     against: bool = False,
+    base: str = "",
 ) -> Reading:
     shot, sitting, side = sds
     return Reading(
@@ -81,6 +82,7 @@ def _paired(
         less=less,
         more=more,
         against=against,
+        base=base,
     )
 
 
@@ -92,9 +94,12 @@ def _single(
     of: Callable[[Points, Side | None], float],
     sds: tuple[float, float],
     unit: str = "mm",
+    *,
+    off_midline: bool = False,
 ) -> Reading:
+    noise = Noise(sds[0], sitting_sd=sds[1])
     return Reading(
-        id=key, name=name, definition=definition, unit=unit, view=NEUTRAL, needs=needs, of=of, noise=Noise(sds[0], sitting_sd=sds[1])
+        id=key, name=name, definition=definition, unit=unit, view=NEUTRAL, needs=needs, of=of, noise=noise, off_midline=off_midline
     )
 
 
@@ -243,6 +248,7 @@ ALL = (
         needs=("sn",),
         of=_offset("sn"),
         sds=(0.20, 0.45),
+        off_midline=True,
     ),
     _single(
         "midline_ls",
@@ -251,12 +257,20 @@ ALL = (
         needs=("ls",),
         of=_offset("ls"),
         sds=(0.25, 0.50),
+        off_midline=True,
     ),
     _single(
-        "midline_me", name="Chin off the midline", definition=_OFFSET.format("chin"), needs=("me",), of=_offset("me"), sds=(0.40, 0.80)
+        "midline_me",
+        name="Chin off the midline",
+        definition=_OFFSET.format("chin"),
+        needs=("me",),
+        of=_offset("me"),
+        sds=(0.40, 0.80),
+        off_midline=True,
     ),
     _paired(
         "fissure_height@eyes-wide",
+        base="fissure_height",
         name="Wide eye opening",
         definition="Between the lid margins with the eyes wide open.",
         needs=("ps", "pi"),
@@ -268,6 +282,7 @@ ALL = (
     ),
     _paired(
         "brow_height@brows-raised",
+        base="brow_height",
         name="Raised brow",
         definition=_BROW.format("peak of the raised"),
         needs=("bp",),
@@ -279,6 +294,7 @@ ALL = (
     ),
     _paired(
         "commissure_height@gentle-smile",
+        base="commissure_height",
         name="Smiling mouth corner",
         definition="The mouth corner against the base of the nose in a gentle smile.",
         needs=("ch", "sn"),
@@ -328,7 +344,7 @@ ALL = (
 READINGS: dict[str, Reading] = {r.id: r for r in ALL}
 """Shipped noise (shot SD, sitting SD of the difference; shot SD of one side): docs/measurement.md has the study behind it."""
 
-PICKED = tuple(r.id for r in ALL if not r.against and "@" not in r.id and not r.id.startswith("midline"))
+PICKED = tuple(r.id for r in ALL if r.view == NEUTRAL and not r.off_midline)
 """Readings that can be named as primary."""
 HEADLINES = ("fissure_height", "brow_height", "commissure_height")
 """Shown first while none are named."""

@@ -67,6 +67,15 @@ class Reading:
     less: str = ""
     more: str = ""
     against: bool = False
+    off_midline: bool = False
+    """Whether its sign says to which side something lies."""
+    base: str = ""
+    """The reading of the neutral view that this one takes in another expression."""
+
+    @property
+    def has_sides(self) -> bool:
+        """Whether a mirrored picture would say the opposite."""
+        return self.paired or self.off_midline
 
     @property
     def paired(self) -> bool:
@@ -74,8 +83,8 @@ class Reading:
 
     @property
     def group(self) -> str:
-        """The kind of reading without the view: fissure_height of fissure_height@eyes-wide."""
-        return self.id.split("@")[0]
+        """The kind of reading without the expression in which it is taken."""
+        return self.base or self.id
 
 
 def needed(reading: Reading) -> list[str]:

@@ -99,6 +99,14 @@ class Shot:
         return [n for n in needed(reading) if n not in self.hand and self.trust.get(n, 1.0) < NEEDED_TRUST.get(n.split("_")[0], 0.0)]
 
 
+@dataclass(frozen=True, slots=True)
+class Unmeasured:
+    """Why a reading cannot be had from a shot; ``by_hand`` says that setting its points by hand would give it."""
+
+    why: str
+    by_hand: bool = False
+
+
 @dataclass(frozen=True, kw_only=True)
 class JudgedShot:
     """A shot with its quality and what is measured on it; ``unmeasured`` names readings that cannot be, with the reason."""
@@ -108,7 +116,7 @@ class JudgedShot:
     standing: str
     placed: Mapping[str, Point]
     readings: Mapping[str, Measured]
-    unmeasured: Mapping[str, str]
+    unmeasured: Mapping[str, Unmeasured]
     suggested: str
     asks_flip: bool = False
     asks_person: bool = False
@@ -133,25 +141,25 @@ def ratio_to_iris(shot: Shot) -> float:
 
 def measured_on(
     shot: Shot, ruler: float | None, neutral: Mapping[str, Point] | None = None
-) -> tuple[dict[str, Point], dict[str, Measured], dict[str, str]]:
+) -> tuple[dict[str, Point], dict[str, Measured], dict[str, Unmeasured]]:
     """Points in the head frame (mm), the readings of the shot's view, and what cannot be measured with the reason."""
     placed = place_all(shot.frontal, shot.iris_px, ruler=ruler)
     found: dict[str, Measured] = {}
-    not_here: dict[str, str] = {}
+    not_here: dict[str, Unmeasured] = {}
     for key, reading in READINGS.items():
         if reading.view != shot.view:
             continue
         unsure = shot.unsure(reading)
         if unsure:
-            not_here[key] = "cannot be measured here: the picture shows too little of it"
+            not_here[key] = Unmeasured("cannot be measured here: the picture shows too little of it", by_hand=True)
             continue
         try:
             value = measure(reading, placed, neutral=neutral)
         except MissingPoint:
-            not_here[key] = "needs a neutral view in the same sitting" if reading.against else "a point is missing"
+            not_here[key] = Unmeasured("needs a neutral view in the same sitting" if reading.against else "a point is missing")
             continue
         if reading.group == "fissure_height" and min(value.right or 0, value.left or 0) < NEARLY_CLOSED_MM:
-            not_here[key] = "cannot be measured here: an eye is nearly closed"
+            not_here[key] = Unmeasured("cannot be measured here: an eye is nearly closed", by_hand=True)
             continue
         found[key] = value
     return placed, found, not_here

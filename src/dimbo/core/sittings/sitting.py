@@ -22,7 +22,7 @@ from .quality import Check, Seen, Standing, judge, standing, wrong_face
 from .reading_table import HEADLINES, READINGS
 from .readings import Measured
 from .shape import FLIP_EVIDENCE, FLIP_PIXELS, OTHER_FACE, Asymmetry, face_ratios, fits_flipped, landmark_asymmetry, unlike
-from .shot import JudgedShot, Shot, measured_on, ratio_to_iris
+from .shot import JudgedShot, Shot, Unmeasured, measured_on, ratio_to_iris
 
 DOUBLE_BASELINE_DAYS = 7
 MIN_SHOTS = 3
@@ -217,7 +217,7 @@ def _judge_shot(
         )
     placed: dict[str, Point] = {}
     found: dict[str, Measured] = {}
-    not_here: dict[str, str] = {}
+    not_here: dict[str, Unmeasured] = {}
     if shot.seen and VIEWS[shot.view].face is Face.FRONT and not wrong_face(shot.seen, shot.view):
         placed, found, not_here = measured_on(shot, ruler, rest)
     return JudgedShot(
@@ -290,7 +290,7 @@ def _ask_flips(
             for key in j.readings:
                 if j.asks_person:
                     excluded[key] = "one photograph may show somebody else; answer the question first"
-                elif READINGS[key].paired or key.startswith("midline"):
+                elif READINGS[key].has_sides:
                     excluded.setdefault(key, "one photograph may be mirrored; answer the question first")
         out.append(replace(sitting, shots=tuple(shots), excluded=excluded))
         if not known:

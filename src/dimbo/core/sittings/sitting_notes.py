@@ -155,7 +155,7 @@ def _unmeasured(look: Look) -> Iterator[SittingNote]:
         for j in look.after.shots
         if j.counts
         for key, why in j.unmeasured.items()
-        if key not in look.after.values and why.startswith("cannot")
+        if key not in look.after.values and why.by_hand
     }
     if names:
         yield SittingNote(id="unmeasured", weight="remark", text=f"Cannot be measured here: {join_words(sorted(names))}. {_BY_HAND}")

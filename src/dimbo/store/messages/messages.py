@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from datetime import date, datetime, time
 from uuid import UUID
 
-from dimbo.store.database import Conn, Statement, many, one_or_none
+from dimbo.store.database import Conn, Statement, columns_of, insert, many, one_or_none
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -80,6 +80,9 @@ class Letter:
     body: str
     key: str
     due_at: datetime
+    session_day: date | None = None
+    """Of a reminder: the session that it is about."""
+    session_part: str | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -100,32 +103,23 @@ class Posted:
     problem: str
     made_at: datetime
     delivered_at: datetime | None
+    session_day: date | None
+    session_part: str | None
 
 
-_POSTED = "id, client_id, to_coach, address, kind, subject, body, key, due_at, state, tries, problem, made_at, delivered_at"
+_POSTED = ", ".join(f.name for f in fields(Posted))
+
+
+_POST = insert(
+    "outbox",
+    [*(f.name for f in fields(Letter)), "practice_id", "next_try_at"],
+    "on conflict (practice_id, key) do nothing",
+)
 
 
 def post(conn: Conn, practice_id: UUID, letter: Letter) -> bool:
     """Put a letter into the outbox; False when one with its key is there already."""
-    return (
-        conn.execute(
-            "insert into outbox (practice_id, client_id, to_coach, address, kind, subject, body, key, due_at, next_try_at) "
-            "values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s) on conflict (practice_id, key) do nothing",
-            (
-                practice_id,
-                letter.client_id,
-                letter.to_coach,
-                letter.address,
-                letter.kind,
-                letter.subject,
-                letter.body,
-                letter.key,
-                letter.due_at,
-                letter.due_at,
-            ),
-        ).rowcount
-        == 1
-    )
+    return conn.execute(_POST, columns_of(letter) | {"practice_id": practice_id, "next_try_at": letter.due_at}).rowcount == 1
 
 
 CLAIM = Statement(

@@ -39,7 +39,7 @@ NEAR = Statement(
         and w.unsubscribed_at is null
         and not exists (
             select from outbox o
-            where o.practice_id = a.practice_id and o.key = 'reminder:' || d.client_id || ':' || d.day || ':' || d.part
+            where o.client_id = d.client_id and o.session_day = d.day and o.session_part = d.part
         )
         and not exists (
             select from pauses u

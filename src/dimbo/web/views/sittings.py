@@ -97,7 +97,7 @@ def _check(c: Check) -> v.CheckView:
 
 def profile(p: Photograph) -> list[v.ProfileReadingView]:
     """Angles of a profile as far as its points are set; empty for any other view."""
-    if not VIEWS[p.view].face.startswith("profile"):
+    if not VIEWS[p.view].face.is_profile:
         return []
     values = measure_profile({n: (xy[0], xy[1]) for n, xy in p.hand.items()})
     return [
@@ -140,7 +140,7 @@ def photograph(p: Photograph, judged: JudgedShot | None) -> v.PhotographView:
         quality=[_check(c) for c in judged.checks] if judged else [],
         points=_shown(p, p.hand if _profile(p) else {**(p.points or {}), **p.hand}),
         hand=_shown(p, p.hand),
-        unmeasured=dict(judged.unmeasured) if judged else {},
+        unmeasured={k: x.why for k, x in judged.unmeasured.items()} if judged else {},
         profile=profile(p),
     )
 
@@ -152,7 +152,7 @@ def _shown(p: Photograph, points: Mapping[str, Sequence[float]]) -> dict[str, li
 
 
 def _profile(p: Photograph) -> bool:
-    return VIEWS[p.view].face.startswith("profile")
+    return VIEWS[p.view].face.is_profile
 
 
 def _asymmetry(found: Asymmetry | None) -> v.AsymmetryView | None:

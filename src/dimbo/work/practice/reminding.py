@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import secrets
 from dataclasses import dataclass
-from datetime import date, datetime, time, timedelta
+from datetime import datetime, time, timedelta
 from uuid import UUID
 
 from dimbo.core.calendar.reminder_times import DEFAULT_TEXT, Quiet, checked_text, due_at, filled
@@ -13,7 +13,7 @@ from dimbo.core.calendar.time_zones import day_at
 from dimbo.core.safety.cautions import STANDING_LINE
 from dimbo.store.database import Conn, Database
 from dimbo.store.messages import messages, reminders
-from dimbo.store.messages.messages import Letter, Reminding, Wishes
+from dimbo.store.messages.messages import Letter, Posted, Reminding, Wishes
 from dimbo.store.messages.reminders import SessionNear
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
@@ -89,6 +89,8 @@ def _remind(conn: Conn, practice_id: UUID, at: Standing, ours: Reminding, now: d
             body=body,
             key=key,
             due_at=due,
+            session_day=day,
+            session_part=part,
         )
         count += messages.post(conn, practice_id, letter)
     return count
@@ -102,7 +104,7 @@ def carry(db: Database, practice_id: UUID, messenger: Messenger, now: datetime) 
     """
     with db.practice(practice_id) as conn:
         due = messages.claim_due(conn, now, back_at=now + LEASE)
-        needless = {p.id for p in due if p.kind == "reminder" and _needless(conn, p.client_id, p.key)}
+        needless = {p.id for p in due if _needless(conn, p)}
     for letter in due:
         if letter.id in needless:
             outcome = Delivery("withheld", problem="The session was done already.")
@@ -115,9 +117,12 @@ def carry(db: Database, practice_id: UUID, messenger: Messenger, now: datetime) 
     return len(due)
 
 
-def _needless(conn: Conn, client_id: UUID, key: str) -> bool:
-    _, _, day, part = key.split(":")
-    return any(practice_logs.of_session(conn, a.id, date.fromisoformat(day), part) for a in assignments.running_of(conn, client_id))
+def _needless(conn: Conn, letter: Posted) -> bool:
+    """Whether a reminder's session was practised meanwhile."""
+    day, part = letter.session_day, letter.session_part
+    if day is None or part is None:
+        return False
+    return any(practice_logs.of_session(conn, a.id, day, part) for a in assignments.running_of(conn, letter.client_id))
 
 
 def work_off(db: Database, messenger: Messenger, now: datetime) -> int:

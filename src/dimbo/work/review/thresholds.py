@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from dimbo.core.review.weekly import REVIEW_LIMITS, ReviewRules, checked_rules, own_rules
+from dimbo.core.review.weekly import OutOfBounds, ReviewRules, checked_rules, own_rules
 from dimbo.store.database import Database
 from dimbo.store.people.accounts import Person
 from dimbo.store.review import reviews
@@ -22,8 +22,7 @@ def keep(db: Database, coach: Person, values: Mapping[str, float]) -> None:
     """Keep thresholds; those that are not named go back to what ships. Raises Refused that names one and its bounds."""
     try:
         rules = checked_rules(values)
-    except ValueError as error:
-        field = next((k for k, limit in REVIEW_LIMITS.items() if str(error).startswith(limit.name)), None)
-        raise Refused(f"{error}.", field) from error
+    except OutOfBounds as error:
+        raise Refused(f"{error}.", error.field) from error
     with db.practice(coach.practice_id) as conn:
         reviews.set_own_rules(conn, own_rules(rules))

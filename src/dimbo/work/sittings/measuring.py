@@ -135,7 +135,7 @@ def set_points(db: Database, coach: Person, photograph_id: UUID, moves: Moves, n
 
 def check_moves(p: Photograph, moves: Moves) -> None:
     """Raises Refused for a point that this view does not have, or a place outside the picture."""
-    allowed = PROFILE_POINTS if VIEWS[p.view].face.startswith("profile") else FRONT_POINTS
+    allowed = PROFILE_POINTS if VIEWS[p.view].face.is_profile else FRONT_POINTS
     for name, place in moves.items():
         if name not in allowed:
             raise Refused(f"“{name[:30]}” is no point of this view.", f"moves.{name[:30]}")
