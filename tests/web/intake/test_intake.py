@@ -311,7 +311,7 @@ def test_those_with_an_urgent_sign_lead_the_list(coach, practice, enter):
     first = coach.get("/api/desk").json()["clients"][0]
     assert first["id"] == str(practice.client_id) and first["urgent"]
     sign = first["alarms"][0]
-    assert sign["kind"] == "urgent" and "unequal" in sign["text"].lower(), "a sudden sign is no plain lock"
+    assert sign["kind"] == "urgent" and "pupil" in sign["text"], "a sudden sign is no plain lock"
     assert [(c["name"], c["urgent"]) for c in coach.get("/api/clients").json()] == [("Aaron First", False), (first["name"], True)]
 
 
