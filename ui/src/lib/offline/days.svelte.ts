@@ -84,7 +84,10 @@ export function done(view: Days, day: Day, part: Day['parts'][number]): boolean 
   if (entry?.kind !== 'log') return false
   const session = view.sessions[part.session ?? '']
   if (entry.source === 'manual' || !session) return true
-  return (entry.stretches ?? []).reduce((sum, s) => sum + s.to_s - s.from_s, 0) >= (view.done_from ?? 0.5) * session.seconds
+  return (
+    (entry.stretches ?? []).reduce((sum, s) => sum + s.to_s - s.from_s, 0) >=
+    (view.done_from ?? 0.5) * session.seconds
+  )
 }
 
 /** The session to practise next on a day: the first that is not done, but in the evening the evening's. */

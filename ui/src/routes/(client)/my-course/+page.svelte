@@ -95,8 +95,8 @@
           </div>
           <p>
             Done {share(w.sessions.done)} of {w.sessions.planned}. {felt(w)}
-            {#if w.overdone}On {w.overdone === 1 ? 'one day' : `${w.overdone} days`} you did more than planned; please stay
-              with the plan.{/if}
+            {#if w.overdone}On {w.overdone === 1 ? 'one day' : `${w.overdone} days`} you did more than planned;
+              please stay with the plan.{/if}
           </p>
           {#each w.words as said, i (i)}<blockquote class="mt-2 border-l-4 border-action pl-3">
               “{said}”
