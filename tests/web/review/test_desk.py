@@ -3,7 +3,7 @@
 import csv
 import io
 from datetime import UTC, date, datetime, timedelta
-from uuid import uuid4
+from uuid import UUID, uuid4
 
 import pytest
 
@@ -325,3 +325,15 @@ def test_an_empty_cell_of_a_table_is_empty(past, coach):
     rows = read(coach, "logs", client=str(p.id))
     assert {r["pain_where"] for r in rows} == {r["note"] for r in rows} == {""}
     assert csv_exports.formula_safe("") == "" and csv_exports.formula_safe("-1") == "'-1" and csv_exports.formula_safe("\t=1") == "'\t=1"
+
+
+def test_a_sudden_sign_that_cannot_be_read_stands_in_the_list_and_takes_nobody_down(past, coach, owner, practice):
+    p = past()
+    owner.execute(
+        "insert into facts (id, practice_id, client_id, kind, key, value, at, author, source) "
+        "values (gen_random_uuid(), %s, %s, 'caution', 'sudden-face', '{}', now(), 'A Coach', 'coach')",
+        (practice.id, p.id),
+    )
+    answer = coach.get("/api/clients")
+    assert answer.status_code == 200
+    assert {UUID(c["id"]): c["urgent"] for c in answer.json()}[p.id]

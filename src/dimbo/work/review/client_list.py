@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
@@ -9,8 +10,9 @@ from dimbo.catalogue import shipped_intake
 from dimbo.core.calendar.schedule import Pause, practice_day, zone
 from dimbo.core.calendar.time_zones import Stay, off_days
 from dimbo.core.review.adherence import Adherence, Day, days_of, session_adherence
-from dimbo.core.safety.cautions import URGENT, stand
+from dimbo.core.safety.cautions import URGENT, CautionRule, stand
 from dimbo.store.database import Database
+from dimbo.store.intake.facts import Fact
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
@@ -52,11 +54,20 @@ def everybody(db: Database, coach: Person, now: datetime) -> list[Listed]:
         days = [d for d in days_of(rows[client.id], today, off_days(paused, stays)) if d.day <= today]
         # A sign that somebody told stands until a clearance ends it; most clients never told one.
         own = [f for f in told[client.id] if f.key in signs]
-        urgent = bool(own) and bool(stand(rules, *caution_state(own), today).urgent)
+        urgent = bool(own) and _stands(rules, own, today)
         recent = [d for d in days if d.day > today - timedelta(days=BARS_DAYS)]
         return Listed(client=client, today=today, days=recent, week=session_adherence(days, today, 7), urgent=urgent)
 
     return [listed(c) for c in sorted(people, key=lambda c: c.name.casefold())]
+
+
+def _stands(rules: Sequence[CautionRule], told: Sequence[Fact], today: date) -> bool:
+    """Whether a sudden sign that somebody told stands until a clearance ends it. What cannot be read stands: a list of everybody
+    must not be taken down by one record, and a sign is never passed over."""
+    try:
+        return bool(stand(rules, *caution_state(told), today).urgent)
+    except (KeyError, TypeError, ValueError):
+        return True
 
 
 def names(db: Database, coach: Person) -> list[Client]:
