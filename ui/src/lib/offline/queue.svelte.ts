@@ -28,7 +28,11 @@ export async function begin(account: string): Promise<() => void> {
 }
 
 /** Keep an entry on this device, to be handed in later. Resolves when it is kept. */
-export const put: Keep = async (entry) => outbox?.put(entry)
+export const put: Keep = async (entry) => {
+  // Nothing that somebody tells may be dropped in silence.
+  if (!outbox) throw new Error('Nobody is known on this page yet; open it again.')
+  await outbox.put(entry)
+}
 
 /** Where what a client tells is kept. */
 export type Keep = (entry: Entry) => Promise<void>
