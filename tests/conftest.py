@@ -18,10 +18,12 @@ from dimbo.store.database import Database
 from dimbo.store.migrate import migrate
 
 settings.register_profile("steady", deadline=None, derandomize=True)
+settings.register_profile("brief", deadline=None, derandomize=True, max_examples=20)
 settings.register_profile("searching", deadline=None, max_examples=1000)
 settings.load_profile("steady")
-"""The same examples in every run, so that a run says something of the change before it; ``--hypothesis-profile=searching``
-looks for new ones, and what it finds becomes an ``@example``."""
+"""The same examples in every run, so that a run says something of the change before it. ``brief`` is what ``./dimbo test``
+takes for a single part, in the loop of editing; ``--hypothesis-profile=searching`` looks for new examples, and what it finds
+becomes an ``@example``."""
 
 
 @pytest.fixture(scope="session")

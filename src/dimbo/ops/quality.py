@@ -117,11 +117,13 @@ def run_tests(parts: list[str]) -> int:
         fine &= _check("tests of TypeScript (vitest)", _node("vitest/vitest.mjs", "run"), UI)
     folders = [f"tests/{p}" for p in wanted if p not in ("lint", "ui")]
     failed = 0
+    # A part is asked for between two edits; the whole run, which decides what lands, takes every example.
+    brief = ["--hypothesis-profile=brief"] if parts else []
     if folders:
         quick, slow = [f for f in folders if f != "tests/e2e"], [f for f in folders if f == "tests/e2e"]
         for group, options in ((quick, ["-n", "2", "--dist", "loadfile"]), (slow, [])):
             if group:
-                command = [sys.executable, "-m", "pytest", *options, *group]
+                command = [sys.executable, "-m", "pytest", *options, *brief, *group]
                 failed |= subprocess.run(command, cwd=ROOT, env={**os.environ, "PYTHONDONTWRITEBYTECODE": "1"}).returncode
     print(f"  {_ratio()}")
     return 0 if fine and not failed else 1

@@ -4,13 +4,14 @@ import re
 from pathlib import Path
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from dimbo.core.exercises.card import SideRule
 from dimbo.core.exercises.dose import Apart, Phase, PhaseKind, Span, Together, Unit
 from dimbo.core.exercises.dose_line import DoseLineError, parse, print_line
 from tests.core.builders import THREE_WAYS, doses, hold, style, styles
+from tests.examples import examples
 
 BOTH = style()
 EACH = style(rule=SideRule.WEAK)
@@ -19,7 +20,7 @@ TAPS = style(Phase(kind=PhaseKind.TAP), rest=0)
 WAYS = style(hold(1, 1, 0, 3, ways=THREE_WAYS))
 
 
-@settings(max_examples=300)
+@examples(3)
 @given(st.data())
 def test_what_is_printed_reads_back_the_same(data):
     of = data.draw(styles())
@@ -27,7 +28,6 @@ def test_what_is_printed_reads_back_the_same(data):
     assert parse(print_line(dose, of), of) == dose
 
 
-@settings(max_examples=100)
 @given(st.data())
 def test_printing_is_canonical(data):
     of = data.draw(styles())

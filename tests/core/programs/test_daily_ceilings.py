@@ -21,6 +21,7 @@ from dimbo.core.programs.progression import card_ladder, fill_right
 from dimbo.core.safety.cautions import CautionAnswer, stand
 from dimbo.core.sessions.merging import Owned, spare, within_ceilings
 from dimbo.core.sessions.timeline import Item
+from tests.examples import examples
 
 CATALOGUE = shipped_catalogue()
 CARDS = CATALOGUE.cards
@@ -226,6 +227,7 @@ ratings = st.dictionaries(
 )
 
 
+@examples(0.6)
 @given(ratings, st.sampled_from([8, 15, 30, None]), st.integers(2, 12))
 def test_no_draft_passes_a_ceiling_in_any_week(rated, minutes, weeks):
     tables = shipped_intake().tables

@@ -3,7 +3,7 @@
 from functools import lru_cache
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from dimbo.bench import courses
@@ -16,6 +16,7 @@ from dimbo.core.programs.program import Settings, read_cell
 from dimbo.core.review.apply_review import THE_WEEK, Standing, after_review, is_judged, next_of
 from dimbo.core.review.breaks import going_on
 from dimbo.core.review.weekly import Verdict
+from tests.examples import examples
 
 S = Settings()
 KEYS = (THE_WEEK, *(f"any{n}" for n in range(6)))
@@ -51,7 +52,7 @@ def lowest(program, line):
 
 
 @pytest.mark.parametrize("name", courses.PROGRAMS)
-@settings(max_examples=12, deadline=None)
+@examples(0.12)
 @given(weeks=DECIDED)
 def test_no_verdicts_make_anything_rise_faster_than_the_rules_allow(name, weeks):
     planned = programs()[name]
@@ -103,7 +104,7 @@ def test_a_lighter_week_is_no_rung(name):
 
 @pytest.mark.parametrize("days", [7, 13, 20, 21, 36])
 @pytest.mark.parametrize("name", courses.PROGRAMS)
-@settings(max_examples=6, deadline=None)
+@examples(0.06)
 @given(chosen=st.tuples(*(VERDICTS for _ in KEYS)), stopped=st.integers(2, 3))
 def test_a_review_never_undoes_a_break(name, days, chosen, stopped):
     program = programs()[name]

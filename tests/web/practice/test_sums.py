@@ -4,7 +4,7 @@ from datetime import UTC, datetime, timedelta
 from uuid import uuid4
 
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import HealthCheck, given
 from hypothesis import strategies as st
 
 from dimbo.core.anatomy import Side
@@ -12,6 +12,7 @@ from dimbo.core.sessions.crediting import SideWork
 from dimbo.core.sessions.log_identity import credit_s
 from dimbo.store.practice import practice_logs as store
 from dimbo.store.practice.practice_logs import Log, LogLine
+from tests.examples import examples
 from tests.web.histories import Past
 
 seconds = st.integers(0, 9000).map(lambda n: n / 10)
@@ -23,7 +24,7 @@ def past(db, practice, coach):
     return Past(db, practice, coach)
 
 
-@settings(max_examples=40, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@examples(0.4, HealthCheck.function_scoped_fixture)
 @given(exercises=st.lists(st.tuples(seconds, seconds, sides), max_size=5))
 def test_kept_sums_equal_the_recount(past, owner, db, practice, exercises):
     lines = []

@@ -5,7 +5,7 @@ import random
 from datetime import UTC, date, datetime
 
 import pytest
-from hypothesis import HealthCheck, example, given, settings
+from hypothesis import HealthCheck, example, given
 from hypothesis import strategies as st
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
@@ -28,6 +28,7 @@ from dimbo.work.exercises import Shelf
 from dimbo.work.programs.documents import CircuitDocument, LineDocument, ProgramDocument, from_program, to_program
 from dimbo.work.programs.exchange import mapped, read_file, to_file
 from dimbo.work.programs.writing import SheetContext, check
+from tests.examples import examples
 
 CATALOGUE = shipped_catalogue()
 CARDS = list(CATALOGUE.cards.values())
@@ -38,7 +39,7 @@ TODAY = date(2026, 3, 20)
 REGIONS = {m.id: m.region for m in CATALOGUE.muscles.values()}
 weeks = st.integers(1, 16)
 paces = st.sampled_from([0.8, 1.0, 1.3, 1.6])
-unhurried = settings(max_examples=settings.default.max_examples * 2 // 5, suppress_health_check=[HealthCheck.too_slow])
+unhurried = examples(0.4, HealthCheck.too_slow)
 
 
 def over_ceiling(card, cell, pace_s):
