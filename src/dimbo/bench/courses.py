@@ -22,7 +22,8 @@ from dimbo.core.programs.program import Program, Settings, read_cell
 from dimbo.core.review.adherence import Day, DayState
 from dimbo.core.review.apply_review import THE_WEEK, Standing, after_review, is_judged, now_of
 from dimbo.core.review.breaks import going_on
-from dimbo.core.review.weekly import LineFacts, ReviewRules, Verdict, WeekFacts, judge, judge_line
+from dimbo.core.review.thresholds import ReviewRules
+from dimbo.core.review.weekly import LineFacts, Verdict, WeekFacts, judge, judge_line
 
 SETTINGS, RULES = Settings(), ReviewRules()
 PROGRAMS = ("first-steps", "bright-eyes", "even-smile", "lift-and-level", "cheeks-up", "neck-and-chin")

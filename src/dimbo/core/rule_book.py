@@ -10,7 +10,7 @@ from dimbo.core.programs.muscle_ceilings import JAW_RANGE_NAME, JAW_RANGE_S, JAW
 from dimbo.core.programs.program import LIMITS
 from dimbo.core.safety.starting_values import STARTING_VALUES
 
-from .review import adherence, alarms, breaks, cohort, review_remarks, soreness, weekly
+from .review import adherence, alarms, breaks, cohort, review_remarks, soreness, thresholds, weekly
 from .rules import Rule
 from .safety import health_questions, pain
 
@@ -56,9 +56,9 @@ EVERY: Mapping[str, Rule] = {r.id: r for rules in BOOK.values() for r in rules}
 """All rules by id."""
 
 
-def said(rule_id: str, rules: weekly.ReviewRules = weekly.SHIPPED) -> str:
+def said(rule_id: str, rules: thresholds.ReviewRules = thresholds.SHIPPED) -> str:
     """What a rule says, with thresholds filled in; raises KeyError for an unknown one."""
-    return EVERY[rule_id].with_numbers(weekly.in_words(rules))
+    return EVERY[rule_id].with_numbers(thresholds.in_words(rules))
 
 
 def page() -> str:
@@ -70,8 +70,8 @@ def page() -> str:
         out.append("")
     out += ["## Thresholds of the weekly review", "", "A practice and a program may have their own.", ""]
     out += ["| threshold | name | ships as | may be | what it decides |", "| --- | --- | --- | --- | --- |"]
-    words = weekly.in_words(weekly.SHIPPED)
-    for key, limit in weekly.REVIEW_LIMITS.items():
+    words = thresholds.in_words(thresholds.SHIPPED)
+    for key, limit in thresholds.REVIEW_LIMITS.items():
         out.append(f"| `{key}` | {limit.name} | {words[key]} | {limit.least:g} to {limit.most:g} {limit.unit} | {limit.about} |")
     out += ["", "## Most work of a muscle", ""]
     out += ["Contraction of one muscle on one side in one day, all exercises, rounds and programs together: starting values, which a"]

@@ -9,7 +9,8 @@ import pytest
 from dimbo.core.review.adherence import Day, DayState
 from dimbo.core.review.alarms import KINDS, Corrected, Does, DueReview, Known, Opens, ReviewWeek, Urgency, alarms, rank
 from dimbo.core.review.course_weeks import CourseWeek, course_weeks, is_over, review_due
-from dimbo.core.review.weekly import Pain, ReviewRules, WeekFacts, judge
+from dimbo.core.review.thresholds import ReviewRules
+from dimbo.core.review.weekly import Pain, WeekFacts, judge
 
 TODAY = date(2026, 3, 18)
 QUIET = Known(today=TODAY)

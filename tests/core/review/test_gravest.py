@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 from dimbo.catalogue import shipped_catalogue
 from dimbo.core.review.adherence import Day, DayState
 from dimbo.core.review.soreness import ToldSore, soreness, stops_on
-from dimbo.core.review.weekly import LineFacts, Pain, ReviewRules, Verdict, WeekFacts, judge, judge_line
+from dimbo.core.review.thresholds import ReviewRules
+from dimbo.core.review.weekly import LINE_RULES, WEEK_RULES, LineFacts, Pain, Verdict, WeekFacts, judge, judge_line
 from dimbo.core.safety.health_questions import asking
 from dimbo.core.safety.pain import GRAVE_PLACES, at_place, ends_session, joints, shares, stopped_with
 
@@ -65,6 +66,13 @@ def test_nothing_that_is_told_makes_a_verdict_less_gentle(line):
         assert all(found[less] <= verdict for less in without), (done, effort, sore, over, pain, stop)
         if sore is not None and sore > RULES.soreness_ease:
             assert verdict >= GENTLE.index(Verdict.EASE)
+
+
+@pytest.mark.parametrize("table", [WEEK_RULES, LINE_RULES], ids=["week", "exercise"])
+def test_the_tables_go_from_the_gravest_to_the_mildest(table):
+    """The first rule that speaks decides, so a milder one must never stand before a graver one."""
+    order = [GENTLE.index(entry.verdict) for entry in table]
+    assert order == sorted(order, reverse=True)
 
 
 def test_pain_stops_what_shares_joint_mark_or_muscle_and_nothing_else():

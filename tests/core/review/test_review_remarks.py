@@ -8,7 +8,8 @@ import pytest
 from dimbo.core.anatomy import Family
 from dimbo.core.review.adherence import Day, DayState
 from dimbo.core.review.review_remarks import FOR_CLIENT, INSTEAD, RULES, remarks, stall, to_client
-from dimbo.core.review.weekly import LineFacts, ReviewRules, Verdict, WeekFacts, judge
+from dimbo.core.review.thresholds import ReviewRules
+from dimbo.core.review.weekly import LineFacts, Verdict, WeekFacts, judge
 from dimbo.core.rules import Judgement
 from tests.core.builders import card
 

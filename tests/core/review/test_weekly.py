@@ -14,22 +14,8 @@ from dimbo.core.review.adherence import Day, DayState
 from dimbo.core.review.apply_review import Standing, after_review, is_judged, outlook
 from dimbo.core.review.continuation import ahead, waits
 from dimbo.core.review.course_weeks import CourseWeek
-from dimbo.core.review.weekly import (
-    REVIEW_LIMITS,
-    RULES,
-    LineFacts,
-    Pain,
-    ReviewRules,
-    Verdict,
-    WeekFacts,
-    checked_rules,
-    in_words,
-    judge,
-    judge_line,
-    overridden,
-    own_rules,
-    sore_muscles,
-)
+from dimbo.core.review.thresholds import REVIEW_LIMITS, ReviewRules, checked_rules, in_words, own_rules
+from dimbo.core.review.weekly import RULES, LineFacts, Pain, Verdict, WeekFacts, judge, judge_line, overridden, sore_muscles
 from tests.core.builders import card, program
 
 MONDAY = date(2026, 3, 2)

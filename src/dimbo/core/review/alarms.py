@@ -16,7 +16,8 @@ from dimbo.core.text import join_words, percent
 from .adherence import Day, missed_days, overdone
 from .breaks import BACK_ONE_FROM_DAYS, returns
 from .course_weeks import CourseWeek
-from .weekly import SHIPPED, Pain, ReviewRules, Verdict, WeekFacts, evidence_words
+from .thresholds import SHIPPED, ReviewRules
+from .weekly import Pain, Verdict, WeekFacts, evidence_words
 
 
 class Urgency(StrEnum):

@@ -13,7 +13,8 @@ from dimbo.core.rules import Judgement, Rule
 from dimbo.core.text import join_words, percent
 
 from .adherence import DayState
-from .weekly import LineFacts, ReviewRules, Verdict, WeekFacts
+from .thresholds import ReviewRules
+from .weekly import LineFacts, Verdict, WeekFacts
 
 LEFT_OUT_SESSIONS = 2
 """Practised sessions from which what was left out is spoken of."""

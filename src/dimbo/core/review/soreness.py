@@ -11,7 +11,7 @@ from datetime import date, datetime, timedelta
 
 from dimbo.core.rules import Rule
 
-from .weekly import ReviewRules
+from .thresholds import ReviewRules
 
 STOP_LEVEL = 8
 """Soreness from which strength stops until the coach has asked."""

@@ -6,24 +6,16 @@ Advice only. The coach confirms, changes some of it, or decides otherwise with a
 from __future__ import annotations
 
 import statistics
-from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import asdict, dataclass, fields
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass
 from datetime import date
 from enum import StrEnum
 
-from dimbo.core.programs.program import Limit
 from dimbo.core.rules import Judgement, Rule, tenths
 from dimbo.core.text import join_words, percent
 
 from .adherence import Adherence, Day, overdone, session_adherence
-
-
-class OutOfBounds(ValueError):
-    """A threshold that cannot be; ``field`` is its key."""
-
-    def __init__(self, message: str, field: str) -> None:
-        super().__init__(message)
-        self.field = field
+from .thresholds import ReviewRules
 
 
 class Verdict(StrEnum):
@@ -33,159 +25,6 @@ class Verdict(StrEnum):
     HOLD = "hold"
     EASE = "ease back"
     STOP = "stop"
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ReviewRules:
-    """The thresholds of the weekly review; effort and soreness are of 10, shares 0 to 1."""
-
-    advance_share: float = 0.8
-    hold_share: float = 0.5
-    effort_low: float = 3
-    effort_high: float = 7
-    soreness_advance: float = 3
-    soreness_ease: float = 5
-    over_share: float = 0.25
-    over_days: float = 2
-
-
-SHIPPED = ReviewRules()
-
-
-REVIEW_LIMITS: Mapping[str, Limit] = {
-    "advance_share": Limit(
-        name="Advance from", unit="of the sessions", least=0.5, most=1, about="Share of the planned sessions from which a program advances."
-    ),
-    "hold_share": Limit(
-        name="Hold from",
-        unit="of the sessions",
-        least=0.2,
-        most=0.8,
-        about="Below this share a week says too little, and the dose stays as well.",
-    ),
-    "effort_low": Limit(
-        name="Effort at least",
-        unit="of 10",
-        least=0,
-        most=5,
-        about="Median effort below which the form is looked at before the dose is raised.",
-    ),
-    "effort_high": Limit(name="Effort at most", unit="of 10", least=5, most=10, about="Median effort above which a program holds."),
-    "soreness_advance": Limit(
-        name="Soreness to advance", unit="of 10", least=0, most=5, about="Next-day soreness up to which a program advances."
-    ),
-    "soreness_ease": Limit(
-        name="Soreness to ease back", unit="of 10", least=3, most=9, about="Next-day soreness above which a program eases back one rung."
-    ),
-    "over_share": Limit(
-        name="Overdone from",
-        unit="above plan",
-        least=0.1,
-        most=1,
-        about="A day counts as overdone when more than this share lies above its plan.",
-    ),
-    "over_days": Limit(
-        name="Overdone days", unit="days", least=1, most=7, about="So many overdone days in a week, and a program eases back one rung."
-    ),
-}
-"""Every threshold of ``ReviewRules`` with its bounds."""
-
-
-def checked_rules(values: Mapping[str, float], base: ReviewRules | None = None) -> ReviewRules:
-    """Thresholds from plain numbers over ``base``. Raises OutOfBounds that names the threshold and its bounds."""
-    for key, value in values.items():
-        limit = REVIEW_LIMITS.get(key)
-        if limit is None:
-            raise OutOfBounds(f"there is no review threshold “{key}”; choose from {', '.join(REVIEW_LIMITS)}", key)
-        if not limit.least <= value <= limit.most:
-            raise OutOfBounds(f"{limit.name} must be {limit.least:g} to {limit.most:g} {limit.unit}, not {value:g}", key)
-    rules = ReviewRules(**asdict(base or ReviewRules()) | dict(values))
-    for low, high in (("hold_share", "advance_share"), ("effort_low", "effort_high"), ("soreness_advance", "soreness_ease")):
-        if getattr(rules, low) > getattr(rules, high):
-            raise OutOfBounds(f"{REVIEW_LIMITS[low].name} must not lie above {REVIEW_LIMITS[high].name.lower()}", low)
-    return rules
-
-
-def own_rules(rules: ReviewRules) -> dict[str, float]:
-    """Only what differs from the shipped thresholds."""
-    shipped = ReviewRules()
-    return {f.name: getattr(rules, f.name) for f in fields(ReviewRules) if getattr(rules, f.name) != getattr(shipped, f.name)}
-
-
-def in_words(rules: ReviewRules) -> dict[str, str]:
-    """The thresholds as they stand in a sentence."""
-    return {
-        f.name: percent(getattr(rules, f.name)) if f.name.endswith("_share") else tenths(getattr(rules, f.name))
-        for f in fields(ReviewRules)
-    }
-
-
-RULES: Mapping[str, Rule] = {
-    r.id: r
-    for r in (
-        Rule(
-            "review-pain",
-            name="Pain",
-            says="An exercise at which pain was told stops until the coach clears it; no other exercise is raised.",
-        ),
-        Rule(
-            "review-sore",
-            name="Soreness",
-            says="Next-day soreness above {soreness_ease} of 10 eases back one rung: what works the sore "
-            "muscles where they were named, else everything that works a muscle; nothing is raised.",
-        ),
-        Rule(
-            "review-sore-stop",
-            name="Stop and ask",
-            says="Grave or lasting soreness stops strength until the review is decided; then everything "
-            "that works a muscle goes one rung back.",
-        ),
-        Rule(
-            "review-overdone",
-            name="Overdoing",
-            says="More than {over_share} above plan on {over_days} days of the week eases back one rung.",
-        ),
-        Rule(
-            "review-seldom",
-            name="Too little to judge",
-            says="Below {hold_share} of the planned sessions the dose stays; ask what was in the way.",
-        ),
-        Rule("review-half", name="Adherence", says="From {hold_share} to below {advance_share} of the planned sessions the dose stays."),
-        Rule("review-hard", name="Effort", says="Median effort above {effort_high} of 10 holds the dose."),
-        Rule(
-            "review-easy",
-            name="Effort too low",
-            says="Median effort below {effort_low} of 10 holds the dose until the form was looked at; where "
-            "it is felt in the right place, the program advances.",
-        ),
-        Rule("review-form", name="Not felt", says="Where it is not felt in the right place, the dose stays: form comes before more."),
-        Rule("review-silent", name="No effort told", says="Without any effort told nothing is raised; ask for it."),
-        Rule("review-tender", name="Soreness to advance", says="Next-day soreness above {soreness_advance} of 10 holds the dose."),
-        Rule(
-            "review-advance",
-            name="Advance",
-            says="At least {advance_share} of the planned sessions done, no pain, median effort {effort_low} to "
-            "{effort_high} of 10 (or less, where it is felt in the right place) and next-day soreness at most {soreness_advance} of 10: "
-            "along the program to the next week.",
-        ),
-        Rule(
-            "review-line-seldom",
-            name="Exercise left out",
-            says="An exercise of which less than {hold_share} was done, in at least two practised "
-            "sessions, stays although the others advance.",
-        ),
-        Rule(
-            "review-line-overdone",
-            name="Exercise overdone",
-            says="An exercise done by more than {over_share} above plan on {over_days} days eases back one rung.",
-        ),
-        Rule(
-            "review-paused",
-            name="Nothing planned",
-            says="A week in which nothing was planned, or all of it was paused, is not judged; the dose stays.",
-        ),
-    )
-}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -267,76 +106,184 @@ def evidence_words(facts: WeekFacts) -> str:
     return ", ".join(parts)
 
 
-_GRAVITY: Mapping[str, int] = {Verdict.STOP: 3, Verdict.EASE: 2, Verdict.HOLD: 1, Verdict.ADVANCE: 0}
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WeekRule:
+    """One rule on a whole week: what it says, when it speaks, what it decides, and the sentence with the numbers."""
+
+    rule: Rule
+    verdict: Verdict
+    speaks: Callable[[WeekFacts, ReviewRules], bool]
+    because: Callable[[WeekFacts, ReviewRules], str]
 
 
-def gravest(found: Iterable[Judgement]) -> Judgement:
-    """The judgement that asks for least; of equal ones the first."""
-    return max(found, key=lambda j: _GRAVITY[j.verdict])
+_SLACK = 1e-9
+"""Shares are quotients of floats: four of five must reach 0.8."""
+
+
+def _share(f: WeekFacts) -> float:
+    """Share of the planned sessions, for the rules that stand after the one for a week without a plan."""
+    share = f.adherence().share
+    return 1.0 if share is None else share
+
+
+def _sorer_than(f: WeekFacts, least: float) -> bool:
+    return f.sorest is not None and f.sorest[1] > least
+
+
+def _easy(f: WeekFacts, r: ReviewRules) -> bool:
+    return f.effort is not None and f.effort < r.effort_low
+
+
+def _done(f: WeekFacts) -> str:
+    return f"{_sessions(f)}, {percent(_share(f))}"
+
+
+def _soreness(f: WeekFacts, least: float) -> str:
+    day, level = f.sorest or (date.min, 0)
+    return f"Soreness {level} of 10 on {day:%A}, above {tenths(least)}"
+
+
+def _overdone(f: WeekFacts, r: ReviewRules) -> str:
+    return join_words([f"{d.day:%A} +{percent(d.over_share)}" for d in overdone(f.days, r.over_share)])
+
+
+WEEK_RULES: tuple[WeekRule, ...] = (
+    WeekRule(
+        rule=Rule(
+            "review-sore-stop",
+            name="Stop and ask",
+            says="Grave or lasting soreness stops strength until the review is decided; then everything "
+            "that works a muscle goes one rung back.",
+        ),
+        verdict=Verdict.EASE,
+        speaks=lambda f, r: bool(f.sore_stop),
+        because=lambda f, r: f"{f.sore_stop} Strength is stopped until this is decided: ask what it was, then one rung back.",
+    ),
+    WeekRule(
+        rule=Rule(
+            "review-sore",
+            name="Soreness",
+            says="Next-day soreness above {soreness_ease} of 10 eases back one rung: what works the sore "
+            "muscles where they were named, else everything that works a muscle; nothing is raised.",
+        ),
+        verdict=Verdict.EASE,
+        speaks=lambda f, r: _sorer_than(f, r.soreness_ease),
+        because=lambda f, r: f"{_soreness(f, r.soreness_ease)}: one rung back.",
+    ),
+    WeekRule(
+        rule=Rule(
+            "review-overdone",
+            name="Overdoing",
+            says="More than {over_share} above plan on {over_days} days of the week eases back one rung.",
+        ),
+        verdict=Verdict.EASE,
+        speaks=lambda f, r: len(overdone(f.days, r.over_share)) >= r.over_days,
+        because=lambda f, r: f"Overdone on {len(overdone(f.days, r.over_share))} days, {_overdone(f, r)}: one rung back.",
+    ),
+    WeekRule(
+        rule=Rule(
+            "review-pain",
+            name="Pain",
+            says="An exercise at which pain was told stops until the coach clears it; no other exercise is raised.",
+        ),
+        verdict=Verdict.HOLD,
+        speaks=lambda f, r: bool(f.pains),
+        because=lambda f, r: (
+            f"{join_words([p.sentence for p in f.pains])}. That exercise stops until you clear it; nothing else is raised."
+        ),
+    ),
+    # Before every rule that reads a share of the sessions: without a plan there is none.
+    WeekRule(
+        rule=Rule(
+            "review-paused",
+            name="Nothing planned",
+            says="A week in which nothing was planned, or all of it was paused, is not judged; the dose stays.",
+        ),
+        verdict=Verdict.HOLD,
+        speaks=lambda f, r: f.adherence().share is None,
+        because=lambda f, r: "Nothing was planned in this week, or all of it was paused: the dose stays.",
+    ),
+    WeekRule(
+        rule=Rule(
+            "review-seldom",
+            name="Too little to judge",
+            says="Below {hold_share} of the planned sessions the dose stays; ask what was in the way.",
+        ),
+        verdict=Verdict.HOLD,
+        speaks=lambda f, r: _share(f) < r.hold_share - _SLACK,
+        because=lambda f, r: f"{_done(f)}, is too little to judge: the dose stays. Ask what was in the way.",
+    ),
+    WeekRule(
+        rule=Rule(
+            "review-half",
+            name="Adherence",
+            says="From {hold_share} to below {advance_share} of the planned sessions the dose stays.",
+        ),
+        verdict=Verdict.HOLD,
+        speaks=lambda f, r: _share(f) < r.advance_share - _SLACK,
+        because=lambda f, r: f"{_done(f)}, is below {percent(r.advance_share)}: the dose stays.",
+    ),
+    WeekRule(
+        rule=Rule("review-silent", name="No effort told", says="Without any effort told nothing is raised; ask for it."),
+        verdict=Verdict.HOLD,
+        speaks=lambda f, r: f.effort is None,
+        because=lambda f, r: f"{_done(f)}, but no effort was told: the dose stays until it is.",
+    ),
+    WeekRule(
+        rule=Rule("review-hard", name="Effort", says="Median effort above {effort_high} of 10 holds the dose."),
+        verdict=Verdict.HOLD,
+        speaks=lambda f, r: f.effort is not None and f.effort > r.effort_high,
+        because=lambda f, r: f"Median effort {tenths(f.effort or 0)} lies above {tenths(r.effort_high)}: the dose stays.",
+    ),
+    WeekRule(
+        rule=Rule(
+            "review-easy",
+            name="Effort too low",
+            says="Median effort below {effort_low} of 10 holds the dose until the form was looked at; where "
+            "it is felt in the right place, the program advances.",
+        ),
+        verdict=Verdict.HOLD,
+        speaks=lambda f, r: _easy(f, r) and not f.felt,
+        because=lambda f, r: (
+            f"Median effort {tenths(f.effort or 0)} lies below {tenths(r.effort_low)}: look at the form before the dose is raised."
+        ),
+    ),
+    WeekRule(
+        rule=Rule("review-form", name="Not felt", says="Where it is not felt in the right place, the dose stays: form comes before more."),
+        verdict=Verdict.HOLD,
+        speaks=lambda f, r: f.unfelt,
+        because=lambda f, r: (
+            f"Not felt in the right place in {f.forms.count('no')} of {len(f.forms)} sessions that told it: "
+            "the dose stays; look at the form first."
+        ),
+    ),
+    WeekRule(
+        rule=Rule("review-tender", name="Soreness to advance", says="Next-day soreness above {soreness_advance} of 10 holds the dose."),
+        verdict=Verdict.HOLD,
+        speaks=lambda f, r: _sorer_than(f, r.soreness_advance),
+        because=lambda f, r: f"{_soreness(f, r.soreness_advance)}: the dose stays.",
+    ),
+    WeekRule(
+        rule=Rule(
+            "review-advance",
+            name="Advance",
+            says="At least {advance_share} of the planned sessions done, no pain, median effort {effort_low} to "
+            "{effort_high} of 10 (or less, where it is felt in the right place) and next-day soreness at most {soreness_advance} of 10: "
+            "along the program to the next week.",
+        ),
+        verdict=Verdict.ADVANCE,
+        speaks=lambda f, r: True,
+        because=lambda f, r: f"{evidence_words(f)}: along the program.{' It is easy, and felt in the right place.' if _easy(f, r) else ''}",
+    ),
+)
+"""The rules on a week from the gravest to the mildest, the most telling of equal verdicts first; the first that speaks
+decides, so nothing that is told makes a week less gentle."""
 
 
 def judge(facts: WeekFacts, rules: ReviewRules) -> Judgement:
-    """The verdict on a whole week. Every rule that speaks is heard, and the gravest decides: nothing that is told makes a
-    week less gentle."""
-    return gravest(_speak(facts, rules))
-
-
-def _speak(facts: WeekFacts, rules: ReviewRules) -> Iterator[Judgement]:
-    """What each rule that speaks says of a week, the most telling of equal verdicts first."""
-    if facts.sore_stop:
-        because = f"{facts.sore_stop} Strength is stopped until this is decided: ask what it was, then one rung back."
-        yield Judgement(Verdict.EASE, rule="review-sore-stop", because=because)
-    sorest = facts.sorest
-    if sorest and sorest[1] > rules.soreness_ease:
-        because = f"Soreness {sorest[1]} of 10 on {sorest[0]:%A}, above {tenths(rules.soreness_ease)}: one rung back."
-        yield Judgement(Verdict.EASE, rule="review-sore", because=because)
-    over = overdone(facts.days, rules.over_share)
-    if len(over) >= rules.over_days:
-        told = join_words([f"{d.day:%A} +{percent(d.over_share)}" for d in over])
-        yield Judgement(Verdict.EASE, rule="review-overdone", because=f"Overdone on {len(over)} days, {told}: one rung back.")
-    if facts.pains:
-        told = join_words([p.sentence for p in facts.pains])
-        yield Judgement(
-            Verdict.HOLD, rule="review-pain", because=f"{told}. That exercise stops until you clear it; nothing else is raised."
-        )
-    yield from _of_adherence(facts, rules)
-
-
-def _of_adherence(facts: WeekFacts, rules: ReviewRules) -> Iterator[Judgement]:
-    """What sessions, effort and slight soreness say; advance when nothing of it stands against."""
-    share = facts.adherence().share
-    if share is None:
-        yield Judgement(
-            Verdict.HOLD, rule="review-paused", because="Nothing was planned in this week, or all of it was paused: the dose stays."
-        )
-        return
-    done = f"{_sessions(facts)}, {percent(share)}"
-    if share < rules.hold_share - 1e-9:
-        yield Judgement(
-            Verdict.HOLD, rule="review-seldom", because=f"{done}, is too little to judge: the dose stays. Ask what was in the way."
-        )
-    elif share < rules.advance_share - 1e-9:
-        yield Judgement(Verdict.HOLD, rule="review-half", because=f"{done}, is below {percent(rules.advance_share)}: the dose stays.")
-    effort = facts.effort
-    if effort is None:
-        yield Judgement(Verdict.HOLD, rule="review-silent", because=f"{done}, but no effort was told: the dose stays until it is.")
-    elif effort > rules.effort_high:
-        because = f"Median effort {tenths(effort)} lies above {tenths(rules.effort_high)}: the dose stays."
-        yield Judgement(Verdict.HOLD, rule="review-hard", because=because)
-    elif effort < rules.effort_low and not facts.felt:
-        because = f"Median effort {tenths(effort)} lies below {tenths(rules.effort_low)}: look at the form before the dose is raised."
-        yield Judgement(Verdict.HOLD, rule="review-easy", because=because)
-    if facts.unfelt:
-        told = f"in {facts.forms.count('no')} of {len(facts.forms)} sessions that told it"
-        yield Judgement(
-            Verdict.HOLD, rule="review-form", because=f"Not felt in the right place {told}: the dose stays; look at the form first."
-        )
-    sorest = facts.sorest
-    if sorest and sorest[1] > rules.soreness_advance:
-        because = f"Soreness {sorest[1]} of 10 on {sorest[0]:%A}, above {tenths(rules.soreness_advance)}: the dose stays."
-        yield Judgement(Verdict.HOLD, rule="review-tender", because=because)
-    easy = " It is easy, and felt in the right place." if effort is not None and effort < rules.effort_low else ""
-    yield Judgement(Verdict.ADVANCE, rule="review-advance", because=f"{evidence_words(facts)}: along the program.{easy}")
+    """The verdict on a whole week."""
+    first = next(w for w in WEEK_RULES if w.speaks(facts, rules))
+    return Judgement(first.verdict, rule=first.rule.id, because=first.because(facts, rules))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -352,25 +299,93 @@ class LineFacts:
     """Days on which it was done by more than the threshold above its plan."""
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LineWeek:
+    """One exercise in its week: what happened to it, the verdict on the week, and the week's own facts."""
+
+    line: LineFacts
+    whole: Judgement
+    facts: WeekFacts
+
+    @property
+    def pain(self) -> Pain | None:
+        return next((p for p in self.facts.pains if p.exercise_id == self.line.exercise_id), None)
+
+    @property
+    def spared(self) -> bool:
+        """Whether it is the week's soreness that decides, and this exercise does not work what is sore."""
+        sore = self.facts.sore_muscles
+        return self.whole.rule == "review-sore" and bool(sore) and not sore & self.line.muscles
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LineRule:
+    """One rule on an exercise within the week's verdict, as ``WeekRule``."""
+
+    rule: Rule
+    verdict: Verdict
+    speaks: Callable[[LineWeek, ReviewRules], bool]
+    because: Callable[[LineWeek, ReviewRules], str]
+
+
+_OF_WEEK: dict[str, Rule] = {w.rule.id: w.rule for w in WEEK_RULES}
+
+LINE_RULES: tuple[LineRule, ...] = (
+    LineRule(
+        rule=_OF_WEEK["review-pain"],
+        verdict=Verdict.STOP,
+        speaks=lambda n, r: n.pain is not None,
+        because=lambda n, r: f"{n.pain.sentence} on {n.pain.day:%A}. It is left out until you clear it." if n.pain else "",
+    ),
+    LineRule(
+        rule=Rule(
+            "review-line-overdone",
+            name="Exercise overdone",
+            says="An exercise done by more than {over_share} above plan on {over_days} days eases back one rung.",
+        ),
+        verdict=Verdict.EASE,
+        speaks=lambda n, r: n.line.over_days >= r.over_days,
+        because=lambda n, r: f"Done by more than {percent(r.over_share)} above plan on {n.line.over_days} days: one rung back.",
+    ),
+    # The one rule that is milder than the week: soreness that was named eases only what works it.
+    LineRule(
+        rule=_OF_WEEK["review-sore"],
+        verdict=Verdict.HOLD,
+        speaks=lambda n, r: n.spared,
+        because=lambda n, r: "It does not work what is sore, so it stays as it is.",
+    ),
+    LineRule(
+        rule=Rule(
+            "review-line-seldom",
+            name="Exercise left out",
+            says="An exercise of which less than {hold_share} was done, in at least two practised "
+            "sessions, stays although the others advance.",
+        ),
+        verdict=Verdict.HOLD,
+        speaks=lambda n, r: n.whole.verdict == Verdict.ADVANCE and n.line.sessions >= 2 and n.line.share < r.hold_share - _SLACK,
+        because=lambda n, r: f"Only {percent(n.line.share)} of it was done in {n.line.sessions} practised sessions: it stays.",
+    ),
+)
+"""The rules on one exercise, the gravest first; where none speaks, the week's verdict holds."""
+
+
 def judge_line(line: LineFacts, whole: Judgement, facts: WeekFacts, rules: ReviewRules) -> Judgement:
     """The verdict on one exercise that works a muscle, within the verdict on the week."""
-    pain = next((p for p in facts.pains if p.exercise_id == line.exercise_id), None)
-    if pain:
-        return Judgement(Verdict.STOP, rule="review-pain", because=f"{pain.sentence} on {pain.day:%A}. It is left out until you clear it.")
-    return gravest(_of_line(line, whole, facts, rules))
+    week = LineWeek(line=line, whole=whole, facts=facts)
+    first = next((n for n in LINE_RULES if n.speaks(week, rules)), None)
+    return Judgement(first.verdict, rule=first.rule.id, because=first.because(week, rules)) if first else whole
 
 
-def _of_line(line: LineFacts, whole: Judgement, facts: WeekFacts, rules: ReviewRules) -> Iterator[Judgement]:
-    if line.over_days >= rules.over_days:
-        because = f"Done by more than {percent(rules.over_share)} above plan on {line.over_days} days: one rung back."
-        yield Judgement(Verdict.EASE, rule="review-line-overdone", because=because)
-    if whole.rule == "review-sore" and facts.sore_muscles and not facts.sore_muscles & line.muscles:
-        yield Judgement(Verdict.HOLD, rule="review-sore", because="It does not work what is sore, so it stays as it is.")
-        return
-    if whole.verdict == Verdict.ADVANCE and line.sessions >= 2 and line.share < rules.hold_share - 1e-9:
-        because = f"Only {percent(line.share)} of it was done in {line.sessions} practised sessions: it stays."
-        yield Judgement(Verdict.HOLD, rule="review-line-seldom", because=because)
-    yield Judgement(whole.verdict, rule=whole.rule, because=whole.because)
+RULES: Mapping[str, Rule] = _OF_WEEK | {n.rule.id: n.rule for n in LINE_RULES}
+"""Every rule of the review by id, in their order."""
+
+
+_GRAVITY: Mapping[str, int] = {Verdict.STOP: 3, Verdict.EASE: 2, Verdict.HOLD: 1, Verdict.ADVANCE: 0}
+
+
+def gravest(found: Iterable[Judgement]) -> Judgement:
+    """The judgement that asks for least; of equal ones the first."""
+    return max(found, key=lambda j: _GRAVITY[j.verdict])
 
 
 def overridden(suggested: Mapping[str, str], decided: Mapping[str, str]) -> list[str]:

@@ -8,7 +8,8 @@ from dimbo.core.calendar.schedule import EVERY_OTHER, days_in_words
 from dimbo.core.exercises.dose import Dose
 from dimbo.core.exercises.dose_line import parse
 from dimbo.core.programs.program import Program, Settings
-from dimbo.core.review.weekly import REVIEW_LIMITS, SHIPPED, ReviewRules, Verdict, evidence_words
+from dimbo.core.review.thresholds import REVIEW_LIMITS, SHIPPED, ReviewRules
+from dimbo.core.review.weekly import Verdict, evidence_words
 from dimbo.core.rule_book import BOOK, EVERY, said
 from dimbo.store.review.reviews import Review
 from dimbo.web.schemas import people as p

@@ -18,7 +18,7 @@ from dimbo.core.exercises.dose_in_words import in_words
 from dimbo.core.programs.daily_ceilings import NOTHING, Left, Passed, Spent, name_of
 from dimbo.core.programs.program import Settings, read_cell
 from dimbo.core.review.soreness import LOOK_BACK_DAYS, Soreness, ToldSore, soreness
-from dimbo.core.review.weekly import checked_rules
+from dimbo.core.review.thresholds import checked_rules
 from dimbo.core.safety.cautions import CautionRule, Cautions, Effect, Verdict, stop_words
 from dimbo.core.safety.consent import Consent, ConsentState
 from dimbo.core.safety.health_questions import Asking, asking

@@ -15,7 +15,7 @@ from dimbo.core.programs.progression import rung_back
 from dimbo.core.review.adherence import days_of, missed_in_a_row, sessions_between
 from dimbo.core.review.course_weeks import course_length
 from dimbo.core.review.review_remarks import to_client
-from dimbo.core.review.weekly import checked_rules
+from dimbo.core.review.thresholds import checked_rules
 from dimbo.core.safety.cautions import CautionRule
 from dimbo.core.safety.consent import ConsentText
 from dimbo.core.safety.health_questions import Asking

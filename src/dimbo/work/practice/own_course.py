@@ -11,7 +11,7 @@ from uuid import UUID
 from dimbo.core.calendar.schedule import DAYS, week_of
 from dimbo.core.calendar.time_zones import day_at, off_days
 from dimbo.core.review.adherence import Adherence, Day, SessionRow, days_of, overdone, session_adherence
-from dimbo.core.review.weekly import checked_rules
+from dimbo.core.review.thresholds import checked_rules
 from dimbo.core.sittings.comparison import change_sentence
 from dimbo.core.sittings.reading_table import READINGS
 from dimbo.core.sittings.sitting import Measurement

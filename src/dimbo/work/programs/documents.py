@@ -13,7 +13,7 @@ from dimbo.core.calendar.schedule import EVERY_OTHER
 from dimbo.core.exercises.approach import APPROACHES, DEFAULT_APPROACH
 from dimbo.core.exercises.card import Card
 from dimbo.core.programs.program import MAX_LINES, MAX_ROUNDS, MAX_WEEKS, Circuit, Line, Mode, Program, When
-from dimbo.core.review.weekly import checked_rules
+from dimbo.core.review.thresholds import checked_rules
 from dimbo.work.shared.errors import Refused
 
 CellText = Annotated[str, StringConstraints(max_length=120)]

@@ -37,7 +37,8 @@ from dimbo.core.review.adherence import (
 from dimbo.core.review.breaks import returns
 from dimbo.core.review.course_weeks import course_length
 from dimbo.core.review.soreness import Soreness
-from dimbo.core.review.weekly import Pain, ReviewRules, checked_rules
+from dimbo.core.review.thresholds import ReviewRules, checked_rules
+from dimbo.core.review.weekly import Pain
 from dimbo.core.safety.cautions import Cautions, stand
 from dimbo.core.safety.consent import Consent
 from dimbo.core.sittings.sitting import Measurement

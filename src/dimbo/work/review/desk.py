@@ -12,7 +12,7 @@ import structlog
 from dimbo.core.calendar.schedule import Pause, practice_day, zone
 from dimbo.core.calendar.time_zones import Stay
 from dimbo.core.review.alarms import KINDS, rank
-from dimbo.core.review.weekly import ReviewRules
+from dimbo.core.review.thresholds import ReviewRules
 from dimbo.core.text import join_words
 from dimbo.store.database import Database
 from dimbo.store.people import accounts, clients

@@ -17,7 +17,8 @@ from dimbo.core.calendar.time_zones import Stay, off_days
 from dimbo.core.review.adherence import Adherence, Day, DayState, SessionRow, days_of, missed_in_a_row, session_adherence
 from dimbo.core.review.alarms import Alarm, Corrected, DueReview, Known, ReviewWeek, alarms
 from dimbo.core.review.course_weeks import course_length, review_due
-from dimbo.core.review.weekly import ReviewRules, checked_rules, judge
+from dimbo.core.review.thresholds import ReviewRules, checked_rules
+from dimbo.core.review.weekly import judge
 from dimbo.core.safety.cautions import Cautions, stand
 from dimbo.core.safety.consent import Consent, ConsentState
 from dimbo.store.intake.facts import Fact

@@ -20,7 +20,8 @@ from dimbo.core.review.continuation import Ahead, ahead
 from dimbo.core.review.course_weeks import CourseWeek, is_over, review_due
 from dimbo.core.review.review_remarks import Remark, remarks
 from dimbo.core.review.soreness import LOOK_BACK_DAYS
-from dimbo.core.review.weekly import LineFacts, ReviewRules, Verdict, WeekFacts, checked_rules, gravest, judge, judge_line
+from dimbo.core.review.thresholds import ReviewRules, checked_rules
+from dimbo.core.review.weekly import LineFacts, Verdict, WeekFacts, gravest, judge, judge_line
 from dimbo.core.rules import Judgement
 from dimbo.core.text import join_words
 from dimbo.store.database import Conn, Database

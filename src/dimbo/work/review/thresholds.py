@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from dimbo.core.review.weekly import OutOfBounds, ReviewRules, checked_rules, own_rules
+from dimbo.core.review.thresholds import OutOfBounds, ReviewRules, checked_rules, own_rules
 from dimbo.store.database import Database
 from dimbo.store.people.accounts import Person
 from dimbo.store.review import reviews

@@ -12,7 +12,8 @@ from dimbo.catalogue import shipped_catalogue
 from dimbo.core.review.adherence import Day, SessionRow, days_of, overdone
 from dimbo.core.review.course_weeks import CourseWeek, course_weeks
 from dimbo.core.review.soreness import stops_on
-from dimbo.core.review.weekly import Pain, ReviewRules, WeekFacts, checked_rules, sore_muscles
+from dimbo.core.review.thresholds import ReviewRules, checked_rules
+from dimbo.core.review.weekly import Pain, WeekFacts, sore_muscles
 from dimbo.core.rules import tenths
 from dimbo.core.text import join_words
 from dimbo.store.database import Conn
