@@ -1,5 +1,7 @@
 """The refinement on drawn eyes and brows, whose every edge is known to a fraction of a pixel."""
 
+from dataclasses import replace
+
 import cv2
 import numpy as np
 import pytest
@@ -7,7 +9,7 @@ import pytest
 from dimbo.vision.refine.brow import brow_height, brow_light
 from dimbo.vision.refine.crop import PX_PER_MM, SIDES, Crop, axis_and_scale, by_x, peaks, tukey
 from dimbo.vision.refine.iris import Eye, iris_pair
-from dimbo.vision.refine.lids import eye_maps, lid_height
+from dimbo.vision.refine.lids import SEARCH, eye_maps, lid_height
 
 SKIN, WHITE, IRIS, BROW = (205, 160, 140), (238, 236, 234), (70, 48, 34), (60, 44, 36)
 MM = PX_PER_MM
@@ -82,6 +84,37 @@ def test_lid_margins_are_found_to_a_tenth_of_a_millimetre(top, bottom):
     assert above / MM - CENTRE[1] == pytest.approx(top, abs=0.15)
     assert below / MM - CENTRE[1] == pytest.approx(bottom, abs=0.15)
     assert min(sure_above, sure_below) > 0.03
+
+
+def drawn_map(height_mm, tilt_mm=0.0, sag_mm=0.0, upper=True):
+    """A map whose eye ends at a parabola over the iris's radius, drawn to a fraction of a pixel."""
+    rows, columns = np.arange(169.0)[:, None], np.arange(193.0)[None]
+    t = (columns - CENTRE[0] * MM) / (5.85 * MM)
+    edge = (CENTRE[1] + height_mm + tilt_mm * t + sag_mm * t**2) * MM
+    return np.clip((rows - edge if upper else edge - rows) + 0.5, 0, 1).astype(np.float32)
+
+
+@pytest.mark.parametrize("upper", [True, False])
+@pytest.mark.parametrize(("height", "tilt", "sag"), [(-4.03, 0, 0.8), (-2.47, 0.7, 0.5), (-5.2, -0.7, 1.2), (-3.6, 0, 0)])
+def test_a_drawn_margin_is_found_wherever_the_detector_put_it(upper, height, tilt, sag):
+    sign = 1 if upper else -1
+    of_map = drawn_map(sign * height, tilt_mm=sign * tilt, sag_mm=sign * sag, upper=upper)
+    for off in (-1.2, 0.0, 1.2):
+        base = lids(None, sign * (height + off), sign * (height + off))[0]
+        found, evidence = lid_height(of_map, CENTRE * MM, 5.85 * MM, base, upper=upper)
+        # A fifth of what is left between the coarse line and the margin stays, by the belief in the coarse line.
+        assert found / MM - CENTRE[1] == pytest.approx(sign * height, abs=0.14)
+        assert evidence > 0.1
+
+
+def test_the_other_lids_edge_and_an_edge_out_of_reach_are_no_margin():
+    of_map, base = drawn_map(-4.0), lids(None, -4.0, -4.0)[0]
+    assert lid_height(of_map, CENTRE * MM, 5.85 * MM, base, upper=False)[1] == 0
+    far = lids(None, 5.5, 5.5)[0]
+    assert lid_height(of_map, CENTRE * MM, 5.85 * MM, far, upper=True)[1] < 0.012
+    near_sighted = replace(SEARCH, reach_mm=0.2, fit_mm=0.3, slopes_mm=(0, 0.3), bends_mm=(0, 0.35))
+    off = lids(None, -2.6, -2.6)[0]
+    assert lid_height(of_map, CENTRE * MM, 5.85 * MM, off, upper=True, tuning=near_sighted)[1] < 0.01
 
 
 def test_without_any_edge_there_is_no_evidence():

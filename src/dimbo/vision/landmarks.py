@@ -72,7 +72,6 @@ POINTS = {
 }
 """Points of facial anthropometry and where the mesh has them. Sides are the client's own."""
 
-_IRIS_EDGES = ((469, 471), (474, 476))
 _DEPTH_PAIRS = ((33, 263), (133, 362), (127, 356), (234, 454), (93, 323))
 _DEPTH_FACTOR = 0.84
 """The detector's depth is too steep by this factor, fitted on renderings of known turn."""

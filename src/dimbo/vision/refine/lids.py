@@ -2,10 +2,14 @@
 
 A map says of each pixel how much it belongs to the open eye. Inside the iris the question is "iris or skin", outside it
 "white of the eye or skin", so that the edge of the iris itself leaves no edge in the map. A parabola is laid where the map
-steps most, coarsely over a grid and then column by column.
+steps most: searched coarsely over a grid, then fitted column by column.
+
+Lengths are millimetres on the face and areas square millimetres; heights are y in crop pixels, downwards.
 """
 
 from __future__ import annotations
+
+from dataclasses import dataclass
 
 import cv2
 import numpy as np
@@ -13,43 +17,105 @@ import numpy as np
 from .crop import PX_PER_MM, Crop, peaks, sample, tukey
 
 Table = tuple[np.ndarray, np.ndarray]
-_SEARCH_MM = 3.4
-_SPAN = 1.25
-"""Radii to each side of the iris over which a lid is followed."""
+"""The detector's own lid as heights over places: x (n,) rising, y (n,), crop pixels."""
+_MM2 = PX_PER_MM**2
+"""Pixels in a square millimetre."""
 
 
-def eye_maps(crop: Crop, centre: np.ndarray, radius: float, upper: Table, lower: Table) -> tuple[np.ndarray, np.ndarray] | None:
-    """Maps 0..1 against the skin above and against the skin below. Lashes count as skin: their length is not the lid's.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ColourTuning:
+    """From where the colours of the eye and of the skin are learnt. Tuned on three heads that
+    ``studies.truth`` uses for nothing."""
 
-    None where there is too little white of the eye, or too little skin, to learn its colour from.
+    beside: float = 1.5
+    """Iris radii to each side of the iris centre within which colours are learnt; further out lie the corners with their own."""
+    inside_lid_mm: float = 0.8
+    """So far inside the detector's lids a pixel is surely eye: the detector's lids are off by up to half a millimetre."""
+    white_from: float = 1.12
+    """Iris radii from which on it is the white: the dark rim of the iris blurs outwards by a tenth."""
+    least_white_mm2: float = 0.94
+    least_iris_mm2: float = 0.63
+    least_skin_mm2: float = 0.94
+    """With less the medians are those of a few lashes or of a highlight."""
+    above_mm: tuple[float, float] = (2.2, 4.5)
+    below_mm: tuple[float, float] = (3.0, 7.0)
+    """Bands of skin beyond the detector's lids, clear of lashes above and of the tear trough's fold below."""
+    noise: tuple[float, float, float] = (16.0, 4.0, 4.0)
+    """Variance of the skin that is taken for granted (L, a, b): a small patch would else claim to know its colour exactly."""
+    least_apart: float = 0.25
+    """Squared distance of white and skin, in spreads of the skin, below which the two cannot be told apart."""
+    rim: float = 0.12
+    """Width of the soft border between the two questions, in iris radii."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SearchTuning:
+    """How a lid margin is searched and fitted. Tuned as ``ColourTuning``."""
+
+    span: float = 1.25
+    """Iris radii to each side of the iris centre over which a lid is followed: a parabola holds no further."""
+    smooth_mm: tuple[float, float] = (0.5, 0.3)
+    """Smoothing along and across the lid; more across would round the margin off."""
+    reach_mm: float = 3.4
+    """How far the margin may lie from the detector's lid, up or down."""
+    slopes_mm: tuple[float, float] = (1.2, 0.3)
+    bends_mm: tuple[float, float] = (1.4, 0.35)
+    """Largest and step of what the grid adds to the detector's lid at the end of its span: tilt, and sag."""
+    near_mm: float = 2.6
+    like_mm: float = 1.2
+    """Spread of what is believed beforehand: of the shift, and of tilt and sag together."""
+    most_step: float = 0.12
+    """A step counts at most so much a pixel: lashes and highlights step harder than a lid, and must not outvote it."""
+    fit_mm: float = 0.9
+    """How far from the coarse line each column's step is looked for."""
+    believed_mm: float = 0.6
+    """Spread of the belief in the coarse line at that."""
+    rounds: int = 8
+    strict_mm: float = 0.35
+    """The fit lets go of columns ever nearer to it, round by round, down to this."""
+    evidence_mm: float = 0.5
+    """Columns count as evidence by how near they lie to the margin."""
+    ridge: tuple[float, float, float] = (1e-4, 0.02, 0.05)
+    """Pull of height, tilt and sag towards the coarse line, so that few columns cannot bend it."""
+
+
+COLOURS, SEARCH = ColourTuning(), SearchTuning()
+_COLUMNS = 61
+"""Columns over the span: about one a crop pixel, which is all the picture holds."""
+
+
+def eye_maps(
+    crop: Crop, centre: np.ndarray, radius: float, upper: Table, lower: Table, tuning: ColourTuning = COLOURS
+) -> tuple[np.ndarray, np.ndarray] | None:
+    """Two maps (h, w) float32, 0..1: how much each pixel belongs to the open eye, against the skin above and below.
+
+    ``centre`` (2,) and ``radius`` of the iris are crop pixels. Lashes count as skin: their length is not the lid's. None where
+    there is too little white of the eye, or too little skin, to learn its colour from.
     """
-    lab, mm = crop.lab, PX_PER_MM
+    lab, mm, of = crop.lab, PX_PER_MM, tuning
     yy, xx = np.mgrid[0 : crop.height, 0 : crop.width].astype(np.float32)
     rho = np.hypot(xx - centre[0], yy - centre[1])
     top, bottom = np.interp(xx[0], *upper), np.interp(xx[0], *lower)
-    near = np.abs(xx - centre[0]) < 1.5 * radius
-    core = (yy > top + 0.8 * mm) & (yy < bottom - 0.8 * mm) & near
-    white = core & (rho > 1.12 * radius)
-    if white.sum() < 34:
+    near = np.abs(xx - centre[0]) < of.beside * radius
+    core = (yy > top + of.inside_lid_mm * mm) & (yy < bottom - of.inside_lid_mm * mm) & near
+    white = core & (rho > of.white_from * radius)
+    if white.sum() < of.least_white_mm2 * _MM2:
         return None
-    whiteness = lab[white][:, 0] - 0.8 * np.hypot(lab[white][:, 1], lab[white][:, 2])
-    sclera = np.median(lab[white][whiteness >= np.median(whiteness)], 0)
-    inner = (rho < 0.85 * radius) & (np.abs(yy - centre[1]) < 0.5 * radius) & core
-    if inner.sum() < 23:
-        inner = rho < 0.6 * radius
-    iris = float(np.median(lab[inner][:, 0]))
-    inside = np.clip((radius - rho) / (0.12 * radius) + 0.5, 0, 1)
+    sclera = _whitest(lab[white])
+    iris = _iris_light(lab[..., 0], rho=rho / radius, core=core & (np.abs(yy - centre[1]) < 0.5 * radius), of=of)
+    inside = np.clip((radius - rho) / (of.rim * radius) + 0.5, 0, 1)
 
-    def against(skin_area: np.ndarray) -> np.ndarray | None:
-        around = lab[skin_area & near]
-        if len(around) < 34:
+    def against(band: np.ndarray) -> np.ndarray | None:
+        around = lab[band & near]
+        if len(around) < of.least_skin_mm2 * _MM2:
             return None
         skin = np.median(around, 0)
-        spread = np.cov((around - skin).T) + np.diag([16.0, 4.0, 4.0])
+        # The direction in which white and skin differ most for how much skin differs from itself (Fisher's discriminant).
+        spread = np.cov((around - skin).T) + np.diag(of.noise)
         axis = np.linalg.solve(spread, sclera - skin)
         apart = float(axis @ (sclera - skin))
-        if apart < 0.25:
-            return None  # the white of the eye and the skin cannot be told apart
+        if apart < of.least_apart:
+            return None
         white_share = np.clip(((lab - skin) @ axis) / apart, 0, 1)
         lash = np.clip((sclera[0] - lab[..., 0]) / max(0.55 * sclera[0], 1), 0, 1)
         darker = np.clip((skin[0] - lab[..., 0]) / max(skin[0] - iris, 6.0), 0, 1)
@@ -57,42 +123,74 @@ def eye_maps(crop: Crop, centre: np.ndarray, radius: float, upper: Table, lower:
         outside = white_share * np.clip(1.6 - 1.6 * lash, 0, 1)
         return (inside * in_iris + (1 - inside) * outside).astype(np.float32)
 
-    above = against((yy < top - 2.2 * mm) & (yy > top - 4.5 * mm))
-    below = against((yy > bottom + 3 * mm) & (yy < bottom + 7 * mm))
-    if above is None or below is None:
-        return None
-    return above, below
+    (near_a, far_a), (near_b, far_b) = of.above_mm, of.below_mm
+    above = against((yy < top - near_a * mm) & (yy > top - far_a * mm))
+    below = against((yy > bottom + near_b * mm) & (yy < bottom + far_b * mm))
+    return None if above is None or below is None else (above, below)
 
 
-def lid_height(eye_map: np.ndarray, centre: np.ndarray, radius: float, base: Table, *, upper: bool) -> tuple[float, float]:
-    """Height of a lid margin at the iris centre, crop pixels, and the mean step across it (its evidence)."""
-    mm, height = PX_PER_MM, eye_map.shape[0]
-    smooth = cv2.GaussianBlur(eye_map, (0, 0), sigmaX=0.5 * mm, sigmaY=0.30 * mm)
+def _whitest(colours: np.ndarray) -> np.ndarray:
+    """Median colour (3,) of the whiter half of colours (n, 3): what is left are veins, shadows and lashes."""
+    whiteness = colours[:, 0] - 0.8 * np.hypot(colours[:, 1], colours[:, 2])
+    return np.median(colours[whiteness >= np.median(whiteness)], 0)
+
+
+def _iris_light(light: np.ndarray, rho: np.ndarray, core: np.ndarray, of: ColourTuning) -> float:
+    """Median lightness of the iris, from a strip (``core``) that no lid covers; ``rho`` is the distance in radii. A narrow eye
+    has no such strip, and the middle of the iris must do."""
+    inner = (rho < 0.85) & core
+    if inner.sum() < of.least_iris_mm2 * _MM2:
+        inner = rho < 0.6
+    return float(np.median(light[inner]))
+
+
+def lid_height(
+    eye_map: np.ndarray, centre: np.ndarray, radius: float, base: Table, *, upper: bool, tuning: SearchTuning = SEARCH
+) -> tuple[float, float]:
+    """Height of a lid margin at the iris centre, and the mean step of the map across it, 0..1 a pixel: its evidence."""
+    smooth = cv2.GaussianBlur(eye_map, (0, 0), sigmaX=tuning.smooth_mm[0] * PX_PER_MM, sigmaY=tuning.smooth_mm[1] * PX_PER_MM)
+    # Sobel's kernel sums to 8, so this is the step a pixel; down into the eye at the upper lid, out of it at the lower.
     step = np.clip((1 if upper else -1) * cv2.Sobel(smooth, cv2.CV_32F, 0, 1, ksize=3) / 8.0, 0, None)
-    t = np.linspace(-_SPAN, _SPAN, 61)
-    xs = centre[0] + t * radius
-    start = np.interp(xs, *base)
-    shift = np.arange(-_SEARCH_MM * mm, _SEARCH_MM * mm + 0.1, 1.0)
-    slopes, bends = np.arange(-1.2, 1.21, 0.3) * mm, np.arange(-1.4, 1.41, 0.35) * mm
-    coarse = slice(0, 61, 2)
-    columns = np.arange(31)
-    strips = np.minimum(sample(step, x=np.repeat(xs[coarse][:, None], height, 1), y=np.repeat(np.arange(height)[None], 31, 0)), 0.12)
-    shape = (slopes[:, None, None] * t[coarse] + bends[None, :, None] * t[coarse] ** 2).reshape(-1, 31)
-    rows = np.rint(start[coarse] + shift[:, None, None] + shape[None]).astype(np.intp).clip(0, height - 1)
-    score = strips[columns, rows].mean(2)
-    score = score * np.exp(-0.5 * (shift / (2.6 * mm)) ** 2)[:, None]
-    score = score * np.exp(-0.5 * (slopes[:, None] ** 2 + bends[None] ** 2) / (1.2 * mm) ** 2).reshape(1, -1)
-    i, m = np.unravel_index(int(score.argmax()), score.shape)
-    best = start + shift[i] + slopes[m // len(bends)] * t + bends[m % len(bends)] * t**2
+    along = np.linspace(-tuning.span, tuning.span, _COLUMNS)
+    line = _search(step, xs=centre[0] + along * radius, along=along, base=base, of=tuning)
+    return _fit(step, xs=centre[0] + along * radius, along=along, line=line, of=tuning)
 
-    reach = np.arange(-0.9 * mm, 0.9 * mm + 0.1, 1.0)
-    across = sample(step, x=np.repeat(xs[:, None], len(reach), 1), y=best[:, None] + reach) * np.exp(-0.5 * (reach / (0.6 * mm)) ** 2)
-    at, strength = peaks(across)
-    offset, weight = reach[0] + at, np.minimum(strength, 0.12)
-    powers = np.stack([np.ones_like(t), t, t**2], 1)
+
+def _search(step: np.ndarray, xs: np.ndarray, along: np.ndarray, base: Table, of: SearchTuning) -> np.ndarray:
+    """The line (n,) over ``xs`` (n,) along which the map steps most, among the detector's lid shifted, tilted and sagged."""
+    mm, height = PX_PER_MM, step.shape[0]
+    start = np.interp(xs, *base)
+    shift = np.arange(-of.reach_mm * mm, of.reach_mm * mm + 0.1, 1.0)
+    slopes, bends = (np.arange(-most, most + 0.01, by) * mm for most, by in (of.slopes_mm, of.bends_mm))
+    every = slice(0, len(xs), 2)  # every other column: the grid needs no more, and takes half the time
+    t = along[every]
+    places = np.repeat(xs[every][:, None], height, 1), np.repeat(np.arange(height)[None], len(t), 0)
+    strips = np.minimum(sample(step, x=places[0], y=places[1]), of.most_step)
+    shape = (slopes[:, None, None] * t + bends[None, :, None] * t**2).reshape(-1, len(t))
+    rows = np.rint(start[every] + shift[:, None, None] + shape[None]).astype(np.intp).clip(0, height - 1)
+    score = strips[np.arange(len(t)), rows].mean(2)
+    score = score * np.exp(-0.5 * (shift / (of.near_mm * mm)) ** 2)[:, None]
+    score = score * np.exp(-0.5 * (slopes[:, None] ** 2 + bends[None] ** 2) / (of.like_mm * mm) ** 2).reshape(1, -1)
+    i, m = np.unravel_index(int(score.argmax()), score.shape)
+    return start + shift[i] + slopes[m // len(bends)] * along + bends[m % len(bends)] * along**2
+
+
+def _fit(step: np.ndarray, xs: np.ndarray, along: np.ndarray, line: np.ndarray, of: SearchTuning) -> tuple[float, float]:
+    """Height in the middle, and evidence, of a parabola through each column's strongest step near ``line``.
+
+    Weighted least squares with Tukey's biweight, whose width shrinks from round to round (as in a graduated fit, so that the
+    first rounds see all columns and the last only those that agree), and a small ridge.
+    """
+    mm = PX_PER_MM
+    reach = np.arange(-of.fit_mm * mm, of.fit_mm * mm + 0.1, 1.0)
+    across = sample(step, x=np.repeat(xs[:, None], len(reach), 1), y=line[:, None] + reach)
+    at, strength = peaks(across * np.exp(-0.5 * (reach / (of.believed_mm * mm)) ** 2))
+    offset, weight = reach[0] + at, np.minimum(strength, of.most_step)
+    powers = np.stack([np.ones_like(along), along, along**2], 1)
     bend = np.zeros(3)
-    for k in range(8):
-        w = weight * tukey(offset - powers @ bend, max(0.9 * mm * (8 - k) / 8, 0.35 * mm))
-        bend = np.linalg.solve((powers * w[:, None]).T @ powers + np.diag([1e-4, 0.02, 0.05]), (powers * w[:, None]).T @ offset)
-    evidence = float((weight * tukey(offset - powers @ bend, 0.5 * mm)).mean())
-    return float(best[30] + bend[0]), evidence
+    for k in range(of.rounds):
+        width = max(of.fit_mm * mm * (of.rounds - k) / of.rounds, of.strict_mm * mm)
+        w = weight * tukey(offset - powers @ bend, width)
+        bend = np.linalg.solve((powers * w[:, None]).T @ powers + np.diag(of.ridge), (powers * w[:, None]).T @ offset)
+    evidence = float((weight * tukey(offset - powers @ bend, of.evidence_mm * mm)).mean())
+    return float(line[len(line) // 2] + bend[0]), evidence
