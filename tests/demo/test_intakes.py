@@ -61,7 +61,7 @@ def test_tests_that_disagree_and_a_consent_taken_back(demo):
 
 
 def test_an_open_intake_a_finished_one_and_one_that_waits_for_review(demo):
-    assert demo["Oriane"].client.intake_open and demo["Oriane"].conclusions.ask_next
+    assert demo["Oriane"].client.intake_opened_at and demo["Oriane"].conclusions.ask_next
     assert demo["Philippa"].client.intake_finished_at
     waiting = demo["Sunniva"]
     assert waiting.self_intake.submitted_at and not waiting.self_intake.reviewed_at

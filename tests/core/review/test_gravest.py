@@ -13,7 +13,7 @@ from dimbo.core.review.soreness import ToldSore, soreness, stops_on
 from dimbo.core.review.thresholds import ReviewRules
 from dimbo.core.review.weekly import LINE_RULES, WEEK_RULES, LineFacts, Pain, Verdict, WeekFacts, judge, judge_line
 from dimbo.core.safety.health_questions import asking
-from dimbo.core.safety.pain import GRAVE_PLACES, at_place, ends_session, joints, shares, stopped_with
+from dimbo.core.safety.pain import at_place, joints, shares, stopped_with
 
 MONDAY = date(2026, 3, 2)
 RULES = ReviewRules()
@@ -85,11 +85,6 @@ def test_pain_stops_what_shares_joint_mark_or_muscle_and_nothing_else():
     for where in ("jaw joint", "neck", "front of neck"):
         held = stopped_with(CARDS["settle-breath"], where, CARDS.values())
         assert held - {"settle-breath"} == {c.id for c in CARDS.values() if at_place(where, c)} and len(held) > 3
-
-
-@given(st.one_of(st.none(), st.integers(1, 10)), st.sampled_from(["", "cheek", "temple", "teeth", *sorted(GRAVE_PLACES)]))
-def test_a_session_ends_from_seven_on_or_at_a_grave_place(level, where):
-    assert ends_session(level, where) == ((level or 0) >= 7 or where in GRAVE_PLACES)
 
 
 def at(day):

@@ -30,8 +30,6 @@ FULL_AT_START = 0.8
 """Share of the client's minutes that the first week may take; the rest is room to rise."""
 MARKED = 3
 """From this severity on a concern gets a second exercise of work."""
-EVENING_SHARE = 0.4
-"""Most of a day's minutes that an evening session takes."""
 EVENING_CONCERNS = frozenset({"jaw-tension", "neck-tension"})
 MOST_HABITS = 2
 FRAME: Mapping[When, tuple[str, ...]] = {

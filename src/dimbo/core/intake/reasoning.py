@@ -12,8 +12,6 @@ from dataclasses import dataclass
 CLEAR_LEAD = 2
 """A cause that leads by this much is called likely; by less, the page says that it is open between two."""
 
-ANSWERS = ("yes", "no", "unsure")
-
 
 @dataclass(frozen=True, slots=True)
 class Question:

@@ -63,11 +63,6 @@ def at_place(where: str, card: Card) -> bool:
     return joint is not None and joint in joints(card)
 
 
-def ends_session(level: int | None, where: str) -> bool:
-    """Whether the session ends, and the sudden signs are asked."""
-    return (level is not None and level >= GRAVE_LEVEL) or where in GRAVE_PLACES
-
-
 def stopped_with(hurt: Card, where: str, cards: Iterable[Card]) -> frozenset[str]:
     """Ids of the exercises that wait together with one that hurt, itself included."""
     return frozenset(c.id for c in cards if shares(hurt, other=c) or at_place(where, c)) | {hurt.id}

@@ -18,7 +18,6 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 IRIS_MM = 11.7
-IRIS_SD_MM = 0.5
 
 Point = tuple[float, float]
 """Pixels, x to the right and y down, of an unmirrored photograph: the client's left is at the right."""

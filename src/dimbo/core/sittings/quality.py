@@ -371,7 +371,3 @@ def standing(checks: list[Check]) -> str:
     """Accepted, accepted with a note, or to be retaken."""
     weights = {c.weight for c in checks}
     return Standing.RETAKE if "stop" in weights else Standing.NOTED if "watch" in weights else Standing.ACCEPTED
-
-
-NOT_FOR_CHANGE = ("light", "clock", "distance", "nod", "expression", "sharp")
-"""Remarks that, when stronger than at the baseline, make a shot weak evidence of change."""
