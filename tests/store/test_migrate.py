@@ -43,4 +43,6 @@ def test_practice_logs_are_append_only_for_the_application(db, owner):
     with pytest.raises(psycopg.errors.InsufficientPrivilege), db.anyone() as conn:
         conn.execute("delete from practice_logs")
     with pytest.raises(psycopg.errors.InsufficientPrivilege), db.anyone() as conn:
-        conn.execute("update program_versions set title = 'x'")
+        conn.execute("update practice_logs set day = current_date")
+    with pytest.raises(psycopg.errors.InsufficientPrivilege), db.anyone() as conn:
+        conn.execute("update program_versions set version = 1")

@@ -138,6 +138,10 @@ class Statement(Generic[Row]):
         with self.run(conn, values) as cursor:
             return cursor.fetchall()
 
+    def one_or_none(self, conn: Conn, values: Values = ()) -> Row | None:
+        with self.run(conn, values) as cursor:
+            return cursor.fetchone()
+
 
 def many(conn: Conn, kind: type[Row], sql: str, values: Values = ()) -> list[Row]:
     """Every row of a statement as a value of ``kind``, by column name."""
@@ -146,8 +150,7 @@ def many(conn: Conn, kind: type[Row], sql: str, values: Values = ()) -> list[Row
 
 def one_or_none(conn: Conn, kind: type[Row], sql: str, values: Values) -> Row | None:
     """The row of a statement as a value of ``kind``, or nothing."""
-    with Statement(kind, sql).run(conn, values) as cursor:
-        return cursor.fetchone()
+    return Statement(kind, sql).one_or_none(conn, values)
 
 
 def selected(kind: type[DataclassInstance], of: str) -> str:
@@ -159,6 +162,25 @@ def insert(table: str, columns: Iterable[str], then: str = "") -> bytes:
     """The statement that adds a row of named values; ``then`` follows it."""
     names = list(columns)
     return f"insert into {table} ({', '.join(names)}) values ({', '.join(f'%({n})s' for n in names)}) {then}".encode()
+
+
+def add(conn: Conn, table: str, values: Mapping[str, Any], then: str = "") -> Cursor[Any]:
+    """Add a row of named values; ``then`` follows the statement, as ``on conflict`` or ``returning``."""
+    return conn.execute(insert(table, values, then), values)
+
+
+def new_id(added: Cursor[Any]) -> UUID:
+    """The id that an insert returned."""
+    row = added.fetchone()
+    assert row
+    return UUID(str(row[0]))
+
+
+def add_all(conn: Conn, table: str, rows: Sequence[Mapping[str, Any]], then: str = "") -> None:
+    """Add rows of the same names, in one round trip."""
+    if rows:
+        with conn.cursor() as cursor:
+            cursor.executemany(insert(table, rows[0], then), rows)
 
 
 def columns_of(value: DataclassInstance, *, json: Collection[str] = (), leave: Collection[str] = ()) -> dict[str, Any]:

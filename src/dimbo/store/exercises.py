@@ -61,8 +61,11 @@ def create(conn: Conn, practice_id: UUID, exercise_id: str, family: str, entry: 
 def save(conn: Conn, exercise_id: str, base_version: int, family: str, entry: dict[str, Any], by: str) -> int:
     """Save over ``base_version`` and return the new version. Raises Conflict when it is no longer the newest."""
     row = conn.execute(
-        "update own_exercises set family = %s, entry = %s, version = version + 1, saved_by = %s, saved_at = now() "
-        "where id = %s and version = %s returning version",
+        """
+        update own_exercises
+        set family = %s, entry = %s, version = version + 1, saved_by = %s, saved_at = now()
+        where id = %s and version = %s
+        returning version""",
         (family, Jsonb(entry), by, exercise_id, base_version),
     ).fetchone()
     if row is None:

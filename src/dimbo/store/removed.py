@@ -66,8 +66,11 @@ def of(conn: Conn, kind: Kind, client_id: UUID | None = None) -> list[Removed]:
         return many(
             conn,
             Removed,
-            f"select id, {owner} as client_id, {_NAME[kind]} as name, removed_at from {kind} "
-            f"where removed_at is not null and (%(client)s::uuid is null or {owner} = %(client)s) order by removed_at desc, id",
+            f"""
+            select id, {owner} as client_id, {_NAME[kind]} as name, removed_at
+            from {kind}
+            where removed_at is not null and (%(client)s::uuid is null or {owner} = %(client)s)
+            order by removed_at desc, id""",
             {"client": client_id},
         )
 
@@ -76,8 +79,10 @@ def came_again(conn: Conn, photograph_id: UUID) -> bool:
     """Whether the file of a removed photograph was added to its sitting again."""
     with _seen(conn):
         row = conn.execute(
-            "select exists (select from photographs o join photographs n on n.sitting_id = o.sitting_id "
-            "and n.source_hash = o.source_hash and n.removed_at is null where o.id = %s and o.removed_at is not null)",
+            """
+            select exists (select from photographs o join photographs n on n.sitting_id = o.sitting_id
+                and n.source_hash = o.source_hash and n.removed_at is null where o.id = %s
+                    and o.removed_at is not null)""",
             (photograph_id,),
         ).fetchone()
     return bool(row and row[0])

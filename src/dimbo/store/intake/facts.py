@@ -8,9 +8,8 @@ from datetime import datetime
 from typing import Any, NamedTuple
 from uuid import UUID
 
-from psycopg.types.json import Jsonb
-
-from dimbo.store.database import Conflict, Conn, many
+from dimbo.store.database import Conflict, Conn, add_all, columns_of, many
+from dimbo.store.database import add as add_row
 
 
 class Fact(NamedTuple):
@@ -45,23 +44,18 @@ _COLUMNS = "client_id, id, seq, kind, key, value, at, author, source"
 def add(conn: Conn, practice_id: UUID, client_id: UUID, new: Sequence[NewFact]) -> None:
     """Keep facts. An id that is here already must be of the same client; then nothing happens. Raises Conflict."""
     for f in new:
-        row = conn.execute(
-            "insert into facts (id, practice_id, client_id, kind, key, value, at, author, author_id, source) "
-            "values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s) on conflict (id) do nothing",
-            (f.id, practice_id, client_id, f.kind, f.key, Jsonb(f.value), f.at, f.author, f.author_id, f.source),
-        )
-        if row.rowcount == 0 and not known(conn, client_id, [f.id]):
+        kept = add_row(conn, "facts", _row(practice_id, client_id, f), "on conflict (id) do nothing")
+        if kept.rowcount == 0 and not known(conn, client_id, [f.id]):
             raise Conflict("This entry's id belongs to another client. Enter it anew.")
 
 
 def add_many(conn: Conn, practice_id: UUID, new: Sequence[tuple[UUID, NewFact]]) -> None:
     """Keep many new facts of many clients."""
-    with conn.cursor() as cursor:
-        cursor.executemany(
-            "insert into facts (id, practice_id, client_id, kind, key, value, at, author, author_id, source) "
-            "values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
-            [(f.id, practice_id, c, f.kind, f.key, Jsonb(f.value), f.at, f.author, f.author_id, f.source) for c, f in new],
-        )
+    add_all(conn, "facts", [_row(practice_id, client_id, f) for client_id, f in new])
+
+
+def _row(practice_id: UUID, client_id: UUID, fact: NewFact) -> dict[str, Any]:
+    return {"practice_id": practice_id, "client_id": client_id} | columns_of(fact, json=("value",))
 
 
 def known(conn: Conn, client_id: UUID, ids: list[UUID]) -> set[UUID]:
@@ -70,9 +64,17 @@ def known(conn: Conn, client_id: UUID, ids: list[UUID]) -> set[UUID]:
     return {r[0] for r in rows}
 
 
-STANDING = f"""select * from (select distinct on (kind, key) {_COLUMNS} from facts where client_id = %(client)s and kind not in
-    ('caution', 'clearance', 'consent', 'note', 'lock', 'release', 'intake', 'photographs') order by kind, key, seq desc) newest
-    union all select {_COLUMNS} from facts where client_id = %(client)s and kind in ('caution', 'clearance', 'consent')
+STANDING = f"""
+    select * from (
+        select distinct on (kind, key) {_COLUMNS}
+        from facts
+        where client_id = %(client)s
+            and kind not in ('caution', 'clearance', 'consent', 'note', 'lock', 'release', 'intake', 'photographs')
+        order by kind, key, seq desc) newest
+    union all
+    select {_COLUMNS}
+    from facts
+    where client_id = %(client)s and kind in ('caution', 'clearance', 'consent')
     order by seq"""
 """What the present is made of: the newest fact of each kind and key, and every answer to a caution, clearance and consent."""
 

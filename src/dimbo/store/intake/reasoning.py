@@ -30,8 +30,11 @@ def own(conn: Conn) -> list[OwnText]:
 
 def keep(conn: Conn, practice_id: UUID, concern: str, document: dict[str, Any], by: str) -> None:
     conn.execute(
-        "insert into reasoning_texts (practice_id, concern, document, edited_by) values (%s, %s, %s, %s) "
-        "on conflict (practice_id, concern) do update set document = excluded.document, edited_by = excluded.edited_by, edited_at = now()",
+        """
+        insert into reasoning_texts (practice_id, concern, document, edited_by)
+        values (%s, %s, %s, %s)
+        on conflict (practice_id, concern) do update set document = excluded.document, edited_by = excluded.edited_by,
+            edited_at = now()""",
         (practice_id, concern, Jsonb(document), by),
     )
 

@@ -9,7 +9,7 @@ from uuid import UUID
 
 from psycopg.types.json import Jsonb
 
-from dimbo.store.database import Conn, one_or_none
+from dimbo.store.database import Conn, add, one_or_none
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -47,8 +47,12 @@ def by_token(conn: Conn, token_hash: bytes) -> LinkedIntake | None:
     return one_or_none(conn, LinkedIntake, "select * from self_intake_by_token(%s)", (token_hash,))
 
 
-NEWEST = """select id, created_at, expires_at, revoked_at, document, revision, submitted_at, reviewed_at from self_intakes
-    where client_id = %s and revoked_at is null order by created_at desc limit 1"""
+NEWEST = """
+    select id, created_at, expires_at, revoked_at, document, revision, submitted_at, reviewed_at
+    from self_intakes
+    where client_id = %s and revoked_at is null
+    order by created_at desc
+    limit 1"""
 """The last one that was sent and not taken back."""
 
 
@@ -59,16 +63,25 @@ def newest(conn: Conn, client_id: UUID) -> SelfIntake | None:
 def create(conn: Conn, practice_id: UUID, client_id: UUID, token_hash: bytes, by: UUID, at: datetime, expires_at: datetime) -> None:
     """A new link; an earlier one that was not sent in yet ends, and its draft goes on in the new one."""
     earlier = conn.execute(
-        "update self_intakes set revoked_at = %s where client_id = %s and submitted_at is null and revoked_at is null "
-        "returning document, revision",
+        """
+        update self_intakes
+        set revoked_at = %s
+        where client_id = %s and submitted_at is null and revoked_at is null
+        returning document, revision""",
         (at, client_id),
     ).fetchone()
     document, revision = earlier or ({}, 0)
-    conn.execute(
-        "insert into self_intakes (token_hash, practice_id, client_id, created_at, created_by, expires_at, document, revision) "
-        "values (%s, %s, %s, %s, %s, %s, %s, %s)",
-        (token_hash, practice_id, client_id, at, by, expires_at, Jsonb(document), revision),
-    )
+    values = {
+        "token_hash": token_hash,
+        "practice_id": practice_id,
+        "client_id": client_id,
+        "created_at": at,
+        "created_by": by,
+        "expires_at": expires_at,
+        "document": Jsonb(document),
+        "revision": revision,
+    }
+    add(conn, "self_intakes", values)
 
 
 def revoke(conn: Conn, client_id: UUID, at: datetime) -> bool:

@@ -6,7 +6,7 @@ from dataclasses import dataclass, fields
 from datetime import date, datetime, time
 from uuid import UUID
 
-from dimbo.store.database import Conn, Statement, columns_of, insert, many, one_or_none
+from dimbo.store.database import Conn, Statement, add, columns_of, insert, many, one_or_none
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -34,14 +34,8 @@ class NewMessage:
 
 def write(conn: Conn, practice_id: UUID, client_id: UUID, said: NewMessage) -> bool:
     """False when it is here already."""
-    return (
-        conn.execute(
-            "insert into messages (id, practice_id, client_id, by_coach, author, text, about_day, exercise_id, written_at) "
-            "values (%s, %s, %s, %s, %s, %s, %s, %s, %s) on conflict (id) do nothing",
-            (said.id, practice_id, client_id, said.by_coach, said.author, said.text, said.about_day, said.exercise_id, said.written_at),
-        ).rowcount
-        == 1
-    )
+    values = {"practice_id": practice_id, "client_id": client_id} | columns_of(said)
+    return add(conn, "messages", values, "on conflict (id) do nothing").rowcount == 1
 
 
 def of_client(conn: Conn, client_id: UUID, most: int = 200) -> list[Message]:
@@ -49,9 +43,15 @@ def of_client(conn: Conn, client_id: UUID, most: int = 200) -> list[Message]:
     return many(
         conn,
         Message,
-        "select * from (select m.id, m.by_coach, coalesce(a.name, '') as author, m.text, m.about_day, m.exercise_id, "
-        "m.written_at, m.read_at from messages m left join accounts a on a.id = m.author where m.client_id = %s "
-        "order by m.received_at desc limit %s) newest order by written_at",
+        """
+        select * from (
+            select m.id, m.by_coach, coalesce(a.name, '') as author, m.text, m.about_day, m.exercise_id, m.written_at, m.read_at
+            from messages m
+            left join accounts a on a.id = m.author
+            where m.client_id = %s
+            order by m.received_at desc
+            limit %s) newest
+        order by written_at""",
         (client_id, most),
     )
 
@@ -155,8 +155,12 @@ def outbox(conn: Conn, client_id: UUID | None, to_coach: bool | None = None, mos
     return many(
         conn,
         Posted,
-        f"select {_POSTED} from outbox where (%(c)s::uuid is null or client_id = %(c)s) "
-        "and (%(t)s::boolean is null or to_coach = %(t)s) order by made_at desc limit %(m)s",
+        f"""
+        select {_POSTED}
+        from outbox
+        where (%(c)s::uuid is null or client_id = %(c)s) and (%(t)s::boolean is null or to_coach = %(t)s)
+        order by made_at desc
+        limit %(m)s""",
         {"c": client_id, "t": to_coach, "m": most},
     )
 

@@ -9,7 +9,7 @@ from uuid import UUID
 from psycopg.types.json import Jsonb
 
 from dimbo.core.programs.program import Settings
-from dimbo.store.database import Conn, NotThere, many, one_or_none
+from dimbo.store.database import Conn, NotThere, add, add_all, columns_of, many, new_id, one_or_none
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -39,10 +39,6 @@ class Client:
     intake_finished_at: datetime | None
     coach_id: UUID | None
     """Who took the client on; None for clients from before that was kept."""
-
-    @property
-    def intake_open(self) -> bool:
-        return self.intake_opened_at is not None and self.intake_finished_at is None
 
 
 PROFILE = ("name", "birth_year", "time_zone", "minutes", "days", "email", "phone", "goals", "agreed", "status")
@@ -106,15 +102,7 @@ def hold(conn: Conn, client_id: UUID) -> None:
 
 
 def create_many(conn: Conn, practice_id: UUID, new: list[NewClient], coach_id: UUID) -> None:
-    with conn.cursor() as cursor:
-        cursor.executemany(
-            "insert into clients (id, practice_id, name, birth_year, time_zone, minutes, concerns, goals, email, phone, status, coach_id) "
-            "values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
-            [
-                (c.id, practice_id, c.name, c.birth_year, c.time_zone, c.minutes, c.concerns, c.goals, c.email, c.phone, c.status, coach_id)
-                for c in new
-            ],
-        )
+    add_all(conn, "clients", [{"practice_id": practice_id, "coach_id": coach_id} | columns_of(c) for c in new])
 
 
 def identities(conn: Conn) -> list[tuple[str, int | None, str]]:
@@ -138,13 +126,21 @@ def create(
     status: str = "active",
     coach_id: UUID | None = None,
 ) -> UUID:
-    row = conn.execute(
-        "insert into clients (practice_id, name, birth_year, time_zone, minutes, concerns, goals, portrait, email, phone, status, "
-        "coach_id) values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) returning id",
-        (practice_id, name, birth_year, time_zone, minutes, concerns, goals, portrait, email, phone, status, coach_id),
-    ).fetchone()
-    assert row
-    return UUID(str(row[0]))
+    values = {
+        "practice_id": practice_id,
+        "name": name,
+        "birth_year": birth_year,
+        "time_zone": time_zone,
+        "minutes": minutes,
+        "concerns": concerns,
+        "goals": goals,
+        "portrait": portrait,
+        "email": email,
+        "phone": phone,
+        "status": status,
+        "coach_id": coach_id,
+    }
+    return new_id(add(conn, "clients", values, "returning id"))
 
 
 def set_profile(conn: Conn, client_id: UUID, field: str, value: object) -> None:
@@ -162,8 +158,10 @@ def set_concerns(conn: Conn, client_id: UUID, concerns: list[str]) -> None:
 def open_intake(conn: Conn, client_id: UUID, by: str, at: datetime) -> bool:
     """Open an intake; False when one is open already."""
     done = conn.execute(
-        "update clients set intake_opened_at = %s, intake_opened_by = %s, intake_finished_at = null "
-        "where id = %s and (intake_opened_at is null or intake_finished_at is not null)",
+        """
+        update clients
+        set intake_opened_at = %s, intake_opened_by = %s, intake_finished_at = null
+        where id = %s and (intake_opened_at is null or intake_finished_at is not null)""",
         (at, by, client_id),
     )
     return done.rowcount == 1
@@ -189,8 +187,12 @@ class Ways:
 def ways(conn: Conn, client_id: UUID | None = None) -> Ways:
     """Raises NotThere."""
     row = conn.execute(
-        "select coalesce(c.approach, p.approach), coalesce(c.pace_s, p.pace_s)::float8, p.change_over_s::float8, "
-        "p.oil_change_over_s::float8, p.limits from practices p left join clients c on c.id = %s where p.id = current_practice()",
+        """
+        select coalesce(c.approach, p.approach), coalesce(c.pace_s, p.pace_s)::float8, p.change_over_s::float8,
+            p.oil_change_over_s::float8, p.limits
+        from practices p
+        left join clients c on c.id = %s
+        where p.id = current_practice()""",
         (client_id,),
     ).fetchone()
     if row is None:
@@ -207,8 +209,10 @@ def set_ways(conn: Conn, approach: str, settings: Settings) -> None:
     """What the practice decides. Bounds are the caller's."""
     limits = {k: v for k, v in asdict(settings).items() if k not in ("pace_s", "change_over_s", "oil_change_over_s")}
     conn.execute(
-        "update practices set approach = %s, pace_s = %s, change_over_s = %s, oil_change_over_s = %s, limits = %s "
-        "where id = current_practice()",
+        """
+        update practices
+        set approach = %s, pace_s = %s, change_over_s = %s, oil_change_over_s = %s, limits = %s
+        where id = current_practice()""",
         (approach, settings.pace_s, settings.change_over_s, settings.oil_change_over_s, Jsonb(limits)),
     )
 

@@ -7,11 +7,9 @@ from datetime import date, datetime, time
 from typing import Any
 from uuid import UUID
 
-from psycopg.types.json import Jsonb
-
 from dimbo.core.calendar.schedule import Pause, zone
 from dimbo.core.calendar.time_zones import Stay
-from dimbo.store.database import Conn, NotThere, many, one_or_none
+from dimbo.store.database import Conn, NotThere, add, add_all, columns_of, many, new_id, one_or_none
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -93,83 +91,37 @@ class PlannedDay:
 
 def begin(conn: Conn, practice_id: UUID, client_id: UUID, program_id: UUID, start: date, group_id: UUID | None, by: UUID) -> UUID:
     """A new running assignment, still without a plan."""
-    row = conn.execute(
-        "insert into assignments (practice_id, client_id, program_id, start_date, group_id, created_by) "
-        "values (%s, %s, %s, %s, %s, %s) returning id",
-        (practice_id, client_id, program_id, start, group_id, by),
-    ).fetchone()
-    assert row
-    return UUID(str(row[0]))
+    values = {"practice_id": practice_id, "client_id": client_id, "program_id": program_id, "start_date": start, "group_id": group_id}
+    return new_id(add(conn, "assignments", values | {"created_by": by}, "returning id"))
+
+
+_DOCUMENTS = ("steps", "settings", "cards", "times")
+"""What of a plan is kept as a document."""
 
 
 def add_plan(conn: Conn, practice_id: UUID, client_id: UUID, assignment_id: UUID, plan: NewPlan, by: UUID | None, at: datetime) -> int:
     """Keep a further plan of an assignment; returns its number."""
-    row = conn.execute(
-        "insert into plans (assignment_id, number, practice_id, client_id, from_day, anchor, steps, program_id, program_version, settings, "
-        "cards, weekdays, times, remind_min, as_part, end_date, kind, reason, made_by, made_at) "
-        "select %s, coalesce(max(number), 0) + 1, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s "
-        "from plans where assignment_id = %s returning number",
-        (
-            assignment_id,
-            practice_id,
-            client_id,
-            plan.from_day,
-            plan.anchor,
-            Jsonb(plan.steps),
-            plan.program_id,
-            plan.program_version,
-            Jsonb(plan.settings),
-            Jsonb(plan.cards),
-            plan.weekdays,
-            Jsonb(plan.times),
-            plan.remind_min,
-            plan.as_part,
-            plan.end_date,
-            plan.kind,
-            plan.reason,
-            by,
-            at,
-            assignment_id,
-        ),
-    ).fetchone()
-    assert row
-    return int(row[0])
+    count = "select coalesce(max(number), 0) + 1 from plans where assignment_id = %s"
+    number = int((conn.execute(count, (assignment_id,)).fetchone() or (1,))[0])
+    owned = {"practice_id": practice_id, "client_id": client_id, "assignment_id": assignment_id, "number": number}
+    add(conn, "plans", owned | columns_of(plan, json=_DOCUMENTS) | {"made_by": by, "made_at": at})
+    return number
 
 
 def replan(conn: Conn, practice_id: UUID, client_id: UUID, assignment_id: UUID, from_day: date, days: list[PlannedDay]) -> None:
     """Plan anew from a day on. Sessions that were practised, and all before the day, stay as they are."""
     _unplan(conn, assignment_id, from_day)
-    with conn.cursor() as cur:
-        cur.executemany(
-            "insert into planned_days (assignment_id, practice_id, client_id, day, week, planned_s, contraction_right_s, "
-            "contraction_left_s, part, place, plan, back, hands_on_s, session_s) "
-            "values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) on conflict do nothing",
-            [
-                (
-                    assignment_id,
-                    practice_id,
-                    client_id,
-                    d.day,
-                    d.week,
-                    d.planned_s,
-                    d.contraction_right_s,
-                    d.contraction_left_s,
-                    d.part,
-                    d.place,
-                    d.plan,
-                    d.back,
-                    d.hands_on_s,
-                    d.session_s,
-                )
-                for d in days
-            ],
-        )
+    owned = {"assignment_id": assignment_id, "practice_id": practice_id, "client_id": client_id}
+    add_all(conn, "planned_days", [owned | columns_of(d) for d in days], "on conflict do nothing")
 
 
 def _unplan(conn: Conn, assignment_id: UUID, from_day: date) -> None:
     conn.execute(
-        "delete from planned_days d where assignment_id = %s and day >= %s and not exists "
-        "(select from practice_logs l where l.assignment_id = d.assignment_id and l.day = d.day and l.part = d.part)",
+        """
+        delete from planned_days d
+        where assignment_id = %s and day >= %s
+            and not exists (select from practice_logs l where l.assignment_id = d.assignment_id and l.day = d.day
+                and l.part = d.part)""",
         (assignment_id, from_day),
     )
 
@@ -251,9 +203,12 @@ def sessions(conn: Conn, assignment_id: UUID, since: date = date.min, until: dat
     return many(
         conn,
         PlannedDay,
-        "select day, week, planned_s::float8, contraction_right_s::float8, contraction_left_s::float8, part, place, plan, back, "
-        "hands_on_s::float8, session_s::float8 "
-        "from planned_days where assignment_id = %s and day between %s and %s order by day, part desc",
+        """
+        select day, week, planned_s::float8, contraction_right_s::float8, contraction_left_s::float8, part, place,
+            plan, back, hands_on_s::float8, session_s::float8
+        from planned_days
+        where assignment_id = %s and day between %s and %s
+        order by day, part desc""",
         (assignment_id, since, until),
     )
 

@@ -29,9 +29,14 @@ def members(conn: Conn, group_id: UUID) -> list[Member]:
     return many(
         conn,
         Member,
-        "select c.id as client_id, c.name, c.time_zone, a.id as assignment_id, v.title, a.start_date, "
-        "(v.document->>'weeks')::int as weeks, a.ended_at is not null as ended, "
-        "exists (select from accounts x where x.client_id = c.id) as has_account from assignments a "
-        "join clients c on c.id = a.client_id join programs v on v.id = a.program_id where a.group_id = %s order by c.name",
+        """
+        select c.id as client_id, c.name, c.time_zone, a.id as assignment_id, v.title, a.start_date,
+            (v.document->>'weeks')::int as weeks, a.ended_at is not null as ended,
+                exists (select from accounts x where x.client_id = c.id) as has_account
+        from assignments a
+        join clients c on c.id = a.client_id
+        join programs v on v.id = a.program_id
+        where a.group_id = %s
+        order by c.name""",
         (group_id,),
     )

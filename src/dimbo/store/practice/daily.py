@@ -7,9 +7,7 @@ from datetime import date, datetime
 from typing import Any
 from uuid import UUID
 
-from psycopg.types.json import Jsonb
-
-from dimbo.store.database import Conn, many
+from dimbo.store.database import Conn, add, columns_of, many
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -25,14 +23,8 @@ class CheckIn:
 
 def check_in(conn: Conn, practice_id: UUID, client_id: UUID, said: CheckIn) -> bool:
     """False when it is here already."""
-    return (
-        conn.execute(
-            "insert into check_ins (id, practice_id, client_id, day, soreness, places, said_at) values (%s, %s, %s, %s, %s, %s, %s) "
-            "on conflict (id) do nothing",
-            (said.id, practice_id, client_id, said.day, said.soreness, Jsonb(said.places), said.said_at),
-        ).rowcount
-        == 1
-    )
+    values = {"practice_id": practice_id, "client_id": client_id} | columns_of(said, json=("places",))
+    return add(conn, "check_ins", values, "on conflict (id) do nothing").rowcount == 1
 
 
 def check_ins(conn: Conn, client_id: UUID, since: date = date.min) -> list[CheckIn]:
@@ -40,8 +32,11 @@ def check_ins(conn: Conn, client_id: UUID, since: date = date.min) -> list[Check
     return many(
         conn,
         CheckIn,
-        "select distinct on (day) id, day, soreness, places, said_at from check_ins where client_id = %s and day >= %s "
-        "order by day, said_at desc, received_at desc",
+        """
+        select distinct on (day) id, day, soreness, places, said_at
+        from check_ins
+        where client_id = %s and day >= %s
+        order by day, said_at desc, received_at desc""",
         (client_id, since),
     )
 
@@ -60,21 +55,18 @@ class Tick:
 
 def tick(conn: Conn, practice_id: UUID, client_id: UUID, said: Tick) -> bool:
     """False when it is here already."""
-    return (
-        conn.execute(
-            "insert into habit_ticks (id, practice_id, client_id, assignment_id, exercise_id, day, amount, said_at) "
-            "values (%s, %s, %s, %s, %s, %s, %s, %s) on conflict (id) do nothing",
-            (said.id, practice_id, client_id, said.assignment_id, said.exercise_id, said.day, said.amount, said.said_at),
-        ).rowcount
-        == 1
-    )
+    values = {"practice_id": practice_id, "client_id": client_id} | columns_of(said)
+    return add(conn, "habit_ticks", values, "on conflict (id) do nothing").rowcount == 1
 
 
 def counts(conn: Conn, client_id: UUID, since: date) -> dict[tuple[date, str], int]:
     """How often each habit task was done, by day and exercise."""
     rows = conn.execute(
-        "select day, exercise_id, greatest(sum(amount), 0)::int from habit_ticks where client_id = %s and day >= %s "
-        "group by day, exercise_id",
+        """
+        select day, exercise_id, greatest(sum(amount), 0)::int
+        from habit_ticks
+        where client_id = %s and day >= %s
+        group by day, exercise_id""",
         (client_id, since),
     ).fetchall()
     return {(day, exercise): count for day, exercise, count in rows}

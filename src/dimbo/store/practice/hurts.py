@@ -84,7 +84,9 @@ def stopped(conn: Conn, client_id: UUID) -> list[Stopped]:
 def clear(conn: Conn, client_id: UUID, exercise_id: str, by: UUID, note: str) -> int:
     """The coach lets an exercise go on, with a note; returns how many stops that ended."""
     return conn.execute(
-        "update stopped_exercises set cleared_at = now(), cleared_by = %s, note = %s "
-        "where client_id = %s and exercise_id = %s and cleared_at is null",
+        """
+        update stopped_exercises
+        set cleared_at = now(), cleared_by = %s, note = %s
+        where client_id = %s and exercise_id = %s and cleared_at is null""",
         (by, note, client_id, exercise_id),
     ).rowcount

@@ -32,7 +32,9 @@ def confirmations(conn: Conn) -> dict[str, Confirmation]:
 def confirm(conn: Conn, practice_id: UUID, confirmation_id: UUID, new: Confirmation, by: UUID, at: datetime) -> None:
     """Keep a confirmation, once."""
     conn.execute(
-        "insert into confirmations (id, practice_id, value, by_name, role, confirmed_on, made_by, made_at) "
-        "values (%s, %s, %s, %s, %s, %s, %s, %s) on conflict (id) do nothing",
+        """
+        insert into confirmations (id, practice_id, value, by_name, role, confirmed_on, made_by, made_at)
+        values (%s, %s, %s, %s, %s, %s, %s, %s)
+        on conflict (id) do nothing""",
         (confirmation_id, practice_id, new.value, new.by_name, new.role, new.confirmed_on, by, at),
     )

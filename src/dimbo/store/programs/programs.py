@@ -9,7 +9,7 @@ from uuid import UUID
 
 from psycopg.types.json import Jsonb
 
-from dimbo.store.database import Conflict, Conn, NotThere, many, one_or_none
+from dimbo.store.database import Conflict, Conn, NotThere, Statement, many, one_or_none
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -18,6 +18,7 @@ class StoredProgram:
     client_id: UUID
     title: str
     version: int
+    revision: int
     document: dict[str, Any]
     updated_at: datetime
     saved_by: str
@@ -38,16 +39,24 @@ def create(conn: Conn, practice_id: UUID, client_id: UUID, title: str, document:
         (practice_id, client_id, title, Jsonb(document)),
     ).fetchone()
     assert row
-    _keep_version(conn, UUID(str(row[0])), by=by)
-    return UUID(str(row[0]))
+    program_id = UUID(str(row[0]))
+    _begin_version(conn, program_id, by=by, grows=False)
+    return program_id
 
 
-def _keep_version(conn: Conn, program_id: UUID, by: UUID) -> None:
-    conn.execute(
-        "insert into program_versions (program_id, practice_id, client_id, version, title, document, saved_by) "
-        "select id, practice_id, client_id, version, title, document, %s from programs where id = %s",
-        (by, program_id),
-    )
+GROWS_MIN = 60
+"""How long a version goes on growing, in minutes: an hour is about one sitting at a sheet, and what came of it is found again by
+its time."""
+
+_BEGIN = """
+    insert into program_versions (program_id, practice_id, client_id, version, title, document, saved_by, open_until)
+    select id, practice_id, client_id, version, title, document, %(by)s,
+           case when %(grows)s then now() + make_interval(mins => %(mins)s) end
+    from programs where id = %(program)s"""
+
+
+def _begin_version(conn: Conn, program_id: UUID, by: UUID, grows: bool) -> None:
+    conn.execute(_BEGIN, {"program": program_id, "by": by, "grows": grows, "mins": GROWS_MIN})
 
 
 def one(conn: Conn, program_id: UUID) -> StoredProgram:
@@ -55,9 +64,12 @@ def one(conn: Conn, program_id: UUID) -> StoredProgram:
     row = one_or_none(
         conn,
         StoredProgram,
-        "select p.id, p.client_id, p.title, p.version, p.document, p.updated_at, a.name as saved_by from programs p "
-        "join program_versions v on v.program_id = p.id and v.version = p.version "
-        "left join accounts a on a.id = v.saved_by where p.id = %s",
+        """
+        select p.id, p.client_id, p.title, p.version, p.revision, p.document, p.updated_at, a.name as saved_by
+        from programs p
+        join program_versions v on v.program_id = p.id and v.version = p.version
+        left join accounts a on a.id = v.saved_by
+        where p.id = %s""",
         (program_id,),
     )
     if row is None:
@@ -65,29 +77,82 @@ def one(conn: Conn, program_id: UUID) -> StoredProgram:
     return row
 
 
-def save(conn: Conn, program_id: UUID, base_version: int, title: str, document: dict[str, Any], by: UUID) -> int:
-    """Save over ``base_version`` and return the new version. Raises Conflict when it is no longer the newest."""
-    row = conn.execute(
-        "update programs set title = %s, document = %s, version = version + 1, updated_at = now() "
-        "where id = %s and version = %s returning version",
-        (title, Jsonb(document), program_id, base_version),
-    ).fetchone()
-    if row is None:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Newest:
+    """What a save is made over: the newest revision, from which open sheet it came, and whether its version may go on growing."""
+
+    revision: int
+    version: int
+    saved_from: UUID | None
+    open: bool
+
+
+_NEWEST = Statement(
+    _Newest,
+    """
+    select p.revision, p.version, p.saved_from,
+           coalesce(v.open_until > now(), false) and not exists (
+               select from plans where program_id = p.id and program_version = p.version) as open
+    from programs p join program_versions v on v.program_id = p.id and v.version = p.version
+    where p.id = %(program)s
+    for update of p""",
+)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SavedAs:
+    """The version that a save went into, and its own revision."""
+
+    version: int
+    revision: int
+
+
+_SAVE = """
+    update programs
+    set title = %(title)s, document = %(document)s, version = %(version)s, revision = revision + 1, saved_from = %(sheet)s,
+        updated_at = now()
+    where id = %(program)s"""
+
+_GROW = """
+    update program_versions set title = %(title)s, document = %(document)s, saved_at = now()
+    where program_id = %(program)s and version = %(version)s"""
+
+
+def save(
+    conn: Conn, program_id: UUID, base_revision: int, title: str, document: dict[str, Any], by: UUID, sheet: UUID | None = None
+) -> SavedAs:
+    """Save over ``base_revision``. Without an open ``sheet`` that is the next version; from one, the newest version goes on
+    growing as long as the same sheet writes it and nobody practises it. Raises NotThere, Conflict."""
+    newest = _NEWEST.one_or_none(conn, {"program": program_id})
+    if newest is None:
+        raise NotThere("There is no such program.")
+    # A save whose answer was lost is sent again over the revision before it: its own sheet is no stranger.
+    if newest.revision != base_revision and (sheet is None or newest.saved_from != sheet):
         now = one(conn, program_id)
         raise Conflict(
-            f"{now.saved_by} saved version {now.version} of this program while you were working on "
-            f"version {base_version}. Nothing of yours is lost: compare, then keep one of them."
+            f"{now.saved_by} saved version {now.version} of this program while you were working on what was before it. "
+            "Nothing of yours is lost: compare, then keep one of them."
         )
-    _keep_version(conn, program_id, by=by)
-    return int(row[0])
+    grows = sheet is not None and newest.open and newest.saved_from == sheet
+    version = newest.version + (not grows)
+    values = {"program": program_id, "title": title, "document": Jsonb(document), "version": version, "sheet": sheet}
+    conn.execute(_SAVE, values)
+    if grows:
+        conn.execute(_GROW, values)
+    else:
+        _begin_version(conn, program_id, by=by, grows=sheet is not None)
+    return SavedAs(version=version, revision=newest.revision + 1)
 
 
 def of_client(conn: Conn, client_id: UUID) -> list[ProgramSummary]:
     return many(
         conn,
         ProgramSummary,
-        "select id, title, version, (document->>'weeks')::int as weeks, updated_at from programs "
-        "where client_id = %s order by updated_at desc",
+        """
+        select id, title, version, (document->>'weeks')::int as weeks, updated_at
+        from programs
+        where client_id = %s
+        order by updated_at desc""",
         (client_id,),
     )
 
@@ -107,8 +172,12 @@ def versions(conn: Conn, program_id: UUID) -> list[Version]:
     return many(
         conn,
         Version,
-        "select v.version, v.title, coalesce(a.name, '') as saved_by, v.saved_at from program_versions v "
-        "left join accounts a on a.id = v.saved_by where v.program_id = %s order by v.version desc",
+        """
+        select v.version, v.title, coalesce(a.name, '') as saved_by, v.saved_at
+        from program_versions v
+        left join accounts a on a.id = v.saved_by
+        where v.program_id = %s
+        order by v.version desc""",
         (program_id,),
     )
 

@@ -47,13 +47,18 @@ def create(conn: Conn, practice_id: UUID, title: str, about: str, document: dict
     return UUID(str(row[0]))
 
 
-def save(conn: Conn, template_id: UUID, base_version: int, title: str, document: dict[str, Any], by: str) -> int:
-    """Save over ``base_version`` and return the new version. Raises Conflict when it is no longer the newest."""
-    row = conn.execute(
-        "update templates set title = %s, document = %s, version = version + 1, saved_by = %s, updated_at = now() "
-        "where id = %s and version = %s returning version",
-        (title, Jsonb(document), by, template_id, base_version),
-    ).fetchone()
+_SAVE = """
+    update templates
+    set title = %(title)s, document = %(document)s, version = version + 1, saved_by = %(by)s, saved_from = %(sheet)s, updated_at = now()
+    where id = %(id)s and (version = %(base)s or saved_from = %(sheet)s)
+    returning version"""
+
+
+def save(conn: Conn, template_id: UUID, base_version: int, title: str, document: dict[str, Any], by: str, sheet: UUID | None) -> int:
+    """Save over ``base_version`` and return the new version. Raises Conflict when it is no longer the newest, unless the newest
+    came from the same open ``sheet``: then only the answer was lost."""
+    values = {"id": template_id, "base": base_version, "title": title, "document": Jsonb(document), "by": by, "sheet": sheet}
+    row = conn.execute(_SAVE, values).fetchone()
     if row is None:
         now = one(conn, template_id)
         raise Conflict(f"{now.saved_by} saved version {now.version} of this template meanwhile. Nothing of yours is lost here.")

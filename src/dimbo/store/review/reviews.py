@@ -9,7 +9,8 @@ from uuid import UUID
 
 from psycopg.types.json import Jsonb
 
-from dimbo.store.database import Conn, many
+from dimbo.store.database import Conn, columns_of, many
+from dimbo.store.database import add as add_row
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -41,28 +42,8 @@ _COLUMNS = """id, client_id, assignment_id, first_day, last_day, week, evidence,
 
 def add(conn: Conn, practice_id: UUID, r: Review) -> bool:
     """Keep a review; False when it is here already."""
-    added = conn.execute(
-        f"insert into reviews ({_COLUMNS}, practice_id) values "
-        "(%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) on conflict (id) do nothing".encode(),
-        (
-            r.id,
-            r.client_id,
-            r.assignment_id,
-            r.first_day,
-            r.last_day,
-            r.week,
-            Jsonb(r.evidence),
-            Jsonb(r.suggested),
-            Jsonb(r.decided),
-            r.reason,
-            r.words,
-            r.holds_from,
-            r.program_version,
-            r.made_by,
-            r.made_at,
-            practice_id,
-        ),
-    )
+    values = {"practice_id": practice_id} | columns_of(r, json=("evidence", "suggested", "decided"))
+    added = add_row(conn, "reviews", values, "on conflict (id) do nothing")
     return added.rowcount == 1
 
 

@@ -9,7 +9,8 @@ from uuid import UUID
 
 from psycopg.types.json import Jsonb
 
-from dimbo.store.database import Conn, NotThere, many, one_or_none
+from dimbo.store.database import Conn, NotThere, add_all, many, one_or_none
+from dimbo.store.database import add as add_row
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -91,26 +92,24 @@ def add(
     """
     if exists(conn, photograph_id):
         return "again"
-    added = conn.execute(
-        "insert into photographs (id, practice_id, client_id, sitting_id, source_name, source_hash, image, thumbnail, width, height, "
-        "taken_at, taken_told, view, view_confirmed) values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) "
-        "on conflict do nothing",
-        (
-            photograph_id,
-            practice_id,
-            client_id,
-            sitting_id,
-            source_name,
-            source_hash,
-            image,
-            thumbnail,
-            *size,
-            taken_at,
-            taken_told,
-            view or "front-neutral",
-            view is not None,
-        ),
-    )
+    width, height = size
+    values = {
+        "id": photograph_id,
+        "practice_id": practice_id,
+        "client_id": client_id,
+        "sitting_id": sitting_id,
+        "source_name": source_name,
+        "source_hash": source_hash,
+        "image": image,
+        "thumbnail": thumbnail,
+        "width": width,
+        "height": height,
+        "taken_at": taken_at,
+        "taken_told": taken_told,
+        "view": view or "front-neutral",
+        "view_confirmed": view is not None,
+    }
+    added = add_row(conn, "photographs", values, "on conflict do nothing")
     return "added" if added.rowcount else "twice"
 
 
@@ -156,9 +155,12 @@ def answer(
 ) -> None:
     """What the coach says of a photograph; what is None stays."""
     conn.execute(
-        "update photographs set view = coalesce(%s, view), view_confirmed = view_confirmed or %s, flipped = coalesce(%s, flipped), "
-        "same_person = coalesce(%s, same_person), taken_at = coalesce(%s, taken_at), "
-        "taken_told = case when %s then 'coach' else taken_told end where id = %s",
+        """
+        update photographs
+        set view = coalesce(%s, view), view_confirmed = view_confirmed or %s, flipped = coalesce(%s, flipped),
+            same_person = coalesce(%s, same_person), taken_at = coalesce(%s, taken_at),
+                taken_told = case when %s then 'coach' else taken_told end
+        where id = %s""",
         (view, view is not None, flipped, same_person, taken_at, taken_at is not None, photograph_id),
     )
 
@@ -178,10 +180,14 @@ def keep_analysis(
 ) -> None:
     """Keep one analysis per method; the same method read again replaces its own result only."""
     conn.execute(
-        "insert into analyses (photograph_id, practice_id, client_id, method, points, depth, trust, iris_px, seen, face_print) "
-        "select id, practice_id, client_id, %s, %s, %s, %s, %s, %s, %s from photographs where id = %s "
-        "on conflict (photograph_id, method) do update set points = excluded.points, depth = excluded.depth, trust = excluded.trust, "
-        "iris_px = excluded.iris_px, seen = excluded.seen, face_print = excluded.face_print, made_at = now()",
+        """
+        insert into analyses (photograph_id, practice_id, client_id, method, points, depth, trust, iris_px, seen, face_print)
+        select id, practice_id, client_id, %s, %s, %s, %s, %s, %s, %s
+        from photographs
+        where id = %s
+        on conflict (photograph_id, method) do update set points = excluded.points, depth = excluded.depth,
+            trust = excluded.trust, iris_px = excluded.iris_px, seen = excluded.seen, face_print = excluded.face_print,
+            made_at = now()""",
         (method, Jsonb(points), Jsonb(depth), Jsonb(trust), iris_px, Jsonb(seen), face_print, photograph_id),
     )
 
@@ -190,19 +196,23 @@ def move_points(
     conn: Conn, practice_id: UUID, photograph: Photograph, moves: dict[str, tuple[float, float] | None], by: UUID, at: datetime
 ) -> None:
     """Keep where points were set by hand; None puts a point back to its automatic place."""
-    with conn.cursor() as cursor:
-        cursor.executemany(
-            "insert into point_moves (photograph_id, practice_id, client_id, point, x, y, moved_by, moved_at) "
-            "values (%s, %s, %s, %s, %s, %s, %s, %s)",
-            [(photograph.id, practice_id, photograph.client_id, name, *(place or (None, None)), by, at) for name, place in moves.items()],
-        )
+    owned: dict[str, Any] = {"photograph_id": photograph.id, "practice_id": practice_id, "client_id": photograph.client_id}
+    rows = []
+    for name, place in moves.items():
+        x, y = place or (None, None)
+        rows.append(owned | {"point": name, "x": x, "y": y, "moved_by": by, "moved_at": at})
+    add_all(conn, "point_moves", rows)
 
 
 def outdated(conn: Conn, client_id: UUID, method: str) -> list[UUID]:
     """Photographs that were analysed, but not by this method."""
     rows = conn.execute(
-        "select p.id from photographs p where p.client_id = %s and exists (select from analyses a where a.photograph_id = p.id) "
-        "and not exists (select from analyses a where a.photograph_id = p.id and a.method = %s) order by p.created_at, p.id",
+        """
+        select p.id
+        from photographs p
+        where p.client_id = %s and exists (select from analyses a where a.photograph_id = p.id)
+            and not exists (select from analyses a where a.photograph_id = p.id and a.method = %s)
+        order by p.created_at, p.id""",
         (client_id, method),
     ).fetchall()
     return [UUID(str(r[0])) for r in rows]
@@ -243,8 +253,10 @@ def add_piece(conn: Conn, practice_id: UUID, client_id: UUID, photograph_id: UUI
     """Keep one piece of a file; sent again it is kept once."""
     conn.execute("delete from upload_pieces where practice_id = %s and received_at < now() - interval '2 days'", (practice_id,))
     conn.execute(
-        "insert into upload_pieces (photograph_id, practice_id, client_id, starts_at, data) values (%s, %s, %s, %s, %s) "
-        "on conflict do nothing",
+        """
+        insert into upload_pieces (photograph_id, practice_id, client_id, starts_at, data)
+        values (%s, %s, %s, %s, %s)
+        on conflict do nothing""",
         (photograph_id, practice_id, client_id, starts_at, data),
     )
 

@@ -9,7 +9,7 @@ from uuid import UUID
 
 from psycopg.types.json import Jsonb
 
-from dimbo.store.database import Conn, NotThere, many, one_or_none
+from dimbo.store.database import Conn, NotThere, add, many, new_id, one_or_none
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -47,13 +47,19 @@ def begin(
     by: UUID,
     at: datetime,
 ) -> UUID:
-    row = conn.execute(
-        "insert into rating_rounds (practice_id, client_id, kind, concern, rater, earlier, later, items, begun_by, begun_at) "
-        "values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s) returning id",
-        (practice_id, client_id, kind, concern, rater, earlier, later, Jsonb(items), by, at),
-    ).fetchone()
-    assert row
-    return UUID(str(row[0]))
+    values = {
+        "practice_id": practice_id,
+        "client_id": client_id,
+        "kind": kind,
+        "concern": concern,
+        "rater": rater,
+        "earlier": earlier,
+        "later": later,
+        "items": Jsonb(items),
+        "begun_by": by,
+        "begun_at": at,
+    }
+    return new_id(add(conn, "rating_rounds", values, "returning id"))
 
 
 def of_client(conn: Conn, client_id: UUID) -> list[Round]:
@@ -72,8 +78,10 @@ def answer(conn: Conn, practice_id: UUID, client_id: UUID, round_id: UUID, place
     """Keep one answer; False when the place was answered before."""
     return bool(
         conn.execute(
-            "insert into rating_answers (round_id, practice_id, client_id, place, value) values (%s, %s, %s, %s, %s) "
-            "on conflict do nothing",
+            """
+            insert into rating_answers (round_id, practice_id, client_id, place, value)
+            values (%s, %s, %s, %s, %s)
+            on conflict do nothing""",
             (round_id, practice_id, client_id, place, value),
         ).rowcount
     )

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from uuid import UUID
 
-from dimbo.store.database import Conn, NotThere, many, one_or_none
+from dimbo.store.database import Conn, NotThere, add, many, new_id, one_or_none
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -43,13 +43,8 @@ _SITTING = "select id, client_id, taken_on, note, kind, asked_views, how, hint, 
 def create(
     conn: Conn, practice_id: UUID, client_id: UUID, taken_on: date, *, kind: str, asked_views: list[str], note: str = "", hint: str = ""
 ) -> UUID:
-    row = conn.execute(
-        "insert into sittings (practice_id, client_id, taken_on, kind, asked_views, note, hint) "
-        "values (%s, %s, %s, %s, %s, %s, %s) returning id",
-        (practice_id, client_id, taken_on, kind, asked_views, note, hint),
-    ).fetchone()
-    assert row
-    return UUID(str(row[0]))
+    values = {"practice_id": practice_id, "client_id": client_id, "taken_on": taken_on, "kind": kind, "asked_views": asked_views}
+    return new_id(add(conn, "sittings", values | {"note": note, "hint": hint}, "returning id"))
 
 
 def of_client(conn: Conn, client_id: UUID) -> list[Sitting]:
@@ -102,8 +97,9 @@ def name_primary(conn: Conn, practice_id: UUID, client_id: UUID, readings: list[
 def has_practised(conn: Conn, client_id: UUID) -> bool:
     """Whether the running program has been practised; from then on its primary readings are locked."""
     row = conn.execute(
-        "select exists (select from practice_logs l join assignments a on a.id = l.assignment_id "
-        "where a.client_id = %s and a.ended_at is null)",
+        """
+        select exists (select from practice_logs l join assignments a on a.id = l.assignment_id where a.client_id = %s
+            and a.ended_at is null)""",
         (client_id,),
     ).fetchone()
     return bool(row and row[0])
