@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
+from typing import Any
 
 import structlog
 from fastapi import FastAPI, HTTPException, Request, Response
@@ -15,7 +16,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from dimbo.ops.settings import Settings
 from dimbo.store.database import AWAY, UNSTORABLE, Conflict, Database, NotThere
-from dimbo.work.shared.errors import Refused, TooMany
+from dimbo.work.shared.errors import Refused, Why
 
 from .context import SAFE, Context
 from .routes import (
@@ -35,6 +36,7 @@ from .routes import (
     safety_settings,
     sittings,
 )
+from .schemas import Problem
 
 log = structlog.get_logger()
 OWN_HEADER = "x-dimbo"
@@ -52,41 +54,53 @@ _HEADERS = (
 )
 
 
-def _problem(status: int, message: str, field: str | None = None) -> JSONResponse:
-    return JSONResponse({"message": message, "field": field}, status_code=status)
+def _problem(status: int, message: str, code: str, field: str | None = None) -> JSONResponse:
+    body = {"code": code, "message": message, "field": field}
+    return JSONResponse(body, status_code=status)
+
+
+def _kind_of(fault: str) -> Why:
+    """The kind of a refusal by the schema, from the validator's own name for it."""
+    if fault == "missing":
+        return Why.NEEDED
+    return Why.BOUNDS if fault.startswith(("string_too", "too_", "greater", "less")) else Why.UNREADABLE
+
+
+_BY_STATUS = {401: "signed-out", 403: "not-allowed", 404: "not-there", 405: "not-there"}
 
 
 def _handlers(app: FastAPI) -> None:
     @app.exception_handler(Refused)
     async def refused(_: Request, error: Refused) -> Response:
-        return _problem(429 if isinstance(error, TooMany) else 422, error.message, field=error.field)
+        return _problem(429 if error.why is Why.TOO_MANY else 422, error.message, code=error.why, field=error.field)
 
     @app.exception_handler(NotThere)
     async def not_there(_: Request, error: NotThere) -> Response:
-        return _problem(404, str(error))
+        return _problem(404, str(error), code="not-there")
 
     @app.exception_handler(Conflict)
     async def conflict(_: Request, error: Conflict) -> Response:
-        return _problem(409, str(error))
+        return _problem(409, str(error), code="conflict")
 
     @app.exception_handler(HTTPException)
     async def http(_: Request, error: HTTPException) -> Response:
-        return _problem(error.status_code, str(error.detail))
+        return _problem(error.status_code, str(error.detail), code=_BY_STATUS.get(error.status_code, Why.UNREADABLE))
 
     @app.exception_handler(RequestValidationError)
     async def invalid(_: Request, error: RequestValidationError) -> Response:
         first = error.errors()[0]
         field = ".".join(str(p) for p in first["loc"] if p not in ("body", "query", "path"))
-        return _problem(422, f"{field or 'The request'}: {first['msg']}", field=field or None)
+        return _problem(422, f"{field or 'The request'}: {first['msg']}", code=_kind_of(first["type"]), field=field or None)
 
     @app.exception_handler(UNSTORABLE)
     async def unstorable(_: Request, error: Exception) -> Response:
         log.warning("value cannot be stored", error=str(error))
-        return _problem(422, "Something in the text cannot be stored, such as an invisible sign. Type it anew; nothing was saved.")
+        message = "Something in the text cannot be stored, such as an invisible sign. Type it anew; nothing was saved."
+        return _problem(422, message, code=Why.UNREADABLE)
 
     async def no_database(_: Request, error: Exception) -> Response:
         log.error("database unreachable", error=str(error))
-        return _problem(503, "The database does not answer. Nothing was saved; try again in a moment.")
+        return _problem(503, "The database does not answer. Nothing was saved; try again in a moment.", code="away")
 
     for kind in AWAY:
         app.add_exception_handler(kind, no_database)
@@ -120,7 +134,7 @@ class _Guard:
             sent = Headers(scope=scope)
             site = sent.get("sec-fetch-site", "same-origin")
             if OWN_HEADER not in sent or site not in ("same-origin", "none"):
-                await _problem(403, "This request does not come from Dimbo's own pages.")(scope, receive, with_headers)
+                await _problem(403, "This request does not come from Dimbo's own pages.", code="not-allowed")(scope, receive, with_headers)
                 return
         await self.app(scope, receive, with_headers)
 
@@ -132,14 +146,14 @@ def _pages(app: FastAPI, folder: Path) -> None:
     @app.get("/{path:path}", include_in_schema=False)
     def page(path: str) -> Response:
         if path.startswith("api/"):
-            return _problem(404, "There is no such address.")
+            return _problem(404, "There is no such address.", code="not-there")
         file = (root / path).resolve()
         if path and file.is_file() and file.is_relative_to(root):
             forever = path.startswith("_app/immutable/")
             return FileResponse(file, headers={"Cache-Control": "public, max-age=31536000, immutable" if forever else "no-cache"})
         index = root / "index.html"
         if not index.exists():
-            return _problem(503, "The interface is not built. Run ./dimbo demo, or npm run build in ui/.")
+            return _problem(503, "The interface is not built. Run ./dimbo demo, or npm run build in ui/.", code="away")
         return FileResponse(index, headers={"Cache-Control": "no-cache"})
 
 
@@ -158,7 +172,8 @@ def build_app(settings: Settings) -> FastAPI:
         yield
         db.close()
 
-    app = FastAPI(title="Dimbo", version="1", lifespan=life, docs_url=None, redoc_url=None, openapi_url=None)
+    refusals: dict[int | str, dict[str, Any]] = {"4XX": {"model": Problem, "description": "Refused"}}
+    app = FastAPI(title="Dimbo", version="1", lifespan=life, docs_url=None, redoc_url=None, openapi_url=None, responses=refusals)
     app.state.context = Context(db, settings)
     _handlers(app)
     app.add_middleware(_Guard)

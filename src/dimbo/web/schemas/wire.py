@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from pydantic import BaseModel, ConfigDict
+
+from dimbo.work.shared.errors import Why
 
 
 class Wire(BaseModel):
@@ -10,7 +14,9 @@ class Wire(BaseModel):
 
 
 class Problem(Wire):
-    """Every refusal: what happened and what to do, and the field that it is about."""
+    """Every refusal: what happened and what to do. ``code`` stays the same whatever the words are; ``field`` names what to
+    correct, if one does."""
 
+    code: Why | Literal["not-there", "conflict", "signed-out", "not-allowed", "away"]
     message: str
     field: str | None = None
