@@ -56,7 +56,7 @@ def practising(visit, site):
         program = coach.request.get(f"/api/programs/{made}").json()
         if source == "empty":
             document = program["document"] | {"lines": rows(*lines), "sessions": [7] * 4, "minutes": None}
-            body = {"base_version": 1, "title": "Own", "document": document}
+            body = {"base_revision": 1, "title": "Own", "document": document}
             saved = coach.request.put(f"/api/programs/{made}", data=body, headers={"x-dimbo": "1"})
             assert saved.ok, saved.text()
         assigned = post(coach, f"/api/programs/{made}/assignment", {"start": program["client_today"]})

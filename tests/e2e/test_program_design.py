@@ -278,7 +278,7 @@ def test_sixty_lines_by_twenty_six_weeks_stay_within_the_page(coach, client):
     found = coach.request.get(f"/api/programs/{made}").json()
     cards = [c for c in shipped_catalogue().cards.values() if c.stage.value != "through the day"][:60]
     lines = [{"id": f"r{i}", "exercise": c.id, "stage": c.stage.value, "cells": [c.start_line] * 26} for i, c in enumerate(cards)]
-    body = {"base_version": 1, "title": "Large", "document": found["document"] | {"lines": lines}}
+    body = {"base_revision": 1, "title": "Large", "document": found["document"] | {"lines": lines}}
     assert coach.request.put(f"/api/programs/{made}", data=body, headers={"x-dimbo": "1"}).ok
     coach.goto(f"/programs/{made}")
     expect(coach.get_by_role("gridcell")).to_have_count(60 * 26)

@@ -89,17 +89,17 @@ def test_a_point_moved_by_arrows_updates_the_numbers_and_is_undone(two_sittings)
 
 def test_the_ways_to_compare_name_sides_and_dates(two_sittings):
     coach = two_sittings
-    coach.get_by_role("tab", name="Split line").click()
+    coach.get_by_role("radio", name="Split line").click()
     coach.get_by_label("Where the line stands").fill("30")
-    coach.get_by_role("tab", name="Flip").click()
+    coach.get_by_role("radio", name="Flip").click()
     expect(coach.get_by_text(re.compile("follow-up, shot 1 of 2"))).to_be_visible()
     coach.keyboard.down("f")
     expect(coach.get_by_text(re.compile("baseline, shot 1 of 2"))).to_be_visible()
     coach.keyboard.up("f")
     expect(coach.get_by_text(re.compile("follow-up, shot 1 of 2"))).to_be_visible()
-    coach.get_by_role("tab", name="Halves mirrored").click()
+    coach.get_by_role("radio", name="Halves mirrored").click()
     expect(coach.get_by_text("the right side twice").first).to_be_visible()
-    coach.get_by_role("tab", name="Outlines").click()
+    coach.get_by_role("radio", name="Outlines").click()
     expect(coach.get_by_text("aligned on eye corners and nose")).to_be_visible()
     with coach.expect_download() as download:
         coach.get_by_role("link", name="Comparison picture").click()

@@ -101,6 +101,14 @@ def coach(browser, practice) -> TestClient:
 
 
 @pytest.fixture
+def colleague(browser, practice, db) -> TestClient:
+    """A second coach of the practice."""
+    with db.practice(practice.id) as conn:
+        accounts.create(conn, practice.id, "coach", None, "Colleague", "colleague@harbour.example", HASH)
+    return browser("colleague@harbour.example")
+
+
+@pytest.fixture
 def client(browser, practice) -> TestClient:
     return browser(practice.client_email)
 

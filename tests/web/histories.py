@@ -44,7 +44,7 @@ class Past:
         rows = [{"id": named[n], "exercise": e, "stage": stage, "cells": list(cells)} for n, (e, stage, cells) in enumerate(lines)]
         often = [sessions] * 6 if isinstance(sessions, int) else sessions
         body = coach.get(f"/api/programs/{made}").json()["document"] | {"lines": rows, "sessions": often, "minutes": None} | document
-        saved = coach.put(f"/api/programs/{made}", json={"base_version": 1, "title": "Lift", "document": body})
+        saved = coach.put(f"/api/programs/{made}", json={"base_revision": 1, "title": "Lift", "document": body})
         assert saved.status_code == 200, saved.text
         self.program_id = UUID(made)
         self.start = self.today - timedelta(days=days_ago)

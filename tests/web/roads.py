@@ -80,7 +80,7 @@ class Road:
             {"id": "r1", "exercise": "oval-lift", "stage": "work", "cells": ["1×6 h4"] * weeks} | ({"when": "evening"} if evening else {}),
         ]
         body = found["document"] | {"lines": rows, "sessions": [sessions] * weeks, "minutes": None, "mode": mode}
-        saved = self.coach.put(f"/api/programs/{program}", json={"base_version": 1, "title": "Road", "document": body})
+        saved = self.coach.put(f"/api/programs/{program}", json={"base_revision": 1, "title": "Road", "document": body})
         assert saved.status_code == 200, saved.text
         self.programs.append(program)
         return program

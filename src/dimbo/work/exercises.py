@@ -24,7 +24,7 @@ from dimbo.store import exercises
 from dimbo.store.database import Conn, Database
 from dimbo.store.people.accounts import Person
 from dimbo.store.plans.assignments import Assignment
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 _made: dict[tuple[UUID, str, int], Card] = {}
 """Own cards by practice, id and version, so that the doses read against one are remembered."""
@@ -145,24 +145,24 @@ def _checked(document: Mapping[str, Any], exercise_id: str, family: str, cards: 
     try:
         known_family = Family(family)
     except ValueError as error:
-        raise Refused(f"There is no family “{family}”. Choose from {', '.join(Family)}.", "family") from error
+        raise Refused(Why.UNKNOWN, f"There is no family “{family}”. Choose from {', '.join(Family)}.", "family") from error
     try:
         entry = ExerciseEntry.model_validate({**document, "id": exercise_id})
     except ValidationError as error:
         first = error.errors()[0]
         where = ".".join(str(p) for p in first["loc"])
-        raise Refused(f"{where or 'The exercise'}: {first['msg'].removeprefix('Value error, ')}.", where or None) from error
+        raise Refused(Why.UNREADABLE, f"{where or 'The exercise'}: {first['msg'].removeprefix('Value error, ')}.", where or None) from error
     catalogue = shipped_catalogue()
     if missing := dangling(entry, catalogue.muscles, catalogue.concerns, cards):
-        raise Refused(f"{missing[0]}: {missing[2]}.", missing[0])
+        raise Refused(Why.UNREADABLE, f"{missing[0]}: {missing[2]}.", missing[0])
     if exercise_id in entry.after:
-        raise Refused("after: an exercise cannot build on itself.", "after")
+        raise Refused(Why.CLASH, "after: an exercise cannot build on itself.", "after")
     card = make_card(entry, known_family, {}, catalogue.muscles, own=True)
     for version in (card, card.easier):
         if version is not None and (more := untold(version.cues, version.regions, marks=version.marks)):
-            raise Refused(*_listed(more))
+            raise Refused(Why.UNREADABLE, *_listed(more))
     if wrong := unsound(card):
-        raise Refused(f"{wrong[0]}: {wrong[1]}.", wrong[0])
+        raise Refused(Why.UNREADABLE, f"{wrong[0]}: {wrong[1]}.", wrong[0])
     return entry.model_dump(mode="json", by_alias=True)
 
 
@@ -170,7 +170,7 @@ def new_id(name: str) -> str:
     """An id made of a name, such as own-slow-lift."""
     words = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:46]
     if not words:
-        raise Refused("Give the exercise a name with letters in it.", "name")
+        raise Refused(Why.NEEDED, "Give the exercise a name with letters in it.", "name")
     return f"own-{words}"
 
 

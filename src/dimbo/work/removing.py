@@ -18,7 +18,7 @@ from dimbo.store.removed import Kind, Removed
 from dimbo.store.sittings import photographs
 from dimbo.work.intake.consenting import PHOTOGRAPHS, may_see, require
 from dimbo.work.shared.bringing_back import KEPT
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 from dimbo.work.sittings.analysing import queue_analysis
 
 
@@ -34,13 +34,13 @@ def _photograph(conn: Conn, coach: Person, row_id: UUID, now: datetime) -> None:
     shot = photographs.one(conn, row_id)
     client = clients.one(conn, shot.client_id)
     if not may_see(conn, coach, client, now):
-        raise Refused(f"{client.name}'s photographs belong to the coach who took them on.")
+        raise Refused(Why.NOT_YOURS, f"{client.name}'s photographs belong to the coach who took them on.")
 
 
 def _program(conn: Conn, coach: Person, row_id: UUID, now: datetime) -> None:
     programs.one(conn, row_id)
     if assignments.has_been_assigned(conn, row_id):
-        raise Refused("This program was assigned, and what was practised by it stays. End it instead of discarding it.")
+        raise Refused(Why.ALREADY, "This program was assigned, and what was practised by it stays. End it instead of discarding it.")
 
 
 def _template(conn: Conn, coach: Person, row_id: UUID, now: datetime) -> None:
@@ -65,7 +65,7 @@ def bring_back(db: Database, coach: Person, kind: Kind, row_id: UUID, now: datet
     """Bring back what was removed, as it was. Raises NotThere, Refused when the same picture came again meanwhile."""
     with db.practice(coach.practice_id) as conn:
         if kind is Kind.PHOTOGRAPH and removed.came_again(conn, row_id):
-            raise Refused("The same picture was added again meanwhile. Remove that one first, or leave this one.")
+            raise Refused(Why.CHANGED, "The same picture was added again meanwhile. Remove that one first, or leave this one.")
         removed.bring_back(conn, kind, row_id)
         _MAY[kind](conn, coach, row_id, now)
         if kind is Kind.PHOTOGRAPH:

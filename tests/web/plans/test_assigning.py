@@ -115,7 +115,7 @@ def test_a_change_holds_from_its_day_and_never_touches_what_was_done(coach, clie
     before = course_day(coach, practice.client_id, today["day"])
     rows = program["document"]["lines"]
     shorter = program["document"] | {"lines": rows[:3]}
-    body = {"base_version": 1, "title": "Eyes", "document": shorter}
+    body = {"base_revision": 1, "title": "Eyes", "document": shorter}
     assert coach.put(f"/api/programs/{program['id']}", json=body).status_code == 200
     wish = {"start": plus(program["client_today"], 7)}
     seen = coach.post(f"/api/assignments/{assignment}/change/preview", json=wish)
@@ -135,7 +135,7 @@ def test_a_session_played_by_the_old_plan_is_kept_by_the_old_plan(coach, client,
     assignment = assign(coach, program)
     offline = todays(client)
     shorter = program["document"] | {"lines": program["document"]["lines"][:3]}
-    coach.put(f"/api/programs/{program['id']}", json={"base_version": 1, "title": "Eyes", "document": shorter})
+    coach.put(f"/api/programs/{program['id']}", json={"base_revision": 1, "title": "Eyes", "document": shorter})
     coach.post(f"/api/assignments/{assignment}/change", json={"wish": {"start": program["client_today"]}})
     assert len(todays(client)["session"]["items"]) == 3
     (answer,) = hand_in(client, log(offline))
@@ -151,7 +151,7 @@ def daily(coach, practice, title="Daily", weeks=6):
     program = coach.get(f"/api/programs/{made}").json()
     row = {"id": "row", "exercise": "bracket-open", "stage": "work", "cells": [f"R1 L1 ×{3 + w} h3" for w in range(weeks)]}
     document = program["document"] | {"lines": [row], "sessions": [7] * weeks}
-    assert coach.put(f"/api/programs/{made}", json={"base_version": 1, "title": title, "document": document}).status_code == 200
+    assert coach.put(f"/api/programs/{made}", json={"base_revision": 1, "title": title, "document": document}).status_code == 200
     return coach.get(f"/api/programs/{made}").json()
 
 
@@ -190,7 +190,7 @@ def test_what_is_new_is_told_against_the_last_session_of_the_same_part_of_the_da
         {"id": "e", "exercise": "settle-breath", "stage": "close", "cells": ["5 in 4 out 6"] * 4, "when": "evening"},
     ]
     document = program["document"] | {"lines": rows, "sessions": [7] * 4}
-    assert coach.put(f"/api/programs/{made}", json={"base_version": 1, "title": "Two", "document": document}).status_code == 200
+    assert coach.put(f"/api/programs/{made}", json={"base_revision": 1, "title": "Two", "document": document}).status_code == 200
     assign(coach, program)
     for _ in range(2):
         assert hand_in(client, log(todays(client)))[0]["state"] == "kept"
@@ -255,7 +255,7 @@ def test_two_programs_are_one_session_in_sequence_order_and_one_log_each(coach, 
     second = coach.get(f"/api/programs/{new_program(coach, practice.client_id, title='Cheeks', flat_cheeks=(2, 2))}").json()
     rows = [n for n in second["document"]["lines"] if n["stage"] == "work" and n["exercise"] not in _exercises(program)]
     document = second["document"] | {"lines": rows}
-    assert coach.put(f"/api/programs/{second['id']}", json={"base_version": 1, "title": "Cheeks", "document": document}).status_code == 200
+    assert coach.put(f"/api/programs/{second['id']}", json={"base_revision": 1, "title": "Cheeks", "document": document}).status_code == 200
     other = assign(coach, second)
     today = todays(client)
     owners = [i["assignment_id"] for i in today["session"]["items"]]
@@ -285,7 +285,7 @@ def test_two_programs_may_not_pass_a_ceiling_together(coach, client, practice):
     most = shipped_catalogue().cards["bracket-open"].ceiling.seconds
     cells = [f"R2 L2 ×{int(most // 8)} h3"] * 6  # alone just below it: a repetition is four seconds of contraction
     document = second["document"] | {"lines": [second["document"]["lines"][0] | {"cells": cells}]}
-    coach.put(f"/api/programs/{second['id']}", json={"base_version": 2, "title": "Second", "document": document})
+    coach.put(f"/api/programs/{second['id']}", json={"base_revision": 2, "title": "Second", "document": document})
     answer = coach.post(f"/api/programs/{second['id']}/assignment", json={"start": second["client_today"]})
     assert answer.status_code == 422 and "“First”, which runs now" in answer.json()["message"]
 
@@ -324,7 +324,7 @@ def test_a_program_of_a_whole_year_can_be_assigned(coach, practice):
     open_ = coach.get(f"/api/programs/{made}").json()
     row = {"id": "r0", "exercise": "oval-lift", "stage": "work", "cells": ["1×5 h3"] * 52}
     body = open_["document"] | {"lines": [row], "sessions": [3] * 52, "minutes": None}
-    assert coach.put(f"/api/programs/{made}", json={"base_version": 1, "title": "A year", "document": body}).status_code == 200
+    assert coach.put(f"/api/programs/{made}", json={"base_revision": 1, "title": "A year", "document": body}).status_code == 200
     assert coach.post(f"/api/programs/{made}/assignment", json={"start": open_["client_today"]}).status_code == 201
     course = coach.get(f"/api/clients/{practice.client_id}").json()
     assert course["assignments"][0]["weeks"] == 52

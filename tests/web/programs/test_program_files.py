@@ -52,8 +52,9 @@ def test_a_program_kept_as_a_template_loses_the_client_and_keeps_the_rungs(coach
     assert opened["own"] and opened["title"] == "Cheeks, ours"
     assert [n["cells"] for n in opened["document"]["lines"]] == [n["cells"] for n in program["document"]["lines"]]
     document = opened["document"] | {"minutes": 25}
-    body = {"base_version": 1, "title": "Cheeks, ours", "document": document}
-    assert coach.put(f"/api/templates/{made}", json=body).json() == {"version": 2}
+    body = {"base_revision": 1, "title": "Cheeks, ours", "document": document}
+    kept = coach.put(f"/api/templates/{made}", json=body).json()
+    assert (kept["version"], kept["revision"]) == (2, 2) and kept["sheet"]["assignable"]
     assert coach.put(f"/api/templates/{made}", json=body).status_code == 409
     assert coach.delete(f"/api/templates/{made}").status_code == 204
     assert coach.get(f"/api/templates/{made}").status_code == 404
@@ -202,7 +203,7 @@ def test_a_file_of_fifty_megabytes_is_refused_quickly(coach, practice):
 def test_the_sheet_goes_out_as_csv_that_no_spreadsheet_runs(coach, program):
     document = program["document"]
     document["lines"][0]["cells"][0] = "=1+1"
-    coach.put(f"/api/programs/{program['id']}", json={"base_version": 1, "title": "Eyes", "document": document})
+    coach.put(f"/api/programs/{program['id']}", json={"base_revision": 1, "title": "Eyes", "document": document})
     answer = coach.get(f"/api/programs/{program['id']}/program.csv")
     rows = answer.text.splitlines()
     assert rows[0] == "stage,exercise,family,when,week 1,week 2,week 3,week 4"
@@ -302,7 +303,7 @@ def test_a_caution_holds_an_own_exercise_where_its_words_reach(coach, practice):
     program = coach.post(f"/api/clients/{practice.client_id}/programs", json={"title": "Own", "weeks": 1, "source": "empty"}).json()["id"]
     document = coach.get(f"/api/programs/{program}").json()["document"]
     line = coach.post("/api/sheet/line", json={"client_id": str(practice.client_id), "document": document, "exercise": made}).json()
-    coach.put(f"/api/programs/{program}", json={"base_version": 1, "title": "Own", "document": document | {"lines": [line]}})
+    coach.put(f"/api/programs/{program}", json={"base_revision": 1, "title": "Own", "document": document | {"lines": [line]}})
     value = {"answer": "yes", "regions": ["temple"], "event_on": "2026-01-10"}
     entry = {"id": str(uuid4()), "kind": "caution", "key": "muscle-injection", "value": value}
     assert coach.post(f"/api/clients/{practice.client_id}/facts", json={"entries": [entry]}).status_code == 200
@@ -316,7 +317,7 @@ def test_a_running_program_keeps_the_card_it_was_assigned_with(coach, client, pr
     body = {"client_id": program["client_id"], "document": program["document"], "exercise": made}
     line = coach.post("/api/sheet/line", json=body).json()
     document = program["document"] | {"lines": [*program["document"]["lines"][:1], line]}
-    coach.put(f"/api/programs/{program['id']}", json={"base_version": 1, "title": "Eyes", "document": document})
+    coach.put(f"/api/programs/{program['id']}", json={"base_revision": 1, "title": "Eyes", "document": document})
     assert coach.post(f"/api/programs/{program['id']}/assignment", json={"start": program["client_today"]}).status_code == 201
     body = written(coach, made, cues=["Quite other words.", "And again."]) | {"base_version": 1}
     assert coach.put(f"/api/exercises/{made}", json=body).status_code == 200

@@ -1,5 +1,6 @@
 """The program sheet over the wire: drafted, checked, remedied, filled, saved without loss, assigned."""
 
+import psycopg
 import pytest
 
 from tests.web.conftest import new_program
@@ -11,8 +12,8 @@ def program(drafted):
     return drafted()
 
 
-def save(browser, program, document, base=None, title="Eyes"):
-    body = {"base_version": base or program["version"], "title": title, "document": document}
+def save(browser, program, document, base=None, title="Eyes", sheet=None):
+    body = {"base_revision": base or program["revision"], "title": title, "document": document, "sheet": sheet}
     return browser.put(f"/api/programs/{program['id']}", json=body)
 
 
@@ -137,18 +138,79 @@ def test_two_tabs_never_lose_work_silently(coach, program):
     assert coach.get(f"/api/programs/{program['id']}").json()["document"]["minutes"] == 20
 
 
+ONE, OTHER = "0e1f4f5c-6f0e-4d0c-9a53-0a4c4d6c1c01", "0e1f4f5c-6f0e-4d0c-9a53-0a4c4d6c1c02"
+
+
+def minutes(program, n):
+    return program["document"] | {"minutes": n}
+
+
+def numbers(coach, program):
+    return [v["version"] for v in coach.get(f"/api/programs/{program['id']}/versions").json()]
+
+
+def test_a_save_answers_the_check_and_keeps_the_canonical_line(coach, program):
+    document = program["document"]
+    row = row_of(document, "bracket-open")
+    row["cells"][0], row["cells"][1] = " r1  l1 x2 H6", "five"
+    kept = save(coach, program, document, sheet=ONE).json()
+    cells = next(n for n in kept["sheet"]["lines"] if n["id"] == row["id"])["cells"]
+    assert cells[0]["canonical"] == "R1 L1 ×2 h6" and cells[1]["error"] and not kept["sheet"]["assignable"]
+    stored = coach.get(f"/api/programs/{program['id']}").json()
+    assert row_of(stored["document"], "bracket-open")["cells"][:2] == ["R1 L1 ×2 h6", "five"], "and what cannot be read as typed"
+    assert stored["sheet"]["notes"] == kept["sheet"]["notes"]
+
+
+def test_a_mornings_work_on_an_open_sheet_is_one_version(coach, program, owner):
+    for n in range(1, 5):
+        kept = save(coach, program, minutes(program, 10 + n), base=n, sheet=ONE).json()
+        assert (kept["version"], kept["revision"]) == (2, n + 1), "the draft stays as it was drafted"
+    assert numbers(coach, program) == [2, 1]
+    owner.execute("alter table program_versions disable trigger only_an_open_version_grows")
+    owner.execute("update program_versions set open_until = now() - interval '1 second' where version = 2")
+    owner.execute("alter table program_versions enable trigger only_an_open_version_grows")
+    assert save(coach, program, minutes(program, 30), base=5, sheet=ONE).json()["version"] == 3, "an hour later it is the next one"
+
+
+def test_a_version_that_is_practised_is_never_written_on(coach, program, owner):
+    assert save(coach, program, minutes(program, 20), base=1, sheet=ONE).json()["version"] == 2
+    assert coach.post(f"/api/programs/{program['id']}/assignment", json={"start": program["client_today"]}).status_code == 201
+    assert save(coach, program, minutes(program, 30), base=2, sheet=ONE).json()["version"] == 3
+    held = owner.execute("select document->>'minutes' from program_versions order by version").fetchall()
+    assert held == [(str(program["document"]["minutes"]),), ("20",), ("30",)]
+    for version in (1, 2):
+        with pytest.raises(psycopg.errors.RaiseException, match=f"version {version} .* is finished"):
+            owner.execute("update program_versions set document = '{}' where version = %s", (version,))
+
+
+def test_a_colleague_begins_a_version_of_their_own(coach, colleague, program):
+    assert save(coach, program, minutes(program, 20), base=1, sheet=ONE).json()["version"] == 2
+    assert save(colleague, program, minutes(program, 30), base=2, sheet=OTHER).json()["version"] == 3
+    late = save(coach, program, minutes(program, 25), base=2, sheet=ONE)
+    assert late.status_code == 409 and "version 3" in late.json()["message"]
+
+
+def test_a_save_whose_answer_was_lost_can_be_sent_again(coach, program):
+    assert save(coach, program, minutes(program, 20), base=1, sheet=ONE).json()["revision"] == 2
+    again = save(coach, program, minutes(program, 25), base=1, sheet=ONE)
+    assert again.status_code == 200 and again.json()["revision"] == 3
+    assert save(coach, program, minutes(program, 30), base=1, sheet=OTHER).status_code == 409, "another tab of the same person"
+    kept = save(coach, program, minutes(program, 30), base=3, sheet=OTHER).json()
+    assert kept["version"] == 3, "which keeps its own over it: the other tab's stays among the versions"
+
+
 def test_versions_differ_in_words_and_can_be_restored(coach, program):
     path = f"/api/programs/{program['id']}"
     document = coach.get(path).json()["document"]
     row = row_of(document, "bracket-open")
     row["cells"][1] = "R1 L1 ×3 h8"
-    assert save(coach, program, document).json() == {"version": 2}
+    assert save(coach, program, document).json()["version"] == 2
     assert [v["version"] for v in coach.get(f"{path}/versions").json()] == [2, 1]
     told = coach.get(f"{path}/differences", params={"before": 1, "after": 2}).json()
     assert any(c["text"].startswith("Week 2, Finger-bracket wide open: ") and "2 to 3 repetitions" in c["text"] for c in told)
-    late = coach.post(f"{path}/restore", json={"version": 1, "base_version": 1})
+    late = coach.post(f"{path}/restore", json={"version": 1, "base_revision": 1})
     assert late.status_code == 409
-    assert coach.post(f"{path}/restore", json={"version": 1, "base_version": 2}).json() == {"version": 3}
+    assert coach.post(f"{path}/restore", json={"version": 1, "base_revision": 2}).json() == {"version": 3}
     assert coach.get(path).json()["document"] == program["document"]
     assert coach.get(f"{path}/differences", params={"before": 1, "after": 3}).json() == []
     assert coach.get(f"{path}/differences", params={"before": 1, "after": 9}).status_code == 404

@@ -192,7 +192,7 @@ def test_the_client_reads_their_course_in_plain_words(client, coach, practice, d
     made = coach.post(f"/api/clients/{practice.client_id}/programs", json={"title": "Lift", "weeks": 4, "source": "empty"}).json()["id"]
     document = coach.get(f"/api/programs/{made}").json()["document"]
     row = {"id": "r", "exercise": "oval-lift", "stage": "work", "cells": list(RISING[:4])}
-    coach.put(f"/api/programs/{made}", json={"base_version": 1, "title": "Lift", "document": document | {"lines": [row], "minutes": None}})
+    coach.put(f"/api/programs/{made}", json={"base_revision": 1, "title": "Lift", "document": document | {"lines": [row], "minutes": None}})
     begun = date.fromisoformat(coach.get(f"/api/programs/{made}").json()["client_today"]) - timedelta(days=8)
     (assigned,) = [coach.post(f"/api/programs/{made}/assignment", json={"start": begun.isoformat()}).json()]
     decision = {"id": str(uuid4()), "first_day": begun.isoformat(), "words": "Begin whenever you can."}

@@ -146,7 +146,7 @@ def test_an_unassigned_draft_stays_the_newest_with_the_reviews_change_in_it(past
     p.practise(9, 8, 7, 6)
     draft = p.coach_page.get(f"/api/programs/{p.program_id}").json()
     note = draft["document"] | {"expectations": "My next idea."}
-    p.coach_page.put(f"/api/programs/{p.program_id}", json={"base_version": draft["version"], "title": "Lift", "document": note})
+    p.coach_page.put(f"/api/programs/{p.program_id}", json={"base_revision": draft["version"], "title": "Lift", "document": note})
     assert p.decide().json()["program_version"] == 4
     newest = p.coach_page.get(f"/api/programs/{p.program_id}").json()
     assert newest["version"] == 5 and newest["document"]["expectations"] == "My next idea."
@@ -254,7 +254,7 @@ def test_two_programs_are_reviewed_each_on_its_own(past, db, practice, coach):
     made = coach.post(f"/api/clients/{p.id}/programs", json={"title": "Calm", "weeks": 4, "source": "empty"}).json()["id"]
     document = coach.get(f"/api/programs/{made}").json()["document"]
     row = {"id": "c", "exercise": "lip-seal", "stage": "work", "cells": ["1×3 h3"] * 4}
-    body = {"base_version": 1, "title": "Calm", "document": document | {"lines": [row], "sessions": [7] * 4, "minutes": None}}
+    body = {"base_revision": 1, "title": "Calm", "document": document | {"lines": [row], "sessions": [7] * 4, "minutes": None}}
     assert coach.put(f"/api/programs/{made}", json=body).status_code == 200
     assert coach.post(f"/api/programs/{made}/assignment", json={"start": p.day(8).isoformat()}).status_code == 201
     due = p.at_desk()["reviews"]
@@ -360,7 +360,7 @@ def test_an_exercise_in_two_programs_has_one_verdict(past, coach):
     made = coach.post(f"/api/clients/{p.id}/programs", json=body).json()["id"]
     rows = [{"id": "x0", "exercise": "oval-lift", "stage": "work", "cells": list(RISING)}]
     document = coach.get(f"/api/programs/{made}").json()["document"] | {"lines": rows, "sessions": [7] * 6, "minutes": None}
-    assert coach.put(f"/api/programs/{made}", json={"base_version": 1, "title": "Beside", "document": document}).status_code == 200
+    assert coach.put(f"/api/programs/{made}", json={"base_revision": 1, "title": "Beside", "document": document}).status_code == 200
     then = datetime.now(UTC) - timedelta(days=9)
     other = assign(p.db, p.coach, UUID(made), Wish(start=p.start, as_part="evening"), then)
     p.practise(*WEEK_ONE)  # the mornings only

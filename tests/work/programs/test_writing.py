@@ -27,7 +27,7 @@ from dimbo.store.people.clients import Ways
 from dimbo.work.exercises import Shelf
 from dimbo.work.programs.documents import CircuitDocument, LineDocument, ProgramDocument, from_program, to_program
 from dimbo.work.programs.exchange import mapped, read_file, to_file
-from dimbo.work.programs.writing import SheetContext, check
+from dimbo.work.programs.writing import SheetContext
 from tests.examples import examples
 
 CATALOGUE = shipped_catalogue()
@@ -87,7 +87,7 @@ def drafted(ratings, *, minutes=15, weeks=6, approach="balanced", answers=None, 
 @given(documents(), paces)
 def test_checks_never_crash_and_durations_add_up(document, pace):
     ways = Settings(pace_s=pace)
-    sheet = check("any", document, ways, CATALOGUE.cards, KNOWN)
+    sheet = compile_sheet(to_program("any", document, CATALOGUE.cards), ways, KNOWN)
     for week in sheet.weeks:
         for plan in week.plans:
             exercises = sum(item.seconds(ways) for item in plan.items)
@@ -122,7 +122,10 @@ def test_moving_rows_keeps_every_load(document, seed):
     document = document.model_copy(update={"circuits": []})
     moved = list(document.lines)
     random.Random(seed).shuffle(moved)
-    here, there = (check("x", document.model_copy(update={"lines": rows}), PLAIN, CATALOGUE.cards) for rows in (document.lines, moved))
+    here, there = (
+        compile_sheet(to_program("x", document.model_copy(update={"lines": rows}), CATALOGUE.cards), PLAIN)
+        for rows in (document.lines, moved)
+    )
     for a, b in zip(here.weeks, there.weeks, strict=True):
         assert (a.contraction.right, a.contraction.left) == pytest.approx((b.contraction.right, b.contraction.left))
         for one, two in ((a.muscles, b.muscles), (a.hands_on, b.hands_on)):

@@ -11,7 +11,7 @@ from dimbo.web.context import Coach, Ctx
 from dimbo.web.schemas import intake as s
 from dimbo.web.views import intake as views
 from dimbo.work.intake import client_import
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 router = APIRouter(prefix="/api/import")
 
@@ -41,7 +41,7 @@ def carry_out(
 ) -> s.ImportPreview:
     matched = _columns(columns)
     if matched is None:
-        raise Refused("Match the columns first.", "columns")
+        raise Refused(Why.NOT_NOW, "Match the columns first.", "columns")
     data, name = file.file.read(MOST_BYTES + 1), file.filename or "clients.csv"
     return views.import_preview(
         client_import.carry_out(ctx.db, coach, data, matched, time_zone, file_name=name, expected=expected, now=ctx.now)

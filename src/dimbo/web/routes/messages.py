@@ -15,7 +15,7 @@ from dimbo.work.messages import feed, messaging
 from dimbo.work.messages.messaging import Said
 from dimbo.work.practice import reminding
 from dimbo.work.practice.days import own_client
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 router = APIRouter()
 CALENDAR = "text/calendar; charset=utf-8"
@@ -130,8 +130,7 @@ def calendar_feed(token: str, ctx: Noting) -> Response:
     """The feed by its private address, for calendar programs that do not sign in."""
     try:
         content = feed.read(ctx.db, token, ctx.now)
-    except feed.Gone as error:
-        return Response(error.message, 410, media_type="text/plain; charset=utf-8")
     except Refused as error:
-        return Response(error.message, 404, media_type="text/plain; charset=utf-8")
+        # Programs stop asking at 410; at 404 they ask again.
+        return Response(error.message, 410 if error.why is Why.LINK else 404, media_type="text/plain; charset=utf-8")
     return Response(content, media_type=CALENDAR, headers={"cache-control": "no-cache"})

@@ -14,7 +14,7 @@ from dimbo.web.views import course as views
 from dimbo.web.views import desk as desk_views
 from dimbo.work.people import signing_in
 from dimbo.work.review import client_list, course
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 router = APIRouter(prefix="/api")
 
@@ -86,9 +86,9 @@ def create_client(body: s.NewClient, coach: Coach, ctx: Ctx) -> s.Created:
     try:
         practice_day(ctx.now, zone(body.time_zone))
     except ValueError as error:
-        raise Refused(str(error), "time_zone") from error
+        raise Refused(Why.UNREADABLE, str(error), "time_zone") from error
     if not body.name.strip():
-        raise Refused("Write the client's name.", "name")
+        raise Refused(Why.NEEDED, "Write the client's name.", "name")
     with ctx.db.practice(coach.practice_id) as conn:
         made = clients.create(
             conn,

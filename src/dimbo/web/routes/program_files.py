@@ -19,9 +19,9 @@ from dimbo.web import schemas as s
 from dimbo.web.context import Coach, Ctx
 from dimbo.web.views import programs as views
 from dimbo.work.programs import exchange, hand_out, practice_settings, templates
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
-from .programs import compiled
+from .programs import compiled, edit_of, kept
 
 router = APIRouter(prefix="/api")
 
@@ -70,11 +70,10 @@ def copy(template_id: str, coach: Coach, ctx: Ctx) -> s.TemplateCreated:
     return s.TemplateCreated(id=str(templates.copy(ctx.db, coach, template_id, ctx.now)))
 
 
-@router.put("/templates/{template_id}", operation_id="saveTemplate")
-def save(template_id: UUID, body: s.SaveRequest, coach: Coach, ctx: Ctx) -> s.Saved:
-    return s.Saved(
-        version=templates.save(ctx.db, coach, template_id, body.base_version, title=body.title, document=body.document, now=ctx.now)
-    )
+@router.put("/templates/{template_id}", operation_id="saveTemplate", response_model=s.KeptView)
+def save(template_id: UUID, body: s.SaveRequest, coach: Coach, ctx: Ctx) -> Response:
+    """Check and keep in one go."""
+    return kept(templates.save(ctx.db, coach, template_id, edit_of(body), ctx.now))
 
 
 def _approach(a: Approach) -> s.ApproachView:
@@ -202,7 +201,7 @@ def import_file(
     try:
         chosen = json.loads(choices or "{}")
     except ValueError as error:
-        raise Refused("choices: write a JSON object of exercise to exercise.", "choices") from error
+        raise Refused(Why.UNREADABLE, "choices: write a JSON object of exercise to exercise.", "choices") from error
     if not isinstance(chosen, dict) or not all(isinstance(v, str) for v in chosen.values()):
-        raise Refused("choices: write a JSON object of exercise to exercise.", "choices")
+        raise Refused(Why.UNREADABLE, "choices: write a JSON object of exercise to exercise.", "choices")
     return s.Created(id=exchange.carry_in(ctx.db, coach, client_id, file.file.read(exchange.MOST_BYTES + 1), choices=chosen, now=ctx.now))

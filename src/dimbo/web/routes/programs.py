@@ -6,14 +6,13 @@ from uuid import UUID
 
 from fastapi import APIRouter, Response
 
-from dimbo.core.design.sheet import compile_sheet
 from dimbo.web import schemas as s
 from dimbo.web.context import Coach, Ctx, plain
 from dimbo.web.views import programs as views
 from dimbo.work.programs import drafting, writing
-from dimbo.work.programs.documents import ProgramDocument, to_program
+from dimbo.work.programs.documents import ProgramDocument
 from dimbo.work.programs.drafting import Drafted
-from dimbo.work.programs.writing import SheetContext
+from dimbo.work.programs.writing import Kept, SheetContext, SheetEdit
 
 router = APIRouter(prefix="/api")
 
@@ -23,7 +22,7 @@ EMPTY, INTAKE = "empty", "intake"
 
 def compiled(at: SheetContext, document: ProgramDocument) -> s.SheetView:
     """What the checks say of a document that is being edited."""
-    return views.sheet(compile_sheet(to_program("", document, at.shelf.cards), at.settings, at.about), at.settings)
+    return views.sheet(at.compile(at.program(document)), at.settings)
 
 
 def _edited(at: SheetContext, document: ProgramDocument) -> Response:
@@ -82,6 +81,7 @@ def program(program_id: UUID, coach: Coach, ctx: Ctx) -> Response:
         client_today=found.client_today,
         title=stored.title,
         version=stored.version,
+        revision=stored.revision,
         saved_by=stored.saved_by,
         updated_at=stored.updated_at,
         document=found.document,
@@ -90,9 +90,18 @@ def program(program_id: UUID, coach: Coach, ctx: Ctx) -> Response:
     return plain(view)
 
 
-@router.put("/programs/{program_id}", operation_id="saveProgram")
-def save(program_id: UUID, body: s.SaveRequest, coach: Coach, ctx: Ctx) -> s.Saved:
-    return s.Saved(version=writing.save(ctx.db, coach, program_id, body.base_version, title=body.title, document=body.document))
+def edit_of(body: s.SaveRequest) -> SheetEdit:
+    return SheetEdit(base_revision=body.base_revision, title=body.title, document=body.document, sheet=body.sheet)
+
+
+def kept(made: Kept) -> Response:
+    return plain(s.KeptView(version=made.version, revision=made.revision, sheet=views.sheet(made.compiled, made.settings)))
+
+
+@router.put("/programs/{program_id}", operation_id="saveProgram", response_model=s.KeptView)
+def save(program_id: UUID, body: s.SaveRequest, coach: Coach, ctx: Ctx) -> Response:
+    """Check and keep in one go."""
+    return kept(writing.save(ctx.db, coach, program_id, edit_of(body), ctx.now))
 
 
 @router.get("/programs/{program_id}/versions", operation_id="programVersions")
@@ -108,7 +117,7 @@ def differences(program_id: UUID, before: int, after: int, coach: Coach, ctx: Ct
 
 @router.post("/programs/{program_id}/restore", operation_id="restoreProgram")
 def restore(program_id: UUID, body: s.RestoreRequest, coach: Coach, ctx: Ctx) -> s.Saved:
-    return s.Saved(version=writing.restore(ctx.db, coach, program_id, body.version, base_version=body.base_version))
+    return s.Saved(version=writing.restore(ctx.db, coach, program_id, body.version, base_revision=body.base_revision))
 
 
 @router.post("/sheet/check", operation_id="checkSheet", response_model=s.SheetView)

@@ -128,6 +128,8 @@ class ProgramView(Wire):
     """The client's own day, which closes at 03:00 in their time zone."""
     title: str
     version: int
+    revision: int
+    """Counts every save; what the next save is made over."""
     saved_by: str
     updated_at: datetime
     document: ProgramDocument
@@ -208,13 +210,25 @@ class DifferenceView(Wire):
 
 class RestoreRequest(Wire):
     version: Annotated[int, Field(ge=1)]
-    base_version: int
+    base_revision: int
 
 
 class SaveRequest(Wire):
-    base_version: int
+    """``base_revision``: what it was made from; ``sheet``: the open sheet that it comes from, so that a save whose answer was
+    lost can be sent again, and a morning's work is one version."""
+
+    base_revision: int
     title: Annotated[str, Field(max_length=120)]
     document: ProgramDocument
+    sheet: UUID | None = None
+
+
+class KeptView(Wire):
+    """A sheet that was kept, its doses in their canonical lines, and what the checks say of it."""
+
+    version: int
+    revision: int
+    sheet: SheetView
 
 
 class Saved(Wire):

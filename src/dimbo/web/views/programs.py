@@ -18,10 +18,10 @@ from dimbo.core.exercises.dose_line import parse, print_line
 from dimbo.core.exercises.figure import words
 from dimbo.core.exercises.pulse_train import pulse_train
 from dimbo.core.programs.program import Settings
+from dimbo.core.programs.progression import card_ladder
 from dimbo.core.safety.cautions import GRAVITY, CautionRule, Effect
 from dimbo.core.sessions.timeline import stretches
 from dimbo.web import schemas as s
-from dimbo.work.programs.writing import rungs_of
 
 
 def named(ids: Iterable[str], table: Mapping[str, Any]) -> list[s.Named]:
@@ -95,7 +95,7 @@ def brief(c: Card, retired: bool = False) -> s.CardBrief:
 
 
 def card(c: Card, settings: Settings, retired: bool = False) -> s.CardView:
-    steps = rungs_of(c, settings)
+    steps = card_ladder(c, settings)
     return s.CardView(
         **brief(c, retired).model_dump(),
         start_line=c.start_line,

@@ -17,7 +17,7 @@ from dimbo.store.intake.facts import NewFact
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import NewClient
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .intake_entries import profile
 
@@ -94,20 +94,22 @@ def _read(data: bytes) -> Spreadsheet:
     try:
         return read_spreadsheet(data)
     except SpreadsheetError as error:
-        raise Refused(str(error), "file") from error
+        raise Refused(Why.UNREADABLE, str(error), "file") from error
 
 
 def _columns(sheet: Spreadsheet, wanted: Sequence[str] | None) -> list[str]:
     if wanted is None:
         return guess_columns(sheet.headers, FIELDS)
     if len(wanted) != len(sheet.headers):
-        raise Refused(f"The table has {len(sheet.headers)} columns, but {len(wanted)} were matched. Choose the file again.", "columns")
+        raise Refused(
+            Why.CLASH, f"The table has {len(sheet.headers)} columns, but {len(wanted)} were matched. Choose the file again.", "columns"
+        )
     for name in wanted:
         if name and name not in FIELDS:
-            raise Refused(f"There is no field “{name}” to import.", "columns")
+            raise Refused(Why.UNKNOWN, f"There is no field “{name}” to import.", "columns")
     doubled = [n for n in set(wanted) if n and wanted.count(n) > 1]
     if doubled:
-        raise Refused(f"Two columns are matched to {doubled[0].replace('_', ' ')}. Choose one.", "columns")
+        raise Refused(Why.CLASH, f"Two columns are matched to {doubled[0].replace('_', ' ')}. Choose one.", "columns")
     return list(wanted)
 
 
@@ -116,12 +118,12 @@ def _value(name: str, text: str, today: date) -> object:
     if name == "birth_year":
         years = re.findall(r"(?:19|20)\d\d", text)
         if len(years) != 1:
-            raise Refused(f"“{text[:30]}” holds no year of birth.")
+            raise Refused(Why.UNREADABLE, f"“{text[:30]}” holds no year of birth.")
         return profile(name, int(years[0]), today)
     if name == "minutes":
         found = re.match(r"\s*(\d+)", text)
         if not found:
-            raise Refused(f"“{text[:30]}” holds no minutes.")
+            raise Refused(Why.UNREADABLE, f"“{text[:30]}” holds no minutes.")
         return profile(name, int(found[1]), today)
     if name == "status":
         return profile(name, text.lower(), today)
@@ -182,7 +184,7 @@ def plan(db: Database, coach: Person, data: bytes, columns: Sequence[str] | None
     sheet = _read(data)
     matched = _columns(sheet, columns)
     if columns is not None and "name" not in matched:
-        raise Refused("Match one column to the client's name.", "columns")
+        raise Refused(Why.NEEDED, "Match one column to the client's name.", "columns")
     profile("time_zone", time_zone, now.date())
     seen = _Seen()
     with db.practice(coach.practice_id) as conn:

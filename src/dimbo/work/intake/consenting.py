@@ -16,7 +16,7 @@ from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
 from dimbo.store.sittings import photographs
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .entering import Author, consents, day_of
 
@@ -38,10 +38,16 @@ def consent_of(conn: Conn, client: Client, choice: str, now: datetime) -> Consen
 def require(conn: Conn, client: Client, choice: str, now: datetime) -> None:
     """Raises Refused unless the consent is in force."""
     if age(client.birth_year, day_of(client, now)) is Age.UNKNOWN:
-        raise Refused(f"The year of birth of {client.name} is not known; under 16 nobody is photographed. Ask under Intake.", "birth_year")
+        raise Refused(
+            Why.NOT_NOW,
+            f"The year of birth of {client.name} is not known; under 16 nobody is photographed. Ask under Intake.",
+            "birth_year",
+        )
     found = consent_of(conn, client, choice, now)
     if not found.in_force:
-        raise Refused(f"{client.name} has not agreed to “{found.text.name.lower()}”. {found.sentence} Ask under Intake.", "consent")
+        raise Refused(
+            Why.NOT_AGREED, f"{client.name} has not agreed to “{found.text.name.lower()}”. {found.sentence} Ask under Intake.", "consent"
+        )
 
 
 def may_see(conn: Conn, person: Person, client: Client, now: datetime) -> bool:
@@ -106,12 +112,12 @@ def decide(
     """``choose`` within a transaction; ``fact_id`` where the one who chose has made an id, so that it is kept once."""
     text = shipped_intake().consents.get(choice)
     if text is None:
-        raise Refused(f"There is no consent “{choice}”.", "consent")
+        raise Refused(Why.UNKNOWN, f"There is no consent “{choice}”.", "consent")
     if version != text.version:
-        raise Refused("The text has changed in the meantime. Reload the page and read it again.", "version")
+        raise Refused(Why.CHANGED, "The text has changed in the meantime. Reload the page and read it again.", "version")
     second_coach = second_coach.strip()[:120]
     if given and text.names and len(second_coach) < 2:
-        raise Refused(f"Write the name of the {text.names}.", "second_coach")
+        raise Refused(Why.NEEDED, f"Write the name of the {text.names}.", "second_coach")
     client = clients.one(conn, client_id)
     value = {"given": given, "on": day_of(client, now).isoformat(), "version": version, "person": second_coach if given else ""}
     new = [
@@ -130,7 +136,7 @@ def decide(
         kept = photographs.count(conn, client_id)
         if kept and deletes != kept:
             what = "1 photograph" if kept == 1 else f"{kept} photographs"
-            raise Refused(f"This deletes {what} and what was measured. Confirm the number.", "deletes")
+            raise Refused(Why.NEEDED, f"This deletes {what} and what was measured. Confirm the number.", "deletes")
         removed.forget_photographs(conn, client_id)
         if kept:
             photographs.delete_of_client(conn, client_id)

@@ -28,7 +28,7 @@ from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
 from dimbo.work.measured import measurement
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .intake_entries import CautionValue, ClearanceValue, ProfileValue, check_caution, check_clearance, check_key, profile, shape
 
@@ -268,7 +268,9 @@ def enter(conn: Conn, author: Author, client_id: UUID, entries: Sequence[Entry],
         after = stand(tables.cautions, *caution_state(standing), today)
         if fact.kind == "caution" and (lost := silenced(current, after=after)):
             raise Refused(
-                f"{lost.rule.name} was answered yes and stays locked. Only a recorded clearance releases it: {lost.rule.says}", "answer"
+                Why.CARE,
+                f"{lost.rule.name} was answered yes and stays locked. Only a recorded clearance releases it: {lost.rule.says}",
+                "answer",
             )
         current = after
         new.append(fact)

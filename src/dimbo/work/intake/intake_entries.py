@@ -12,7 +12,7 @@ from dimbo.core.calendar.schedule import zone
 from dimbo.core.intake.conclusions import MOST_AGREED_GOALS, MOST_SEVERE, Tables
 from dimbo.core.safety.cautions import CautionRule
 from dimbo.core.text import join_words, long_date
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 _EMAIL = re.compile(r"[^@\s]+@[^@\s]+\.[^@\s]+")
 EARLIEST = date(1900, 1, 1)
@@ -106,7 +106,7 @@ def shape(kind: str, value: dict[str, Any]) -> _Value:
         said = str(first["ctx"]["error"]) if "error" in first.get("ctx", {}) else first["msg"]
         if first["type"].startswith("date"):
             said = f"“{first['input']}” is not a day. Write it like 2026-03-31"
-        raise Refused(f"{field.replace('_', ' ').capitalize()}: {said}.", field) from error
+        raise Refused(Why.UNREADABLE, f"{field.replace('_', ' ').capitalize()}: {said}.", field) from error
 
 
 def check_key(tables: Tables, kind: str, key: str, value: _Value) -> None:
@@ -114,35 +114,37 @@ def check_key(tables: Tables, kind: str, key: str, value: _Value) -> None:
     if isinstance(value, RatingValue):
         concern = tables.concerns.get(key)
         if concern is None:
-            raise Refused(f"There is no concern “{key}”.", "key")
+            raise Refused(Why.UNKNOWN, f"There is no concern “{key}”.", "key")
         if not concern.paired and value.right != value.left:
-            raise Refused(f"{concern.name} has no sides; right and left must be the same.", "left")
+            raise Refused(Why.CLASH, f"{concern.name} has no sides; right and left must be the same.", "left")
     elif isinstance(value, AnswerValue):
         concern_id, _, question = key.partition(".")
         entry = tables.reasoning.get(concern_id)
         if entry is None or all(q.id != question for q in entry.questions):
-            raise Refused(f"There is no question “{key}”. The table may have been edited; reload the page.", "key")
+            raise Refused(Why.UNKNOWN, f"There is no question “{key}”. The table may have been edited; reload the page.", "key")
     elif isinstance(value, CauseValue):
         entry = tables.reasoning.get(key)
         if entry is None or (value.cause and all(c.id != value.cause for c in entry.causes)):
-            raise Refused(f"There is no cause “{value.cause}” for “{key}”. The table may have been edited; reload the page.", "cause")
+            raise Refused(
+                Why.UNKNOWN, f"There is no cause “{value.cause}” for “{key}”. The table may have been edited; reload the page.", "cause"
+            )
     elif isinstance(value, TestValue | HabitValue):
         test = tables.tests.get(key)
         if test is None or test.reading:
-            raise Refused(f"There is no side test “{key}” to note.", "key")
+            raise Refused(Why.UNKNOWN, f"There is no side test “{key}” to note.", "key")
         if isinstance(value, TestValue) and value.answer and value.answer not in test.answers:
-            raise Refused(f"{test.name}: note {join_words(test.answers, 'or')}, not “{value.answer}”.", "answer")
+            raise Refused(Why.UNREADABLE, f"{test.name}: note {join_words(test.answers, 'or')}, not “{value.answer}”.", "answer")
         if isinstance(value, HabitValue) and test.task is None:
-            raise Refused(f"{test.name} has no task.", "key")
+            raise Refused(Why.CLASH, f"{test.name} has no task.", "key")
     elif isinstance(value, NoteValue) and key:
-        raise Refused("A note has no key.", "key")
+        raise Refused(Why.CLASH, "A note has no key.", "key")
 
 
 def rule_of(tables: Tables, key: str) -> CautionRule:
     """Raises Refused for a caution that does not exist."""
     rule = next((r for r in tables.cautions if r.id == key), None)
     if rule is None:
-        raise Refused(f"There is no caution “{key}”.", "key")
+        raise Refused(Why.UNKNOWN, f"There is no caution “{key}”.", "key")
     return rule
 
 
@@ -151,10 +153,10 @@ def check_caution(tables: Tables, key: str, value: CautionValue, today: date) ->
     rule = rule_of(tables, key)
     _known_regions(tables, value.regions)
     if value.regions and not rule.noted_regions:
-        raise Refused(f"{rule.name} always means the same regions; none are noted with it.", "regions")
+        raise Refused(Why.CLASH, f"{rule.name} always means the same regions; none are noted with it.", "regions")
     if value.event_on is not None:
         if not rule.dated:
-            raise Refused(f"{rule.name} has no date.", "event_on")
+            raise Refused(Why.CLASH, f"{rule.name} has no date.", "event_on")
         _possible(value.event_on, today=today, field="event_on", what=f"{rule.name}: the day")
 
 
@@ -164,94 +166,95 @@ def check_clearance(
     """A clearance names who, in what role, when, for what, and is later than what it clears. Raises Refused."""
     rule = rule_of(tables, key)
     if answer not in ("yes", "unsure"):
-        raise Refused(f"{rule.name} is not answered yes, so there is nothing to release.", "key")
+        raise Refused(Why.NOT_NOW, f"{rule.name} is not answered yes, so there is nothing to release.", "key")
     if not rule.locks:
-        raise Refused(f"{rule.name} locks nothing; it needs no clearance.", "key")
+        raise Refused(Why.CLASH, f"{rule.name} locks nothing; it needs no clearance.", "key")
     if len(value.by_name) < 2:
-        raise Refused("Write the name of the person who gave the clearance.", "by_name")
+        raise Refused(Why.NEEDED, "Write the name of the person who gave the clearance.", "by_name")
     if value.role not in rule.roles:
-        raise Refused(f"{rule.name} is released by the word of {join_words(rule.roles, 'or')} only.", "role")
+        raise Refused(Why.NOT_YOURS, f"{rule.name} is released by the word of {join_words(rule.roles, 'or')} only.", "role")
     if rule.dated and event_on is None:
-        raise Refused(f"{rule.name}: note the day when it was before its clearance.", "event_on")
+        raise Refused(Why.NOT_NOW, f"{rule.name}: note the day when it was before its clearance.", "event_on")
     if len(value.says) < 3:
-        raise Refused(f"Write what was said: {rule.says}", "says")
+        raise Refused(Why.NEEDED, f"Write what was said: {rule.says}", "says")
     _possible(value.given_on, today=today, field="given_on", what="The day of the clearance")
     if event_on and value.given_on < event_on:
         raise Refused(
+            Why.CLASH,
             f"The clearance of {long_date(value.given_on)} is older than the event of {long_date(event_on)}. "
             "Ask for a new one, or correct the day.",
             "given_on",
         )
     if value.valid_from and value.valid_from < value.given_on:
-        raise Refused("The clearance cannot begin before the day it was given.", "valid_from")
+        raise Refused(Why.CLASH, "The clearance cannot begin before the day it was given.", "valid_from")
     if value.until and value.until < (value.valid_from or value.given_on):
-        raise Refused("The clearance ends before it begins.", "until")
+        raise Refused(Why.CLASH, "The clearance ends before it begins.", "until")
     _known_regions(tables, value.regions)
     if value.regions:
         own = frozenset().union(*(t.own_regions(noted) for t in rule.touches))
         if not all(t.by_region for t in rule.touches) or not frozenset(value.regions) <= own:
-            raise Refused(f"{rule.name} can be released for {join_words(sorted(own)) or 'all of it'} only.", "regions")
+            raise Refused(Why.CLASH, f"{rule.name} can be released for {join_words(sorted(own)) or 'all of it'} only.", "regions")
 
 
 def _known_regions(tables: Tables, regions: tuple[str, ...]) -> None:
     for region in regions:
         if region not in tables.regions:
-            raise Refused(f"There is no region “{region}”.", "regions")
+            raise Refused(Why.UNKNOWN, f"There is no region “{region}”.", "regions")
 
 
 def _possible(day: date, today: date, field: str, what: str) -> None:
     if day > today:
-        raise Refused(f"{what}, {long_date(day)}, is in the future. Today is {long_date(today)}.", field)
+        raise Refused(Why.BOUNDS, f"{what}, {long_date(day)}, is in the future. Today is {long_date(today)}.", field)
     if day < EARLIEST:
-        raise Refused(f"{what}, {long_date(day)}, is too long ago to be right.", field)
+        raise Refused(Why.BOUNDS, f"{what}, {long_date(day)}, is too long ago to be right.", field)
 
 
 def profile(field: str, value: object, today: date) -> object:
     """A profile field as it is stored. Raises Refused that names the field and the remedy."""
     if field in ("name", "time_zone", "email", "phone", "goals", "status"):
         if not isinstance(value, str):
-            raise Refused(f"{field.replace('_', ' ').capitalize()} is text.", field)
+            raise Refused(Why.UNREADABLE, f"{field.replace('_', ' ').capitalize()} is text.", field)
         return _profile_text(field, text=value.strip())
     if field in ("birth_year", "minutes"):
         if value is None:
             return None
         if not isinstance(value, int) or isinstance(value, bool):
-            raise Refused(f"Write {'a year such as 1974' if field == 'birth_year' else 'whole minutes'}.", field)
+            raise Refused(Why.NEEDED, f"Write {'a year such as 1974' if field == 'birth_year' else 'whole minutes'}.", field)
         if field == "birth_year" and not 1900 <= value <= today.year:
-            raise Refused(f"{value} cannot be a birth year. Write four digits between 1900 and {today.year}.", field)
+            raise Refused(Why.BOUNDS, f"{value} cannot be a birth year. Write four digits between 1900 and {today.year}.", field)
         if field == "minutes" and not 1 <= value <= 120:
-            raise Refused("Minutes a day lie between 1 and 120.", field)
+            raise Refused(Why.BOUNDS, "Minutes a day lie between 1 and 120.", field)
         return value
     if field == "days":
         if not isinstance(value, list) or any(d not in range(1, 8) for d in value):
-            raise Refused("Days are weekdays, Monday 1 to Sunday 7.", field)
+            raise Refused(Why.BOUNDS, "Days are weekdays, Monday 1 to Sunday 7.", field)
         return sorted(set(value))
     if field == "agreed":
         goals = [str(g).strip() for g in value] if isinstance(value, list) else []
         goals = [g for g in goals if g]
         if len(goals) > MOST_AGREED_GOALS:
-            raise Refused(f"Agree on at most {MOST_AGREED_GOALS} things to look at; there are {len(goals)}.", field)
+            raise Refused(Why.BOUNDS, f"Agree on at most {MOST_AGREED_GOALS} things to look at; there are {len(goals)}.", field)
         if any(len(g) > 200 for g in goals):
-            raise Refused("Keep each goal under 200 letters.", field)
+            raise Refused(Why.BOUNDS, "Keep each goal under 200 letters.", field)
         return goals
-    raise Refused(f"There is no field “{field}”.", "key")
+    raise Refused(Why.UNKNOWN, f"There is no field “{field}”.", "key")
 
 
 def _profile_text(field: str, text: str) -> str:
     longest = {"name": 120, "email": 200, "phone": 60, "goals": 4000}.get(field, 100)
     if len(text) > longest:
-        raise Refused(f"{field.capitalize()}: at most {longest} letters.", field)
+        raise Refused(Why.BOUNDS, f"{field.capitalize()}: at most {longest} letters.", field)
     if field == "name" and not text:
-        raise Refused("Write the client's name.", field)
+        raise Refused(Why.NEEDED, "Write the client's name.", field)
     if field == "email" and text and not _EMAIL.fullmatch(text):
-        raise Refused(f"“{text[:60]}” is not an e-mail address. Write it like name@example.org.", field)
+        raise Refused(Why.UNREADABLE, f"“{text[:60]}” is not an e-mail address. Write it like name@example.org.", field)
     if field == "phone" and text and not re.fullmatch(r"[+\d][\d\s()/.-]{3,}", text):
-        raise Refused(f"“{text[:40]}” is not a phone number. Write digits, with + for a country code.", field)
+        raise Refused(Why.UNREADABLE, f"“{text[:40]}” is not a phone number. Write digits, with + for a country code.", field)
     if field == "status" and text not in ("enquiry", "active", "paused", "finished"):
-        raise Refused("Status is enquiry, active, paused or finished.", field)
+        raise Refused(Why.UNREADABLE, "Status is enquiry, active, paused or finished.", field)
     if field == "time_zone":
         try:
             zone(text)
         except ValueError as error:
-            raise Refused(str(error), field) from error
+            raise Refused(Why.UNREADABLE, str(error), field) from error
     return text

@@ -14,7 +14,7 @@ from dimbo.catalogue.intake_tables import misfit
 from dimbo.store.database import Database, NotThere
 from dimbo.store.intake import reasoning
 from dimbo.store.people.accounts import Person
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 
 @dataclass(frozen=True)
@@ -44,11 +44,11 @@ def save(db: Database, coach: Person, concern: str, document: dict[str, Any]) ->
     except ValidationError as error:
         first = error.errors()[0]
         where = ".".join(str(p) for p in first["loc"])
-        raise Refused(f"{where or 'The entry'}: {first['msg'].removeprefix('Value error, ')}.", where or None) from error
+        raise Refused(Why.UNREADABLE, f"{where or 'The entry'}: {first['msg'].removeprefix('Value error, ')}.", where or None) from error
     tables = shipped_intake().tables
     sources = {*tables.tests, *(t.topic for t in tables.tests.values() if t.topic), *(c.id for c in tables.cautions)}
     if wrong := misfit(entry, shipped_catalogue(), sources):
-        raise Refused(f"{wrong.capitalize()}.", "document")
+        raise Refused(Why.UNREADABLE, f"{wrong.capitalize()}.", "document")
     with db.practice(coach.practice_id) as conn:
         reasoning.keep(conn, coach.practice_id, concern, entry.model_dump(mode="json", by_alias=True), coach.name)
 

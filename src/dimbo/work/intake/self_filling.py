@@ -22,7 +22,7 @@ from dimbo.store.intake import self_intakes
 from dimbo.store.intake.self_intakes import LinkedIntake
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 from dimbo.work.shared.tokens import token_hash
 
 from .consenting import decide
@@ -116,11 +116,11 @@ def opened(db: Database, token: str) -> LinkedIntake:
     if link is None:
         raise NotThere("This link is not known. Check that it was copied whole, or ask your coach for a new one.")
     if link.revoked:
-        raise Refused("This link was taken back. Ask your coach for a new one; what you wrote is kept.")
+        raise Refused(Why.LINK, "This link was taken back. Ask your coach for a new one; what you wrote is kept.")
     if link.submitted:
-        raise Refused("This intake has been sent in already. Thank you. Tell your coach if something should be changed.")
+        raise Refused(Why.ALREADY, "This intake has been sent in already. Thank you. Tell your coach if something should be changed.")
     if link.expired:
-        raise Refused(f"This link ended on {link.expires_at:%-d %B %Y}. Ask your coach for a new one; what you wrote is kept.")
+        raise Refused(Why.LINK, f"This link ended on {link.expires_at:%-d %B %Y}. Ask your coach for a new one; what you wrote is kept.")
     return link
 
 
@@ -148,7 +148,7 @@ def save(db: Database, token: str, draft: Draft, base: int, now: datetime) -> in
     """
     document = draft.model_dump(mode="json")
     if len(json.dumps(document)) > MOST_BYTES:
-        raise Refused("This is more text than an intake holds. Shorten the longest answer.")
+        raise Refused(Why.BOUNDS, "This is more text than an intake holds. Shorten the longest answer.")
     link = opened(db, token)
     urgent = [Entry(uuid5(link.id, f"urgent {r.id}"), "caution", key=r.id, value={"answer": "yes"}) for r in draft.urgent()]
     with db.practice(link.practice_id) as conn:
@@ -172,9 +172,9 @@ def submit(db: Database, token: str, leaves: Collection[str], now: datetime) -> 
         today = day_of(client, now)
         draft = Draft.model_validate(link.document).asked(tables)
         if not str(draft.profile.get("name") or "").strip():
-            raise Refused("Write how you would like to be called.", "profile.name")
+            raise Refused(Why.NEEDED, "Write how you would like to be called.", "profile.name")
         if draft.profile.get("birth_year") is None and client.birth_year is None:
-            raise Refused("Write the year in which you were born; under 16 nobody practises.", "profile.birth_year")
+            raise Refused(Why.NEEDED, "Write the year in which you were born; under 16 nobody practises.", "profile.birth_year")
         for section, key, value in draft.items():
             try:
                 if section == "profile":
@@ -186,17 +186,17 @@ def submit(db: Database, token: str, leaves: Collection[str], now: datetime) -> 
                 if isinstance(shaped, CautionValue):
                     check_caution(tables, key, shaped, today)
             except Refused as error:
-                raise Refused(error.message, f"{section}.{key}") from error
+                raise Refused(error.why, error.message, f"{section}.{key}") from error
         _nothing_forgotten(draft, tables, leaves)
         if not self_intakes.submit(conn, link.id, now):
-            raise Refused("This intake has been sent in already.")
+            raise Refused(Why.ALREADY, "This intake has been sent in already.")
         for choice, word in draft.consents.items():
             try:
                 decide(
                     conn, _author(link), link.client_id, choice, given=word.given, now=now, version=word.version, second_coach=word.person
                 )
             except Refused as error:
-                raise Refused(error.message, f"consents.{choice}") from error
+                raise Refused(error.why, error.message, f"consents.{choice}") from error
 
 
 def unanswered(draft: Draft, tables: Tables) -> list[CautionRule]:
@@ -209,18 +209,18 @@ def _nothing_forgotten(draft: Draft, tables: Tables, leaves: Collection[str]) ->
     open_ones = unanswered(draft, tables)
     urgent = next((r for r in open_ones if r.group == URGENT), None)
     if urgent:
-        raise Refused(f"Please answer: {urgent.ask}", f"cautions.{urgent.id}")
+        raise Refused(Why.CARE, f"Please answer: {urgent.ask}", f"cautions.{urgent.id}")
     forgotten = [r for r in open_ones if r.id not in set(leaves)]
     if forgotten:
         names = join_words([r.name.lower() for r in forgotten])
         what = "1 health question is" if len(forgotten) == 1 else f"{len(forgotten)} health questions are"
         said = f"{what} not answered: {names}. Answer them, or say that you leave them open; your coach then asks you before you begin."
-        raise Refused(said, f"cautions.{forgotten[0].id}")
+        raise Refused(Why.CARE, said, f"cautions.{forgotten[0].id}")
 
 
 def _own_field(key: str) -> None:
     if key not in SELF_PROFILE:
-        raise Refused(f"“{key}” is not asked here.", f"profile.{key}")
+        raise Refused(Why.UNKNOWN, f"“{key}” is not asked here.", f"profile.{key}")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -325,7 +325,7 @@ def accept(db: Database, coach: Person, client_id: UUID, ids: Sequence[str], now
         refused = []
         for wanted in dict.fromkeys(ids):
             if wanted not in found:
-                raise Refused(f"The client's intake has no field “{wanted}”.", "ids")
+                raise Refused(Why.UNKNOWN, f"The client's intake has no field “{wanted}”.", "ids")
             try:
                 with conn.transaction():
                     enter(conn, coach_author(coach, "self-intake"), client_id, [_taken_over(conn, client_id, *found[wanted])], now)

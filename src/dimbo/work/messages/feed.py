@@ -21,16 +21,12 @@ from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
 from dimbo.store.plans import assignments
 from dimbo.store.plans.assignments import Assignment, PlannedDay
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 from dimbo.work.shared.tokens import token_hash
 
 BACK_DAYS, AHEAD_DAYS = 14, 200
 SPACE = UUID("0f2b4f0e-5b7e-4b0a-9f5c-6b6f4f2d9a11")
 """Namespace of the events' ids: the same session keeps its id whatever changes about it."""
-
-
-class Gone(Refused):
-    """The address of a feed was closed."""
 
 
 def calendar_of(conn: Conn, client: Client, now: datetime) -> bytes:
@@ -113,18 +109,18 @@ def close_feed(db: Database, person: Person, client_id: UUID, now: datetime) -> 
     """Close the address of a client's feed. Raises Refused when none is open."""
     with db.practice(person.practice_id, person.client_id) as conn:
         if not feeds.revoke(conn, client_id, now):
-            raise Refused("There is no calendar address to close.")
+            raise Refused(Why.NOT_NOW, "There is no calendar address to close.")
 
 
 def read(db: Database, token: str, now: datetime) -> bytes:
-    """The feed behind an address. Raises Refused for an unknown one, Gone for a closed one."""
+    """The feed behind an address. Raises Refused, with the code of a link when it was closed."""
     hashed = token_hash(token)
     with db.anyone() as conn:
         owner = feeds.by_token(conn, hashed)
     if owner is None:
-        raise Refused("There is no calendar at this address.")
+        raise Refused(Why.UNKNOWN, "There is no calendar at this address.")
     if owner.revoked:
-        raise Gone("This calendar address was closed. Make a new one under Settings.")
+        raise Refused(Why.LINK, "This calendar address was closed. Make a new one under Settings.")
     with db.practice(owner.practice_id, owner.client_id) as conn:
         feeds.note_read(conn, hashed, now)
         return calendar_of(conn, clients.one(conn, owner.client_id), now)

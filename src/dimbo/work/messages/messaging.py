@@ -13,7 +13,7 @@ from dimbo.store.messages.messages import Letter, Message, NewMessage, Posted
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.work.exercises import shelf
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 LONGEST = 2000
 
@@ -32,11 +32,11 @@ class Said:
 def _new(conn: Conn, person: Person, said: Said, by_coach: bool, now: datetime) -> NewMessage:
     text = said.text.strip()
     if not text:
-        raise Refused("Write something first.", "text")
+        raise Refused(Why.NEEDED, "Write something first.", "text")
     if len(text) > LONGEST:
-        raise Refused(f"A message has at most {LONGEST} characters; this one has {len(text)}.", "text")
+        raise Refused(Why.BOUNDS, f"A message has at most {LONGEST} characters; this one has {len(text)}.", "text")
     if said.exercise_id is not None and by_coach and said.exercise_id not in shelf(conn, person.practice_id).cards:
-        raise Refused(f"There is no exercise “{said.exercise_id}”.", "exercise_id")
+        raise Refused(Why.UNKNOWN, f"There is no exercise “{said.exercise_id}”.", "exercise_id")
     written = min(said.written_at, now)
     return NewMessage(
         id=said.id,

@@ -25,7 +25,7 @@ from dimbo.store.programs.programs import StoredProgram
 from dimbo.work.exercises import keep_for_assignment, shelf
 from dimbo.work.programs.check_context import about
 from dimbo.work.programs.documents import ProgramDocument, to_program
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .plan_calendar import lay
 
@@ -87,24 +87,24 @@ class Prepared:
 def _checked(wish: Wish, today: date, program: Program) -> None:
     """Raises Refused for what cannot be wished."""
     if not today - FURTHEST <= wish.start <= today + FURTHEST:
-        raise Refused("The first day lies more than a year away. Check its year.", "start")
+        raise Refused(Why.BOUNDS, "The first day lies more than a year away. Check its year.", "start")
     if wish.end is not None and wish.end < wish.start:
-        raise Refused("The last day lies before the first one.", "end")
+        raise Refused(Why.CLASH, "The last day lies before the first one.", "end")
     if any(d not in range(1, 8) for d in wish.weekdays):
-        raise Refused("Weekdays are 1 for Monday to 7 for Sunday.", "weekdays")
+        raise Refused(Why.UNREADABLE, "Weekdays are 1 for Monday to 7 for Sunday.", "weekdays")
     for part, at in wish.times:
         if part not in PARTS:
-            raise Refused("Times are for the morning or the evening session.", "times")
+            raise Refused(Why.UNREADABLE, "Times are for the morning or the evening session.", "times")
         _clock(at)
     if wish.as_part is not None and (wish.as_part not in PARTS or len(program.parts) > 1):
-        raise Refused("Only a program with one session a day can be moved to the morning or the evening.", "as_part")
+        raise Refused(Why.CLASH, "Only a program with one session a day can be moved to the morning or the evening.", "as_part")
 
 
 def _clock(text: str) -> time:
     try:
         return time.fromisoformat(text)
     except ValueError as error:
-        raise Refused(f"“{text}” is not a time of day; write it like 07:30.", "times") from error
+        raise Refused(Why.UNREADABLE, f"“{text}” is not a time of day; write it like 07:30.", "times") from error
 
 
 def standing_against(
@@ -219,7 +219,7 @@ def assign(db: Database, coach: Person, program_id: UUID, wish: Wish, now: datet
         stored = programs.one(conn, program_id)
         ready = _prepare(conn, coach, stored, clients.one(conn, stored.client_id), wish=wish, now=now)
         if ready.refusals:
-            raise Refused(ready.refusals[0])
+            raise Refused(Why.CARE, ready.refusals[0])
         return _store(conn, coach, ready, stored, group=None, now=now)
 
 
@@ -250,7 +250,7 @@ def assign_group(
     """Start a program with several clients at once; each gets a copy of their own. Raises Refused when nobody can start."""
     name = name.strip()
     if not name:
-        raise Refused("Give the group a name.", "group")
+        raise Refused(Why.NEEDED, "Give the group a name.", "group")
     with db.practice(coach.practice_id) as conn:
         stored = programs.one(conn, program_id)
         group = assignments.make_group(conn, coach.practice_id, name[:80], coach.id)
@@ -268,7 +268,7 @@ def assign_group(
             _store(conn, coach, ready, own, group=group, now=now)
             started.append((client_id, client.name))
         if not started:
-            raise Refused(" ".join(f"{who}: {why}" for _, who, why in refused) or "Choose somebody for the group.", "clients")
+            raise Refused(Why.CARE, " ".join(f"{who}: {why}" for _, who, why in refused) or "Choose somebody for the group.", "clients")
         return GroupStart(group, tuple(started), tuple(refused))
 
 
@@ -280,7 +280,7 @@ def changed_plan(running: Assignment, weeks: int, from_day: date, wish: Wish, se
     passed = max((from_day - running.anchor).days // DAYS, 0)
     steps = [(s.week, s.back) for s in continued([Step(w, back=b) for w, b in running.steps], passed, weeks=weeks)]
     if not steps:
-        raise Refused("The program is at its end on that day. Assign the new version as a program of its own.", "start")
+        raise Refused(Why.CLASH, "The program is at its end on that day. Assign the new version as a program of its own.", "start")
     anchor = running.anchor + timedelta(days=DAYS * passed)
     return replace(
         running.following(from_day, anchor=anchor, steps=steps, kind="changed"),
@@ -298,9 +298,9 @@ def _prepare_change(conn: Conn, coach: Person, running: Assignment, wish: Wish, 
     client, stored = clients.one(conn, running.client_id), programs.one(conn, running.program_id)
     today = practice_day(now, zone(client.time_zone))
     if running.ended_at is not None:
-        raise Refused("This assignment has ended. Assign the program anew.")
+        raise Refused(Why.ALREADY, "This assignment has ended. Assign the program anew.")
     if wish.start < today:
-        raise Refused("What was practised is never rewritten; let the change hold from today or later.", "start")
+        raise Refused(Why.ALREADY, "What was practised is never rewritten; let the change hold from today or later.", "start")
     document = ProgramDocument.model_validate(stored.document)
     settings = clients.settings(conn, client.id)
     program = to_program(stored.title, document, shelf(conn, coach.practice_id).cards)
@@ -339,7 +339,7 @@ def change(db: Database, coach: Person, assignment_id: UUID, wish: Wish, reason:
         running = assignments.one(conn, assignment_id)
         ready, _ = _prepare_change(conn, coach, running, wish, now)
         if ready.refusals:
-            raise Refused(ready.refusals[0])
+            raise Refused(Why.CARE, ready.refusals[0])
         cards = keep_for_assignment(conn, coach.practice_id, [n.exercise for n in ready.document.lines])
         plan = replace(ready.plan, cards=cards, reason=reason.strip()[:400])
         return follow(conn, coach.practice_id, running, plan, days=list(ready.days), by=coach.id, now=now)

@@ -18,7 +18,7 @@ from dimbo.store.plans import assignments
 from dimbo.store.plans.assignments import Assignment, PlannedDay
 from dimbo.work.exercises import cards_of
 from dimbo.work.shared.bringing_back import KEPT
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .assigning import standing_against
 from .plan_calendar import lay, program_of
@@ -54,7 +54,7 @@ def preview(db: Database, coach: Person, assignment_id: UUID, now: datetime) -> 
 def end(db: Database, coach: Person, assignment_id: UUID, follows: str, now: datetime) -> None:
     """End a running assignment today; what was done stays. Raises NotThere, Refused while nobody said what follows."""
     if follows not in FOLLOWS:
-        raise Refused("Say what follows: the next program, a rest, or that it is complete.", "follows")
+        raise Refused(Why.NEEDED, "Say what follows: the next program, a rest, or that it is complete.", "follows")
     with db.practice(coach.practice_id) as conn:
         running = assignments.one(conn, assignment_id)
         client = clients.one(conn, running.client_id)
@@ -69,9 +69,9 @@ def take_back(db: Database, coach: Person, assignment_id: UUID, now: datetime) -
     with db.practice(coach.practice_id) as conn:
         ended = assignments.one(conn, assignment_id)
         if ended.ended_at is None:
-            raise Refused("This program is running.")
+            raise Refused(Why.ALREADY, "This program is running.")
         if ended.ended_at + KEPT < now:
-            raise Refused("It was ended more than 30 days ago. Assign the program anew.")
+            raise Refused(Why.ALREADY, "It was ended more than 30 days ago. Assign the program anew.")
         client = clients.one(conn, ended.client_id)
         _may_run(conn, coach, client, ended, now)
         since = ended.ended_from or _today(client, ended.ended_at)
@@ -90,14 +90,14 @@ def _may_run(conn: Conn, coach: Person, client: Client, ended: Assignment, now: 
     """Whether the program still fits beside what was assigned since. Raises Refused."""
     beside = assignments.running_of(conn, client.id)
     if len(beside) >= MOST_AT_ONCE:
-        raise Refused(f"{client.name} practises two other programs now; two at once are the most. End one first.")
+        raise Refused(Why.NOT_NOW, f"{client.name} practises two other programs now; two at once are the most. End one first.")
     if any(a.program_id == ended.program_id for a in beside):
-        raise Refused("This program was assigned again meanwhile, and runs.")
+        raise Refused(Why.CHANGED, "This program was assigned again meanwhile, and runs.")
     if beside:
         program = program_of(ended, cards_of(conn, coach.practice_id, ended))
         against, _ = standing_against(conn, coach, client, program, settings=Settings(**ended.settings), now=now, own=ended.program_id)
         if against:
-            raise Refused(against[0])
+            raise Refused(Why.CARE, against[0])
 
 
 def _days_from(conn: Conn, practice_id: UUID, ended: Assignment, since: date) -> list[PlannedDay]:

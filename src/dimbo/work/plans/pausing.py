@@ -16,7 +16,7 @@ from dimbo.store.plans import assignments
 from dimbo.store.plans.assignments import Assignment, NewPlan
 from dimbo.store.practice import practice_logs
 from dimbo.work.exercises import cards_of
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .assigning import follow
 from .plan_calendar import lay, program_of
@@ -50,12 +50,14 @@ def pause(db: Database, coach: Person, client_id: UUID, first: date, last: date 
         client = clients.one(conn, client_id)
         today = practice_day(now, zone(client.time_zone))
         if last is not None and last < first:
-            raise Refused("The last day of the pause lies before its first.", "last")
+            raise Refused(Why.CLASH, "The last day of the pause lies before its first.", "last")
         if not today - timedelta(days=60) <= first <= today + LONGEST or (last and last - first > LONGEST):
-            raise Refused("A pause begins at most 60 days ago and lasts at most a year. Check its days.", "first")
+            raise Refused(Why.BOUNDS, "A pause begins at most 60 days ago and lasts at most a year. Check its days.", "first")
         for known in assignments.pauses(conn, client_id):
             if (last is None or known.first_day <= last) and (known.last_day is None or known.last_day >= first):
-                raise Refused(f"A pause from {known.first_day:%d %B %Y} covers some of these days already. End it first.", "first")
+                raise Refused(
+                    Why.ALREADY, f"A pause from {known.first_day:%d %B %Y} covers some of these days already. End it first.", "first"
+                )
         assignments.add_pause(conn, coach.practice_id, client_id, first, last=last, reason=reason.strip()[:400], by=coach.id)
         if last is not None:
             _lay_after(conn, coach, client_id, first, last=last, now=now)
@@ -68,9 +70,9 @@ def resume(db: Database, coach: Person, client_id: UUID, on: date, now: datetime
         today = practice_day(now, zone(client.time_zone))
         known = next((p for p in assignments.pauses(conn, client_id) if p.last_day is None or p.last_day >= today), None)
         if known is None:
-            raise Refused(f"{client.name} has no pause to end.")
+            raise Refused(Why.NOT_NOW, f"{client.name} has no pause to end.")
         if on < today:
-            raise Refused("Practice can go on today at the earliest.", "on")
+            raise Refused(Why.NOT_NOW, "Practice can go on today at the earliest.", "on")
         last = max(on - timedelta(days=1), known.first_day - timedelta(days=1))
         assignments.end_pause(conn, known.id, last)
         _lay_after(conn, coach, client_id, known.first_day, last=last, now=now)

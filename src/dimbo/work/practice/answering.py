@@ -18,7 +18,7 @@ from dimbo.store.people.accounts import Person
 from dimbo.work.intake.consenting import PRACTISE, decide
 from dimbo.work.intake.entering import Author, Entry, coach_author, enter
 from dimbo.work.messages.messaging import tell_coach
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .days import own_client
 
@@ -123,7 +123,7 @@ def soreness_asked(db: Database, coach: Person, client_id: UUID, note: str, now:
     """Keep what soreness that stopped strength was, as the coach has asked; it ends the stop. Raises NotThere, Refused."""
     found = note.strip()
     if not found:
-        raise Refused("Write down what it was, or what was agreed.", "note")
+        raise Refused(Why.NEEDED, "Write down what it was, or what was agreed.", "note")
     with db.practice(coach.practice_id) as conn:
         clients.one(conn, client_id)
         author = coach_author(coach)

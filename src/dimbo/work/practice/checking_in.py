@@ -17,7 +17,7 @@ from dimbo.store.practice import daily
 from dimbo.store.practice.daily import CheckIn, Tick
 from dimbo.work.exercises import cards_of
 from dimbo.work.plans.plan_calendar import program_of
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .days import own_client
 
@@ -65,9 +65,9 @@ def check_in(db: Database, person: Person, said: CheckInSaid, now: datetime) -> 
     muscles = shipped_catalogue().muscles
     for place in said.places:
         if place.muscle not in muscles:
-            raise Refused(f"There is no muscle “{place.muscle}” on the face map.", "places")
+            raise Refused(Why.UNKNOWN, f"There is no muscle “{place.muscle}” on the face map.", "places")
         if place.side not in set(Side):
-            raise Refused("A side is right or left, the client’s own.", "places")
+            raise Refused(Why.UNREADABLE, "A side is right or left, the client’s own.", "places")
     with db.practice(person.practice_id, client_id) as conn:
         day, moment = _day(assignments.stays(conn, client_id), said.said_at, sent_at=said.sent_at, now=now)
         places = [{"muscle": p.muscle, "side": p.side} for p in said.places]
@@ -80,14 +80,14 @@ def tick(db: Database, person: Person, said: TickSaid, now: datetime) -> bool:
     """Keep a tick of a habit task once. Raises Refused, NotThere."""
     client_id = own_client(person)
     if said.amount not in (1, -1):
-        raise Refused("A habit is counted one at a time.", "amount")
+        raise Refused(Why.BOUNDS, "A habit is counted one at a time.", "amount")
     with db.practice(person.practice_id, client_id) as conn:
         running = assignments.one(conn, said.assignment_id)
         if running.client_id != client_id:
             raise NotThere("There is no such assignment.")
         program = program_of(running, cards_of(conn, person.practice_id, running))
         if not any(n.card.id == said.exercise_id and n.stage is Stage.DAY for n in program.lines):
-            raise Refused("This habit is not part of the program.", "exercise_id")
+            raise Refused(Why.UNKNOWN, "This habit is not part of the program.", "exercise_id")
         day, moment = _day(assignments.stays(conn, client_id), said.said_at, sent_at=said.sent_at, now=now)
         told = Tick(id=said.id, assignment_id=running.id, exercise_id=said.exercise_id, day=day, amount=said.amount, said_at=moment)
         return daily.tick(conn, person.practice_id, client_id, told)

@@ -29,7 +29,7 @@ from dimbo.store.practice.practice_logs import Line, Log, LogLine
 from dimbo.work.exercises import cards_of
 from dimbo.work.messages.messaging import tell_coach
 from dimbo.work.plans.plan_calendar import is_planned, program_of
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .client_sessions import Part, merged_items
 from .day_logs import dose_of, same_items
@@ -129,16 +129,16 @@ class _Read:
 
 def _check_times(report: Report) -> None:
     if report.ended_at < report.started_at or report.ended_at - report.started_at > LONGEST_SESSION:
-        raise Refused("The session ends before it starts, or lasts longer than six hours. Check both times.", "ended_at")
+        raise Refused(Why.CLASH, "The session ends before it starts, or lasts longer than six hours. Check both times.", "ended_at")
     if len(report.stretches) > MOST_STRETCHES:
-        raise Refused(f"A session is interrupted at most {MOST_STRETCHES} times.", "stretches")
+        raise Refused(Why.BOUNDS, f"A session is interrupted at most {MOST_STRETCHES} times.", "stretches")
     for a in report.stretches:
         if a.to_s < a.from_s or a.from_s < 0:
-            raise Refused("A stretch of the session ends before it begins.", "stretches")
+            raise Refused(Why.CLASH, "A stretch of the session ends before it begins.", "stretches")
     # A stretch that is longer than the time it had would be practice that nobody did.
     played = sum(s.length_s for s in report.stretches)
     if played > (report.ended_at - report.started_at).total_seconds() + 5:
-        raise Refused("More was played than the session lasted. Check the start and the end.", "stretches")
+        raise Refused(Why.CLASH, "More was played than the session lasted. Check the start and the end.", "stretches")
 
 
 def _parts(conn: Conn, practice_id: UUID, client_id: UUID, report: Report) -> tuple[list[Part], Cards, bool]:
@@ -153,7 +153,7 @@ def _parts(conn: Conn, practice_id: UUID, client_id: UUID, report: Report) -> tu
             raise NotThere("There is no such assignment.")
         known = cards[plan.id, plan.plan] = cards_of(conn, practice_id, plan)
         if not is_planned(plan, program_of(plan, known), report.day, told.week, place=told.place, back=told.back):
-            raise Refused(f"No session of “{plan.title}” is planned on {report.day:%d %B %Y}.", "day")
+            raise Refused(Why.UNKNOWN, f"No session of “{plan.title}” is planned on {report.day:%d %B %Y}.", "day")
         now = [d for d in assignments.sessions(conn, plan.id, report.day, until=report.day) if d.part == report.part]
         changed = changed or not any((d.plan, d.week, d.place, d.back) == (told.plan, told.week, told.place, told.back) for d in now)
         parts.append(
@@ -173,7 +173,7 @@ def _parts(conn: Conn, practice_id: UUID, client_id: UUID, report: Report) -> tu
             )
         )
     if not parts:
-        raise Refused("The log names no session.", "parts")
+        raise Refused(Why.UNKNOWN, "The log names no session.", "parts")
     return parts, cards, changed
 
 
@@ -188,9 +188,9 @@ def _played_order(rows: Sequence[Owned[UUID]], report: Report) -> tuple[Owned[UU
     told = Counter((i.assignment_id, i.line_id) for i in report.items)
     for key, times in told.items():
         if key not in known or times > most[key]:
-            raise Refused(f"Row “{key[1]}” is not part of this session.", "items")
+            raise Refused(Why.UNKNOWN, f"Row “{key[1]}” is not part of this session.", "items")
     if not told:
-        raise Refused("The log names no exercise.", "items")
+        raise Refused(Why.UNKNOWN, "The log names no exercise.", "items")
     return tuple(_as_played(known[i.assignment_id, i.line_id], i) for i in report.items)
 
 
@@ -199,7 +199,7 @@ def _as_played(owned: Owned[UUID], told: ItemReport) -> Owned[UUID]:
     if not told.in_eased_version:
         return owned
     if owned.item.card.easier is None:
-        raise Refused(f"{owned.item.card.name} has no eased version of its own.", "items")
+        raise Refused(Why.CLASH, f"{owned.item.card.name} has no eased version of its own.", "items")
     return replace(owned, item=eased_item(owned.item))
 
 
@@ -211,14 +211,14 @@ def _works(order: Sequence[Owned[UUID]], settings: Settings, report: Report) -> 
         laid = tracks(items, cues, settings)
         end = max((c.start_s + c.length_s for c in (*cues[-1:], *(t.cues[-1] for t in laid[-1:]))), default=0.0)
         if any(s.to_s > end + 1 for s in report.stretches):
-            raise Refused("A stretch lies beyond the end of the session.", "stretches")
+            raise Refused(Why.CLASH, "A stretch lies beyond the end of the session.", "stretches")
         return credit_eased(items, cues, laid, report.stretches, settings=settings, stays=report.stays)
     out = []
     for n, (item, told) in enumerate(zip(items, report.items, strict=True)):
         try:
             out.append(counted(item, [c for c in cues if c.item == n], told.counts or {}, settings))
         except ValueError as error:
-            raise Refused(f"{error}.", "counts") from error
+            raise Refused(Why.UNREADABLE, f"{error}.", "counts") from error
     return tuple(out), {}
 
 
@@ -229,7 +229,7 @@ MOST_STAYED_S = 600.0
 def _check_stays(report: Report) -> None:
     for item in report.items:
         if any(s.seconds <= 0 or s.at_s < 0 for s in item.stays) or sum(s.seconds for s in item.stays) > MOST_STAYED_S:
-            raise Refused(f"A release is held at most {MOST_STAYED_S / 60:.0f} minutes longer in one session.", "stays")
+            raise Refused(Why.BOUNDS, f"A release is held at most {MOST_STAYED_S / 60:.0f} minutes longer in one session.", "stays")
 
 
 def _joined(conn: Conn, client_id: UUID, report: Report, order: Sequence[Owned[UUID]], off: timedelta) -> Report:
@@ -281,7 +281,7 @@ def _day(conn: Conn, client_id: UUID, report: Report, started: datetime, off: ti
     stays = assignments.stays(conn, client_id)
     today = day_at(stays, now)
     if report.day > today and not off:
-        raise Refused(f"{report.day:%d %B %Y} has not begun yet. A session is handed in on its own day, or later.", "day")
+        raise Refused(Why.NOT_NOW, f"{report.day:%d %B %Y} has not begun yet. A session is handed in on its own day, or later.", "day")
     if report.source == "manual" or clock_jumped(report.sent_at, told=report.ended_at):
         return min(report.day, today)
     day = day_at(stays, started)
@@ -405,7 +405,7 @@ def _replaced(conn: Conn, client_id: UUID, report: Report, assignment_id: UUID) 
         return None
     found = practice_logs.of_report(conn, client_id, session_id=report.replaces)
     if not found:
-        raise Refused("The log that this one corrects is not there.", "replaces")
+        raise Refused(Why.UNKNOWN, "The log that this one corrects is not there.", "replaces")
     return next((x.id for x in found if x.assignment_id == assignment_id), None)
 
 

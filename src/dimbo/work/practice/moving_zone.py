@@ -6,7 +6,7 @@ from dimbo.core.calendar.schedule import zone
 from dimbo.store.database import Database
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .days import own_client
 
@@ -16,7 +16,7 @@ def move(db: Database, person: Person, time_zone: str) -> None:
     try:
         zone(time_zone)
     except ValueError as error:
-        raise Refused(f"{error}.", "time_zone") from error
+        raise Refused(Why.UNREADABLE, f"{error}.", "time_zone") from error
     client_id = own_client(person)
     with db.practice(person.practice_id, client_id) as conn:
         clients.set_profile(conn, client_id, "time_zone", time_zone)

@@ -20,7 +20,7 @@ from dimbo.store.people.accounts import Person
 from dimbo.store.plans import assignments
 from dimbo.store.practice import practice_logs
 from dimbo.work.messages.messenger import Delivery, Messenger
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .client_sessions import Standing, parts_on, standing
 
@@ -160,7 +160,7 @@ def of_practice(db: Database, coach: Person) -> Reminding:
 def choose(db: Database, person: Person, client_id: UUID, choice: Choice, now: datetime) -> None:
     """Keep what a client wants. Raises Refused when only one end of the quiet hours is told."""
     if (choice.quiet_first is None) != (choice.quiet_last is None):
-        raise Refused("Tell both ends of the quiet hours, or neither.", "quiet_last")
+        raise Refused(Why.NEEDED, "Tell both ends of the quiet hours, or neither.", "quiet_last")
     with db.practice(person.practice_id, person.client_id) as conn:
         own = messages.kept_wishes(conn, person.practice_id, client_id, new_token())
         off = None if choice.on else own.unsubscribed_at or now
@@ -172,7 +172,7 @@ def unsubscribe(db: Database, token: str, now: datetime) -> str:
     with db.anyone() as conn:
         owner = messages.wishes_by_token(conn, token)
     if owner is None:
-        raise Refused("This link is not known. Sign in and end the reminders under Settings.")
+        raise Refused(Why.LINK, "This link is not known. Sign in and end the reminders under Settings.")
     with db.practice(owner.practice_id, owner.client_id) as conn:
         own = messages.wishes(conn, owner.client_id)
         messages.wish(conn, owner.client_id, own.unsubscribed_at or now, own.quiet_first, quiet_last=own.quiet_last)
@@ -184,6 +184,6 @@ def set_practice(db: Database, coach: Person, quiet_first: time, quiet_last: tim
     try:
         own = checked_text(text) if text.strip() else ""
     except ValueError as error:
-        raise Refused(f"{str(error)[0].upper()}{str(error)[1:]}.", "text") from error
+        raise Refused(Why.UNREADABLE, f"{str(error)[0].upper()}{str(error)[1:]}.", "text") from error
     with db.practice(coach.practice_id) as conn:
         messages.set_reminding(conn, quiet_first, quiet_last=quiet_last, text=own)

@@ -14,7 +14,7 @@ from dimbo.core.exercises.approach import APPROACHES, DEFAULT_APPROACH
 from dimbo.core.exercises.card import Card
 from dimbo.core.programs.program import MAX_LINES, MAX_ROUNDS, MAX_WEEKS, Circuit, Line, Mode, Program, When
 from dimbo.core.review.thresholds import checked_rules
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 CellText = Annotated[str, StringConstraints(max_length=120)]
 
@@ -92,7 +92,7 @@ def to_program(title: str, document: ProgramDocument, cards: Mapping[str, Card])
     lines = []
     for row in document.lines:
         if row.exercise not in cards:
-            raise Refused(f"There is no exercise “{row.exercise}” in the catalogue. Take the row out.", "lines")
+            raise Refused(Why.UNKNOWN, f"There is no exercise “{row.exercise}” in the catalogue. Take the row out.", "lines")
         days = tuple(row.days) if row.days is not None else None
         lines.append(
             Line(
@@ -121,7 +121,7 @@ def to_program(title: str, document: ProgramDocument, cards: Mapping[str, Card])
             review=tuple(sorted(document.review.items())),
         )
     except ValueError as error:
-        raise Refused(f"{str(error)[0].upper()}{str(error)[1:]}.", "document") from error
+        raise Refused(Why.UNREADABLE, f"{str(error)[0].upper()}{str(error)[1:]}.", "document") from error
 
 
 def from_program(program: Program, concern: str | None = None) -> ProgramDocument:

@@ -13,7 +13,7 @@ from dimbo.store.database import Conn, Database
 from dimbo.store.people.accounts import Person
 from dimbo.store.practice import hurts
 from dimbo.work.intake.entering import open_intake
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .documents import ProgramDocument, from_program
 from .templates import program_of
@@ -38,7 +38,7 @@ def _source(conn: Conn, coach: Person, client_id: UUID, now: datetime, weeks: in
     try:
         approach(own)
     except ValueError as error:
-        raise Refused(f"{str(error)[0].upper()}{str(error)[1:]}.", "approach") from error
+        raise Refused(Why.UNREADABLE, f"{str(error)[0].upper()}{str(error)[1:]}.", "approach") from error
     habits = tuple(h.text for h in opened.conclusions.habits if h.agreed)
     source = DraftFrom(
         concerns=opened.conclusions.concerns,
@@ -62,7 +62,7 @@ def prepare(
 
 def _prepare(conn: Conn, coach: Person, client_id: UUID, now: datetime, weeks: int, school: str | None, template: str | None) -> Drafted:
     if not 1 <= weeks <= MAX_WEEKS:
-        raise Refused(f"A program has 1 to {MAX_WEEKS} weeks.", "weeks")
+        raise Refused(Why.BOUNDS, f"A program has 1 to {MAX_WEEKS} weeks.", "weeks")
     source, at = _source(conn, coach, client_id, now, weeks=weeks, school=school)
     if template:
         program = program_of(conn, at, template)
@@ -70,7 +70,7 @@ def _prepare(conn: Conn, coach: Person, client_id: UUID, now: datetime, weeks: i
         title = program.title
     else:
         if not source.concerns:
-            raise Refused("The intake rates no concern yet. Rate one, begin from a template, or begin empty.", "concerns")
+            raise Refused(Why.NOT_NOW, "The intake rates no concern yet. Rate one, begin from a template, or begin empty.", "concerns")
         made = draft(source, at.settings, at.shelf.offered)
         names = [c.concern.name for c in source.concerns[:2]]
         title = " and ".join([names[0], *(n[0].lower() + n[1:] for n in names[1:])])

@@ -25,7 +25,7 @@ from dimbo.store.database import Database
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.programs import programs
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .documents import LineDocument, ProgramDocument, to_program
 from .writing import SheetContext, sheet_context, store_new
@@ -83,28 +83,34 @@ def to_file(title: str, document: ProgramDocument, cards: Mapping[str, Card], pa
 def read_file(data: bytes) -> ProgramFile:
     """Read and validate. Raises Refused that says where and what."""
     if len(data) > MOST_BYTES:
-        raise Refused(f"The file is larger than {MOST_BYTES // 1_000_000} MB. A program is never that large; choose another file.", "file")
+        raise Refused(
+            Why.BOUNDS, f"The file is larger than {MOST_BYTES // 1_000_000} MB. A program is never that large; choose another file.", "file"
+        )
     try:
         found = json.loads(data.decode("utf-8-sig"))
     except UnicodeDecodeError as error:
-        raise Refused("The file is not text in UTF-8. Choose a program that was exported as JSON.", "file") from error
+        raise Refused(Why.UNREADABLE, "The file is not text in UTF-8. Choose a program that was exported as JSON.", "file") from error
     except json.JSONDecodeError as error:
-        raise Refused(f"The file is broken at line {error.lineno}, column {error.colno}: {error.msg}. Export it again.", "file") from error
+        raise Refused(
+            Why.UNREADABLE, f"The file is broken at line {error.lineno}, column {error.colno}: {error.msg}. Export it again.", "file"
+        ) from error
     except RecursionError as error:
-        raise Refused("The file is nested too deep to be a program.", "file") from error
+        raise Refused(Why.BOUNDS, "The file is nested too deep to be a program.", "file") from error
     if not isinstance(found, dict) or found.get("format") != FORMAT:
-        raise Refused("This is no program: the file does not say “format”: “dimbo-program”.", "file")
+        raise Refused(Why.UNKNOWN, "This is no program: the file does not say “format”: “dimbo-program”.", "file")
     version = found.get("version")
     if isinstance(version, int) and version > VERSION:
         raise Refused(
-            f"The file is of version {version}; this installation reads version {VERSION}. Update it, or export an older version.", "file"
+            Why.BOUNDS,
+            f"The file is of version {version}; this installation reads version {VERSION}. Update it, or export an older version.",
+            "file",
         )
     try:
         return ProgramFile.model_validate(found)
     except ValidationError as error:
         first = error.errors()[0]
         where = ".".join(str(p) for p in first["loc"])
-        raise Refused(f"{where or 'The file'}: {first['msg'].removeprefix('Value error, ')}.", "file") from error
+        raise Refused(Why.UNREADABLE, f"{where or 'The file'}: {first['msg'].removeprefix('Value error, ')}.", "file") from error
 
 
 @dataclass(frozen=True)
@@ -152,7 +158,7 @@ def mapped(file: ProgramFile, at: SheetContext, choices: Mapping[str, str]) -> P
         exercise = row.exercise
         if exercise not in at.shelf.cards:
             if exercise not in choices:
-                raise Refused(f"Choose what becomes of “{exercise}”: another exercise, or leave it out.", "choices")
+                raise Refused(Why.NEEDED, f"Choose what becomes of “{exercise}”: another exercise, or leave it out.", "choices")
             exercise = choices[exercise]
             if exercise == LEAVE_OUT:
                 continue

@@ -20,7 +20,7 @@ from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
 from dimbo.store.plans import assignments
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .writing import load
 
@@ -28,19 +28,19 @@ from .writing import load
 def print_week(db: Database, coach: Person, program_id: UUID, week: int, paper: str, now: datetime) -> tuple[str, bytes]:
     """A file name and the PDF of a week. What is locked is left out. Raises Refused, NotThere."""
     if paper not in PAPERS:
-        raise Refused(f"Paper is {' or '.join(PAPERS)}.", "paper")
+        raise Refused(Why.UNREADABLE, f"Paper is {' or '.join(PAPERS)}.", "paper")
     opened = load(db, coach, program_id, now)
     program, cautions, settings = opened.sheet.program, opened.context.about.cautions, opened.context.settings
     if not 1 <= week <= program.weeks:
-        raise Refused(f"This program has weeks 1 to {program.weeks}.", "week")
+        raise Refused(Why.BOUNDS, f"This program has weeks 1 to {program.weeks}.", "week")
     with db.practice(coach.practice_id) as conn:
         client = clients.one(conn, opened.stored.client_id)
         number = clients.emergency_number(conn)
         back = _rungs_back(conn, client, program_id, week, now)
     if cautions.urgent:
-        raise Refused(f"{care(h.rule for h in cautions.urgent)} {cautions.urgent[0].reason} Nothing is handed out meanwhile.")
+        raise Refused(Why.CARE, f"{care(h.rule for h in cautions.urgent)} {cautions.urgent[0].reason} Nothing is handed out meanwhile.")
     if missing := next((n for n in opened.sheet.notes if n.rule == "unasked"), None):
-        raise Refused(f"{missing.text} {missing.remedy}")
+        raise Refused(Why.CARE, f"{missing.text} {missing.remedy}")
     verdicts = {n.card.id: cautions.of(n.card) for n in program.lines}
     eased = {i: join_words([h.rule.name.lower() for h in v.held]) for i, v in verdicts.items() if v.effect is Effect.EASE}
     sheets = []

@@ -17,7 +17,7 @@ from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client, Ways
 from dimbo.store.programs import programs
 from dimbo.work.exercises import shelf
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .documents import ProgramDocument, to_program
 from .safety_settings import require_confirmed
@@ -26,7 +26,7 @@ from .safety_settings import require_confirmed
 def wanted(approach: str, values: Mapping[str, float]) -> Ways:
     """Ways from plain values. Raises Refused that names the setting and its bounds."""
     if approach not in APPROACHES:
-        raise Refused(f"There is no approach “{approach}”. Choose from {', '.join(APPROACHES)}.", "approach")
+        raise Refused(Why.UNKNOWN, f"There is no approach “{approach}”. Choose from {', '.join(APPROACHES)}.", "approach")
     shipped = asdict(Settings())
     # What is shown rounded to thousandths comes back so; a shipped value stays exactly what it is.
     exact = {k: shipped[k] if k in shipped and round(shipped[k], 3) == v else v for k, v in values.items()}
@@ -34,7 +34,7 @@ def wanted(approach: str, values: Mapping[str, float]) -> Ways:
         return Ways(approach, checked_settings(exact))
     except ValueError as error:
         field = next((k for k, limit in LIMITS.items() if limit.name in str(error)), None)
-        raise Refused(f"{str(error)[0].upper()}{str(error)[1:]}.", field) from error
+        raise Refused(Why.UNREADABLE, f"{str(error)[0].upper()}{str(error)[1:]}.", field) from error
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -127,9 +127,9 @@ def own(db: Database, coach: Person, client_id: UUID) -> tuple[Client, Ways]:
 def set_own(db: Database, coach: Person, client_id: UUID, approach: str | None, pace_s: float | None) -> None:
     """A client's own approach and count pace; None follows the practice. Raises Refused, NotThere."""
     if approach is not None and approach not in APPROACHES:
-        raise Refused(f"There is no approach “{approach}”. Choose from {', '.join(APPROACHES)}.", "approach")
+        raise Refused(Why.UNKNOWN, f"There is no approach “{approach}”. Choose from {', '.join(APPROACHES)}.", "approach")
     limit = LIMITS["pace_s"]
     if pace_s is not None and not limit.least <= pace_s <= limit.most:
-        raise Refused(f"A count lasts {limit.least:g} to {limit.most:g} s, not {pace_s:g}.", "pace_s")
+        raise Refused(Why.BOUNDS, f"A count lasts {limit.least:g} to {limit.most:g} s, not {pace_s:g}.", "pace_s")
     with db.practice(coach.practice_id) as conn:
         clients.set_own_ways(conn, client_id, approach, pace_s)

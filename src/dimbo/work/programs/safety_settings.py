@@ -15,7 +15,7 @@ from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.programs import confirmed_values
 from dimbo.store.programs.confirmed_values import Confirmation
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 _NUMBER = re.compile(r"[0-9+][0-9 ()/-]{1,28}[0-9]|")
 
@@ -35,7 +35,7 @@ def set_number(db: Database, coach: Person, number: str) -> None:
     """Keep the number that clients are told to call; empty goes back to “your local emergency number”. Raises Refused."""
     wanted = number.strip()
     if not _NUMBER.fullmatch(wanted):
-        raise Refused("Write the number as it is dialled: digits, and + or spaces between them.", "emergency_number")
+        raise Refused(Why.NEEDED, "Write the number as it is dialled: digits, and + or spaces between them.", "emergency_number")
     with db.practice(coach.practice_id) as conn:
         clients.set_emergency_number(conn, wanted)
 
@@ -43,13 +43,13 @@ def set_number(db: Database, coach: Person, number: str) -> None:
 def confirm(db: Database, coach: Person, confirmation_id: UUID, new: Confirmation, now: datetime) -> None:
     """Keep who has confirmed a starting value, in which role and when. Raises Refused."""
     if new.value not in STARTING_VALUES:
-        raise Refused(f"There is no starting value “{new.value}”.", "value")
+        raise Refused(Why.UNKNOWN, f"There is no starting value “{new.value}”.", "value")
     if len(new.by_name.strip()) < 2:
-        raise Refused("Write the name of the clinician.", "by_name")
+        raise Refused(Why.NEEDED, "Write the name of the clinician.", "by_name")
     if len(new.role.strip()) < 2:
-        raise Refused("Write their profession, such as physician.", "role")
+        raise Refused(Why.NEEDED, "Write their profession, such as physician.", "role")
     if new.confirmed_on > now.date():
-        raise Refused("The day of the confirmation is in the future.", "confirmed_on")
+        raise Refused(Why.BOUNDS, "The day of the confirmation is in the future.", "confirmed_on")
     with db.practice(coach.practice_id) as conn:
         said = Confirmation(new.value, by_name=new.by_name.strip(), role=new.role.strip(), confirmed_on=new.confirmed_on)
         confirmed_values.confirm(conn, coach.practice_id, confirmation_id=confirmation_id, new=said, by=coach.id, at=now)
@@ -61,4 +61,4 @@ def require_confirmed(conn: Conn, settings: Settings) -> None:
     for value in STARTING_VALUES.values():
         if value.loosened(settings) and value.id not in confirmed:
             said = f"{value.name} ships as {value.ships}. It can be loosened once a licensed clinician has confirmed it under Safety."
-            raise Refused(said, value.setting)
+            raise Refused(Why.CARE, said, value.setting)

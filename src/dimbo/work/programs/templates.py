@@ -14,10 +14,10 @@ from dimbo.core.programs.relative_doses import relative_cells, resolved_cells
 from dimbo.store.database import Conn, Database, NotThere
 from dimbo.store.people.accounts import Person
 from dimbo.store.programs import programs, templates
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .documents import ProgramDocument, from_program, to_program
-from .writing import SheetContext, plain, sheet_context
+from .writing import Kept, SheetContext, SheetEdit, named, plain, sheet_context
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -45,7 +45,7 @@ def _resolved(document: ProgramDocument, at: SheetContext) -> ProgramDocument:
         try:
             cells = resolved_cells(card, row.cells, at.settings, axes_for(card, approach(document.approach)))
         except ValueError as error:
-            raise Refused(f"{error}.", "lines") from error
+            raise Refused(Why.UNREADABLE, f"{error}.", "lines") from error
         lines.append(row.model_copy(update={"cells": list(cells)}))
     return document.model_copy(update={"lines": lines})
 
@@ -143,14 +143,11 @@ def load(db: Database, coach: Person, template_id: str, now: datetime) -> OpenTe
 
 def keep(db: Database, coach: Person, title: str, about: str, document: ProgramDocument, now: datetime) -> UUID:
     """Keep a program as a template. Raises Refused."""
-    if not title.strip():
-        raise Refused("Give the template a name.", "title")
+    title = named(title, what="template")
     with db.practice(coach.practice_id) as conn:
         at = sheet_context(conn, coach, None, now)
-        to_program(title, document, at.shelf.cards)
-        return templates.create(
-            conn, coach.practice_id, title.strip(), about=about.strip(), document=plain(relative(document, at)), by=coach.name
-        )
+        at.program(document, title)
+        return templates.create(conn, coach.practice_id, title, about=about.strip(), document=plain(relative(document, at)), by=coach.name)
 
 
 def keep_program(db: Database, coach: Person, program_id: UUID, title: str, about: str, now: datetime) -> UUID:
@@ -166,11 +163,12 @@ def copy(db: Database, coach: Person, template_id: str, now: datetime) -> UUID:
     return keep(db, coach, f"{opened.title[:110]}, own", about="", document=opened.document, now=now)
 
 
-def save(db: Database, coach: Person, template_id: UUID, base_version: int, title: str, document: ProgramDocument, now: datetime) -> int:
-    """Save an own template as its next version. Raises Conflict, NotThere, Refused."""
-    if not title.strip():
-        raise Refused("Give the template a name.", "title")
+def save(db: Database, coach: Person, template_id: UUID, edit: SheetEdit, now: datetime) -> Kept:
+    """Check an own template and keep it as its next version, in one go. Raises Conflict, NotThere, Refused."""
+    title = named(edit.title, what="template")
     with db.practice(coach.practice_id) as conn:
         at = sheet_context(conn, coach, None, now)
-        to_program(title, document, at.shelf.cards)
-        return templates.save(conn, template_id, base_version, title.strip(), document=plain(relative(document, at)), by=coach.name)
+        compiled = at.compile(at.program(edit.document, title))
+        document = plain(relative(edit.document, at))
+        version = templates.save(conn, template_id, edit.base_revision, title, document=document, by=coach.name, sheet=edit.sheet)
+    return Kept(version=version, revision=version, compiled=compiled, settings=at.settings)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
@@ -13,15 +12,14 @@ from dimbo.core.calendar.schedule import practice_day, zone
 from dimbo.core.design.checks.body import lay_sides
 from dimbo.core.design.checks.session import in_order
 from dimbo.core.design.sheet import Sheet, compile_sheet
-from dimbo.core.design.weeks import NOBODY, About
+from dimbo.core.design.weeks import About
 from dimbo.core.exercises.approach import approach
 from dimbo.core.exercises.card import Card
-from dimbo.core.exercises.dose_line import DoseLineError
-from dimbo.core.exercises.ladder import Ladder
+from dimbo.core.exercises.dose_line import DoseLineError, print_line
 from dimbo.core.programs.differences import Change, differences
 from dimbo.core.programs.ordering import Placed, propose
 from dimbo.core.programs.program import Line, Program, Settings
-from dimbo.core.programs.progression import Filled, axes_for, card_ladder, fill_right, first_cells, lighten
+from dimbo.core.programs.progression import Filled, axes_for, fill_right, first_cells, lighten
 from dimbo.store.database import Conn, Database
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
@@ -29,20 +27,10 @@ from dimbo.store.people.clients import Ways
 from dimbo.store.programs import programs
 from dimbo.store.programs.programs import StoredProgram, Version
 from dimbo.work.exercises import Shelf, shelf
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .check_context import about
 from .documents import LineDocument, ProgramDocument, empty_document, from_program, to_program
-
-
-def check(title: str, document: ProgramDocument, settings: Settings, cards: Mapping[str, Card], known: About = NOBODY) -> Sheet:
-    """Compile a document with every check, under what is known about the client; nothing is stored."""
-    return compile_sheet(to_program(title, document, cards), settings, known)
-
-
-def rungs_of(card: Card, settings: Settings) -> Ladder:
-    """All rungs of an exercise at a practice's settings."""
-    return card_ladder(card, settings)
 
 
 @dataclass(frozen=True)
@@ -61,10 +49,15 @@ class SheetContext:
         """Raises Refused."""
         card = self.shelf.cards.get(exercise)
         if card is None:
-            raise Refused(f"There is no exercise “{exercise}” in the catalogue.", "exercise")
+            raise Refused(Why.UNKNOWN, f"There is no exercise “{exercise}” in the catalogue.", "exercise")
         return card
 
+    def program(self, document: ProgramDocument, title: str = "") -> Program:
+        """A document with its exercises. Raises Refused."""
+        return to_program(title, document, self.shelf.cards)
+
     def compile(self, program: Program) -> Sheet:
+        """A program with every check, under what is known about the client; nothing is stored."""
         return compile_sheet(program, self.settings, self.about)
 
 
@@ -90,51 +83,51 @@ def new_line(at: SheetContext, exercise: str, document: ProgramDocument) -> Line
 
 def fill(at: SheetContext, document: ProgramDocument, row: str, week: int) -> Filled:
     """Fill the weeks after ``week`` of a row with the next rungs. Raises Refused for a row or week that is not there."""
-    program = to_program("", document, at.shelf.cards)
+    program = at.program(document)
     line = _line(program, row)
     if not 1 <= week <= program.weeks:
-        raise Refused(f"There is no week {week} in this row.", "week")
+        raise Refused(Why.UNKNOWN, f"There is no week {week} in this row.", "week")
     times = program.rounds_of(line.id) * len(line.when.parts)
     axes = axes_for(line.card, approach(program.approach))
     try:
         return fill_right(line.card, line.cells, week, at.settings, axes=axes, times_a_day=times)
     except DoseLineError as error:
-        raise Refused(f"Week {week} cannot be read: {error.message}.", "cells") from error
+        raise Refused(Why.UNREADABLE, f"Week {week} cannot be read: {error.message}.", "cells") from error
 
 
 def _line(program: Program, row: str) -> Line:
     line = next((n for n in program.lines if n.id == row), None)
     if line is None:
-        raise Refused("This row is no longer in the program.", "line")
+        raise Refused(Why.CHANGED, "This row is no longer in the program.", "line")
     return line
 
 
 def remedied(at: SheetContext, document: ProgramDocument, rule: str, row: str | None) -> ProgramDocument:
     """Take the remedy of a note. Raises Refused when the note is gone or has no remedy."""
-    program = to_program("", document, at.shelf.cards)
+    program = at.program(document)
     note = next((n for n in at.compile(program).notes if n.rule == rule and n.line == row and n.fix), None)
     if note is None or note.fix is None:
-        raise Refused("This note is settled already.", "rule")
+        raise Refused(Why.CHANGED, "This note is settled already.", "rule")
     return from_program(note.fix.apply(program), document.concern)
 
 
 def lightened(at: SheetContext, document: ProgramDocument, week: int) -> ProgramDocument:
     """Put a lighter week in, or take it out again. Raises Refused."""
     try:
-        return from_program(lighten(to_program("", document, at.shelf.cards), week, at.settings), document.concern)
+        return from_program(lighten(at.program(document), week, at.settings), document.concern)
     except ValueError as error:
-        raise Refused(f"{str(error)[0].upper()}{str(error)[1:]}.", "week") from error
+        raise Refused(Why.UNREADABLE, f"{str(error)[0].upper()}{str(error)[1:]}.", "week") from error
 
 
 def ordered(at: SheetContext, document: ProgramDocument) -> tuple[ProgramDocument, tuple[Placed, ...]]:
     """The document in the proposed order, and the reason for each place."""
-    program = to_program("", document, at.shelf.cards)
+    program = at.program(document)
     return from_program(in_order(program), document.concern), propose(program.lines)
 
 
 def sided(at: SheetContext, document: ProgramDocument, row: str, side: str) -> ProgramDocument:
     """A row laid out for its weaker side as the approach does it: right, left, or level. Raises Refused."""
-    program = to_program("", document, at.shelf.cards)
+    program = at.program(document)
     _line(program, row)
     return from_program(lay_sides(program, row, Side(side) if side in ("right", "left") else None), document.concern)
 
@@ -174,7 +167,7 @@ def load(db: Database, coach: Person, program_id: UUID, now: datetime) -> OpenPr
         at = sheet_context(conn, coach, stored.client_id, now, program_id)
         client = clients.one(conn, stored.client_id)
     document = ProgramDocument.model_validate(stored.document)
-    sheet = at.compile(to_program(stored.title, document, at.shelf.cards))
+    sheet = at.compile(at.program(document, stored.title))
     return OpenProgram(
         stored=stored,
         document=document,
@@ -185,14 +178,55 @@ def load(db: Database, coach: Person, program_id: UUID, now: datetime) -> OpenPr
     )
 
 
-def save(db: Database, coach: Person, program_id: UUID, base_version: int, title: str, document: ProgramDocument) -> int:
-    """Save as the next version. What cannot be read is kept as typed; assigning refuses it. Raises Conflict."""
-    title = title.strip()
-    if not title:
-        raise Refused("Give the program a name.", "title")
+def canonical(document: ProgramDocument, compiled: Sheet) -> ProgramDocument:
+    """A document with every dose that can be read as its canonical line, and the rest as it was typed."""
+
+    def line(row: LineDocument) -> LineDocument:
+        card = next(n.card for n in compiled.program.lines if n.id == row.id)
+        read = zip(row.cells, compiled.cells[row.id], strict=True)
+        cells = [print_line(cell.dose, card.style) if cell.dose else text for text, cell in read]
+        return row.model_copy(update={"cells": cells})
+
+    return document.model_copy(update={"lines": [line(row) for row in document.lines]})
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SheetEdit:
+    """A sheet as somebody left it: over which revision, what it says, and which open sheet it comes from."""
+
+    base_revision: int
+    title: str
+    document: ProgramDocument
+    sheet: UUID | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Kept:
+    """A sheet as it was kept, and what the checks say of it."""
+
+    version: int
+    revision: int
+    compiled: Sheet
+    settings: Settings
+
+
+def named(title: str, what: str) -> str:
+    """A title without room around it. Raises Refused for none."""
+    if not title.strip():
+        raise Refused(Why.NEEDED, f"Give the {what} a name.", "title")
+    return title.strip()
+
+
+def save(db: Database, coach: Person, program_id: UUID, edit: SheetEdit, now: datetime) -> Kept:
+    """Check and keep in one go. What cannot be read is kept as typed; assigning refuses it. Raises NotThere, Conflict, Refused."""
+    title = named(edit.title, what="program")
     with db.practice(coach.practice_id) as conn:
-        to_program(title, document, shelf(conn, coach.practice_id).cards)
-        return programs.save(conn, program_id, base_version, title, document=plain(document), by=coach.id)
+        client_id = programs.one(conn, program_id).client_id
+        at = sheet_context(conn, coach, client_id, now, program_id)
+        compiled = at.compile(at.program(edit.document, title))
+        document = plain(canonical(edit.document, compiled))
+        saved = programs.save(conn, program_id, edit.base_revision, title, document=document, by=coach.id, sheet=edit.sheet)
+    return Kept(version=saved.version, revision=saved.revision, compiled=compiled, settings=at.settings)
 
 
 def versions(db: Database, coach: Person, program_id: UUID) -> list[Version]:
@@ -211,8 +245,8 @@ def version_differences(db: Database, coach: Person, program_id: UUID, before: i
     return differences(a, b=b)
 
 
-def restore(db: Database, coach: Person, program_id: UUID, number: int, base_version: int) -> int:
+def restore(db: Database, coach: Person, program_id: UUID, number: int, base_revision: int) -> int:
     """Make an old version the newest; the versions between stay. Raises NotThere, Conflict."""
     with db.practice(coach.practice_id) as conn:
         title, document = programs.version(conn, program_id, number)
-        return programs.save(conn, program_id, base_version, title, document=document, by=coach.id)
+        return programs.save(conn, program_id, base_revision, title, document=document, by=coach.id).version

@@ -22,7 +22,7 @@ from dimbo.work.plans.plan_calendar import LETS_GO_ON, program_of
 from dimbo.work.programs import drafting
 from dimbo.work.programs.documents import from_program
 from dimbo.work.programs.writing import store_new
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 
 class Way(StrEnum):
@@ -83,7 +83,7 @@ def go_on(db: Database, coach: Person, assignment_id: UUID, way: Way, now: datet
         running = assignments.one(conn, assignment_id)
         today = practice_day(now, zone(clients.one(conn, running.client_id).time_zone))
         if not look(conn, coach.practice_id, running, today).near:
-            raise Refused("This course has more than a week to go. What follows is prepared in its last week.", "way")
+            raise Refused(Why.NOT_NOW, "This course has more than a week to go. What follows is prepared in its last week.", "way")
         if way is not Way.NEW:
             program = program_of(running, cards_of(conn, coach.practice_id, running))
             after = last_block(program) if way is Way.AGAIN else carried_on(program, Settings(**running.settings), _weeks(program))

@@ -18,7 +18,7 @@ from dimbo.store.database import Conn, Database
 from dimbo.store.people import accounts, clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.review import log_tables, reviews
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .grouping import by_client
 
@@ -121,9 +121,9 @@ def dictionary() -> str:
 def table(db: Database, coach: Person, name: str, client_id: UUID | None, first: date, last: date, now: datetime) -> str:
     """A table of one client or of all, over a span of days. Raises NotThere, Refused."""
     if name not in TABLES:
-        raise Refused(f"There is no table “{name}”. Choose from {', '.join(TABLES)}.", "table")
+        raise Refused(Why.UNKNOWN, f"There is no table “{name}”. Choose from {', '.join(TABLES)}.", "table")
     if last < first:
-        raise Refused("The last day lies before the first one.", "last")
+        raise Refused(Why.CLASH, "The last day lies before the first one.", "last")
     with db.practice(coach.practice_id) as conn:
         if client_id is not None:
             clients.one(conn, client_id)

@@ -28,7 +28,7 @@ from dimbo.work.plans.assigning import follow
 from dimbo.work.plans.plan_calendar import lay, program_of
 from dimbo.work.programs.check_context import about
 from dimbo.work.programs.documents import ProgramDocument, from_program, to_program
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .reviewing import Decision, ReviewSheet, bias_notes, load
 from .week_facts import numbers
@@ -45,17 +45,17 @@ def _verdicts(conn: Conn, sheet: ReviewSheet, decision: Decision) -> tuple[dict[
     suggested = {n.outlook.line_id: Verdict(n.judgement.verdict) for n in sheet.lines} | {THE_WEEK: Verdict(sheet.whole.verdict)}
     unknown = [k for k in decision.verdicts if k not in suggested]
     if unknown:
-        raise Refused(f"Row “{unknown[0]}” is not judged in this week. Open the review again.", "verdicts")
+        raise Refused(Why.UNKNOWN, f"Row “{unknown[0]}” is not judged in this week. Open the review again.", "verdicts")
     if decision.verdicts.get(THE_WEEK) is Verdict.STOP:
-        raise Refused("A week is not stopped. Pause the client, or end the program.", "verdicts")
+        raise Refused(Why.CLASH, "A week is not stopped. Pause the client, or end the program.", "verdicts")
     waiting = {s.exercise_id for s in hurts.stopped(conn, sheet.client.id)}
     for n in sheet.lines:
         if n.facts.exercise_id in waiting and decision.verdicts.get(n.outlook.line_id) is Verdict.ADVANCE:
-            raise Refused(f"{n.facts.name} hurt and is stopped. Let it go on first, then raise it.", "verdicts")
+            raise Refused(Why.CARE, f"{n.facts.name} hurt and is stopped. Let it go on first, then raise it.", "verdicts")
     changed = [k for k, v in suggested.items() if decision.verdicts.get(k, v) is not v]
     if (changed or decision.bias) and not decision.reason.strip():
         what = "Say in a few words why you decide otherwise" if changed else "Say in a few words why the sides change"
-        raise Refused(f"{what}; it is kept with the review.", "reason")
+        raise Refused(Why.NEEDED, f"{what}; it is kept with the review.", "reason")
     return {**suggested, **decision.verdicts}, changed
 
 
@@ -68,7 +68,7 @@ def confirm(db: Database, coach: Person, assignment_id: UUID, decision: Decision
             return next(r for r in reviews.of_assignment(conn, assignment_id) if r.id == decision.id)
         sheet = load(conn, coach, assignment_id, decision.first_day, now)
         if sheet.refused:
-            raise Refused(sheet.refused, "first_day")
+            raise Refused(Why.CARE, sheet.refused, "first_day")
         verdicts, _ = _verdicts(conn, sheet, decision)
         found = _resulting(conn, coach, sheet, verdicts, bias=decision.bias, now=now)
         holds_from, version = _hold(conn, coach, sheet, found, now)
@@ -215,7 +215,7 @@ def _hold(conn: Conn, coach: Person, sheet: ReviewSheet, found: Resulting | None
         return None, None
     for note in _against(conn, coach, sheet, found, now):
         if note.rule in CEILINGS:
-            raise Refused(f"{note.text} {HOLD_INSTEAD}", "verdicts")
+            raise Refused(Why.CARE, f"{note.text} {HOLD_INSTEAD}", "verdicts")
     next_, at, after, doses = found.ahead, found.at, found.after, found.doses
     running = sheet.assignment
     cards = cards_of(conn, coach.practice_id, running)
@@ -247,7 +247,7 @@ def _with_bias(
     for key in taken:
         note = known.get(key)
         if note is None or note.fix is None:
-            raise Refused("What the reading says of the sides has changed meanwhile. Open the review again.", "bias")
+            raise Refused(Why.CHANGED, "What the reading says of the sides has changed meanwhile. Open the review again.", "bias")
         before = {n.id: n.cells for n in program.lines}
         laid = note.fix.apply(program)
         first = at.next_week - 1
@@ -262,7 +262,7 @@ def keep_version(
     stored = programs.one(conn, running.program_id)
     concern = running.document.get("concern")
     document = from_program(after, concern).model_dump(mode="json")
-    version = programs.save(conn, running.program_id, stored.version, running.title, document=document, by=coach.id)
+    practised = programs.save(conn, running.program_id, stored.revision, running.title, document=document, by=coach.id)
     if stored.version != running.program_version:
         draft = ProgramDocument.model_validate(stored.document)
         program = to_program(stored.title, draft, shelf(conn, coach.practice_id).cards)
@@ -271,9 +271,9 @@ def keep_version(
         programs.save(
             conn,
             running.program_id,
-            version,
+            practised.revision,
             stored.title,
             document=from_program(program, draft.concern).model_dump(mode="json"),
             by=coach.id,
         )
-    return version
+    return practised.version

@@ -21,7 +21,7 @@ from dimbo.store.people.clients import Client
 from dimbo.store.review import desk as store
 from dimbo.store.review.desk import GroupHead, Window
 from dimbo.work.exercises import shelf
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .desk_rows import ClientLine, Own, line_of, unread_line
 from .grouping import by, by_client
@@ -163,7 +163,7 @@ def settle(db: Database, coach: Person, client_id: UUID, kind: str, key: str) ->
     """Put an alarm aside as seen; the next occurrence speaks again. Raises Refused for those that need a decision."""
     if kind not in KINDS or not KINDS[kind].may_settle:
         names = join_words([k.rule.name for k in KINDS.values() if k.may_settle], "or")
-        raise Refused(f"This alarm goes when its matter is decided. Only {names} can be put aside.", "kind")
+        raise Refused(Why.NOT_NOW, f"This alarm goes when its matter is decided. Only {names} can be put aside.", "kind")
     with db.practice(coach.practice_id) as conn:
         clients.one(conn, client_id)
         store.settle(conn, coach.practice_id, client_id, kind=kind, key=key, by=coach.id)

@@ -17,7 +17,7 @@ from dimbo.store.plans import assignments, groups
 from dimbo.store.plans.groups import Member
 from dimbo.store.practice import log_sums
 from dimbo.work.messages.messaging import Said, say_as_coach
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -91,7 +91,7 @@ def write(db: Database, coach: Person, group_id: UUID, client_ids: Sequence[UUID
             raise NotThere("There is no such group.")
         strangers = [c for c in client_ids if c not in members]
         if strangers or not client_ids:
-            raise Refused("Choose members of this group to write to.", "clients")
+            raise Refused(Why.NEEDED, "Choose members of this group to write to.", "clients")
         for client_id in dict.fromkeys(client_ids):
             own = Said(id=uuid5(said.id, str(client_id)), text=said.text, written_at=said.written_at)
             say_as_coach(conn, coach, client_id, own, now)

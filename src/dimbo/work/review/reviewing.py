@@ -37,7 +37,7 @@ from dimbo.store.review.reviews import Review
 from dimbo.work.exercises import cards_of, shelf
 from dimbo.work.plans.plan_calendar import program_of
 from dimbo.work.programs.check_context import about
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .course_ends import End
 from .course_ends import look as look_ahead
@@ -158,14 +158,14 @@ def _chosen(of: Weeks, first_day: date | None, reviewed: Sequence[Review]) -> Co
     if first_day is not None:
         week = next((w for w in of.weeks if w.first == first_day), None)
         if week is None:
-            raise Refused(f"No week of this program begins on {first_day:%d %B %Y}.", "first_day")
+            raise Refused(Why.UNKNOWN, f"No week of this program begins on {first_day:%d %B %Y}.", "first_day")
         return week
     due = review_due(of.weeks, of.states, [r.first_day for r in reviewed])
     if due is not None:
         return due
     begun = [w for w in of.weeks if any(d.state is not DayState.FUTURE for d in (of.states[x] for x in w.days))]
     if not of.weeks:
-        raise Refused("This program has no planned days yet, so there is no week to review.")
+        raise Refused(Why.NOT_NOW, "This program has no planned days yet, so there is no week to review.")
     return begun[-1] if begun else of.weeks[0]
 
 

@@ -20,7 +20,7 @@ from dimbo.store.practice import hurts, practice_logs
 from dimbo.work.exercises import cards_of
 from dimbo.work.plans.assigning import follow
 from dimbo.work.plans.plan_calendar import LETS_GO_ON, lay, program_of
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .deciding import keep_version
 
@@ -29,7 +29,7 @@ def clear_stop(db: Database, coach: Person, client_id: UUID, exercise_id: str, n
     """The coach lets an exercise that hurt go on. Raises NotThere, and Refused without a note."""
     said = note.strip()
     if not said:
-        raise Refused("Write down what you found, or what was agreed; it is kept with the pain.", "note")
+        raise Refused(Why.NEEDED, "Write down what you found, or what was agreed; it is kept with the pain.", "note")
     with db.practice(coach.practice_id) as conn:
         practice_logs.hold_client(conn, client_id)
         hurt_on = min((s.day for s in hurts.stopped(conn, client_id) if s.exercise_id == exercise_id), default=None)

@@ -8,7 +8,7 @@ from dimbo.core.review.thresholds import OutOfBounds, ReviewRules, checked_rules
 from dimbo.store.database import Database
 from dimbo.store.people.accounts import Person
 from dimbo.store.review import reviews
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .week_facts import practice_rules
 
@@ -23,6 +23,6 @@ def keep(db: Database, coach: Person, values: Mapping[str, float]) -> None:
     try:
         rules = checked_rules(values)
     except OutOfBounds as error:
-        raise Refused(f"{error}.", error.field) from error
+        raise Refused(Why.UNREADABLE, f"{error}.", error.field) from error
     with db.practice(coach.practice_id) as conn:
         reviews.set_own_rules(conn, own_rules(rules))

@@ -16,7 +16,7 @@ from dimbo.store.people.accounts import Person
 from dimbo.store.sittings import photographs
 from dimbo.vision.comparison import Half, compare_pictures
 from dimbo.work.intake.consenting import COMPARISON, require
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .measuring import Bench, load
 
@@ -138,7 +138,7 @@ def _half(found: Bench, photograph_id: UUID, data: bytes) -> Half:
     if p is None:
         raise NotThere("There is no such photograph.")
     if not p.points:
-        raise Refused("This photograph has no points to align by. Choose a front view that was measured.", "photograph")
+        raise Refused(Why.NOT_NOW, "This photograph has no points to align by. Choose a front view that was measured.", "photograph")
     judged = next(j for s in found.measurement.sittings for j in s.shots if j.shot.id == str(p.id))
     day = next(s.taken_on for s in found.sittings if s.id == p.sitting_id)
     clock = f", {judged.shot.taken_at:%H:%M}" if judged.shot.taken_at else ""
@@ -159,6 +159,6 @@ def comparison_picture(db: Database, coach: Person, before: UUID, after: UUID, n
         if first.client_id != second.client_id:
             raise NotThere("There is no such photograph.")
         if first.view != second.view:
-            raise Refused("Compare photographs of the same view.", "after")
+            raise Refused(Why.CLASH, "Compare photographs of the same view.", "after")
         halves = [_half(found, p.id, photographs.picture(conn, p.id, small=False)[1]) for p in (first, second)]
     return compare_pictures(halves[0], after=halves[1], view=VIEWS[first.view].name, match_light=match_light)

@@ -25,7 +25,7 @@ from dimbo.store.sittings.sittings import Sitting
 from dimbo.vision.landmarks import METHOD
 from dimbo.work.intake.consenting import COMPARISON, PHOTOGRAPHS, consent_of, may_see
 from dimbo.work.measured import asked_on, measurement, measurement_of
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .analysing import queue_analysis
 
@@ -100,14 +100,14 @@ def answer(
 ) -> None:
     """What the coach says of a photograph: its view, whether it is mirrored, whose it is, when it was taken. Raises Refused, NotThere."""
     if view is not None and view not in VIEWS:
-        raise Refused("Choose a view of the protocol.", "view")
+        raise Refused(Why.NEEDED, "Choose a view of the protocol.", "view")
     with db.practice(coach.practice_id) as conn:
         before = photographs.one(conn, photograph_id)
         client = clients.one(conn, before.client_id)
         if taken_at is not None and taken_at.tzinfo is None:
             taken_at = taken_at.replace(tzinfo=zone(client.time_zone))
         if taken_at is not None and taken_at > now:
-            raise Refused("This time has not come yet. Say when the photograph was taken.", "taken_at")
+            raise Refused(Why.NOT_NOW, "This time has not come yet. Say when the photograph was taken.", "taken_at")
         photographs.answer(conn, photograph_id, view=view, flipped=flipped, same_person=same_person, taken_at=taken_at)
         if view is not None and before.state == "refused":  # a profile is no refusal once it is called one
             photographs.step(conn, photograph_id, "waiting", words="")
@@ -138,9 +138,9 @@ def check_moves(p: Photograph, moves: Moves) -> None:
     allowed = PROFILE_POINTS if VIEWS[p.view].face.is_profile else FRONT_POINTS
     for name, place in moves.items():
         if name not in allowed:
-            raise Refused(f"“{name[:30]}” is no point of this view.", f"moves.{name[:30]}")
+            raise Refused(Why.UNKNOWN, f"“{name[:30]}” is no point of this view.", f"moves.{name[:30]}")
         if place is not None and not (0 <= place[0] <= p.width and 0 <= place[1] <= p.height):
-            raise Refused(f"The {name} lies outside the picture. Set it within.", f"moves.{name}")
+            raise Refused(Why.BOUNDS, f"The {name} lies outside the picture. Set it within.", f"moves.{name}")
 
 
 def _stored(p: Photograph, moves: Moves) -> Moves:
@@ -173,13 +173,14 @@ def name_primary(db: Database, coach: Person, client_id: UUID, readings: list[st
     """Name the readings that get a headline, before practice begins. Raises Refused once it has begun."""
     unknown = [r for r in readings if r not in READINGS]
     if unknown:
-        raise Refused(f"“{unknown[0][:40]}” is not a reading.", "readings")
+        raise Refused(Why.UNKNOWN, f"“{unknown[0][:40]}” is not a reading.", "readings")
     if len(set(readings)) > MOST_PRIMARY:
-        raise Refused(f"Name at most {MOST_PRIMARY}; with more, one would move by chance.", "readings")
+        raise Refused(Why.BOUNDS, f"Name at most {MOST_PRIMARY}; with more, one would move by chance.", "readings")
     with db.practice(coach.practice_id) as conn:
         clients.one(conn, client_id)
         if sittings.has_practised(conn, client_id):
             raise Refused(
+                Why.ALREADY,
                 "Practice has begun, and the primary readings are locked until the program ends. All others are “also looked at”.",
                 "readings",
             )

@@ -24,7 +24,7 @@ from dimbo.store.people.accounts import Person
 from dimbo.store.sittings import photographs, rating
 from dimbo.store.sittings.photographs import Photograph
 from dimbo.store.sittings.rating import Round
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 
 from .measuring import load
 
@@ -74,11 +74,11 @@ def begin(
 ) -> UUID:
     """Begin a round over the photographs of one view in two sittings. Raises Refused, NotThere."""
     if concern not in shipped_catalogue().concerns:
-        raise Refused("Choose the concern that is rated.", "concern")
+        raise Refused(Why.NEEDED, "Choose the concern that is rated.", "concern")
     if kind not in (SCORE, BETTER):
-        raise Refused("Rate 0 to 4, or pick the better of two.", "kind")
+        raise Refused(Why.BOUNDS, "Rate 0 to 4, or pick the better of two.", "kind")
     if rater not in ("coach", "second rater", "client"):
-        raise Refused("Say who rates: coach, second rater or client.", "rater")
+        raise Refused(Why.NEEDED, "Say who rates: coach, second rater or client.", "rater")
     with db.practice(coach.practice_id) as conn:
         found = load(conn, coach, client_id, now)
 
@@ -87,7 +87,7 @@ def begin(
 
         earlier, later = of(before), of(after)
         if not earlier or not later:
-            raise Refused("Both sittings need a photograph of this view. Choose another view, or take it again.", "view")
+            raise Refused(Why.NOT_NOW, "Both sittings need a photograph of this view. Choose another view, or take it again.", "view")
         seed = secrets.randbelow(2**31)
         a, b = [str(i) for i in earlier], [str(i) for i in later]
         items = single_round([*a, *b], seed) if kind == SCORE else pair_round(a, after=b, seed=seed)
@@ -126,14 +126,14 @@ def answer(db: Database, person: Person, round_id: UUID, place: int, value: int,
     with db.practice(person.practice_id, person.client_id) as conn:
         r = rating.one(conn, round_id)
         if not 0 <= place < len(r.items):
-            raise Refused("There is no such look in this round.", "place")
+            raise Refused(Why.UNKNOWN, "There is no such look in this round.", "place")
         if not 0 <= value <= (4 if r.kind == SCORE else 1):
-            raise Refused("Rate from 0 to 4." if r.kind == SCORE else "Pick the first or the second.", "value")
+            raise Refused(Why.BOUNDS, "Rate from 0 to 4." if r.kind == SCORE else "Pick the first or the second.", "value")
         if (
             not rating.answer(conn, person.practice_id, r.client_id, round_id=round_id, place=place, value=value)
             and r.answers.get(str(place)) != value
         ):
-            raise Refused("This look was answered before. A round is never edited; begin a new one.", "place")
+            raise Refused(Why.ALREADY, "This look was answered before. A round is never edited; begin a new one.", "place")
         r = rating.one(conn, round_id)
         following = _next(conn, r)
         if following is None:

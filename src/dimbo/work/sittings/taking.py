@@ -22,7 +22,7 @@ from dimbo.store.sittings.sittings import Sitting
 from dimbo.vision.photograph import MAX_BYTES, PhotographError, read_photograph
 from dimbo.work.intake.consenting import PHOTOGRAPHS, consent_of, may_see, require
 from dimbo.work.intake.entering import cautions_of
-from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.errors import Refused, Why
 from dimbo.work.shared.tokens import token_hash
 
 from .analysing import queue_analysis
@@ -46,11 +46,11 @@ class Arrangement:
 def _checked(a: Arrangement) -> Arrangement:
     unknown = [v for v in a.asked_views if v not in VIEWS]
     if unknown:
-        raise Refused(f"“{unknown[0][:40]}” is not a view of the protocol. Choose from the list.", "asked_views")
+        raise Refused(Why.UNKNOWN, f"“{unknown[0][:40]}” is not a view of the protocol. Choose from the list.", "asked_views")
     if a.how not in HOW:
-        raise Refused("Say how the pictures are taken: by another person, by timer, as a selfie or in a mirror.", "how")
+        raise Refused(Why.NEEDED, "Say how the pictures are taken: by another person, by timer, as a selfie or in a mirror.", "how")
     if a.kind not in ("", "baseline", "follow-up"):
-        raise Refused("A sitting is a baseline or a follow-up.", "kind")
+        raise Refused(Why.UNREADABLE, "A sitting is a baseline or a follow-up.", "kind")
     return Arrangement(
         kind=a.kind,
         asked_views=tuple(v for v in VIEWS if v in a.asked_views) or (NEUTRAL,),
@@ -115,7 +115,7 @@ def by_link(db: Database, token: str) -> tuple[Person, UUID]:
     if link is None:
         raise NotThere("This link is not known, or it was taken back. Ask your coach for a new one.")
     if link.expired:
-        raise Refused("This link has run out. Ask your coach for a new one; the photographs sent so far are kept.")
+        raise Refused(Why.LINK, "This link has run out. Ask your coach for a new one; the photographs sent so far are kept.")
     return Person(
         id=link.client_id,
         practice_id=link.practice_id,
@@ -202,9 +202,9 @@ def _require_ready(conn: Conn, person: Person, client: Client, sitting: Sitting,
     not asked before this sitting."""
     require(conn, client, PHOTOGRAPHS, now)
     if halt := _halt(conn, person, client, now):
-        raise Refused(halt)
+        raise Refused(Why.CARE, halt)
     if _asking(conn, person, client, sitting, now):
-        raise Refused("Before photographs of today are taken, answer whether something has changed in health.", "asked")
+        raise Refused(Why.CARE, "Before photographs of today are taken, answer whether something has changed in health.", "asked")
 
 
 def hand_in(db: Database, person: Person, sitting_id: UUID, now: datetime) -> None:
@@ -219,9 +219,9 @@ def take_piece(
 ) -> int:
     """Keep one piece of a file; returns how far it is here without a gap. Raises Refused, NotThere."""
     if not 0 < total <= MAX_BYTES:
-        raise Refused(f"A photograph may have up to {MAX_BYTES // 2**20} MB. Save it smaller and try again.", "total")
+        raise Refused(Why.BOUNDS, f"A photograph may have up to {MAX_BYTES // 2**20} MB. Save it smaller and try again.", "total")
     if len(data) > MAX_PIECE or starts_at < 0 or starts_at + len(data) > total:
-        raise Refused("This piece does not fit into its file. Send the file again.", "starts_at")
+        raise Refused(Why.CLASH, "This piece does not fit into its file. Send the file again.", "starts_at")
     with db.practice(person.practice_id, person.client_id) as conn:
         sitting = sittings.one(conn, sitting_id)
         _require_ready(conn, person, clients.one(conn, sitting.client_id), sitting, now)
@@ -253,7 +253,7 @@ def finish_pieces(
             return
         here = photographs.received(conn, photograph_id)
         if here < total:
-            raise Refused(f"{name} is here to {here} of {total} bytes. Send the rest.", "file")
+            raise Refused(Why.NOT_NOW, f"{name} is here to {here} of {total} bytes. Send the rest.", "file")
         data = photographs.take_pieces(conn, photograph_id)
     take_in(db, person, sitting_id, photograph_id=photograph_id, name=name, data=data, now=now, view=view, device_time=device_time)
 
@@ -276,17 +276,17 @@ def take_in(
     Raises Refused with a plain message, also while the client has not agreed that photographs are kept; then nothing is kept.
     """
     if view is not None and view not in VIEWS:
-        raise Refused("Choose a view of the protocol.", "view")
+        raise Refused(Why.NEEDED, "Choose a view of the protocol.", "view")
     try:
         photo = read_photograph(data, name)
     except PhotographError as error:
-        raise Refused(str(error), "file") from error
+        raise Refused(Why.UNREADABLE, str(error), "file") from error
     with db.practice(person.practice_id, person.client_id) as conn:
         sitting = sittings.one(conn, sitting_id)
         client = clients.one(conn, sitting.client_id)
         _require_ready(conn, person, client, sitting, now)
         if photographs.same_file(conn, client.id, photo.source_hash, photograph_id):
-            raise Refused(f"{name} is here already; the same file was sent before.", "file")
+            raise Refused(Why.ALREADY, f"{name} is here already; the same file was sent before.", "file")
         taken, told = _when(photo.taken_at, device_time=device_time, client=client, now=now)
         outcome = photographs.add(
             conn,
