@@ -8,7 +8,8 @@ export class Problem extends Error {
   constructor(
     message: string,
     readonly status: number,
-    readonly field: string | null = null
+    readonly field: string | null = null,
+    readonly code: Schemas['Problem']['code'] | null = null
   ) {
     super(message)
   }
@@ -27,14 +28,25 @@ export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
     throw new Problem('No connection. Nothing was lost; try again when you are online.', 0)
   }
   if (answer.response.ok) return answer.data as T
-  const told = answer.error as { message?: string; field?: string | null } | undefined
+  const told = answer.error as Partial<Schemas['Problem']> | undefined
   throw new Problem(
     told?.message ?? `The server answered ${answer.response.status}.`,
     answer.response.status,
-    told?.field
+    told?.field,
+    told?.code
   )
 }
 
 export function words(error: unknown): string {
   return error instanceof Error ? error.message : String(error)
+}
+
+/** Do something that can be refused; resolves to what went wrong, in words, and to nothing when it went well. */
+export async function problemOf(what: () => Promise<void>): Promise<string> {
+  try {
+    await what()
+    return ''
+  } catch (error) {
+    return words(error)
+  }
 }

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { Command } from 'bits-ui'
+  import { api, ask, problemOf, type Schemas, words } from '$lib/api/client'
   import { catalogue } from '$lib/exercises/catalogue.svelte'
   import Dialog from '$lib/parts/Dialog.svelte'
 
@@ -16,7 +17,8 @@
   let problem = $state('')
   /** Enter was pressed before the exercises had arrived. */
   let early = $state(false)
-  let at = $state(0)
+  /** The exercise that is pointed at; the first one that fits until another is. */
+  let pointed = $state('')
   let card = $state<Schemas['CardView'] | null>(null)
   type Brief = Schemas['CardBrief']
 
@@ -46,14 +48,15 @@
             Number(a.name.toLowerCase().includes(wanted.toLowerCase()))
       )
   )
+  const chosen = $derived(hits.find((c) => c.id === pointed) ?? hits[0])
   $effect(() => {
     if (early && catalogue.view) {
       early = false
-      void take(hits[at])
+      void take(chosen)
     }
   })
   $effect(() => {
-    const id = hits[at]?.id
+    const id = chosen?.id
     card = null
     if (!open || !id) return
     let gone = false
@@ -71,83 +74,64 @@
     }
   })
   async function take(brief: Brief | undefined) {
-    if (!brief || !catalogue.view) return
-    try {
-      await add(brief.id, catalogue.view.stages)
+    const { view } = catalogue
+    if (!brief || !view) return
+    problem = await problemOf(async () => {
+      await add(brief.id, view.stages)
       open = false
       wanted = ''
-      at = 0
-    } catch (error) {
-      problem = words(error)
-    }
-  }
-  function keys(event: KeyboardEvent) {
-    if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
-      event.preventDefault()
-      at = Math.max(0, Math.min(hits.length - 1, at + (event.key === 'ArrowDown' ? 1 : -1)))
-      document.getElementById(`hit-${at}`)?.scrollIntoView({ block: 'nearest' })
-    } else if (event.key === 'Enter') {
-      if (catalogue.view) void take(hits[at])
-      else early = true
-    }
+      pointed = ''
+    })
   }
 </script>
 
 <Dialog bind:open title="Add an exercise" width={760}>
-  <input
-    class="field"
-    placeholder="name, muscle, family, concern or need"
-    aria-label="Find an exercise"
-    aria-controls="hits"
-    aria-activedescendant="hit-{at}"
-    role="combobox"
-    aria-expanded="true"
-    bind:value={wanted}
-    oninput={() => (at = 0)}
-    onkeydown={keys}
-  />
-  {#if problem}<p role="alert" class="mt-2 text-stop">{problem}</p>{/if}
-  <div class="mt-3 grid grid-cols-[1fr_250px] gap-5">
-    <ul id="hits" role="listbox" aria-label="Exercises" class="max-h-[54vh] overflow-y-auto">
-      {#each hits as c, i (c.id)}
-        <li
-          id="hit-{i}"
-          role="option"
-          aria-selected={i === at}
-          class="border-b border-rule {i === at ? 'bg-paper' : ''}"
-        >
-          <button
-            class="block w-full px-2 py-1.5 text-left"
-            tabindex="-1"
-            onpointerenter={() => (at = i)}
-            onclick={() => take(c)}
+  <Command.Root shouldFilter={false} label="Find an exercise" bind:value={pointed}>
+    <Command.Input
+      class="field"
+      placeholder="name, muscle, family, concern or need"
+      aria-label="Find an exercise"
+      bind:value={wanted}
+      oninput={() => (pointed = '')}
+      onkeydown={(e) => {
+        if (e.key === 'Enter' && !catalogue.view) early = true
+      }}
+    />
+    {#if problem}<p role="alert" class="mt-2 text-stop">{problem}</p>{/if}
+    <div class="mt-3 grid grid-cols-[1fr_250px] gap-5">
+      <Command.List aria-label="Exercises" class="max-h-[54vh] overflow-y-auto">
+        {#each hits as c (c.id)}
+          <Command.Item
+            value={c.id}
+            onSelect={() => take(c)}
+            class="cursor-pointer border-b border-rule px-2 py-1.5 data-selected:bg-paper"
           >
             <b>{c.name}</b>{#if c.own}
-              <span class="text-[12px] text-soft">own</span>{/if}
-            <span class="block text-[13px] text-soft"
+              <span class="text-note text-soft">own</span>{/if}
+            <span class="block text-small text-soft"
               >{c.stage}, {c.family}{c.foundation ? ', foundation' : ''}{c.forbidden_by.includes(approach)
                 ? '; forbidden by this approach'
                 : ''}</span
             >
-          </button>
-        </li>
-      {:else}
-        <li class="py-3 text-soft">
-          {catalogue.view ? 'No exercise is like that.' : 'Reading the exercises …'}
-        </li>
-      {/each}
-    </ul>
-    <div class="text-[13px]" aria-live="polite">
-      {#if card}
-        <p class="font-bold">{card.name}</p>
-        <p class="mt-1">{card.purpose}</p>
-        <p class="mt-2"><span class="dose text-[15px]">{card.start_line} → {card.target_line}</span></p>
-        <p class="mt-2 text-soft">
-          {card.prime_movers.map((m) => m.name).join(', ') || 'no muscle trained'}{card.needs.length
-            ? `. With: ${card.needs.join(', ')}`
-            : ''}{card.after.length ? `. First: ${card.after.map((a) => a.name).join(', ')}` : ''}
-        </p>
-      {/if}
+          </Command.Item>
+        {:else}
+          <p class="py-3 text-soft">
+            {catalogue.view ? 'No exercise is like that.' : 'Reading the exercises …'}
+          </p>
+        {/each}
+      </Command.List>
+      <div class="text-small" aria-live="polite">
+        {#if card}
+          <p class="font-bold">{card.name}</p>
+          <p class="mt-1">{card.purpose}</p>
+          <p class="mt-2"><span class="dose text-base">{card.start_line} → {card.target_line}</span></p>
+          <p class="mt-2 text-soft">
+            {card.prime_movers.map((m) => m.name).join(', ') || 'no muscle trained'}{card.needs.length
+              ? `. With: ${card.needs.join(', ')}`
+              : ''}{card.after.length ? `. First: ${card.after.map((a) => a.name).join(', ')}` : ''}
+          </p>
+        {/if}
+      </div>
     </div>
-  </div>
+  </Command.Root>
 </Dialog>

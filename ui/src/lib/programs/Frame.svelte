@@ -86,7 +86,7 @@
         value={d.expectations}
         onchange={(e) => editor.setFrame({ expectations: e.currentTarget.value })}></textarea></label
     >
-    <p class="text-[13px] text-soft">
+    <p class="text-small text-soft">
       Say when a change can be looked for; promise nothing. Lighter weeks: {d.lighter.length
         ? d.lighter.join(', ')
         : 'none'} (Alt L on the sheet puts one in).

@@ -271,7 +271,7 @@
           {#if stageStart(row)}
             <th
               rowspan={stageRows(row)}
-              class="sticky left-0 z-10 bg-paper align-middle text-[12px] leading-none font-bold whitespace-nowrap"
+              class="sticky left-0 z-10 bg-paper align-middle text-note leading-none font-bold whitespace-nowrap"
               ><span class="mx-auto block rotate-180 [writing-mode:vertical-rl]"
                 >{stageRows(row) > 1 ? `${line.stage[0]?.toUpperCase()}${line.stage.slice(1)}` : ''}</span
               ></th
@@ -285,10 +285,10 @@
               details()
             }}
           >
-            <span class="block truncate text-[13px] leading-[15px] font-bold" title={line.name}
+            <span class="block truncate text-small leading-[15px] font-bold" title={line.name}
               >{line.name}</span
             >
-            <span class="block truncate text-[12px] leading-[14px] text-soft"
+            <span class="block truncate text-note leading-[14px] text-soft"
               >{stageRows(row) === 1 && stageStart(row) ? `${line.stage}: ` : ''}{line.family}{line.sides ===
               'together'
                 ? ''
@@ -313,11 +313,11 @@
               aria-invalid={!!cell.error || cell.over_ceiling}
               class="relative h-[31px] scroll-ml-[232px] border-l border-rule px-[3px] align-top outline-none {cell.over_ceiling ||
               cell.error
-                ? 'bg-[#f6d9d6]'
+                ? 'bg-stop-wash'
                 : many
-                  ? 'bg-[#e9dfe9]'
+                  ? 'bg-action-wash'
                   : sheet.weeks[i]?.lighter
-                    ? 'bg-[#efe9dc]'
+                    ? 'bg-band-wash'
                     : ''} data-[here]:shadow-[inset_0_0_0_2px_var(--color-action)]"
               onfocus={() => {
                 if (editor.place.row !== row || editor.place.week !== i + 1)
@@ -334,12 +334,12 @@
                   bind:value={editing}
                   onkeydown={inputKeys}
                   onblur={() => commit(false)}
-                  class="absolute top-0 left-0 z-10 h-[31px] min-w-full bg-sheet px-1 dose text-[15px] outline-2 outline-action"
+                  class="absolute top-0 left-0 z-10 h-[31px] min-w-full bg-sheet px-1 dose text-base outline-2 outline-action"
                   style="width:{Math.max(column, editing.length * 9 + 20)}px"
                   aria-label="Dose of {line.name}, week {i + 1}"
                 />
               {:else if cell.error}
-                <span class="block truncate dose text-[13px] leading-[16px] text-stop"
+                <span class="block truncate dose text-small leading-[16px] text-stop"
                   >{cell.text.slice(0, cell.error.start)}<mark
                     class="bg-transparent text-stop underline decoration-wavy"
                     >{cell.text.slice(cell.error.start, cell.error.end) || '…'}</mark
@@ -347,7 +347,7 @@
                 >
               {:else}
                 <span
-                  class="block overflow-hidden dose text-[12.5px] leading-[16px] tracking-[-0.025em] [font-stretch:75%] {changed
+                  class="block overflow-hidden dose text-note leading-[16px] tracking-[-0.025em] [font-stretch:75%] {changed
                     ? 'text-ink'
                     : 'text-soft opacity-75'}"
                 >

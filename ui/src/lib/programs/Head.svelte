@@ -16,8 +16,8 @@
 <thead>
   <tr class="border-b border-ink">
     <th colspan="2" class="sticky left-0 z-10 bg-paper pb-1 text-left align-bottom">
-      <span class="block font-head text-[15px]">Minutes a session</span>
-      <span class="block text-[12px] font-normal text-soft"
+      <span class="block font-head text-base">Minutes a session</span>
+      <span class="block text-note font-normal text-soft"
         >{budget ? `has ${editor.document.minutes} minutes a day` : 'no minutes noted'}</span
       >
     </th>
@@ -47,9 +47,9 @@
               ? 'bg-sheet'
               : 'bg-paper'}"
           >
-            <b class="block text-[14px] {over ? 'text-watch' : ''}">{clock(w.seconds)}</b>
+            <b class="block text-row {over ? 'text-watch' : ''}">{clock(w.seconds)}</b>
             <select
-              class="block w-full appearance-none bg-transparent text-[12px] text-soft"
+              class="block w-full appearance-none bg-transparent text-note text-soft"
               style="max-width:{column - 22}px"
               aria-label="Days in week {w.number}"
               value={w.sessions}
@@ -62,14 +62,14 @@
       </th>
     {/each}
   </tr>
-  <tr class="border-b border-ink text-[13px]">
+  <tr class="border-b border-ink text-small">
     <th colspan="2" class="sticky left-0 z-10 bg-paper py-0.5 text-left font-normal text-soft">Week</th>
     {#each sheet?.weeks ?? [] as w (w.number)}
       <th
-        class="border-l border-rule pl-1.5 text-left font-head text-[15px] {editor.place.week === w.number
+        class="border-l border-rule pl-1.5 text-left font-head text-base {editor.place.week === w.number
           ? 'bg-sheet shadow-[inset_1px_0_0_var(--color-ink),inset_-1px_0_0_var(--color-ink)]'
           : ''}"
-        >{w.number}{#if w.lighter}<span class="pl-1 font-sans text-[12px] font-normal text-soft">lighter</span
+        >{w.number}{#if w.lighter}<span class="pl-1 font-sans text-note font-normal text-soft">lighter</span
           >{/if}</th
       >
     {/each}

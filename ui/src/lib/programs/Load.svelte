@@ -58,7 +58,7 @@
   <section class="min-w-0" aria-label="Load in week {week.number}">
     <div class="flex flex-wrap items-baseline gap-x-4">
       <h2>Load in week {week.number}</h2>
-      <div class="flex gap-3 text-[13px]" role="group" aria-label="Of what">
+      <div class="flex gap-3 text-small" role="group" aria-label="Of what">
         <button
           class={span === 'week' ? 'border-b-2 border-action font-bold' : 'link'}
           aria-pressed={span === 'week'}
@@ -69,7 +69,7 @@
           onclick={() => (span = 'session')}>a session</button
         >
       </div>
-      <div class="flex gap-3 text-[13px]" role="group" aria-label="What is shown">
+      <div class="flex gap-3 text-small" role="group" aria-label="What is shown">
         <button
           class={kind === 'contraction' ? 'border-b-2 border-action font-bold' : 'link'}
           aria-pressed={kind === 'contraction'}
@@ -80,7 +80,7 @@
           onclick={() => (kind = 'hands')}>hands-on</button
         >
       </div>
-      <p class="text-[12px] text-soft">
+      <p class="text-note text-soft">
         minutes of {span === 'session'
           ? 'the longest session'
           : week.days === 'daily'
@@ -102,11 +102,11 @@
             bind:at
           />
         </div>
-        <p class="text-center text-[12px] text-soft">facing you</p>
+        <p class="text-center text-note text-soft">facing you</p>
       </div>
       <div>
-        <table class="text-[13px]">
-          <thead class="text-[12px]"
+        <table class="text-small">
+          <thead class="text-note"
             ><tr
               ><th class="pr-2 text-right font-bold" colspan="2"
                 ><span class="text-side-right">right</span></th
@@ -160,7 +160,7 @@
             {/each}
           </tbody>
         </table>
-        {#if muscles.length > 8}<button class="mt-1 text-[13px] link" onclick={() => (all = !all)}
+        {#if muscles.length > 8}<button class="mt-1 text-small link" onclick={() => (all = !all)}
             >{all ? 'the eight most loaded' : `all ${muscles.length} muscles`}</button
           >{/if}
       </div>

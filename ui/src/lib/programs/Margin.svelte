@@ -60,7 +60,7 @@
 <div bind:this={root} class="relative" style="min-height:{tall}px" aria-live="polite">
   {#each sorted as n, i (`${n.rule} ${n.line ?? ''} ${n.text}`)}
     <div
-      class="absolute inset-x-0 flex gap-2 text-[13px] leading-[1.36] {n.line &&
+      class="absolute inset-x-0 flex gap-2 text-small leading-[1.36] {n.line &&
       editor.document.lines[editor.place.row]?.id === n.line
         ? 'shadow-[-6px_0_0_var(--color-paper),-8px_0_0_var(--color-action)]'
         : ''}"
@@ -75,7 +75,7 @@
         {#if n.ways.length && editor.clientId}<MissingAnswers client={editor.clientId} />{/if}
         {#if n.fix}
           <button class="text-left link" onclick={() => editor.fix(n)}
-            >{n.fix}{#if (numbered.get(n) ?? 10) <= 9}&nbsp;<kbd class="text-[12px] font-normal no-underline"
+            >{n.fix}{#if (numbered.get(n) ?? 10) <= 9}&nbsp;<kbd class="text-note font-normal no-underline"
                 >Alt {numbered.get(n)}</kbd
               >{/if}</button
           >
@@ -83,7 +83,7 @@
       </div>
     </div>
   {:else}
-    <div class="flex gap-2 text-[13px] leading-[1.36]">
+    <div class="flex gap-2 text-small leading-[1.36]">
       <Mark weight="fine" />
       <p>No warnings: minutes, ceilings, rises and order are within their limits.</p>
     </div>

@@ -26,7 +26,7 @@
   }
 </script>
 
-<details class="text-[14px]">
+<details class="text-row">
   <summary class="link"
     >Thresholds of the weekly review: {Object.keys(editor.document.review).length
       ? 'this program has its own'
@@ -36,7 +36,7 @@
   <div class="mt-1 grid grid-cols-2 gap-x-4 gap-y-1">
     {#each known as t (t.key)}<label class="grid grid-cols-[1fr_76px] items-center gap-2"
         ><span>{t.name}{share(t.key) ? ', %' : ''}</span><input
-          class="field min-h-[32px]"
+          class="field min-h-chip"
           type="number"
           min={shown(t.key, t.least)}
           max={shown(t.key, t.most)}

@@ -81,7 +81,7 @@
             >
           {/each}
         </div>
-        <p class="mt-1 text-[13px] text-soft">Spaced as far apart as the week allows.</p>
+        <p class="mt-1 text-small text-soft">Spaced as far apart as the week allows.</p>
       </fieldset>
       {#if shown.sides !== 'together'}
         <fieldset>
@@ -97,14 +97,14 @@
               >both alike</button
             >
           </div>
-          <p class="mt-1 text-[13px] text-soft">
+          <p class="mt-1 text-small text-soft">
             As the approach lays an uneven face out: three to two, or one side only.
           </p>
         </fieldset>
       {/if}
       <label class="grid gap-1"
         >Note for the client<textarea
-          class="field min-h-[64px] py-2"
+          class="field min-h-wet py-2"
           maxlength="400"
           value={row.note}
           onchange={(e) => editor.setRow(at, { note: e.currentTarget.value })}></textarea></label

@@ -35,7 +35,8 @@
           saved: `saved, version ${editor.version}`,
           waiting: 'not saved yet',
           saving: 'saving …',
-          failed: 'not saved; kept here and tried again'
+          failed: 'not saved; kept here and tried again',
+          refused: 'not saved; kept here'
         }[editor.saving]
   )
   onMount(() => {
@@ -75,20 +76,24 @@
 
 {#if problem}<p role="alert" class="p-6 text-stop">{problem}</p>{/if}
 {#if editor.sheet}
-  <main class="mx-auto grid max-w-[1280px] grid-cols-[minmax(0,1002px)_216px] gap-x-4 px-6 pb-12">
+  <main class="mx-auto grid max-w-frame grid-cols-[minmax(0,1002px)_216px] gap-x-4 px-6 pb-12">
     <div class="pt-2">
       <div class="mb-2 flex items-center gap-3">
         <div class="min-w-0 grow">
           <input
-            class="-ml-1 w-full max-w-[440px] bg-transparent px-1 font-head text-[23px] font-bold"
+            class="-ml-1 w-full max-w-[440px] bg-transparent px-1 font-head text-big font-bold"
             aria-label="Name"
             value={editor.title}
             readonly={editor.fixed}
             onchange={(e) => editor.retitle(e.currentTarget.value)}
           />
-          <p class="text-[13px] text-soft">
+          <p class="text-small text-soft">
             {@render lead()};
-            <span aria-live="polite" class={editor.saving === 'failed' ? 'text-stop' : ''}>{saved}</span>
+            <span
+              aria-live="polite"
+              class={editor.saving === 'failed' || editor.saving === 'refused' ? 'text-stop' : ''}
+              >{saved}</span
+            >
           </p>
         </div>
         <button class="act act-quiet" onclick={() => (helping = true)}><kbd>?</kbd> keys</button>
@@ -111,20 +116,20 @@
       {#if !editor.document.lines.length}<p class="my-4">
           The sheet is empty. Press <b>Add exercise</b> and type a name.
         </p>{/if}
-      <p class="my-1 min-h-[20px] text-[13px] text-soft" aria-live="polite">{editor.remark}</p>
+      <p class="my-1 min-h-[20px] text-small text-soft" aria-live="polite">{editor.remark}</p>
       {#if editor.problem}<p role="alert" class="mb-2 text-stop">{editor.problem}</p>{/if}
       <section class="border border-ink bg-sheet px-4 pt-3 pb-3" aria-label="Week {week}">
         <Timeline {editor} at={week} />
         <div class="mt-3 border-t border-rule pt-3"><Load {editor} at={week} /></div>
       </section>
     </div>
-    <aside class="border-l border-[#b9a8bd] pt-3 pl-4" aria-label="Margin">
+    <aside class="border-l border-edge-soft pt-3 pl-4" aria-label="Margin">
       <Margin bind:this={margin} {editor} {board} />
-      {#if here?.why}<p class="mt-6 border-t border-rule pt-2 text-[13px]">
+      {#if here?.why}<p class="mt-6 border-t border-rule pt-2 text-small">
           <b>Why {here.name}?</b>
           {here.why}
         </p>{/if}
-      <p class="mt-6 border-t border-rule pt-2 text-[12px] text-soft">
+      <p class="mt-6 border-t border-rule pt-2 text-note text-soft">
         A count is {editor.sheet.pace_s.toFixed(1)} s here: <span class="dose">h10c</span> holds {(
           10 * editor.sheet.pace_s
         ).toFixed(0)} s.
@@ -146,7 +151,7 @@
   <Versions bind:open={looking} {editor} />
   <RowDetails bind:open={detailing} {editor} />
   <Dialog bind:open={ordering} title="In order, and why" width={620}>
-    <p class="mb-3 text-[14px] text-soft">Ctrl Z puts your own order back.</p>
+    <p class="mb-3 text-row text-soft">Ctrl Z puts your own order back.</p>
     <ol class="space-y-1">
       {#each places as p, i (p.line)}<li class="grid grid-cols-[24px_210px_1fr] border-b border-rule pb-1">
           <span class="text-soft">{i + 1}</span><b>{names.get(p.line)}</b><span>{p.reason}</span>

@@ -36,14 +36,14 @@
 {#if week && plan}
   <div class="flex flex-wrap items-baseline gap-x-3">
     <h2>Week {week.number}, one session to scale</h2>
-    <p class="text-[13px] text-soft">
+    <p class="text-small text-soft">
       {clock(plan.seconds)} in all; contraction of the session
       <span class="text-side-right">right {clock(plan.right_s)}</span>,
       <span class="text-side-left">left {clock(plan.left_s)}</span>
     </p>
   </div>
   {#if plans.length > 1}
-    <div class="mt-1 flex flex-wrap gap-x-4 text-[13px]" role="group" aria-label="Sessions of the week">
+    <div class="mt-1 flex flex-wrap gap-x-4 text-small" role="group" aria-label="Sessions of the week">
       {#each plans as p, i (i)}<button
           class={plan === p ? 'border-b-2 border-action font-bold' : 'link'}
           aria-pressed={plan === p}
@@ -60,7 +60,7 @@
           x={x + wide / 2}
           y="10"
           text-anchor="middle"
-          class="text-[12px] font-bold"
+          class="text-note font-bold"
           fill="var(--color-ink)">{s.stage[0]?.toUpperCase()}{s.stage.slice(1)}</text
         >{/if}
     {/each}
@@ -89,7 +89,7 @@
           x={(s.start_s + s.length_s / 2) * scale}
           y="63"
           text-anchor="middle"
-          class="text-[12px] font-bold"
+          class="text-note font-bold"
           fill="var(--color-ink)">{found.number}</text
         >
       {/if}
@@ -99,7 +99,7 @@
         x={m * 60 * scale + (m ? 0 : 2)}
         y="85"
         text-anchor={m ? (m * 60 * scale > width - 24 ? 'end' : 'middle') : 'start'}
-        class="text-[12px]"
+        class="text-note"
         fill="var(--color-soft)">{m ? `${m} min` : '0'}</text
       >{/each}
   </svg>

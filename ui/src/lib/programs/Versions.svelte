@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas, words } from '$lib/api/client'
   import Dialog from '$lib/parts/Dialog.svelte'
   import type { SheetEditor } from './editor.svelte'
 
@@ -45,15 +45,13 @@
     }
   })
   async function restore() {
-    try {
-      const body = { version: chosen, base_version: editor.version }
+    problem = await problemOf(async () => {
+      const body = { version: chosen, base_revision: editor.base }
       await ask(api.POST('/api/programs/{program_id}/restore', { params: { path }, body }))
       await editor.reload()
       open = false
       editor.remark = `Version ${chosen} is the newest again; the versions between are kept.`
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   const when = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
 </script>
@@ -70,7 +68,7 @@
               : ''}"
             aria-pressed={v.version === chosen}
             onclick={() => (chosen = v.version)}
-            >version {v.version}<span class="block text-[12px] font-normal text-soft"
+            >version {v.version}<span class="block text-note font-normal text-soft"
               >{v.saved_by}, {when.format(new Date(v.saved_at))}</span
             ></button
           >
@@ -78,7 +76,7 @@
       {/each}
     </ol>
     <div>
-      <div class="flex gap-4 text-[13px]" role="group" aria-label="Compared with">
+      <div class="flex gap-4 text-small" role="group" aria-label="Compared with">
         <button
           class={against === 'before' ? 'border-b-2 border-action font-bold' : 'link'}
           aria-pressed={against === 'before'}

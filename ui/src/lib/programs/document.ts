@@ -40,6 +40,19 @@ export function withCells(d: Doc, edits: CellEdit[]): Doc {
   return { ...d, lines: d.lines.map((l, i) => (rows.has(i) ? { ...l, cells: rows.get(i) ?? l.cells } : l)) }
 }
 
+/** The document with every dose as the core writes it, where it is still what the core has read. */
+export function canonical(d: Doc, sheet: Schemas['SheetView']): Doc {
+  const edits = d.lines.flatMap((line, row) =>
+    line.cells.flatMap((text, i): CellEdit[] => {
+      const read = sheet.lines[row]?.cells[i]
+      return read?.canonical && read.text === text && read.canonical !== text
+        ? [[row, i + 1, read.canonical]]
+        : []
+    })
+  )
+  return edits.length ? withCells(d, edits) : d
+}
+
 /** What pasted text changes, from the first cell of the selection on; one value fills the whole selection. */
 export function pasted(text: string, at: Range, d: Doc): { cells: CellEdit[]; left: number } {
   const lines = text.replace(/\r\n?/g, '\n').replace(/\n$/, '').split('\n')

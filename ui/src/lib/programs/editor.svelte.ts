@@ -2,17 +2,29 @@
  * The sheet being edited: document, what the core says of it, selection, undo of everything, and saving without loss.
  * The same editor serves programs and templates; rules and remedies are the server's.
  */
-import { api, ask, Problem, words, type Schemas } from '$lib/api/client'
+import { api, ask, Problem, problemOf, type Schemas, words } from '$lib/api/client'
+import { meaningOf, pauseOf } from '$lib/offline/meaning'
 import { offer } from '$lib/parts/undo.svelte'
-import { cellsOf, pasted, range, withCells, type Doc, type Place, type Range, type Row } from './document'
+import {
+  canonical,
+  cellsOf,
+  pasted,
+  range,
+  withCells,
+  type Doc,
+  type Place,
+  type Range,
+  type Row
+} from './document'
 import { Paper, type Kind, type Stored } from './paper'
 
 export type { Kind }
 type Snapshot = { title: string; document: Doc }
 type Edited = Schemas['EditedView']
 
-const SAVE_AFTER_MS = 700
-const RETRY_MS = [2000, 4000, 8000, 15_000, 30_000]
+/** A name is typed sign by sign; a rest of this long ends it. */
+const TITLE_REST_MS = 700
+const FIRST_RETRY_MS = 2000
 const MOST_UNDO = 200
 
 export class SheetEditor {
@@ -39,10 +51,13 @@ export class SheetEditor {
   })
   sheet = $state.raw<Schemas['SheetView'] | null>(null)
   version = $state(0)
+  private revision = 0
+  /** This open sheet; kept with unsaved work, so that it is still the same one after a reload. */
+  private sheetId: string = crypto.randomUUID()
   place = $state<Place>({ row: 0, week: 1 })
   /** The other corner of a selected range; null when one cell is selected. */
   corner = $state<Place | null>(null)
-  saving = $state<'saved' | 'waiting' | 'saving' | 'failed'>('saved')
+  saving = $state<'saved' | 'waiting' | 'saving' | 'failed' | 'refused'>('saved')
   remark = $state('')
   problem = $state('')
   conflict = $state('')
@@ -52,6 +67,7 @@ export class SheetEditor {
   private timer: ReturnType<typeof setTimeout> | undefined
   private failures = 0
   private checks = 0
+  private sending: Promise<boolean> | null = null
   /** The cell that is being read; what asks the core next waits until it stands in its canonical form. */
   private typing: Promise<void> = Promise.resolve()
 
@@ -74,6 +90,11 @@ export class SheetEditor {
     return range(this.place, this.corner ?? this.place)
   }
 
+  /** What the next save, or going back to a version, is made over. */
+  get base(): number {
+    return this.revision
+  }
+
   get weeks(): number {
     return this.document.weeks
   }
@@ -89,11 +110,12 @@ export class SheetEditor {
   }
 
   private get draft() {
-    return { version: this.version, title: this.title, document: this.document }
+    return { revision: this.revision, sheet: this.sheetId, title: this.title, document: this.document }
   }
 
   private lay(stored: Stored): void {
     this.version = stored.version
+    this.revision = stored.revision
     this.title = stored.title
     this.show(stored.document)
     this.sheet = stored.sheet
@@ -103,14 +125,12 @@ export class SheetEditor {
     const found = await this.fetch()
     this.lay(found)
     const mine = this.paper.kept()
-    if (mine) {
-      this.title = mine.title
-      this.document = mine.document
-      await this.check()
-      if (mine.version === found.version) this.saveSoon()
-      else
-        this.conflict = `You left unsaved work here, and ${found.savedBy} has saved version ${found.version} since.`
-    }
+    if (!mine) return
+    this.title = mine.title
+    this.document = mine.document
+    this.revision = mine.revision
+    this.sheetId = mine.sheet
+    await this.save()
   }
 
   /** Save as soon as the connection is back. Returns how to stop listening. */
@@ -141,14 +161,14 @@ export class SheetEditor {
     await this.put(edit(this.document))
   }
 
-  /** A document that the core has changed, with its checks. */
+  /** A document that the core has changed, with its checks; it is saved behind them. */
   private take(edited: Edited): void {
     this.remember()
     this.checks++
     this.show(edited.document as Doc)
     this.sheet = edited.sheet
     this.problem = ''
-    this.saveSoon()
+    void this.save()
   }
 
   private show(document: Doc) {
@@ -165,14 +185,20 @@ export class SheetEditor {
     const { corner } = this
     this.show(document)
     this.corner = corner
-    this.saveSoon()
-    await this.check()
+    await this.save()
   }
 
   retitle(title: string): void {
     this.remember()
     this.title = title
-    this.saveSoon()
+    this.paper.keep(this.draft)
+    this.saving = 'waiting'
+    this.saveIn(TITLE_REST_MS)
+  }
+
+  private saveIn(ms: number): void {
+    clearTimeout(this.timer)
+    this.timer = setTimeout(() => void this.save(), ms)
   }
 
   async undo(): Promise<void> {
@@ -194,53 +220,72 @@ export class SheetEditor {
     await this.put(snapshot.document)
   }
 
-  /** Ask the core; an answer that was overtaken by a later edit is dropped. */
-  async check(): Promise<void> {
+  /** Ask the core without saving: for work that cannot be saved as it stands. An answer that was overtaken is dropped. */
+  private async check(): Promise<void> {
     const mine = ++this.checks
     try {
       const sheet = await ask(api.POST('/api/sheet/check', { body: this.body }))
-      if (mine === this.checks) {
-        this.sheet = sheet
-        this.problem = ''
-      }
+      if (mine === this.checks) this.sheet = sheet
     } catch (error) {
       if (mine === this.checks) this.problem = `${words(error)} The checks wait; what you type is kept.`
     }
   }
 
-  saveSoon(): void {
-    this.paper.keep(this.draft)
-    this.saving = 'waiting'
+  /** Have what stands here checked and saved, in one question. One is under way at a time; what changed meanwhile follows it. */
+  save(): Promise<boolean> {
     clearTimeout(this.timer)
-    this.timer = setTimeout(() => void this.save(), SAVE_AFTER_MS)
+    if (this.fixed) return Promise.resolve(false)
+    this.paper.keep(this.draft)
+    if (this.conflict) return this.check().then(() => false)
+    return (this.sending ??= this.send())
   }
 
-  async save(): Promise<boolean> {
-    clearTimeout(this.timer)
-    if (this.conflict || this.fixed) return false
-    this.saving = 'saving'
-    const { document, title } = this
-    try {
-      this.version = await this.paper.save(this.draft)
-      this.failures = 0
-      if (this.document === document && this.title === title) {
-        this.saving = 'saved'
-        this.paper.forget()
-      } else this.saveSoon()
-      this.problem = ''
-      return true
-    } catch (error) {
-      this.saving = 'failed'
-      if (error instanceof Problem && error.status === 409) this.conflict = error.message
-      else {
-        this.problem = `${words(error)} What you wrote is kept in this browser.`
-        if (!(error instanceof Problem) || error.status === 0 || error.status >= 500) {
-          const wait = RETRY_MS[Math.min(this.failures++, RETRY_MS.length - 1)]
-          this.timer = setTimeout(() => void this.save(), wait)
+  private async send(): Promise<boolean> {
+    for (;;) {
+      this.saving = 'saving'
+      const sent = this.draft
+      try {
+        const answer = await this.paper.save(sent)
+        this.version = answer.version
+        this.revision = answer.revision
+        this.failures = 0
+        this.problem = ''
+        if (this.document === sent.document && this.title === sent.title) {
+          this.settle(answer.sheet)
+          this.sending = null
+          return true
         }
+        this.paper.keep(this.draft)
+      } catch (error) {
+        this.sending = null
+        await this.unsaved(error)
+        return false
       }
-      return false
     }
+  }
+
+  /** Everything is kept: the doses stand here as they are kept, in their canonical form. */
+  private settle(sheet: Schemas['SheetView']): void {
+    this.checks++
+    this.sheet = sheet
+    this.document = canonical(this.document, sheet)
+    this.saving = 'saved'
+    this.paper.forget()
+  }
+
+  /** What stands here could not be saved. It stays in this browser, and is sent again where that can help. */
+  private async unsaved(error: unknown): Promise<void> {
+    this.saving = 'refused'
+    if (error instanceof Problem && error.status === 409) this.conflict = error.message
+    else {
+      this.problem = `${words(error)} What you wrote is kept in this browser.`
+      if (meaningOf(error) !== 'refused') {
+        this.saving = 'failed'
+        this.saveIn(pauseOf(++this.failures, FIRST_RETRY_MS))
+        return
+      }
+    }
+    await this.check()
   }
 
   /** After a conflict: mine becomes the next version (theirs stays among the versions), or theirs is taken. */
@@ -248,6 +293,7 @@ export class SheetEditor {
     const newest = await this.fetch()
     this.conflict = ''
     this.version = newest.version
+    this.revision = newest.revision
     if (keep === 'mine') {
       await this.save()
       return
@@ -273,18 +319,8 @@ export class SheetEditor {
 
   /** Type into one cell; what can be read is put into its canonical form. */
   type(row: number, week: number, text: string): Promise<void> {
-    this.typing = this.typed(row, week, text)
+    this.typing = this.change((d) => withCells(d, [[row, week, text]]))
     return this.typing
-  }
-
-  private async typed(row: number, week: number, text: string): Promise<void> {
-    await this.change((d) => withCells(d, [[row, week, text]]))
-    const answer = this.sheet?.lines[row]?.cells[week - 1]
-    const line = this.document.lines[row]
-    const canonical = answer?.canonical
-    if (!canonical || answer.text !== text || line?.cells[week - 1] !== text || canonical === text) return
-    this.document = withCells(this.document, [[row, week, canonical]])
-    this.saveSoon()
   }
 
   async clear(): Promise<void> {
@@ -320,13 +356,11 @@ export class SheetEditor {
     }
     await this.typing
     const before = this.document
-    try {
+    this.remark = await problemOf(async () => {
       const edited = await request()
       if (this.document === before) this.take(edited)
       else this.remark = 'The sheet changed meanwhile, so this was not done. Press it again.'
-    } catch (error) {
-      this.remark = words(error)
-    }
+    })
   }
 
   async fix(note: Schemas['NoteView']): Promise<void> {
@@ -360,7 +394,7 @@ export class SheetEditor {
     await this.typing
     const line = this.row(row)
     if (!line) return
-    try {
+    this.remark = await problemOf(async () => {
       const body = { ...this.body, line: line.id, week }
       const filled = await ask(api.POST('/api/sheet/fill', { body }))
       if (!this.document.lines.includes(line)) {
@@ -372,9 +406,7 @@ export class SheetEditor {
         ...d,
         lines: d.lines.map((l) => (l.id === line.id ? { ...l, cells: filled.cells } : l))
       }))
-    } catch (error) {
-      this.remark = words(error)
-    }
+    })
   }
 
   async add(exercise: string, stages: string[]): Promise<void> {

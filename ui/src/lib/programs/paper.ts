@@ -5,13 +5,19 @@ import type { Doc } from './document'
 export type Kind = 'program' | 'template'
 
 export interface Draft {
-  /** The version that it was made from. */
-  version: number
+  /** The save that it was made from. */
+  revision: number
+  /** The open sheet that it comes from: a save whose answer was lost is sent again under the same one. */
+  sheet: string
   title: string
   document: Doc
 }
 
-export interface Stored extends Draft {
+export interface Stored {
+  version: number
+  revision: number
+  title: string
+  document: Doc
   sheet: Schemas['SheetView']
   savedBy: string
   /** A template that ships can be looked at and copied, not changed. */
@@ -37,6 +43,7 @@ export class Paper {
       )
       return {
         ...found,
+        revision: found.version,
         document: found.document as Doc,
         savedBy: 'Somebody',
         fixed: !found.own,
@@ -55,15 +62,14 @@ export class Paper {
     }
   }
 
-  /** Save over the version that a draft was made from; returns the new one. */
-  async save({ version, title, document }: Draft): Promise<number> {
-    const body = { base_version: version, title, document }
-    if (this.kind === 'template') {
-      const params = { path: { template_id: this.id } }
-      return (await ask(api.PUT('/api/templates/{template_id}', { params, body }))).version
-    }
-    const params = { path: { program_id: this.id } }
-    return (await ask(api.PUT('/api/programs/{program_id}', { params, body }))).version
+  /** Check and save in one go, over what a draft was made from. */
+  async save({ revision, sheet, title, document }: Draft): Promise<Schemas['KeptView']> {
+    const body = { base_revision: revision, sheet, title, document }
+    if (this.kind === 'template')
+      return ask(
+        api.PUT('/api/templates/{template_id}', { params: { path: { template_id: this.id } }, body })
+      )
+    return ask(api.PUT('/api/programs/{program_id}', { params: { path: { program_id: this.id } }, body }))
   }
 
   /** Keep unsaved work in this browser, until it is saved. */
@@ -73,7 +79,14 @@ export class Paper {
 
   kept(): Draft | null {
     const text = localStorage.getItem(this.key)
-    return text ? (JSON.parse(text) as Draft) : null
+    if (!text) return null
+    // Work that was kept before saves were counted names its version; the two were the same then.
+    const kept = JSON.parse(text) as Draft & { version?: number }
+    return {
+      ...kept,
+      revision: kept.revision ?? kept.version ?? 0,
+      sheet: kept.sheet ?? crypto.randomUUID()
+    }
   }
 
   forget(): void {
