@@ -45,39 +45,38 @@
     <div class="grid grid-cols-[20px_minmax(0,1fr)_124px_126px_146px] items-center gap-x-3">
       <Mark {weight} />
       <div class="min-w-0">
-        <p class="flex flex-wrap items-baseline gap-x-2 text-[13px] text-soft">
+        <p class="flex flex-wrap items-baseline gap-x-2 text-small text-soft">
           <a
-            class="font-head text-[17px] leading-tight font-semibold text-ink hover:underline"
+            class="font-head text-sub leading-tight font-semibold text-ink hover:underline"
             href="/clients/{row.id}">{row.name}</a
           ><span>{whereabouts(row)}</span>
           {#if others.length}<span>and {others.map((o) => o.name.toLowerCase()).join(', ')}</span>{/if}
         </p>
-        <p class="text-[14px] leading-[1.3]">
+        <p class="text-row leading-[1.3]">
           {alarm.text}
-          <button class="text-[13px] link" aria-expanded={why} onclick={() => (why = !why)}>why</button>
+          <button class="text-small link" aria-expanded={why} onclick={() => (why = !why)}>why</button>
         </p>
       </div>
       <Evidence {row} {alarm} />
-      <div class="text-[13px] leading-[1.35]">
+      <div class="text-small leading-[1.35]">
         {#each alarm.marks as mark, i (i)}<p class={i ? 'text-soft' : 'font-bold'}>{mark}</p>{/each}
       </div>
       <div class="flex flex-col items-end">
-        {#if said}<span class="text-[14px] font-bold text-fine" role="status">{said}</span>
+        {#if said}<span class="text-row font-bold text-fine" role="status">{said}</span>
         {:else if action.does === 'open'}<a
-            class="act min-h-[32px] text-[14px] {weight === 'stop' ? '' : 'act-quiet'}"
+            class="act min-h-chip text-row {weight === 'stop' ? '' : 'act-quiet'}"
             href={action.href}>{action.label}</a
           >
-        {:else}<button
-            class="act min-h-[32px] text-[14px] {weight === 'watch' ? '' : 'act-quiet'}"
-            onclick={act}>{action.label}</button
+        {:else}<button class="act min-h-chip text-row {weight === 'watch' ? '' : 'act-quiet'}" onclick={act}
+            >{action.label}</button
           >{/if}
-        {#if alarm.may_settle && !said}<button class="mt-0.5 text-[13px] link" onclick={settle}
+        {#if alarm.may_settle && !said}<button class="mt-0.5 text-small link" onclick={settle}
             >seen, put aside</button
           >{/if}
       </div>
     </div>
     {#if why}
-      <dl class="mt-1 ml-8 max-w-[86ch] text-[13px]">
+      <dl class="mt-1 ml-8 max-w-[86ch] text-small">
         {#each row.alarms as a (a.kind)}<dt class="font-bold">{a.name}</dt>
           <dd class="mb-1">{a.text} <span class="text-soft">The rule: {rules[a.kind]}</span></dd>{/each}
       </dl>

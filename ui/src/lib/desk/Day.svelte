@@ -40,7 +40,7 @@
 {#if timed.length}
   <svg viewBox="0 0 354 {tall}" class="block w-full" role="list" aria-label="The day by hours">
     {#each Array.from({ length: Math.floor((last - first) / 2) + 1 }, (_, i) => first + 2 * i) as h (h)}
-      <text x="34" y={y(h) + 4} text-anchor="end" class="text-[12px]" fill="var(--color-soft)"
+      <text x="34" y={y(h) + 4} text-anchor="end" class="text-note" fill="var(--color-soft)"
         >{String(h).padStart(2, '0')}:00</text
       ><path d="M38 {y(h)}h8" stroke="var(--color-ink)" />
     {/each}
@@ -50,8 +50,8 @@
       {@const to = a.to_at ? y(Math.max(until(a), hour(a.from_at ?? now) + 0.3)) : from + 5}
       <g role="listitem" opacity={a.done ? 0.55 : 1}>
         <rect x="44" y={from} width="6" height={Math.max(to - from, 4)} fill="var(--color-action)" />
-        <text x="58" y={at} class="text-[13px] font-bold" fill="var(--color-ink)">{kinds[a.what]}</text>
-        <text x="112" y={at} class="text-[13px]" fill="var(--color-ink)"
+        <text x="58" y={at} class="text-small font-bold" fill="var(--color-ink)">{kinds[a.what]}</text>
+        <text x="112" y={at} class="text-small" fill="var(--color-ink)"
           ><a
             href="/clients/{a.client_id}{a.what === 'sitting' ? '/sittings' : ''}"
             aria-label="{kinds[a.what]} of {a.name}"
@@ -70,14 +70,14 @@
         x="354"
         y={y(hour(now)) - 3}
         text-anchor="end"
-        class="text-[12px] font-bold"
+        class="text-note font-bold"
         fill="var(--color-action)">{time(now)}</text
       >
     {/if}
   </svg>
 {/if}
 {#if reviews.length}
-  <p class="border-b border-rule py-1 text-[13px]">
+  <p class="border-b border-rule py-1 text-small">
     <b>{reviews.length} review{reviews.length === 1 ? '' : 's'}</b> to take
     <a class="link" href="/reviews">in a row</a>: {reviews
       .map((a) => `${a.name.split(' ')[0]}, ${a.text}`)
@@ -85,7 +85,7 @@
   </p>
 {/if}
 {#if untimed.length}
-  <ul class="text-[13px]">
+  <ul class="text-small">
     {#each untimed as a (a.client_id)}<li
         class="flex gap-3 border-b border-rule py-1 {a.done ? 'text-soft' : ''}"
       >
@@ -95,4 +95,4 @@
       </li>{/each}
   </ul>
 {/if}
-{#if !day.length}<p class="text-[14px] text-soft">No sitting is due, and no review waits.</p>{/if}
+{#if !day.length}<p class="text-row text-soft">No sitting is due, and no review waits.</p>{/if}

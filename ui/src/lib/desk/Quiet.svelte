@@ -18,18 +18,18 @@
 
 <div class="mt-4 flex items-baseline justify-between border-t border-rule pt-2">
   <h2>Going along quietly</h2>
-  <span class="text-[13px] text-soft">{rows.length} of {all}, last 14 days</span>
+  <span class="text-small text-soft">{rows.length} of {all}, last 14 days</span>
 </div>
 <ul>
   {#each shown as r (r.id)}
     <li class="grid grid-cols-[1fr_150px] items-center gap-3 py-[3px]">
       <a href="/clients/{r.id}" class="min-w-0 hover:underline"
         ><span class="block truncate font-semibold">{r.name}</span><span
-          class="block truncate text-[13px] text-soft">{where(r)}</span
+          class="block truncate text-small text-soft">{where(r)}</span
         ></a
       >
       {#if r.days.length}<PracticeBars days={r.days} width={150} height={30} />
-      {:else}<span class="text-[13px] text-soft"
+      {:else}<span class="text-small text-soft"
           >{r.next_day ? `first practice ${shortDay(r.next_day)}` : ''}</span
         >{/if}
     </li>

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { words } from '../api/client'
+  import { problemOf } from '../api/client'
   import Dialog from '$lib/parts/Dialog.svelte'
   import Unread from '../parts/Unread.svelte'
 
@@ -28,15 +28,12 @@
     if (!text.trim() || busy) return
     busy = true
     problem = ''
-    try {
+    problem = await problemOf(async () => {
       await send(id, text.trim())
       id = crypto.randomUUID()
       open = false
-    } catch (error) {
-      problem = words(error)
-    } finally {
-      busy = false
-    }
+    })
+    busy = false
   }
   function keys(event: KeyboardEvent) {
     if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) void go()
@@ -51,7 +48,7 @@
     {#if problem}<p role="alert" class="mt-2 text-stop">{problem}</p>{/if}
     <div class="mt-3 flex items-center gap-4">
       <button class="act" disabled={busy || !text.trim()}>{busy ? 'Sending …' : 'Send'}</button>
-      <span class="text-[13px] text-soft">Ctrl and Enter sends. It stands among the words with {to}.</span>
+      <span class="text-small text-soft">Ctrl and Enter sends. It stands among the words with {to}.</span>
     </div>
   </form>
 </Dialog>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { Command } from 'bits-ui'
   import type { Schemas } from '../api/client'
 
   /** Find a concern by what people call it: type, arrow, Enter. */
@@ -9,9 +10,7 @@
   }: { concerns: Schemas['ConcernTableView'][]; add: (id: string) => void; big?: boolean } = $props()
 
   let text = $state('')
-  let place = $state(0)
   let open = $state(false)
-  const id = $props.id()
   const found = $derived.by(() => {
     const wanted = text.trim().toLowerCase()
     const fits = (c: Schemas['ConcernTableView']) =>
@@ -19,75 +18,51 @@
     return concerns.filter(fits)
   })
 
-  const chosen = $derived(found[place])
-
   function take(concern: string) {
     text = ''
-    place = 0
     open = false
     add(concern)
   }
-
-  function press(event: KeyboardEvent) {
-    if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
-      event.preventDefault()
-      open = true
-      const step = event.key === 'ArrowDown' ? 1 : -1
-      place = Math.min(found.length - 1, Math.max(0, place + step))
-    } else if (event.key === 'Enter') {
-      event.preventDefault()
-      if (chosen) take(chosen.id)
-    } else if (event.key === 'Escape') open = false
-  }
 </script>
 
-<div class="relative">
-  <input
-    class="field {big ? 'min-h-[52px] text-[18px]' : ''}"
+<Command.Root shouldFilter={false} label="Add a concern" class="relative">
+  <Command.Input
+    class="field {big ? 'min-h-press text-sub' : ''}"
     placeholder="Add a concern: type what {big ? 'you' : 'they'} call it"
     aria-label="Add a concern"
-    role="combobox"
     aria-expanded={open}
-    aria-controls="{id}-list"
-    aria-activedescendant={chosen && open ? `${id}-${chosen.id}` : undefined}
     data-question="add-concern"
     bind:value={text}
-    oninput={() => {
-      open = true
-      place = 0
+    oninput={() => (open = true)}
+    onblur={() => (open = false)}
+    onkeydown={(e) => {
+      if (e.key === 'Escape') open = false
+      else if (e.key === 'ArrowDown' || e.key === 'ArrowUp') open = true
+      // With the list closed there is nothing to take.
+      else if (e.key === 'Enter' && !open) e.stopPropagation()
     }}
-    onblur={() => setTimeout(() => (open = false), 150)}
-    onkeydown={press}
   />
   {#if open && found.length}
-    <ul
-      id="{id}-list"
-      role="listbox"
+    <Command.List
       aria-label="Concerns"
       class="absolute z-20 max-h-[260px] w-full overflow-y-auto border border-ink bg-sheet"
     >
-      {#each found as c, i (c.id)}
-        <li id="{id}-{c.id}" role="option" aria-selected={i === place}>
-          <button
-            type="button"
-            tabindex="-1"
-            class="block w-full px-3 text-left {big ? 'min-h-[48px] text-[18px]' : 'min-h-[34px]'} {i ===
-            place
-              ? 'bg-band'
-              : ''}"
-            onpointerdown={(e) => {
-              e.preventDefault()
-              take(c.id)
-            }}
-            >{c.name}{#if c.also.length}<span class="ml-2 text-[13px] text-soft">{c.also.join(', ')}</span
-              >{/if}</button
-          >
-        </li>
+      {#each found as c (c.id)}
+        <Command.Item
+          value={c.id}
+          onSelect={() => take(c.id)}
+          onpointerdown={(e) => e.preventDefault()}
+          class="flex cursor-pointer items-center px-3 data-selected:bg-band {big
+            ? 'min-h-press text-sub'
+            : 'min-h-chip'}"
+          >{c.name}{#if c.also.length}<span class="ml-2 text-small text-soft">{c.also.join(', ')}</span
+            >{/if}</Command.Item
+        >
       {/each}
-    </ul>
+    </Command.List>
   {:else if open && text}
     <p class="absolute z-20 w-full border border-ink bg-sheet px-3 py-2 text-soft">
       No concern is called “{text}”. Add it to the notes.
     </p>
   {/if}
-</div>
+</Command.Root>

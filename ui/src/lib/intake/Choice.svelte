@@ -99,10 +99,10 @@
       title={o.title}
       tabindex="-1"
       class="-ml-px border px-2 whitespace-nowrap first:ml-0 first:rounded-l-[4px] last:rounded-r-[4px] {big
-        ? 'min-h-[48px] min-w-[52px] px-3 text-[17px]'
-        : 'min-h-[28px] min-w-[30px] text-[13px]'} {o.value === value
+        ? 'min-h-press min-w-[52px] px-3 text-sub'
+        : 'min-h-chip min-w-[30px] text-small'} {o.value === value
         ? `z-10 font-bold ${chosenLook}`
-        : 'border-[#8b7f90] bg-sheet'}"
+        : 'border-edge bg-sheet'}"
       onclick={() => pick(o.value, false)}
     >
       {#if o.key && !big && o.key !== o.label && o.label.startsWith(o.key)}<span

@@ -60,9 +60,9 @@
 <article class="border-b border-rule py-3" aria-label={text.name}>
   <div class={big ? 'grid gap-2' : 'grid grid-cols-[1fr_auto] items-start gap-x-5'}>
     <div>
-      <h3 class={big ? 'text-[20px]' : 'text-[16px]'}>{text.name}</h3>
-      <p class={big ? 'text-[17px]' : 'text-[14px]'}>{text.text}</p>
-      <p class="mt-1 text-soft {big ? 'text-[15px]' : 'text-[13px]'}">
+      <h3 class={big ? 'text-head' : 'text-lead'}>{text.name}</h3>
+      <p class={big ? 'text-sub' : 'text-row'}>{text.text}</p>
+      <p class="mt-1 text-soft {big ? 'text-base' : 'text-small'}">
         {now.sentence} Text {text.version}; a yes lasts {text.months} months.
         {#if now.in_force}If {mine ? 'you take' : 'taken'} back: {text.withdrawn}{/if}
       </p>
@@ -78,11 +78,11 @@
         choose={(v) => decide(v === 'yes')}
       />
       {#if text.names}
-        <label class="grid gap-1 text-[13px]"
+        <label class="grid gap-1 text-small"
           >{text.names === 'guardian'
             ? 'Name of the guardian'
             : `${mine ? 'Your' : 'Their'} ${text.names}`}<input
-            class="field {big ? 'min-h-[48px] text-[17px]' : '!min-h-[32px]'}"
+            class="field {big ? 'min-h-press text-sub' : '!min-h-chip'}"
             placeholder={now.person || 'name'}
             bind:value={person}
           /></label

@@ -33,14 +33,14 @@
 
 <div
   class={big
-    ? 'grid gap-2 border-b border-rule py-3 text-[18px]'
+    ? 'grid gap-2 border-b border-rule py-3 text-sub'
     : 'grid grid-cols-[1fr_auto] items-center gap-x-4 border-b border-rule py-[5px]'}
 >
   <div class={big ? '' : 'leading-[1.3]'}>
-    {ask}{#if more}<span class="ml-2 text-[13px] text-soft">{@render more()}</span>{/if}{#if hint}<span
-        class="block text-[13px] text-soft">{hint}</span
+    {ask}{#if more}<span class="ml-2 text-small text-soft">{@render more()}</span>{/if}{#if hint}<span
+        class="block text-small text-soft">{hint}</span
       >{/if}
   </div>
   <Choice {options} {value} label={ask} {id} {choose} {big} {takeBack} {end} />
-  {#if problem}<p role="alert" class="col-span-2 text-[13px] text-stop">{problem}</p>{/if}
+  {#if problem}<p role="alert" class="col-span-2 text-small text-stop">{problem}</p>{/if}
 </div>

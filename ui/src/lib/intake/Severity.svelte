@@ -35,8 +35,8 @@
     <div class="flex items-center gap-3 {big ? 'flex-wrap py-2' : ''}">
       <span
         class="w-[40px] font-bold {s.side === 'right' ? 'text-side-right' : 'text-side-left'} {big
-          ? 'text-[17px]'
-          : 'text-[14px]'}">{s.side}</span
+          ? 'text-sub'
+          : 'text-row'}">{s.side}</span
       >
       <Choice
         {options}
@@ -47,12 +47,12 @@
         {big}
         choose={(v) => (s.side === 'right' ? rate(Number(v), left ?? 0) : rate(right ?? 0, Number(v)))}
       />
-      <span class={big ? 'text-[16px]' : 'text-[13px] text-soft'}>{told(s.value)}</span>
+      <span class={big ? 'text-lead' : 'text-small text-soft'}>{told(s.value)}</span>
     </div>
   {/each}
 {:else}
   <div class="flex items-center gap-3 {big ? 'flex-wrap py-2' : ''}">
-    <span class="w-[40px] text-[13px] text-soft">both</span>
+    <span class="w-[40px] text-small text-soft">both</span>
     <Choice
       {options}
       value={shown(right)}
@@ -61,6 +61,6 @@
       {big}
       choose={(v) => rate(Number(v), Number(v))}
     />
-    <span class={big ? 'text-[16px]' : 'text-[13px] text-soft'}>{told(right)}</span>
+    <span class={big ? 'text-lead' : 'text-small text-soft'}>{told(right)}</span>
   </div>
 {/if}

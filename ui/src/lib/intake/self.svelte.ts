@@ -1,5 +1,5 @@
 /** An intake that a client fills in alone: a draft kept in this browser and on the server as one types. */
-import { api, ask, Problem, words, type Schemas } from '../api/client'
+import { api, ask, Problem, problemOf, type Schemas, words } from '../api/client'
 
 export type Draft = Required<Schemas['Draft']>
 const TYPING_MS = 700
@@ -26,7 +26,7 @@ export class SelfIntake {
   }
 
   async load() {
-    try {
+    this.failure = await problemOf(async () => {
       const view = await ask(
         api.GET('/api/self-intakes/{token}', { params: { path: { token: this.token } } })
       )
@@ -42,9 +42,7 @@ export class SelfIntake {
         } else localStorage.removeItem(this.#place)
       }
       this.view = view
-    } catch (error) {
-      this.failure = words(error)
-    }
+    })
   }
 
   /** Change a value; an empty one takes the entry out. */

@@ -53,11 +53,11 @@
 </script>
 
 <section class="mt-7" aria-label="Words with your coach">
-  <h2 class="text-[21px]">{view.coach_name || 'Your coach'} and you</h2>
+  <h2 class="text-big">{view.coach_name || 'Your coach'} and you</h2>
   <ul class="mt-1">
     {#each shown as m (m.id)}
       <li class="border-b border-rule py-2">
-        <p class="text-[15px] text-soft">
+        <p class="text-base text-soft">
           {m.by_coach ? view.coach_name || 'Your coach' : 'You'}, {shortDay(
             m.written_at.slice(0, 10)
           )}{m.exercise_id ? `, on ${names.get(m.exercise_id) ?? 'an exercise'}` : ''}{m.about_day
@@ -70,21 +70,21 @@
   </ul>
   <form class="mt-3 grid gap-2" onsubmit={send}>
     <textarea
-      class="field min-h-[64px] py-2"
+      class="field min-h-wet py-2"
       aria-label="Write to your coach"
       placeholder="Write to your coach"
       maxlength="2000"
       bind:value={text}></textarea>
     {#if text}
-      <label class="grid gap-1 text-[16px]"
+      <label class="grid gap-1 text-lead"
         >About
-        <select class="field min-h-[48px]" bind:value={about}>
+        <select class="field min-h-press" bind:value={about}>
           <option value="">nothing in particular</option>
           {#if day}<option value="day">today’s session</option>{/if}
           {#each exercises as [id, name] (id)}<option value={id}>{name}</option>{/each}
         </select></label
       >
-      <button class="act min-h-[52px]">Send</button>
+      <button class="act min-h-press">Send</button>
       <SignsLink {view} words="Something sudden? Do not write, touch here" />
     {/if}
   </form>

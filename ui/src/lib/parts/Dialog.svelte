@@ -19,8 +19,8 @@
       style="max-width: {width}px"
     >
       <div class="mb-4 flex items-start justify-between gap-4">
-        <Dialog.Title class="font-head text-[19px] font-bold">{title}</Dialog.Title>
-        <Dialog.Close class="text-[14px] link">Close</Dialog.Close>
+        <Dialog.Title class="font-head text-head font-bold">{title}</Dialog.Title>
+        <Dialog.Close class="text-row link">Close</Dialog.Close>
       </div>
       {@render children()}
     </Dialog.Content>

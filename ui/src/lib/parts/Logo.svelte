@@ -2,7 +2,7 @@
   /** The name with its sign: a midline with rungs to both sides. */
 </script>
 
-<span class="flex items-center gap-2.5 font-head text-[19px] font-bold tracking-tight">
+<span class="flex items-center gap-2.5 font-head text-head font-bold tracking-tight">
   <svg
     viewBox="0 0 32 32"
     class="size-6"

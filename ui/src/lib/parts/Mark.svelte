@@ -18,7 +18,7 @@
     <path d="M8 6v4M8 11.6v1.6" stroke="var(--color-mark-watch)" stroke-width="1.8" />
   {:else if weight === 'stop'}
     <path d="M5 .8h6L15.2 5v6L11 15.2H5L.8 11V5Z" fill="var(--color-stop)" />
-    <path d="M4 8h8" stroke="#fff" stroke-width="2.4" />
+    <path d="M4 8h8" stroke="var(--color-white)" stroke-width="2.4" />
   {:else}
     <path d="M2 14l1-4 8-8 3 3-8 8Z" fill="none" stroke="var(--color-soft)" stroke-width="1.3" />
   {/if}

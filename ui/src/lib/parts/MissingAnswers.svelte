@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, words } from '$lib/api/client'
+  import { api, ask, problemOf } from '$lib/api/client'
 
   /** What can be done about open health questions: answer them now with the client, or send the client the questions. */
   let { client }: { client: string } = $props()
@@ -11,15 +11,13 @@
   async function send() {
     busy = true
     problem = ''
-    try {
+    problem = await problemOf(async () => {
       const made = await ask(
         api.POST('/api/clients/{client_id}/self-intake', { params: { path: { client_id: client } } })
       )
       link = location.origin + made.path
       days = made.days
-    } catch (error) {
-      problem = words(error)
-    }
+    })
     busy = false
   }
 </script>
@@ -27,9 +25,9 @@
 <div class="mt-1 grid gap-1">
   <a class="link" href="/clients/{client}/intake#health">Answer them now</a>
   {#if link}
-    <label class="grid gap-0.5 text-[13px]"
+    <label class="grid gap-0.5 text-small"
       >Give this link to the client; it ends in {days} days<input
-        class="field !min-h-[30px] text-[12px]"
+        class="field !min-h-chip text-note"
         readonly
         value={link}
         onfocus={(e) => e.currentTarget.select()}

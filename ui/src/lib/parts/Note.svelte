@@ -4,7 +4,7 @@
   let { weight, children }: { weight: 'fine' | 'watch' | 'stop' | 'remark'; children: Snippet } = $props()
 </script>
 
-<div class="flex gap-2 text-[13px] leading-[1.38]">
+<div class="flex gap-2 text-small leading-[1.38]">
   <Mark {weight} />
   <div>{@render children()}</div>
 </div>

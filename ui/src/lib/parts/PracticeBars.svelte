@@ -36,7 +36,7 @@
     <title>{words}</title>
     {#if d.state === 'paused'}<path
         d="M{x - 2} {top + tall / 2}h9"
-        stroke="#8b7f90"
+        stroke="var(--color-edge)"
         stroke-width="1.6"
         stroke-dasharray="2 2"
       />{:else if d.state !== 'extra'}<rect
@@ -45,7 +45,7 @@
         width="5"
         height={tall}
         fill="none"
-        stroke={d.state === 'open' ? 'var(--color-action)' : '#a99eac'}
+        stroke={d.state === 'open' ? 'var(--color-action)' : 'var(--color-faint)'}
         stroke-width=".8"
         stroke-dasharray={d.state === 'open' ? '2 2' : ''}
       />{/if}
@@ -59,7 +59,7 @@
       />{/if}
     {#if d.state === 'skipped'}<path
         d="M{x} {height - 7}l5 5m0-5l-5 5"
-        stroke="#8b7f90"
+        stroke="var(--color-edge)"
         stroke-width=".9"
       />{/if}
   {/each}

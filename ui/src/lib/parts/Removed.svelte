@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
   import { longDay } from '$lib/format'
 
   /** What was removed and can still be brought back, with the day from which it is gone for good. */
@@ -22,15 +22,13 @@
   let problem = $state('')
 
   async function load() {
-    try {
+    problem = await problemOf(async () => {
       rows = await ask(
         api.GET('/api/removed/{kind}', {
           params: { path: { kind }, query: client ? { client_id: client } : {} }
         })
       )
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   $effect(() => {
     void of
@@ -38,19 +36,17 @@
   })
   async function back(id: string) {
     problem = ''
-    try {
+    problem = await problemOf(async () => {
       await ask(api.POST('/api/{kind}/{row_id}/bring-back', { params: { path: { kind, row_id: id } } }))
       await changed()
       await load()
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
 </script>
 
-{#if problem}<p role="alert" class="mt-3 text-[14px] text-stop">{problem}</p>{/if}
+{#if problem}<p role="alert" class="mt-3 text-row text-stop">{problem}</p>{/if}
 {#if rows.length}
-  <details class="mt-4 text-[14px]">
+  <details class="mt-4 text-row">
     <summary class="py-1 link"
       >{rows.length} removed {rows.length === 1 ? name[0] : name[1]}, kept for 30 days</summary
     >

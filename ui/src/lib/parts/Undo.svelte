@@ -24,20 +24,20 @@
     <!-- svelte-ignore a11y_no_static_element_interactions -->
     <div
       class="pointer-events-auto flex max-w-[92vw] items-center gap-4 bg-ink px-4 text-paper {big
-        ? 'min-h-[60px] text-[18px]'
-        : 'min-h-[44px] text-[15px]'}"
+        ? 'min-h-hand text-sub'
+        : 'min-h-touch text-base'}"
       onpointerenter={() => (offer.held = true)}
       onpointerleave={() => (offer.held = false)}
       onfocusin={() => (offer.held = true)}
       onfocusout={() => (offer.held = false)}
     >
       <span>{offer.problem || offer.says}</span>
-      <button class="min-h-[44px] shrink-0 font-bold underline" onclick={() => takeBack(offer)}
+      <button class="min-h-touch shrink-0 font-bold underline" onclick={() => takeBack(offer)}
         >{offer.failed ? 'Back to it' : offer.problem ? 'Try again' : 'Undo'}<span class="font-normal"
           >{offer.problem ? '' : `, ${seconds(offer.left)} s`}</span
         ></button
       >
-      <button class="min-h-[44px] shrink-0 px-1" aria-label="Close this" onclick={() => close(offer)}
+      <button class="min-h-touch shrink-0 px-1" aria-label="Close this" onclick={() => close(offer)}
         ><svg viewBox="0 0 12 12" class="size-3" aria-hidden="true"
           ><path d="M1 1 11 11M11 1 1 11" stroke="currentColor" stroke-width="1.8" /></svg
         ></button

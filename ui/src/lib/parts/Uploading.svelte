@@ -6,7 +6,7 @@
 </script>
 
 {#each uploads.list as u (u.id)}
-  <div class="mt-2 flex flex-wrap items-center gap-3 text-[14px]" role="status">
+  <div class="mt-2 flex flex-wrap items-center gap-3 text-row" role="status">
     <span class="max-w-[240px] truncate">{u.name}</span>
     {#if u.problem}
       <span class="text-stop">{u.problem}</span>

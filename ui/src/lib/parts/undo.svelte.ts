@@ -3,7 +3,7 @@
  * taken back by asking the server; some, which the server cannot take back, is only done when the time is over or the page
  * goes.
  */
-import { words } from '$lib/api/client'
+import { problemOf, words } from '$lib/api/client'
 import { leaveBehind, type Request } from './unfinished'
 
 /** How long it is offered, longer while somebody points at it. */
@@ -103,12 +103,10 @@ export async function finishAll(): Promise<void> {
 
 export async function takeBack(offer: Offer): Promise<void> {
   delete offer.act
-  try {
+  offer.problem = await problemOf(async () => {
     await offer.takeBack()
     drop(offer.id)
-  } catch (error) {
-    offer.problem = words(error)
-  }
+  })
 }
 
 export function close(offer: Offer): void {

@@ -66,21 +66,21 @@
       <SignsLink {view} words="Not sore, but suddenly uneven, numb or weak?" />
     </p>{/if}
   {#if said && !open}
-    <h2 class="text-[21px]">Sore today: {said.soreness} of 10</h2>
+    <h2 class="text-big">Sore today: {said.soreness} of 10</h2>
     <p class="mt-1">
       {said.places.length
         ? `At ${said.places.map((p) => `${p.side} ${names.get(p.muscle) ?? p.muscle}`).join(', ')}. `
         : ''}{said.soreness > 5 ? 'That is much; your coach sees it. Go easy today.' : 'Thank you.'}
-      <button class="min-h-[44px] link" onclick={() => (open = true)}>Say it anew</button>
+      <button class="min-h-touch link" onclick={() => (open = true)}>Say it anew</button>
     </p>
   {:else if view.check_in_about || open}
-    <h2 class="text-[21px]">How sore after the last practice?</h2>
+    <h2 class="text-big">How sore after the last practice?</h2>
     {#if chosen === null}
-      <p class="mt-1 text-[16px] text-soft">0 is not at all, 10 the worst.</p>
+      <p class="mt-1 text-lead text-soft">0 is not at all, 10 the worst.</p>
       <div class="mt-2 grid grid-cols-6 gap-2">
         {#each [0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10] as n (n)}
           <button
-            class="min-h-[54px] rounded border-[1.5px] border-[#8b7f90] bg-sheet text-[22px] font-bold"
+            class="min-h-press rounded border-firm border-edge bg-sheet text-big font-bold"
             onclick={() => level(n)}>{n}</button
           >
         {/each}
@@ -101,14 +101,14 @@
           fibres={false}
         />
       </div>
-      <p class="min-h-[28px]" aria-live="polite">
+      <p class="min-h-chip" aria-live="polite">
         {places.map((p) => `${p.side} ${names.get(p.muscle) ?? p.muscle}`).join(', ')}
       </p>
       <div class="mt-2 grid grid-cols-2 gap-3">
-        <button class="act min-h-[56px] text-[18px] act-quiet" onclick={() => (behind = !behind)}
+        <button class="act min-h-hand text-sub act-quiet" onclick={() => (behind = !behind)}
           >{behind ? 'The face' : 'Back of head, nape'}</button
         >
-        <button class="act min-h-[56px] text-[20px] act-quiet" onclick={close}>Done</button>
+        <button class="act min-h-hand text-head act-quiet" onclick={close}>Done</button>
       </div>
     {/if}
   {/if}

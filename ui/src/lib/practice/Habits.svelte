@@ -19,7 +19,7 @@
 </script>
 
 <section class="mt-7">
-  <h2 class="text-[21px]">Through the day</h2>
+  <h2 class="text-big">Through the day</h2>
   <ul class="mt-1">
     {#each day.habits as h (h.assignment_id + h.exercise_id)}
       {@const done = count(day, h)}
@@ -27,21 +27,21 @@
         <div><b>{h.name}</b>, {h.often}</div>
         <div class="flex items-center gap-2">
           <button
-            class="size-[48px] rounded border-[1.5px] border-[#8b7f90] text-[24px] disabled:opacity-30"
+            class="size-[48px] rounded border-firm border-edge text-huge disabled:opacity-30"
             disabled={!done}
             onclick={() => tick(h, -1)}
             aria-label="take one back: {h.name}">−</button
           >
-          <span class="w-[54px] text-center text-[20px]" aria-live="polite"
-            ><b>{done}</b> <span class="text-[15px] text-soft">of {h.times}</span></span
+          <span class="w-[54px] text-center text-head" aria-live="polite"
+            ><b>{done}</b> <span class="text-base text-soft">of {h.times}</span></span
           >
           <button
-            class="size-[56px] rounded border-[1.5px] border-action bg-action text-[28px] text-sheet"
+            class="size-[56px] rounded border-firm border-action bg-action text-title text-sheet"
             onclick={() => tick(h, 1)}
             aria-label="done once: {h.name}">+</button
           >
         </div>
-        <p class="col-span-2 mt-1 text-[16px] leading-snug">{h.say}</p>
+        <p class="col-span-2 mt-1 text-lead leading-snug">{h.say}</p>
       </li>
     {/each}
   </ul>

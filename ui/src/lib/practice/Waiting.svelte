@@ -35,22 +35,22 @@
     <b>{told}</b> kept on this phone.
     {#if queue.held === 'signed-out'}
       You are signed out; it is handed in once you sign in again.
-      <button class="min-h-[44px] link" onclick={signIn}>Sign in</button>
+      <button class="min-h-touch link" onclick={signIn}>Sign in</button>
     {:else if queue.held === 'storage'}
       There is no room left on it: leave this page open until it is handed in.
-      <button class="min-h-[44px] link" onclick={handIn}>Try now</button>
+      <button class="min-h-touch link" onclick={handIn}>Try now</button>
     {:else}
       {queue.held === 'server'
         ? 'The server cannot take it just now; it is tried again by itself.'
         : 'It is handed in by itself when there is a connection.'}
-      <button class="min-h-[44px] link" onclick={handIn}>Try now</button>
+      <button class="min-h-touch link" onclick={handIn}>Try now</button>
     {/if}
   </div>
 {/if}
 {#each queue.refused as w (w.seq)}
   <div role="alert" class="mt-4 border-l-4 border-stop pl-3">
     A {names[w.entry.kind]} could not be taken: {w.refused}
-    <button class="min-h-[44px] link" onclick={() => read(w)}>I have read it</button>
+    <button class="min-h-touch link" onclick={() => read(w)}>I have read it</button>
   </div>
 {/each}
 {#each halted ? [] : queue.said as text (text)}

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, words } from '$lib/api/client'
+  import { api, ask, problemOf } from '$lib/api/client'
 
   /** When the phone is in another time zone than the plan, its owner may have travelled. */
   let { zone, moved }: { zone: string; moved: () => Promise<void> } = $props()
@@ -21,12 +21,10 @@
   }
 
   async function move() {
-    try {
+    problem = await problemOf(async () => {
       await ask(api.PUT('/api/my-zone', { body: { time_zone: here } }))
       await moved()
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
 </script>
 
@@ -35,8 +33,8 @@
     Your days are those of {city(zone)}; this phone is in {city(here)}. No planned day is lost or doubled
     either way.
     <div class="flex flex-wrap gap-x-6">
-      <button class="min-h-[44px] link" onclick={move}>Take {city(here)}’s days</button>
-      <button class="min-h-[44px] link" onclick={stay}>Stay with {city(zone)}</button>
+      <button class="min-h-touch link" onclick={move}>Take {city(here)}’s days</button>
+      <button class="min-h-touch link" onclick={stay}>Stay with {city(zone)}</button>
     </div>
     {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}
   </div>

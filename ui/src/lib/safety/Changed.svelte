@@ -34,7 +34,7 @@
   let regions = $state<string[]>([])
   let on = $state('')
   const causes: string[] = []
-  const edge = $derived(night ? 'border-night-soft' : 'border-[#8b7f90]')
+  const edge = $derived(night ? 'border-night-soft' : 'border-edge')
   const chosen = $derived(
     night
       ? 'aria-pressed:bg-night-text aria-pressed:text-night'
@@ -87,33 +87,33 @@
 {#if step === 'signs'}
   <Signs {view} {night} {keep} told={halted} none="None of these; ask on" back={() => (step = 'others')} />
 {:else if step === 'others'}
-  <h1 class="mt-3 text-[29px] leading-tight">What has changed?</h1>
-  <p class="mt-2 text-[18px] {quiet}">Touch what is new since you were last asked.</p>
+  <h1 class="mt-3 text-title leading-tight">What has changed?</h1>
+  <p class="mt-2 text-sub {quiet}">Touch what is new since you were last asked.</p>
   {#each groups as group (group.name)}
     <details class="mt-3" name="changed">
-      <summary class="min-h-[60px] rounded border-2 {edge} px-3 py-3 text-[21px] leading-tight font-bold"
+      <summary class="min-h-hand rounded border-2 {edge} px-3 py-3 text-big leading-tight font-bold"
         >{group.name}</summary
       >
       <ul class="mt-2 mb-4 grid gap-2">
         {#each group.questions as q (q.id)}<li>
             <button
-              class="min-h-[56px] w-full rounded border-2 {edge} px-3 py-1 text-left text-[20px] leading-tight font-semibold"
+              class="min-h-hand w-full rounded border-2 {edge} px-3 py-1 text-left text-head leading-tight font-semibold"
               onclick={() => choose(q)}>{q.name}</button
             >
           </li>{/each}
       </ul>
     </details>
   {/each}
-  <button class="mt-5 min-h-[64px] w-full rounded border-2 {edge} text-[21px] font-bold" onclick={nothing}
+  <button class="mt-5 min-h-wet w-full rounded border-2 {edge} text-big font-bold" onclick={nothing}
     >Nothing has changed</button
   >
 {:else if step === 'one' && one}
-  <h1 class="mt-3 text-[29px] leading-tight">{one.ask}</h1>
+  <h1 class="mt-3 text-title leading-tight">{one.ask}</h1>
   {#if one.noted_regions}
-    <p class="mt-3 text-[20px]">Where? Touch all that it is.</p>
+    <p class="mt-3 text-head">Where? Touch all that it is.</p>
     <div class="mt-2 flex flex-wrap gap-2">
       {#each view.regions as region (region)}<button
-          class="min-h-[48px] rounded border-2 {edge} px-3 text-[18px] {chosen}"
+          class="min-h-press rounded border-2 {edge} px-3 text-sub {chosen}"
           aria-pressed={regions.includes(region)}
           onclick={() =>
             (regions = regions.includes(region) ? regions.filter((r) => r !== region) : [...regions, region])}
@@ -121,32 +121,32 @@
         >{/each}
     </div>
   {/if}
-  {#if one.dated}<label class="mt-4 grid gap-1 text-[20px]"
-      >When was it?<input class="field min-h-[52px]" type="date" max={here()} bind:value={on} /></label
+  {#if one.dated}<label class="mt-4 grid gap-1 text-head"
+      >When was it?<input class="field min-h-press" type="date" max={here()} bind:value={on} /></label
     >{/if}
   <div class="mt-6 grid gap-3">
-    <button class="min-h-[76px] rounded bg-stop px-4 text-[23px] font-bold text-white" onclick={yes}
+    <button class="min-h-thumb rounded bg-stop px-4 text-big font-bold text-white" onclick={yes}
       >Yes. Tell my coach</button
     >
-    <button class="min-h-[60px] rounded border-2 {edge} text-[21px]" onclick={() => (step = 'others')}
+    <button class="min-h-hand rounded border-2 {edge} text-big" onclick={() => (step = 'others')}
       >No, go back</button
     >
   </div>
-  <p class="mt-4 text-[18px] {quiet}">
+  <p class="mt-4 text-sub {quiet}">
     {one.locks
       ? 'What it touches is left out from now on, until whoever treats you has said that it may go on.'
       : 'What it touches is done in its eased version, or with a reminder.'}
   </p>
 {:else}
-  <h1 class="mt-3 text-[29px] leading-tight">It holds from now on</h1>
-  <p class="mt-3 text-[20px]">
+  <h1 class="mt-3 text-title leading-tight">It holds from now on</h1>
+  <p class="mt-3 text-head">
     Your coach is told as soon as there is a connection. Has anything else changed?
   </p>
   <div class="mt-6 grid gap-3">
-    <button class="min-h-[64px] rounded border-2 {edge} text-[21px]" onclick={() => (step = 'others')}
+    <button class="min-h-wet rounded border-2 {edge} text-big" onclick={() => (step = 'others')}
       >Yes, something else</button
     >
-    <button class="min-h-[76px] rounded border-2 {edge} text-[23px] font-bold" onclick={finish}
+    <button class="min-h-thumb rounded border-2 {edge} text-big font-bold" onclick={finish}
       >No, that is all</button
     >
   </div>

@@ -25,7 +25,7 @@
   let asked = $state<Days['signs'][number] | null>(null)
   /** By what they concern, in the order of the table: what a frightened person looks for stands under one word. */
   const kin = $derived([...new Set(view.signs.map((s) => s.kin))])
-  const edge = $derived(night ? 'border-night-soft' : 'border-[#8b7f90]')
+  const edge = $derived(night ? 'border-night-soft' : 'border-edge')
 
   async function tell(sign: Days['signs'][number]) {
     await keep({
@@ -42,39 +42,39 @@
 </script>
 
 {#if asked}
-  <h1 class="mt-3 text-[29px] leading-tight">{asked.ask}</h1>
-  <p class="mt-3 text-[20px]">New, and sudden? Then this comes before anything else.</p>
+  <h1 class="mt-3 text-title leading-tight">{asked.ask}</h1>
+  <p class="mt-3 text-head">New, and sudden? Then this comes before anything else.</p>
   <div class="mt-6 grid gap-4">
     <button
-      class="min-h-[84px] rounded bg-stop px-4 text-[25px] leading-tight font-bold text-white"
+      class="min-h-thumb rounded bg-stop px-4 text-huge leading-tight font-bold text-white"
       onclick={() => asked && tell(asked)}>Yes. Stop everything</button
     >
-    <button class="min-h-[64px] rounded border-2 {edge} text-[22px]" onclick={() => (asked = null)}
+    <button class="min-h-wet rounded border-2 {edge} text-big" onclick={() => (asked = null)}
       >No, go back</button
     >
   </div>
-  <p class="mt-5 text-[18px] {night ? 'text-night-soft' : 'text-soft'}">
+  <p class="mt-5 text-sub {night ? 'text-night-soft' : 'text-soft'}">
     A face that has always been a little uneven is no sudden sign.
   </p>
 {:else}
-  <h1 class="mt-3 text-[29px] leading-tight">Is one of these new?</h1>
-  <p class="mt-1 text-[18px] {night ? 'text-night-soft' : 'text-soft'}">
+  <h1 class="mt-3 text-title leading-tight">Is one of these new?</h1>
+  <p class="mt-1 text-sub {night ? 'text-night-soft' : 'text-soft'}">
     New and sudden. What has always been so is no sign.
   </p>
   {#each kin as name (name)}
-    <h2 class="mt-4 text-[19px]">{name}</h2>
+    <h2 class="mt-4 text-head">{name}</h2>
     <ul class="mt-2 grid gap-2">
       {#each view.signs.filter((s) => s.kin === name) as sign (sign.id)}
         <li>
           <button
-            class="min-h-[56px] w-full rounded border-2 {edge} px-3 py-1 text-left text-[20px] leading-tight font-semibold"
+            class="min-h-hand w-full rounded border-2 {edge} px-3 py-1 text-left text-head leading-tight font-semibold"
             onclick={() => (asked = sign)}>{sign.name}</button
           >
         </li>
       {/each}
     </ul>
   {/each}
-  <button class="mt-5 min-h-[64px] w-full rounded border-2 {edge} text-[21px] font-bold" onclick={back}
+  <button class="mt-5 min-h-wet w-full rounded border-2 {edge} text-big font-bold" onclick={back}
     >{none}</button
   >
 {/if}

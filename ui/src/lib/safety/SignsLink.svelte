@@ -10,7 +10,7 @@
 </script>
 
 <button
-  class="inline-flex min-h-[44px] items-center text-left font-semibold text-stop underline"
+  class="inline-flex min-h-touch items-center text-left font-semibold text-stop underline"
   onclick={() => (open = true)}>{words}</button
 >
 <Dialog bind:open title="A sudden sign">

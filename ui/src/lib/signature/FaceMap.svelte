@@ -184,7 +184,12 @@
         <path d={art.back.hair} fill={ink} opacity={small ? 0 : 0.55} pointer-events="none" />
         <path d={art.back.lines} fill={ink} pointer-events="none" />
       {:else}
-        <path d={art.eye} fill={night ? '#2a2131' : '#fff'} stroke={ink} stroke-width={small ? 4 : 0.6} />
+        <path
+          d={art.eye}
+          fill={night ? 'var(--color-night-raised)' : 'var(--color-white)'}
+          stroke={ink}
+          stroke-width={small ? 4 : 0.6}
+        />
         <circle
           cx={art.iris[0]}
           cy={art.iris[1]}

@@ -50,10 +50,10 @@
   <div style="height: {height}px">
     <FaceMap {view} {fills} {holds} {tender} {label} {pick} {names} bind:at fibres={height > 180} />
   </div>
-  <button class="mt-1 block w-full text-left text-[12px] link" onclick={() => (view = NEXT_VIEW[view])}
+  <button class="mt-1 block w-full text-left text-note link" onclick={() => (view = NEXT_VIEW[view])}
     >{VIEW_WORDS[view].split(':')[0]}; turn</button
   >
-  <p class="mt-1 min-h-[54px] text-[13px] leading-[1.35]" aria-live="polite">
+  <p class="mt-1 min-h-press text-small leading-[1.35]" aria-live="polite">
     {#if here && at}
       <span class="font-bold {at.side === 'right' ? 'text-side-right' : 'text-side-left'}"
         >{at.side} {here.name}</span

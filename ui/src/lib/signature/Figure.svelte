@@ -199,7 +199,7 @@
             {#each shown(works(s) ? figure.eyes : [figure.eyes[0] ?? 'rest']) as [name, opacity] (name)}
               {@const eye = eyes[name]!}
               <g {opacity}>
-                <path d={eye.white} fill={night ? '#2a2131' : '#fff'} />
+                <path d={eye.white} fill={night ? 'var(--color-night-raised)' : 'var(--color-white)'} />
                 {#if eye.iris}
                   {@const [x, y] = iris(name, eye.iris)}
                   <circle cx={x} cy={y} r="7.2" fill="none" stroke={ink} stroke-width="1.4" />

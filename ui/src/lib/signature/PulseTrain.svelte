@@ -64,10 +64,18 @@
 >
   <defs>
     <pattern id="{id}-r" width="4" height="4" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)">
-      <rect width="4" height="4" fill={ink.right} /><path d="M0 0V4" stroke="#fff" stroke-opacity=".35" />
+      <rect width="4" height="4" fill={ink.right} /><path
+        d="M0 0V4"
+        stroke="var(--color-white)"
+        stroke-opacity=".35"
+      />
     </pattern>
     <pattern id="{id}-l" width="4" height="4" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
-      <rect width="4" height="4" fill={ink.left} /><path d="M0 0V4" stroke="#fff" stroke-opacity=".35" />
+      <rect width="4" height="4" fill={ink.left} /><path
+        d="M0 0V4"
+        stroke="var(--color-white)"
+        stroke-opacity=".35"
+      />
     </pattern>
   </defs>
   <g opacity={faded ? 0.5 : 1}>

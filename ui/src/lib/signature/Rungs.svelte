@@ -48,8 +48,8 @@
     )
     .join('; ')}
 >
-  <text x={mid - half} y="11" text-anchor="middle" class="fill-side-right text-[12px] font-bold">right</text>
-  <text x={mid + half} y="11" text-anchor="middle" class="fill-side-left text-[12px] font-bold">left</text>
+  <text x={mid - half} y="11" text-anchor="middle" class="fill-side-right text-note font-bold">right</text>
+  <text x={mid + half} y="11" text-anchor="middle" class="fill-side-left text-note font-bold">left</text>
   <path d="M{mid} 4V{readings.length * row + 16}" stroke="var(--color-ink)" stroke-width="1.5" />
   {#each readings as r, i (r.id)}
     {@const y = 18 + i * row + row / 2}
@@ -68,8 +68,8 @@
         fill={chosen === r.id ? 'var(--color-band)' : 'transparent'}
         opacity=".45"
       />
-      <text x="0" y={y - 2} class="text-[13px] font-bold" fill="var(--color-ink)">{r.name}</text>
-      <text x="0" y={y + 14} class="text-[12px]" fill="var(--color-soft)"
+      <text x="0" y={y - 2} class="text-small font-bold" fill="var(--color-ink)">{r.name}</text>
+      <text x="0" y={y + 14} class="text-note" fill="var(--color-soft)"
         >{old ? `${signed(old.value)} → ` : ''}{signed(r.value)} {r.unit}</text
       >
       <path
@@ -115,10 +115,10 @@
       <text
         x="240"
         y={y - 2}
-        class="text-[12.5px] font-bold"
+        class="text-note font-bold"
         fill={real ? 'var(--color-fine)' : 'var(--color-ink)'}>{what}</text
       >
-      <text x="240" y={y + 14} class="text-[12px]" fill="var(--color-soft)">{who}</text>
+      <text x="240" y={y + 14} class="text-note" fill="var(--color-soft)">{who}</text>
     </g>
   {/each}
 </svg>

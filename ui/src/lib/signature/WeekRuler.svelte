@@ -56,7 +56,7 @@
 
 {#snippet track(y: number, name: string, what: string)}
   <text x="0" {y} class="font-bold">{name}</text>
-  <text x="0" y={y + 16} class="text-[12px]" fill="var(--color-soft)">{what}</text>
+  <text x="0" y={y + 16} class="text-note" fill="var(--color-soft)">{what}</text>
 {/snippet}
 
 <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
@@ -82,11 +82,11 @@
       opacity=".45"
     />{/if}
 
-  <g class="text-[13px]" fill="var(--color-ink)">
+  <g class="text-small" fill="var(--color-ink)">
     <text x="0" y="20" class="font-bold">Week</text>
     {@render track(56, 'Dose', 'contraction, min')}
-    <text x={LEFT - 8} y="58" text-anchor="end" class="fill-side-right text-[12px]">right</text>
-    <text x={LEFT - 8} y="76" text-anchor="end" class="fill-side-left text-[12px]">left</text>
+    <text x={LEFT - 8} y="58" text-anchor="end" class="fill-side-right text-note">right</text>
+    <text x={LEFT - 8} y="76" text-anchor="end" class="fill-side-left text-note">left</text>
     {@render track(
       114,
       'Practice',
@@ -107,7 +107,7 @@
         x={axis.span > 22 ? x + 6 : x + axis.span / 2}
         y="20"
         text-anchor={axis.span > 22 ? 'start' : 'middle'}
-        class="font-head text-[16px] font-bold [paint-order:stroke]"
+        class="font-head text-lead font-bold [paint-order:stroke]"
         stroke={n === week || n === hovered ? 'var(--color-sheet)' : 'none'}
         stroke-width="5"
         fill={past(n) ? 'var(--color-ink)' : 'var(--color-soft)'}>{n}</text
@@ -116,7 +116,7 @@
         x={x + axis.span - 8}
         y="20"
         text-anchor="end"
-        class="text-[12px]"
+        class="text-note"
         fill="var(--color-soft)">{shortDay(axis.first(n))}</text
       >{/if}
     {#if axis.span > 12 || n % 4 === 1}<path d="M{x} 27V{HEIGHT}" stroke="var(--color-rule)" />{/if}
@@ -132,7 +132,7 @@
     <text
       x={Math.min(x + 4, RIGHT - 142)}
       y="45"
-      class="text-[12px] [paint-order:stroke]"
+      class="text-note [paint-order:stroke]"
       stroke="var(--color-paper)"
       stroke-width="4"
       fill="var(--color-soft)">{b.title.length > 22 ? `${b.title.slice(0, 20)}…` : b.title}</text

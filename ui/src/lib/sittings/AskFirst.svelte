@@ -1,6 +1,6 @@
 <script lang="ts">
   import { page } from '$app/state'
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
   import Changed from '$lib/safety/Changed.svelte'
   import type { Entry } from '$lib/offline/db'
   import Dialog from '$lib/parts/Dialog.svelte'
@@ -18,16 +18,14 @@
   }
   async function nothing() {
     problem = ''
-    try {
+    problem = await problemOf(async () => {
       if (own) await tell({ kind: 'asked', id: crypto.randomUUID(), said_at: new Date().toISOString() })
       else
         await ask(
           api.POST('/api/clients/{client_id}/asked', { params: { path: { client_id: view.client_id } } })
         )
       await answered()
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   async function close() {
     open = false
@@ -36,22 +34,22 @@
 </script>
 
 {#if view.health}
-  <section aria-labelledby="ask-first" class="max-w-[560px]">
-    <h2 id="ask-first" class="text-[23px] leading-[28px]">
+  <section aria-labelledby="ask-first" class="max-w-column">
+    <h2 id="ask-first" class="text-big leading-[28px]">
       {own
         ? 'Has something changed in your health?'
         : `Ask first: has something changed for ${view.client_name.split(' ')[0]}?`}
     </h2>
-    <p class="mt-2 text-[17px]">
+    <p class="mt-2 text-sub">
       {own ? `${view.health.because} ` : ''}A sudden sign, an illness, an injury, a treatment of the face, a
       medicine: it may decide on what is practised, and on what a photograph can show.
     </p>
     <div class="mt-4 grid gap-3 sm:grid-cols-2">
-      <button class="act min-h-[64px] text-[19px]" onclick={nothing}>Nothing has changed</button>
-      {#if own}<button class="act min-h-[64px] text-[19px] act-quiet" onclick={() => (open = true)}
+      <button class="act min-h-wet text-head" onclick={nothing}>Nothing has changed</button>
+      {#if own}<button class="act min-h-wet text-head act-quiet" onclick={() => (open = true)}
           >Something has changed</button
         >
-      {:else}<a class="act min-h-[64px] text-[19px] act-quiet" href="/clients/{view.client_id}/intake"
+      {:else}<a class="act min-h-wet text-head act-quiet" href="/clients/{view.client_id}/intake"
           >Enter what has changed</a
         >{/if}
     </div>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onDestroy, onMount } from 'svelte'
-  import { words, type Schemas } from '$lib/api/client'
+  import { problemOf, type Schemas } from '$lib/api/client'
   import Mark from '$lib/parts/Mark.svelte'
   import Uploading from '$lib/parts/Uploading.svelte'
   import { take } from '$lib/parts/uploads.svelte'
@@ -39,14 +39,12 @@
 
   async function refresh() {
     clearTimeout(timer)
-    try {
+    problem = await problemOf(async () => {
       view = await load()
       problem = ''
       if (view.shots.some((s) => s.state === 'waiting' || s.state === 'working'))
         timer = setTimeout(refresh, 900)
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   onMount(() => {
     void refresh()
@@ -135,19 +133,19 @@
 <svelte:window onkeydown={keys} />
 
 {#if view?.halt}
-  <section role="alert" class="border-mark-stop max-w-[560px] border-l-4 pl-4">
-    <h2 class="text-[25px] leading-[30px]">Stop here</h2>
-    <p class="mt-2 text-[19px]">{view.halt}</p>
+  <section role="alert" class="border-mark-stop max-w-column border-l-4 pl-4">
+    <h2 class="text-huge leading-[30px]">Stop here</h2>
+    <p class="mt-2 text-head">{view.halt}</p>
     <p class="mt-2">Your coach is told. No photographs are taken now.</p>
   </section>
 {:else if view?.health}<AskFirst {view} {own} answered={refresh} />
 {:else if view && now}
   <div class="grid gap-5 lg:grid-cols-[minmax(0,430px)_1fr]">
     <div>
-      <p class="text-[14px] text-soft">
+      <p class="text-row text-soft">
         {now.name}, shot {Math.min(good(now.id) + 1, now.shots)} of {now.shots}
       </p>
-      <h2 class="text-[23px] leading-[27px]">{now.say}</h2>
+      <h2 class="text-big leading-[27px]">{now.say}</h2>
       <div class="relative mx-auto mt-2 aspect-[3/4] max-h-[56vh] max-w-full overflow-hidden bg-night">
         {#if camera.kind === 'own'}
           <video
@@ -167,17 +165,17 @@
         {:else}
           <div class="absolute inset-0 grid content-center justify-items-center gap-3 p-6 text-night-text">
             <button
-              class="act w-full max-w-[280px] act-night"
+              class="act w-full max-w-aside act-night"
               onclick={() => camera.own()}
               disabled={!view.may_keep}>Use the camera</button
             >
             <button
-              class="act w-full max-w-[280px] act-night"
+              class="act w-full max-w-aside act-night"
               onclick={() => files?.click()}
               disabled={!view.may_keep}>Upload photographs</button
             >
             {#if view.stand_in_camera}<button
-                class="act w-full max-w-[280px] act-night"
+                class="act w-full max-w-aside act-night"
                 onclick={() => now && camera.standIn(now.id)}
                 disabled={!view.may_keep}>Use the stand-in camera</button
               >{/if}
@@ -203,12 +201,22 @@
                 rx="82"
                 ry="116"
                 fill="none"
-                stroke="#fff"
+                stroke="var(--color-white)"
                 stroke-width="1.6"
                 opacity=".8"
               />
-              <path d="M40 172H260M150 50V350" stroke="#fff" stroke-dasharray="3 6" opacity=".8" />
-            {:else}<path d="M20 172H280" stroke="#fff" stroke-dasharray="3 6" opacity=".8" />{/if}
+              <path
+                d="M40 172H260M150 50V350"
+                stroke="var(--color-white)"
+                stroke-dasharray="3 6"
+                opacity=".8"
+              />
+            {:else}<path
+                d="M20 172H280"
+                stroke="var(--color-white)"
+                stroke-dasharray="3 6"
+                opacity=".8"
+              />{/if}
           </svg>
           {#if waiting}<p
               class="absolute inset-0 grid place-content-center font-head text-[120px] font-bold text-white"
@@ -220,14 +228,14 @@
       </div>
       {#if camera.kind !== 'none'}
         <div class="mt-3 grid grid-cols-[1fr_auto] gap-2">
-          <button class="act min-h-[64px] text-[19px]" onclick={shoot} disabled={busy || !camera.ready}
+          <button class="act min-h-wet text-head" onclick={shoot} disabled={busy || !camera.ready}
             >{busy ? 'Sending …' : 'Take it'}</button
           >
-          <button class="act min-h-[64px] act-quiet" onclick={inThree} disabled={busy || waiting > 0}
+          <button class="act min-h-wet act-quiet" onclick={inThree} disabled={busy || waiting > 0}
             >in 3 s</button
           >
         </div>
-        <p class="mt-2 flex flex-wrap gap-x-4 gap-y-1 text-[14px]">
+        <p class="mt-2 flex flex-wrap gap-x-4 gap-y-1 text-row">
           {#if ghostId}<label class="flex items-center gap-1.5"
               ><input type="checkbox" bind:checked={withGhost} /> baseline as a ghost</label
             >{/if}
@@ -235,7 +243,7 @@
             >{/if}
           <button class="link" onclick={() => camera.stop()}>Stop the camera</button>
         </p>
-        <ul class="mt-2 space-y-1 text-[14px]" aria-label="Live checks">
+        <ul class="mt-2 space-y-1 text-row" aria-label="Live checks">
           {#each checks as [text, weight] (text)}<li class="flex gap-2"><Mark {weight} />{text}</li>{/each}
         </ul>
       {/if}
@@ -255,7 +263,7 @@
       />
       <Uploading {to} arrived={refresh} />
       {#if lastShot && (lastShot.change || lastShot.refusal || lastShot.state !== 'measured')}
-        <p class="mt-3 flex gap-2 text-[15px]" role="status">
+        <p class="mt-3 flex gap-2 text-base" role="status">
           {#if lastShot.state === 'waiting' || lastShot.state === 'working'}
             <progress class="w-[90px]" aria-label="Measuring"></progress> measuring the last shot …
           {:else}<Mark
@@ -268,9 +276,8 @@
       {/if}
     </div>
     <div>
-      <p class="text-[15px]"><b>{have} of {total} shots</b></p>
-      <progress class="mt-1 w-full max-w-[420px]" max={total} value={have} aria-label="Shots taken"
-      ></progress>
+      <p class="text-base"><b>{have} of {total} shots</b></p>
+      <progress class="mt-1 w-full max-w-slip" max={total} value={have} aria-label="Shots taken"></progress>
       <ol class="mt-3 max-w-[520px]">
         {#each view.views as v (v.id)}
           <li>
@@ -285,7 +292,7 @@
                 >{#if good(v.id) >= v.shots}<Mark weight="fine" />{/if}</span
               >
               <span class="grow">{v.name}</span>
-              <span class="text-[14px] font-normal text-soft"
+              <span class="text-row font-normal text-soft"
                 >{good(v.id)} of {v.shots}{#if of(v.id).length > good(v.id)}, {of(v.id).length - good(v.id)} to
                   retake{/if}</span
               >
@@ -294,7 +301,7 @@
         {/each}
       </ol>
       {#if loose.length}
-        <p class="mt-3 text-[14px]">
+        <p class="mt-3 text-row">
           {loose.length} uploaded photograph{loose.length === 1 ? '' : 's'} without a view yet; {own
             ? 'your coach confirms them.'
             : 'views are suggested once measured, and you confirm them on the sittings page.'}
@@ -308,8 +315,8 @@
           >{have >= total ? 'All taken' : own ? 'Hand in what there is' : 'Look at them'}</button
         >
       </div>
-      <h3 class="mt-6 text-[16px]">What stays alike every time</h3>
-      <ul class="mt-1 max-w-[52ch] list-disc space-y-1 pl-5 text-[14px]">
+      <h3 class="mt-6 text-lead">What stays alike every time</h3>
+      <ul class="mt-1 max-w-[52ch] list-disc space-y-1 pl-5 text-row">
         {#each view.setting as s (s)}<li>{s}</li>{/each}
         {#if view.baseline_clock}<li>The first sitting was at <b>{view.baseline_clock}</b>.</li>{/if}
         {#if view.hint}<li>To tell the sides apart: {view.hint}</li>{/if}

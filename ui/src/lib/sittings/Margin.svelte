@@ -22,7 +22,7 @@
   >
 {/if}
 {#if bench.waiting.length}
-  <p role="status" class="text-[13px]">
+  <p role="status" class="text-small">
     Measuring {bench.waiting.length} photograph{bench.waiting.length === 1 ? '' : 's'} …
     <progress class="w-full" aria-label="Measuring"></progress>
   </p>

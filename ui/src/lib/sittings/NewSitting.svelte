@@ -1,6 +1,6 @@
 <script lang="ts">
   import { goto } from '$app/navigation'
-  import { api, ask, words } from '$lib/api/client'
+  import { api, ask, problemOf, words } from '$lib/api/client'
   import Dialog from '$lib/parts/Dialog.svelte'
   import type { Bench } from './bench.svelte'
 
@@ -45,22 +45,20 @@
   async function send() {
     const id = await make()
     if (!id) return
-    try {
+    problem = await problemOf(async () => {
       const made = await ask(
         api.POST('/api/sittings/{sitting_id}/link', { params: { path: { sitting_id: id } } })
       )
       link = `${location.origin}${made.path}`
       await bench.load()
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
 </script>
 
 <Dialog bind:open title="New sitting" width={560}>
   {#if link}
     <p>This link lets {bench.view?.client_name.split(' ')[0]} take the sitting alone, for 14 days:</p>
-    <p class="mt-2 border border-rule bg-paper p-2 text-[13px] break-all select-all">{link}</p>
+    <p class="mt-2 border border-rule bg-paper p-2 text-small break-all select-all">{link}</p>
     <button class="mt-3 act act-quiet" onclick={() => navigator.clipboard?.writeText(link)}>Copy it</button>
   {:else}
     <fieldset>
@@ -103,7 +101,7 @@
         >Send the client a link</button
       >
     </div>
-    {#if !bench.view?.may_keep}<p class="mt-2 text-[14px] text-watch">
+    {#if !bench.view?.may_keep}<p class="mt-2 text-row text-watch">
         The client has not agreed that photographs are kept.
       </p>{/if}
   {/if}

@@ -137,7 +137,7 @@
       >
       {#if show === 'points'}
         {#if eye && !profile}
-          <g stroke="#fff" opacity=".75">
+          <g stroke="var(--color-white)" opacity=".75">
             <path d="M0 {eye[1]}H{STAGE.w}M{eye[0]} 0V{STAGE.h}" stroke-width="1" />
             {#each levels as y, i (i)}<path
                 d="M0 {y}H{STAGE.w}"
@@ -150,11 +150,12 @@
           {#each photo.profile as r (r.id)}{#each r.lines as line (line.join())}{@const a =
                 line[0] ?? ''}{@const b = line[1] ?? ''}{#if points[a] && points[b]}
                 {@const p = at(a)}{@const q = at(b)}
-                <path d="M{p[0]} {p[1]}L{q[0]} {q[1]}" stroke="#fff" stroke-width="3" opacity=".8" /><path
+                <path
                   d="M{p[0]} {p[1]}L{q[0]} {q[1]}"
-                  stroke="var(--color-action)"
-                  stroke-width="1.6"
-                />
+                  stroke="var(--color-white)"
+                  stroke-width="3"
+                  opacity=".8"
+                /><path d="M{p[0]} {p[1]}L{q[0]} {q[1]}" stroke="var(--color-action)" stroke-width="1.6" />
               {/if}{/each}{#if r.id === 'craniovertebral_angle' && points.c7}
               {@const c = at('c7')}
               <path d="M{c[0] - 90} {c[1]}H{c[0] + 90}" stroke="var(--color-action)" stroke-dasharray="4 4" />
@@ -172,7 +173,7 @@
                 ? 'var(--color-side-left)'
                 : 'var(--color-ink)'}
           >
-            <path d="M{x - r} {y}h{2 * r}M{x} {y - r}v{2 * r}" stroke="#fff" stroke-width="3" />
+            <path d="M{x - r} {y}h{2 * r}M{x} {y - r}v{2 * r}" stroke="var(--color-white)" stroke-width="3" />
             <path d="M{x - r} {y}h{2 * r}M{x} {y - r}v{2 * r}" stroke-width="1.5" />
             {#if bench.byHand(photo, name)}<rect
                 x={x - r - 2.5}
@@ -185,8 +186,19 @@
           </g>
         {/each}
         {#if glass && chosen}
-          <path d="M{glass.x} {glass.y}L{glass.cx} {glass.cy}" stroke="#fff" stroke-width="1.5" />
-          <circle cx={glass.x} cy={glass.y} r="13" fill="none" stroke="#fff" stroke-width="1.5" />
+          <path
+            d="M{glass.x} {glass.y}L{glass.cx} {glass.cy}"
+            stroke="var(--color-white)"
+            stroke-width="1.5"
+          />
+          <circle
+            cx={glass.x}
+            cy={glass.y}
+            r="13"
+            fill="none"
+            stroke="var(--color-white)"
+            stroke-width="1.5"
+          />
           <circle cx={glass.cx} cy={glass.cy} r="51.5" fill="var(--color-night)" />
           <g clip-path="url(#glass-{where})">
             <g
@@ -197,10 +209,17 @@
               <image {href} width={photo.width} height={photo.height} transform={turned} />
             </g>
           </g>
-          <circle cx={glass.cx} cy={glass.cy} r="50.5" fill="none" stroke="#fff" stroke-width="2" />
+          <circle
+            cx={glass.cx}
+            cy={glass.cy}
+            r="50.5"
+            fill="none"
+            stroke="var(--color-white)"
+            stroke-width="2"
+          />
           <path
             d="M{glass.cx - 11} {glass.cy}h8m6 0h8M{glass.cx} {glass.cy - 11}v8m0 6v8"
-            stroke="#fff"
+            stroke="var(--color-white)"
             stroke-width="3"
           />
           <path
@@ -213,9 +232,9 @@
     </g>
     {#if !profile && !photo.view.startsWith('three')}
       <rect x="6" y="6" width="82" height="20" fill="var(--color-night)" />
-      <text x="12" y="20" class="text-[12.5px]" fill="var(--color-night-right)">client’s right</text>
+      <text x="12" y="20" class="text-note" fill="var(--color-night-right)">client’s right</text>
       <rect x={STAGE.w - 84} y="6" width="78" height="20" fill="var(--color-night)" />
-      <text x={STAGE.w - 12} y="20" text-anchor="end" class="text-[12.5px]" fill="var(--color-night-left)"
+      <text x={STAGE.w - 12} y="20" text-anchor="end" class="text-note" fill="var(--color-night-left)"
         >client’s left</text
       >
     {:else}
@@ -224,7 +243,7 @@
       <text
         x="12"
         y="20"
-        class="text-[12.5px]"
+        class="text-note"
         fill={left ? 'var(--color-night-left)' : 'var(--color-night-right)'}
         >the client’s {left ? 'left' : 'right'} side</text
       >
@@ -232,7 +251,7 @@
   </svg>
   {#if active && bench.point}
     <p
-      class="pointer-events-none absolute bottom-1 w-[62%] bg-night px-2 py-1 text-[12px] leading-[16px] text-night-text {glass &&
+      class="pointer-events-none absolute bottom-1 w-[62%] bg-night px-2 py-1 text-note leading-[16px] text-night-text {glass &&
       glass.cx > STAGE.w / 2
         ? 'left-1'
         : 'right-1'}"

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, words } from '$lib/api/client'
+  import { api, ask, problemOf } from '$lib/api/client'
   import Dialog from '$lib/parts/Dialog.svelte'
   import type { Bench } from './bench.svelte'
 
@@ -11,7 +11,7 @@
     if (open) chosen = [...(bench.view?.primary ?? [])]
   })
   async function keep() {
-    try {
+    problem = await problemOf(async () => {
       await ask(
         api.PUT('/api/clients/{client_id}/primary-readings', {
           params: { path: { client_id: bench.client } },
@@ -20,14 +20,12 @@
       )
       open = false
       await bench.load()
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
 </script>
 
 <Dialog bind:open title="Primary readings" width={560}>
-  <p class="text-[14px]">
+  <p class="text-row">
     Name at most three before practice begins. Only these get a headline; all others are “also looked at”,
     with a higher bar, because among twenty readings one moves by chance.
   </p>
@@ -45,7 +43,7 @@
       >
     {/each}
   </fieldset>
-  {#if bench.view?.primary_locked}<p class="mt-3 text-[14px] text-watch">
+  {#if bench.view?.primary_locked}<p class="mt-3 text-row text-watch">
       Practice has begun; they are locked until the program ends.
     </p>{:else}<button class="mt-4 act" onclick={keep}>Keep {chosen.length} of 3</button>{/if}
   {#if problem}<p role="alert" class="mt-2 text-stop">{problem}</p>{/if}

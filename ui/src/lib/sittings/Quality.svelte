@@ -10,7 +10,7 @@
   const cannot = $derived(Object.keys(photo.unmeasured).length)
 </script>
 
-<div class="mt-1.5 text-[13px] leading-[18px]">
+<div class="mt-1.5 text-small leading-[18px]">
   {#if waiting}
     <p role="status" class="flex items-center gap-2">
       <progress class="w-[90px]" aria-label="Measuring"></progress>{photo.state === 'waiting'

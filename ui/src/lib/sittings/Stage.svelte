@@ -57,7 +57,7 @@
   >
 {/snippet}
 {#snippet heading(where: Where, p: Photo | null)}
-  <p class="truncate pb-1 text-[13.5px]">
+  <p class="truncate pb-1 text-small">
     <b>{shortDay(bench.sitting(where)?.taken_on ?? '')}</b>{p ? `, ${clock(p)}` : ''}, {kind(where)}{p
       ? shots(where, p)
       : ''}
@@ -65,9 +65,9 @@
 {/snippet}
 {#snippet sides()}
   <rect x="6" y="6" width="82" height="20" fill="var(--color-night)" />
-  <text x="12" y="20" class="text-[12.5px]" fill="var(--color-night-right)">client’s right</text>
+  <text x="12" y="20" class="text-note" fill="var(--color-night-right)">client’s right</text>
   <rect x={W - 84} y="6" width="78" height="20" fill="var(--color-night)" />
-  <text x={W - 12} y="20" text-anchor="end" class="text-[12.5px]" fill="var(--color-night-left)"
+  <text x={W - 12} y="20" text-anchor="end" class="text-note" fill="var(--color-night-left)"
     >client’s left</text
   >
 {/snippet}
@@ -90,9 +90,7 @@
               ><g clip-path="url(#half-{where}-{half})">{@render image(p)}</g></g
             >
           </svg>
-          <figcaption
-            class="text-center text-[12.5px] {half === 'right' ? 'text-side-right' : 'text-side-left'}"
-          >
+          <figcaption class="text-center text-note {half === 'right' ? 'text-side-right' : 'text-side-left'}">
             the {half} side twice
           </figcaption>
         </figure>
@@ -128,7 +126,7 @@
         {@render heading('before', null)}{@render heading('after', null)}
       </div>
     {:else if bench.mode === 'flip'}{@render heading(held ? 'before' : 'after', held ? a : b)}
-    {:else}<p class="pb-1 text-[13.5px]">
+    {:else}<p class="pb-1 text-small">
         Outline of <b>{shortDay(bench.sitting('before')?.taken_on ?? '')}</b> in white, of
         <b>{shortDay(bench.sitting('after')?.taken_on ?? '')}</b> dark; aligned on eye corners and nose.
       </p>{/if}
@@ -142,12 +140,18 @@
         <clipPath id="split-a"><rect width={(split / 100) * W} height={H} /></clipPath>
         {@render image(b)}
         <g clip-path="url(#split-a)">{@render image(a)}</g>
-        <path d="M{(split / 100) * W} 0V{H}" stroke="#fff" stroke-width="2" />
+        <path d="M{(split / 100) * W} 0V{H}" stroke="var(--color-white)" stroke-width="2" />
       {:else if bench.mode === 'flip'}
         {@render image(held ? a : b)}
       {:else}
         <g opacity=".55">{@render image(b)}</g>
-        <path d={outline(a)} fill="none" stroke="#fff" stroke-width="3" stroke-linejoin="round" />
+        <path
+          d={outline(a)}
+          fill="none"
+          stroke="var(--color-white)"
+          stroke-width="3"
+          stroke-linejoin="round"
+        />
         <path
           d={outline(b)}
           fill="none"
@@ -159,7 +163,7 @@
       {@render sides()}
     </svg>
     {#if bench.mode === 'split line'}
-      <label class="mt-1 block text-[13px]"
+      <label class="mt-1 block text-small"
         >Line <input
           type="range"
           min="0"
@@ -182,7 +186,7 @@
   </div>
 {/if}
 {#if a && b && bench.view?.may_compare}
-  <p class="mt-1 flex items-center gap-3 text-[13px]">
+  <p class="mt-1 flex items-center gap-3 text-small">
     <a class="link" href="/api/comparisons/{a.id}/{b.id}.png?match_light={alike}" download
       >Comparison picture</a
     >

@@ -30,7 +30,7 @@
           loading={i > 3 ? 'lazy' : 'eager'}
         />
       </button>
-      <span class="block truncate text-[11.5px] {p.standing === 'to be retaken' ? 'text-stop' : 'text-soft'}"
+      <span class="block truncate text-note {p.standing === 'to be retaken' ? 'text-stop' : 'text-soft'}"
         >{p.state === 'waiting' || p.state === 'working'
           ? 'measuring …'
           : p.state === 'refused'

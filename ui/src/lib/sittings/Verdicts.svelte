@@ -37,25 +37,25 @@
 </script>
 
 <section aria-label="What the sittings tell" aria-live="polite">
-  <p class="text-[13px] text-soft">
+  <p class="text-small text-soft">
     {before
       ? `What ${shortDay(before.taken_on)} and ${shortDay(after?.taken_on ?? before.taken_on)} can tell`
       : 'What this sitting can tell'}
   </p>
   {#if before && after}
-    {#each beyond as c (c.id)}<h2 class="text-[21px]">{c.sentence}</h2>{/each}
-    {#if quiet.length}<h2 class="mt-1 text-[19px] {beyond.length ? 'text-soft' : ''}">
+    {#each beyond as c (c.id)}<h2 class="text-big">{c.sentence}</h2>{/each}
+    {#if quiet.length}<h2 class="mt-1 text-head {beyond.length ? 'text-soft' : ''}">
         {list(quiet)}: no change beyond the noise.
       </h2>{/if}
-    {#if not.length}<h2 class="mt-1 text-[19px] text-watch">
+    {#if not.length}<h2 class="mt-1 text-head text-watch">
         {list(not)}: not comparable.
       </h2>{/if}
-    {#if !beyond.length && !quiet.length && !not.length}<h2 class="text-[19px] text-soft">
+    {#if !beyond.length && !quiet.length && !not.length}<h2 class="text-head text-soft">
         Nothing to compare yet.
       </h2>{/if}
   {:else}
-    {#each main as r (r.id)}{#if r.real}<h2 class="text-[20px]">{r.sentence}</h2>{/if}{/each}
-    {#if main.length && !main.some((r) => r.real)}<h2 class="text-[20px] text-soft">
+    {#each main as r (r.id)}{#if r.real}<h2 class="text-head">{r.sentence}</h2>{/if}{/each}
+    {#if main.length && !main.some((r) => r.real)}<h2 class="text-head text-soft">
         No left-right difference beyond the noise.
       </h2>{/if}
     {#if !main.length}<p class="mt-2 text-soft">
@@ -63,7 +63,7 @@
       </p>{/if}
   {/if}
   {#if main.length}
-    <p class="mt-2 text-[12.5px] text-soft">
+    <p class="mt-2 text-note text-soft">
       Left minus right, tilt drawn large; soft band: noise of one reading{before
         ? `; outline: ${shortDay(before.taken_on)}`
         : ''}
@@ -77,7 +77,7 @@
     />
   {/if}
   {#each trend as t (t.id)}
-    <p class="text-[13px]">
+    <p class="text-small">
       {t.name}: {signed(t.per_four_weeks)}
       {t.unit} in four weeks, 95 % {signed(t.low)} to {signed(t.high)}.
       {t.verdict === 'beyond noise' ? '' : 'The interval covers zero, so no verdict.'}
@@ -86,10 +86,10 @@
   {#if shown}<Why {bench} reading={shown} was={earlier.get(shown.id)} change={changes.get(shown.id)} />{/if}
   {#if rest.length}
     <details class="mt-3 border-t border-ink pt-2" open={!before}>
-      <summary class="text-[13px] link"
+      <summary class="text-small link"
         >Also looked at, {rest.length} readings{before ? ', with Holm’s correction' : ''}</summary
       >
-      <table class="mt-1 w-full text-[13px]" aria-label="Also looked at">
+      <table class="mt-1 w-full text-small" aria-label="Also looked at">
         <tbody>
           {#each rest as r (r.id)}
             {@const c = changes.get(r.id)}
@@ -115,7 +115,7 @@
           {/each}
         </tbody>
       </table>
-      {#if after?.asymmetry}<p class="mt-1 text-[12.5px] text-soft">
+      {#if after?.asymmetry}<p class="mt-1 text-note text-soft">
           Landmark asymmetry {after.asymmetry.percent.toFixed(2)} % of the face’s size; most of it in the
           {Object.entries(after.asymmetry.shares).sort((a, b) => b[1] - a[1])[0]?.[0]}.
         </p>{/if}

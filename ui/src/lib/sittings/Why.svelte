@@ -43,10 +43,10 @@
 </script>
 
 <div class="mt-3 border-t border-ink pt-2">
-  <h3 class="text-[15px]">
+  <h3 class="text-base">
     {reading.name}: why {change ? `this is called ${change.verdict}` : 'this is said'}
   </h3>
-  <table class="mt-1 w-full text-[13px]" aria-label="{reading.name}, numbers">
+  <table class="mt-1 w-full text-small" aria-label="{reading.name}, numbers">
     <thead
       ><tr class="border-b border-ink"
         ><td></td>{#if reading.paired}<th class="text-right text-side-right">right</th><th
@@ -118,12 +118,12 @@
         x={x(t)}
         y="66"
         text-anchor="middle"
-        class="text-[11.5px]"
+        class="text-note"
         fill="var(--color-soft)">{n(t)}</text
       >{/each}
-    <text x={W} y="73" text-anchor="end" class="text-[10.5px]" fill="var(--color-soft)">{unit}</text>
+    <text x={W} y="73" text-anchor="end" class="text-note" fill="var(--color-soft)">{unit}</text>
   </svg>
-  <p class="text-[13px] leading-[18px]">
+  <p class="text-small leading-[18px]">
     {#if change?.verdict === 'not comparable'}
       {change.reason}
     {:else if change && was}
@@ -149,5 +149,5 @@
       ? 'Provisional: shipped noise is blended in until this client has enough shots of their own.'
       : ''}
   </p>
-  <p class="text-[12.5px] text-soft">{reading.definition}</p>
+  <p class="text-note text-soft">{reading.definition}</p>
 </div>

@@ -1,5 +1,5 @@
 /** The sitting bench: two sittings, the pictures chosen of each, and points on their way to the core. */
-import { api, ask, words, type Schemas } from '$lib/api/client'
+import { api, ask, problemOf, type Schemas, words } from '$lib/api/client'
 import { offer } from '$lib/parts/undo.svelte'
 import { align, back, fit, forward, layout, type Place, type Points, type Similarity } from './geometry'
 
@@ -36,7 +36,7 @@ export class Bench {
 
   async load(): Promise<void> {
     clearTimeout(this.timer)
-    try {
+    this.problem = await problemOf(async () => {
       this.view = await ask(
         api.GET('/api/clients/{client_id}/sittings', {
           params: { path: { client_id: this.client }, query: this.wanted }
@@ -45,9 +45,7 @@ export class Bench {
       this.preview = null
       this.problem = ''
       if (this.busy) this.timer = setTimeout(() => void this.load(), 700)
-    } catch (error) {
-      this.problem = words(error)
-    }
+    })
   }
 
   stop(): void {
@@ -196,7 +194,7 @@ export class Bench {
 
   private async judge(photo: Photo): Promise<void> {
     const turn = ++this.asked
-    try {
+    this.problem = await problemOf(async () => {
       const found = await ask(
         api.POST('/api/photographs/{photograph_id}/points/preview', {
           params: { path: { photograph_id: photo.id } },
@@ -206,9 +204,7 @@ export class Bench {
       if (turn === this.asked && photo.sitting_id === this.view?.comparison.after) this.preview = found
       else if (turn === this.asked && photo.profile.length)
         this.preview = { ...found, readings: this.readings, changes: this.changes }
-    } catch (error) {
-      this.problem = words(error)
-    }
+    })
   }
 
   private async save(): Promise<void> {
@@ -237,18 +233,16 @@ export class Bench {
   }
 
   async answer(photo: string, body: Schemas['PhotographAnswer']): Promise<void> {
-    try {
+    this.problem = await problemOf(async () => {
       await ask(
         api.PATCH('/api/photographs/{photograph_id}', { params: { path: { photograph_id: photo } }, body })
       )
       await this.load()
-    } catch (error) {
-      this.problem = words(error)
-    }
+    })
   }
 
   async remove(photo: string): Promise<void> {
-    try {
+    this.problem = await problemOf(async () => {
       const path = { kind: 'photographs', row_id: photo } as const
       await ask(api.DELETE('/api/{kind}/{row_id}', { params: { path } }))
       await this.load()
@@ -256,8 +250,6 @@ export class Bench {
         await ask(api.POST('/api/{kind}/{row_id}/bring-back', { params: { path } }))
         await this.load()
       })
-    } catch (error) {
-      this.problem = words(error)
-    }
+    })
   }
 }

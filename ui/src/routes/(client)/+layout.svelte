@@ -1,7 +1,7 @@
 <script lang="ts">
   import { page } from '$app/state'
   import { onMount, type Snippet } from 'svelte'
-  import { words } from '$lib/api/client'
+  import { problemOf } from '$lib/api/client'
   import Undo from '$lib/parts/Undo.svelte'
   import { begin } from '$lib/offline/queue.svelte'
   import { need, session } from '$lib/people/session.svelte'
@@ -13,13 +13,11 @@
     let stop: (() => void) | undefined
     let left = false
     const start = async () => {
-      try {
+      problem = await problemOf(async () => {
         ready = await need('client')
         if (ready && session.me?.client_id) stop = await begin(session.me.client_id)
         if (left) stop?.()
-      } catch (error) {
-        problem = words(error)
-      }
+      })
     }
     void start()
     return () => {
@@ -32,11 +30,11 @@
 {#if ready}
   {@render children()}
   {#if !page.url.pathname.startsWith('/practice')}<p
-      class="mx-auto max-w-[560px] px-5 pb-8 text-[15px] text-soft"
+      class="mx-auto max-w-column px-5 pb-8 text-base text-soft"
     >
       No diagnosis, no treatment. Your clinician and local rules come first.
     </p>{/if}
   <Undo big />
-{:else if problem}<p role="alert" class="p-6 text-[20px]">
+{:else if problem}<p role="alert" class="p-6 text-head">
     {problem}
   </p>{/if}

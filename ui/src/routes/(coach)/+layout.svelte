@@ -35,7 +35,7 @@
         </a>
       {/each}
     </nav>
-    <div class="ml-auto flex items-center gap-4 text-[14px] text-soft">
+    <div class="ml-auto flex items-center gap-4 text-row text-soft">
       <span>{session.me?.name}, {session.me?.practice_name}</span>
       <button class="link" onclick={leave}>Sign out</button>
     </div>

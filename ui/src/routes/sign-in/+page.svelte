@@ -1,7 +1,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation'
   import { page } from '$app/state'
-  import { api, ask, words } from '$lib/api/client'
+  import { api, ask, problemOf } from '$lib/api/client'
   import Logo from '$lib/parts/Logo.svelte'
   import { home, session } from '$lib/people/session.svelte'
 
@@ -14,26 +14,23 @@
     event.preventDefault()
     busy = true
     problem = ''
-    try {
+    problem = await problemOf(async () => {
       await ask(api.POST('/api/sign-in', { body: { email, password } }))
       session.me = await ask(api.GET('/api/me'))
       const then = page.url.searchParams.get('then')
       await goto(then?.startsWith('/') && !then.startsWith('//') ? then : home(session.me.role))
-    } catch (error) {
-      problem = words(error)
-    } finally {
-      busy = false
-    }
+    })
+    busy = false
   }
 </script>
 
 <svelte:head><title>Sign in · Dimbo</title></svelte:head>
 <main
-  class="mx-auto grid min-h-screen max-w-[860px] content-center gap-10 px-6 py-10 md:grid-cols-[1fr_340px] md:gap-16"
+  class="mx-auto grid min-h-screen max-w-page-wide content-center gap-10 px-6 py-10 md:grid-cols-[1fr_340px] md:gap-16"
 >
   <section>
     <Logo />
-    <h1 class="mt-8 text-[31px]">Face yoga, planned to the second and measured with its noise.</h1>
+    <h1 class="mt-8 text-title">Face yoga, planned to the second and measured with its noise.</h1>
     <p class="mt-4 max-w-[42ch] text-soft">
       Programs by concern and muscle, guided practice, and photographs that say only what they can tell. Dimbo
       does not diagnose, and promises nothing.
@@ -53,6 +50,6 @@
       /></label
     >
     {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}
-    <button class="act min-h-[46px]" disabled={busy}>{busy ? 'Signing in …' : 'Sign in'}</button>
+    <button class="act min-h-press" disabled={busy}>{busy ? 'Signing in …' : 'Sign in'}</button>
   </form>
 </main>

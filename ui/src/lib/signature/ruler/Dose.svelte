@@ -23,14 +23,14 @@
 
 <defs>
   <pattern id="{id}-r" width="4" height="4" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)"
-    ><rect width="4" height="4" fill="#f3d6c4" /><path
+    ><rect width="4" height="4" fill="var(--color-right-wash)" /><path
       d="M0 0V4"
       stroke="var(--color-side-right)"
       stroke-width="1.3"
     /></pattern
   >
   <pattern id="{id}-l" width="4" height="4" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"
-    ><rect width="4" height="4" fill="#c5dedf" /><path
+    ><rect width="4" height="4" fill="var(--color-left-wash)" /><path
       d="M0 0V4"
       stroke="var(--color-side-left)"
       stroke-width="1.3"
@@ -62,7 +62,7 @@
     />
   </g>
   {#if says(n) && d.right_s + d.left_s > 0}
-    <g class="text-[12px] [paint-order:stroke]" stroke="var(--color-paper)" stroke-width="4">
+    <g class="text-note [paint-order:stroke]" stroke="var(--color-paper)" stroke-width="4">
       <text x={x + 6 + wide} y="59" class="fill-side-right">{clock(d.right_s)}</text>
       <text x={x + 6 + wide} y="77" class="fill-side-left">{clock(d.left_s)}</text>
     </g>

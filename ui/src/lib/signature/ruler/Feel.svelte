@@ -32,7 +32,7 @@
     x={LEFT - 8}
     y={y(n) + 4}
     text-anchor="end"
-    class="text-[12px]"
+    class="text-note"
     fill="var(--color-soft)">{n}</text
   >{/each}
 {#each runs as points, i (i)}<polyline
@@ -55,13 +55,13 @@
     <title>{shortDay(p.day)}: {p.name} hurt{p.level === null ? '' : `, ${p.level} of 10`}</title>
     <path d="M{x - 3} 155h6l4 4v6l-4 4h-6l-4 -4v-6Z" fill="var(--color-stop)" /><path
       d="M{x - 4} 162h8"
-      stroke="#fff"
+      stroke="var(--color-white)"
       stroke-width="2"
     />
     {#if i === course.pains.length - 1 && axis.span > 40}<text
         x={x + 11}
         y="166"
-        class="text-[12px] font-bold [paint-order:stroke]"
+        class="text-note font-bold [paint-order:stroke]"
         stroke="var(--color-paper)"
         stroke-width="4"
         fill="var(--color-stop)">pain{p.side ? `, ${p.side}` : ''}{p.where ? ` ${p.where}` : ''}</text

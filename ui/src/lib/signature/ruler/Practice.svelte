@@ -33,7 +33,7 @@
   {@const x = axis.at(d.day) - wide / 2}
   {#if d.state === 'paused'}<path
       d="M{axis.at(d.day) - axis.day / 2} {line + 18}H{axis.at(d.day) + axis.day / 2}"
-      stroke="#8b7f90"
+      stroke="var(--color-edge)"
       stroke-width="3"
       stroke-dasharray="1.5 2.5"
     />
@@ -47,7 +47,7 @@
         ? 'var(--color-rule)'
         : d.state === 'open'
           ? 'var(--color-action)'
-          : '#a99eac'}
+          : 'var(--color-faint)'}
       stroke-width={axis.day < 5 ? 0.5 : 1}
       stroke-dasharray={d.state === 'future' || d.state === 'open' ? '2 2' : ''}
     />{/if}
@@ -61,14 +61,14 @@
     />{/if}
   {#if d.state === 'skipped' && axis.day > 5}<path
       d="M{x} {line + 27}l{wide} 6m0-6l-{wide} 6"
-      stroke="#8b7f90"
+      stroke="var(--color-edge)"
       stroke-width=".9"
     />{/if}
   {#if says.has(d.day)}<text
       x={axis.at(d.day)}
       y={line - above(d) - 3 < 100 ? 103 : line - above(d) - 3}
       dx={wide}
-      class="text-[12px] font-bold [paint-order:stroke]"
+      class="text-note font-bold [paint-order:stroke]"
       stroke="var(--color-paper)"
       stroke-width="3"
       fill="var(--color-watch)">+{Math.round(100 * d.over_share)} %</text

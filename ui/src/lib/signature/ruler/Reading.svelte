@@ -39,14 +39,14 @@
     {#if r.words}<text
         x={x + 11}
         y={level(r.value) + 4}
-        class="text-[12px] font-bold [paint-order:stroke]"
+        class="text-note font-bold [paint-order:stroke]"
         stroke="var(--color-sheet)"
         stroke-width="4"
         fill="var(--color-ink)">{signed(r.value)} ±{r.band.toFixed(1)}</text
       >{/if}
   {/each}
 {:else}
-  <text x={LEFT + 8} y="304" class="text-[12px]" fill="var(--color-soft)"
+  <text x={LEFT + 8} y="304" class="text-note" fill="var(--color-soft)"
     >no measured photograph in these weeks</text
   >
 {/if}

@@ -23,7 +23,7 @@
     />
   {/if}
   <rect x={x - 3} y="213" width="38" height="50" fill="none" stroke="var(--color-ink)" />
-  {#if words}<g class="text-[12px] [paint-order:stroke]" stroke="var(--color-sheet)" stroke-width="4"
+  {#if words}<g class="text-note [paint-order:stroke]" stroke="var(--color-sheet)" stroke-width="4"
       ><text x={x + 42} y="228" class="font-bold" fill="var(--color-ink)">{shortDay(s.taken_on)}</text>
       <text x={x + 42} y="244" fill="var(--color-soft)"
         >{s.kind === 'baseline' ? 'baseline, ' : ''}{s.photographs.length} shot{s.photographs.length === 1
@@ -46,7 +46,7 @@
   {#if dueX < 900}<text
       x={dueX + 42}
       y="228"
-      class="text-[12px] [paint-order:stroke]"
+      class="text-note [paint-order:stroke]"
       stroke="var(--color-paper)"
       stroke-width="4"
       fill="var(--color-soft)">{shortDay(due)}, due</text

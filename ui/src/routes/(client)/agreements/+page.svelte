@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas, words } from '$lib/api/client'
   import ConsentChoice from '$lib/intake/ConsentChoice.svelte'
   import Logo from '$lib/parts/Logo.svelte'
 
@@ -8,11 +8,9 @@
   let view = $state<Schemas['MyConsents'] | null>(null)
   let problem = $state('')
   onMount(async () => {
-    try {
+    problem = await problemOf(async () => {
       view = await ask(api.GET('/api/my/consents'))
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   })
 
   async function choose(choice: string, body: Schemas['ConsentChoice']): Promise<string> {
@@ -26,9 +24,9 @@
 </script>
 
 <svelte:head><title>What you agreed to · Dimbo</title></svelte:head>
-<main class="mx-auto max-w-[560px] px-5 pt-4 pb-10 text-[18px]">
+<main class="mx-auto max-w-column px-5 pt-4 pb-10 text-sub">
   <header class="flex items-center justify-between">
-    <Logo /><a href="/today" class="inline-flex min-h-[44px] items-center text-[16px] link">Today</a>
+    <Logo /><a href="/today" class="inline-flex min-h-touch items-center text-lead link">Today</a>
   </header>
   <h1 class="mt-5">What you agreed to</h1>
   <p class="mt-2">

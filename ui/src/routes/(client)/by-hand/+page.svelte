@@ -1,7 +1,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation'
   import { onMount } from 'svelte'
-  import { words } from '$lib/api/client'
+  import { problemOf } from '$lib/api/client'
   import { clock, longDay } from '$lib/format'
   import type { Entry } from '$lib/offline/db'
   import { days, load, now, type Day, type Session } from '$lib/offline/days.svelte'
@@ -23,11 +23,9 @@
 
   onMount(async () => {
     heard()
-    try {
+    problem = await problemOf(async () => {
       await load(signed.me?.client_id ?? '')
-    } catch (error) {
-      problem = words(error)
-    }
+    })
     const today = days.view ? now(days.view) : undefined
     const parts = today?.parts.filter((p) => p.session) ?? []
     if (!today || !parts.length) return
@@ -83,13 +81,13 @@
 </script>
 
 <svelte:head><title>By hand · Dimbo</title></svelte:head>
-<main class="mx-auto max-w-[560px] px-5 pt-4 pb-10 text-[18px]">
-  <p><a class="inline-flex min-h-[44px] items-center text-[16px] link" href="/today">Today</a></p>
-  <h1 class="mt-1 text-[30px]">Practised without the phone</h1>
+<main class="mx-auto max-w-column px-5 pt-4 pb-10 text-sub">
+  <p><a class="inline-flex min-h-touch items-center text-lead link" href="/today">Today</a></p>
+  <h1 class="mt-1 text-title">Practised without the phone</h1>
   {#if problem || days.problem}<p role="alert" class="mt-3 text-stop">{problem || days.problem}</p>{/if}
   {#if sent}
     <Waiting />
-    <a class="mt-6 act min-h-[60px] w-full text-[20px]" href="/today">Back to today</a>
+    <a class="mt-6 act min-h-hand w-full text-head" href="/today">Back to today</a>
   {:else if session && part}
     <p class="mt-2">
       For {longDay(day)}. It stands as planned; change what was otherwise. What is above plan is kept as such,
@@ -98,26 +96,26 @@
     {#if parts.length > 1}
       <div class="mt-3 flex gap-3" role="group" aria-label="Which session">
         {#each parts as p (p.part)}<button
-            class="min-h-[48px] rounded border-[1.5px] border-[#8b7f90] px-4 aria-pressed:bg-action aria-pressed:text-sheet"
+            class="min-h-press rounded border-firm border-edge px-4 aria-pressed:bg-action aria-pressed:text-sheet"
             aria-pressed={p.part === part.part}
             onclick={() => choose(p)}>{p.part}</button
           >{/each}
       </div>
     {/if}
-    <div class="mt-3 flex gap-6 text-[16px]">
-      <button class="min-h-[44px] link" onclick={() => all(1)}>All as planned</button>
-      <button class="min-h-[44px] link" onclick={() => all(0)}>Begin from none</button>
+    <div class="mt-3 flex gap-6 text-lead">
+      <button class="min-h-touch link" onclick={() => all(1)}>All as planned</button>
+      <button class="min-h-touch link" onclick={() => all(0)}>Begin from none</button>
     </div>
     <form onsubmit={keep}>
       <ol>
         {#each session.items as item, n (n)}
           <li class="border-b border-rule py-2">
             <p class="flex justify-between gap-3">
-              <b>{item.name}</b><span class="text-[15px] text-soft">{clock(item.seconds)}</span>
+              <b>{item.name}</b><span class="text-base text-soft">{clock(item.seconds)}</span>
             </p>
             {#each rows as row, i (i)}
               {#if row.item === n}
-                <div class="mt-1 flex flex-wrap items-center gap-x-3 gap-y-1 text-[16px]">
+                <div class="mt-1 flex flex-wrap items-center gap-x-3 gap-y-1 text-lead">
                   <span
                     class="w-[52px] font-bold {row.side === 'right'
                       ? 'text-side-right'
@@ -127,7 +125,7 @@
                   >
                   <label class="flex items-center gap-1"
                     ><input
-                      class="field min-h-[48px] w-[56px] px-1 text-center"
+                      class="field min-h-press w-[56px] px-1 text-center"
                       type="number"
                       min="0"
                       max="20"
@@ -138,7 +136,7 @@
                   >
                   <label class="flex items-center gap-1"
                     ><input
-                      class="field min-h-[48px] w-[64px] px-1 text-center"
+                      class="field min-h-press w-[64px] px-1 text-center"
                       type="number"
                       min="0"
                       max="200"
@@ -148,7 +146,7 @@
                       >repetitions on {row.side === 'both' ? 'both sides' : `your ${row.side}`}</span
                     ></label
                   >
-                  <span class="text-[15px] text-soft">of {row.ofSets} × {row.ofReps}</span>
+                  <span class="text-base text-soft">of {row.ofSets} × {row.ofReps}</span>
                 </div>
               {/if}
             {/each}
@@ -166,16 +164,16 @@
         <div class="mt-1 grid grid-cols-6 gap-2">
           {#each [0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10] as e (e)}<button
               type="button"
-              class="min-h-[48px] rounded border-[1.5px] border-[#8b7f90] text-[20px] aria-pressed:bg-action aria-pressed:text-sheet"
+              class="min-h-press rounded border-firm border-edge text-head aria-pressed:bg-action aria-pressed:text-sheet"
               aria-pressed={effort === e}
               onclick={() => (effort = effort === e ? null : e)}>{e}</button
             >{/each}
         </div>
       </fieldset>
       <label class="mt-4 grid gap-1"
-        >A word to your coach<input class="field min-h-[48px]" maxlength="2000" bind:value={note} /></label
+        >A word to your coach<input class="field min-h-press" maxlength="2000" bind:value={note} /></label
       >
-      <button class="mt-5 act min-h-[64px] w-full text-[22px]">Keep it</button>
+      <button class="mt-5 act min-h-wet w-full text-big">Keep it</button>
     </form>
   {:else if days.view}
     <p class="mt-3">No session is planned today, so there is nothing to tell. Resting is part of the plan.</p>

@@ -36,11 +36,11 @@
 </script>
 
 <svelte:head><title>My course · Dimbo</title></svelte:head>
-<main class="mx-auto max-w-[640px] px-5 pt-4 pb-16 text-[19px]">
+<main class="mx-auto max-w-column-wide px-5 pt-4 pb-16 text-head">
   <div class="flex items-center justify-between">
-    <Logo /><a class="inline-flex min-h-[44px] items-center link" href="/today">Today</a>
+    <Logo /><a class="inline-flex min-h-touch items-center link" href="/today">Today</a>
   </div>
-  <h1 class="mt-4 text-[34px]">My course</h1>
+  <h1 class="mt-4 text-display">My course</h1>
   {#if problem}<p role="alert" class="mt-3">
       {problem} Open the course once while you are online; then it is kept on this phone. Your practice needs no
       connection.
@@ -57,7 +57,7 @@
         : 'Nothing has been practised yet.'}
     </p>
     {#if course.sittings.length}
-      <h2 class="mt-7 text-[24px]">What the photographs say</h2>
+      <h2 class="mt-7 text-huge">What the photographs say</h2>
       <ul>
         {#each course.sittings as s (s.day)}
           <li class="flex gap-4 border-b border-rule py-3">
@@ -77,12 +77,12 @@
           </li>
         {/each}
       </ul>
-      <p class="mt-2 text-[16px] text-soft">
+      <p class="mt-2 text-lead text-soft">
         A change counts only when it is larger than taking the photographs again would explain. Most coaches
         look for one after 8 to 12 weeks, and nobody can promise it.
       </p>
     {/if}
-    <h2 class="mt-7 text-[24px]">Week by week</h2>
+    <h2 class="mt-7 text-huge">Week by week</h2>
     <ul>
       {#each course.weeks as w (w.number)}
         <li class="border-b border-rule py-3">

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
   import { longDay } from '$lib/format'
   import Helps from './Device.svelte'
 
@@ -17,11 +17,9 @@
 
   async function tried(work: () => Promise<void>) {
     problem = ''
-    try {
+    problem = await problemOf(async () => {
       await work()
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   onMount(() =>
     tried(async () => {
@@ -61,25 +59,25 @@
 </script>
 
 <svelte:head><title>Settings · Dimbo</title></svelte:head>
-<main class="mx-auto max-w-[560px] px-5 pt-4 pb-10 text-[18px]">
-  <p><a class="inline-flex min-h-[44px] items-center text-[16px] link" href="/today">Today</a></p>
-  <h1 class="mt-1 text-[30px]">Settings</h1>
+<main class="mx-auto max-w-column px-5 pt-4 pb-10 text-sub">
+  <p><a class="inline-flex min-h-touch items-center text-lead link" href="/today">Today</a></p>
+  <h1 class="mt-1 text-title">Settings</h1>
   {#if problem}<p role="alert" class="mt-3 text-stop">{problem}</p>{/if}
   {#if reminders}
     <section class="mt-5">
-      <h2 class="text-[21px]">Reminders</h2>
+      <h2 class="text-big">Reminders</h2>
       <p class="mt-1">
         {reminders.on
           ? 'At most one a session, at the time that you and your coach agreed on.'
           : 'You get no reminders.'}
       </p>
-      <label class="mt-3 flex min-h-[44px] items-center gap-3"
+      <label class="mt-3 flex min-h-touch items-center gap-3"
         ><input type="checkbox" class="size-6 shrink-0" bind:checked={own} /> Quiet hours of my own</label
       >
       {#if own}
         <div class="mt-1 flex items-center gap-3">
-          <label>from <input class="field min-h-[48px] w-[148px]" type="time" bind:value={first} /></label>
-          <label>to <input class="field min-h-[48px] w-[148px]" type="time" bind:value={last} /></label>
+          <label>from <input class="field min-h-press w-[148px]" type="time" bind:value={first} /></label>
+          <label>to <input class="field min-h-press w-[148px]" type="time" bind:value={last} /></label>
         </div>
       {:else}<p class="text-soft">
           Nothing comes between {reminders.practice_quiet.first.slice(0, 5)} and {reminders.practice_quiet.last.slice(
@@ -88,10 +86,10 @@
           )}.
         </p>{/if}
       <div class="mt-3 flex flex-wrap gap-3">
-        <button class="act min-h-[48px]" onclick={() => keep(true)}
+        <button class="act min-h-press" onclick={() => keep(true)}
           >{reminders.on ? 'Keep' : 'Remind me again'}</button
         >
-        {#if reminders.on}<button class="act min-h-[48px] act-quiet" onclick={() => keep(false)}
+        {#if reminders.on}<button class="act min-h-press act-quiet" onclick={() => keep(false)}
             >No reminders</button
           >{/if}
         {#if saved}<span role="status" class="self-center">{saved}</span>{/if}
@@ -100,25 +98,23 @@
   {/if}
   {#if feed}
     <section class="mt-8">
-      <h2 class="text-[21px]">Your calendar</h2>
+      <h2 class="text-big">Your calendar</h2>
       <p class="mt-1">
         A private address that your calendar program reads by itself. Whoever has it sees when you practise,
         and nothing else.
       </p>
       {#if link}
-        <p class="mt-2 border border-ink bg-sheet p-3 text-[16px] break-all">{link}</p>
-        <p class="mt-1 text-[16px] text-soft">
-          It is shown this once. Copy it into your calendar program now.
-        </p>
+        <p class="mt-2 border border-ink bg-sheet p-3 text-lead break-all">{link}</p>
+        <p class="mt-1 text-lead text-soft">It is shown this once. Copy it into your calendar program now.</p>
       {:else if feed.open}<p class="mt-2">
           An address is in use{feed.read_at ? `, last read ${longDay(feed.read_at.slice(0, 10))}` : ''}.
         </p>{/if}
       <div class="mt-3 flex flex-wrap gap-3">
-        <button class="act min-h-[48px]" onclick={openFeed}
+        <button class="act min-h-press" onclick={openFeed}
           >{feed.open ? 'Make a new address' : 'Make an address'}</button
         >
-        {#if feed.open}<button class="act min-h-[48px] act-quiet" onclick={closeFeed}>Close it</button>{/if}
-        <a class="inline-flex min-h-[48px] items-center link" href="/api/my-calendar.ics" download
+        {#if feed.open}<button class="act min-h-press act-quiet" onclick={closeFeed}>Close it</button>{/if}
+        <a class="inline-flex min-h-press items-center link" href="/api/my-calendar.ics" download
           >Save as a file</a
         >
       </div>
@@ -126,14 +122,14 @@
   {/if}
   <Helps />
   <section class="mt-8">
-    <h2 class="text-[21px]">What was sent to you</h2>
+    <h2 class="text-big">What was sent to you</h2>
     <ul class="mt-1">
       {#each letters as x (x.id)}
         <li class="border-b border-rule py-2">
           <p class="flex justify-between gap-3">
-            <b>{x.subject}</b><span class="text-[15px] text-soft">{states[x.state]}</span>
+            <b>{x.subject}</b><span class="text-base text-soft">{states[x.state]}</span>
           </p>
-          <p class="text-[16px] whitespace-pre-line">{x.body.split('\n\n')[0]}</p>
+          <p class="text-lead whitespace-pre-line">{x.body.split('\n\n')[0]}</p>
         </li>
       {:else}<li class="py-2 text-soft">Nothing yet.</li>{/each}
     </ul>

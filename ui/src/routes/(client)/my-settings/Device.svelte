@@ -25,19 +25,19 @@
 </script>
 
 <section class="mt-8">
-  <h2 class="text-[21px]">In practice</h2>
+  <h2 class="text-big">In practice</h2>
   {#each all as [key, name] (key)}
-    <label class="flex min-h-[48px] items-center gap-3"
+    <label class="flex min-h-press items-center gap-3"
       ><input type="checkbox" class="size-6 shrink-0" bind:checked={helps[key]} onchange={keep} />
       {name}</label
     >
   {/each}
-  <p class="mt-2 text-[16px] text-soft">
+  <p class="mt-2 text-lead text-soft">
     Dimbo opens and plays without a connection. {offer
       ? ''
       : 'Put it on your home screen through the menu of your browser.'}
   </p>
-  {#if offer}<button class="mt-2 act min-h-[48px] act-quiet" onclick={() => offer?.prompt()}
+  {#if offer}<button class="mt-2 act min-h-press act-quiet" onclick={() => offer?.prompt()}
       >Put Dimbo on this device</button
     >{/if}
 </section>

@@ -166,32 +166,32 @@
 <svelte:window onkeydown={keys} />
 <svelte:head><title>Practice · Dimbo</title><meta name="theme-color" content="#17111c" /></svelte:head>
 <div class="min-h-[100dvh] bg-night text-night-text [--color-action:var(--color-night-text)]">
-  <main class="mx-auto flex h-[100dvh] max-w-[620px] flex-col px-6 pt-4 pb-5 landscape:max-w-[1180px]">
+  <main class="mx-auto flex h-[100dvh] max-w-[620px] flex-col px-6 pt-4 pb-5 landscape:max-w-desk">
     {#if problem}
-      <p role="alert" class="mt-10 text-[22px]">{problem}</p>
-      <a class="mt-6 text-[22px] underline" href="/today">Back</a>
+      <p role="alert" class="mt-10 text-big">{problem}</p>
+      <a class="mt-6 text-big underline" href="/today">Back</a>
     {:else if elsewhere}
-      <h1 class="mt-10 text-[29px]">It runs in another window</h1>
-      <p role="status" class="mt-3 text-[22px]">
+      <h1 class="mt-10 text-title">It runs in another window</h1>
+      <p role="status" class="mt-3 text-big">
         A session of yours is open in another window or tab of this device. Go on there, or close it and open
         this one again; so nothing counts twice.
       </p>
       <button
-        class="mt-6 min-h-[64px] rounded bg-night-text text-[22px] font-bold text-night"
+        class="mt-6 min-h-wet rounded bg-night-text text-big font-bold text-night"
         onclick={() => location.reload()}>I have closed it</button
       >
-      <a class="mt-4 flex min-h-[48px] items-center justify-center text-[20px] underline" href="/today"
+      <a class="mt-4 flex min-h-press items-center justify-center text-head underline" href="/today"
         >Back to today</a
       >
     {:else if player && asking === 'sign' && days.view}
       <Signs view={days.view} night told={halted} back={() => (asking = 'hurts')} />
     {:else if player && asking === 'ended' && days.view}
       <div class="min-h-0 grow overflow-y-auto">
-        <h1 class="mt-2 text-[29px]">The session ends here</h1>
-        <p class="mt-2 text-[21px]">
+        <h1 class="mt-2 text-title">The session ends here</h1>
+        <p class="mt-2 text-big">
           Such pain ends practice for today; your coach is told. {player.told ? '' : 'It is kept.'}
         </p>
-        {#if player.told}<button class="min-h-[48px] text-[20px] underline" onclick={mistaken}
+        {#if player.told}<button class="min-h-press text-head underline" onclick={mistaken}
             >It was a mistake; take it back</button
           >{/if}
         <Signs
@@ -236,6 +236,6 @@
         skip={() => ask('skip')}
         changed={() => ask('changed')}
       />
-    {:else}<p class="mt-10 text-[22px] text-night-soft" role="status">Reading your session …</p>{/if}
+    {:else}<p class="mt-10 text-big text-night-soft" role="status">Reading your session …</p>{/if}
   </main>
 </div>

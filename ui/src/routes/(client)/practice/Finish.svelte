@@ -45,56 +45,56 @@
   }
 </script>
 
-<h1 class="mt-4 text-[34px]">{early ? 'Ended for today' : 'That was all'}</h1>
+<h1 class="mt-4 text-display">{early ? 'Ended for today' : 'That was all'}</h1>
 {#if phase === 'asking'}
-  {#if early}<p class="mt-2 text-[20px]">
+  {#if early}<p class="mt-2 text-head">
       What you did is kept, {clock(playedOf(kept))} of {clock(player.session.seconds)}. The rest can wait.
-      <button class="min-h-[48px] font-bold underline" onclick={() => player.unend()}>Go on instead</button>
+      <button class="min-h-press font-bold underline" onclick={() => player.unend()}>Go on instead</button>
     </p>{/if}
-  <p class="mt-3 text-[22px] font-bold">Felt in the right place?</p>
+  <p class="mt-3 text-big font-bold">Felt in the right place?</p>
   <div class="mt-2 grid grid-cols-3 gap-3">
     {#each forms as [value, name] (value)}
       <button
-        class="min-h-[56px] rounded border-2 border-night-soft text-[22px] font-semibold aria-pressed:bg-night-text aria-pressed:text-night"
+        class="min-h-hand rounded border-2 border-night-soft text-big font-semibold aria-pressed:bg-night-text aria-pressed:text-night"
         aria-pressed={form === value}
         onclick={() => (form = form === value ? null : value)}>{name}</button
       >
     {/each}
   </div>
-  <label class="mt-4 grid gap-1 text-[22px] font-bold"
+  <label class="mt-4 grid gap-1 text-big font-bold"
     >A word to your coach<input
-      class="min-h-[56px] rounded border-2 border-night-soft bg-night px-3 text-[20px] font-normal"
+      class="min-h-hand rounded border-2 border-night-soft bg-night px-3 text-head font-normal"
       maxlength="2000"
       bind:value={note}
     /></label
   >
-  <p class="mt-5 text-[22px] font-bold">How hard was it? This ends it.</p>
-  <p class="text-[18px] text-night-soft">0 is nothing, 10 the hardest. Most work belongs at 3 to 7.</p>
+  <p class="mt-5 text-big font-bold">How hard was it? This ends it.</p>
+  <p class="text-sub text-night-soft">0 is nothing, 10 the hardest. Most work belongs at 3 to 7.</p>
   <div class="mt-2 grid grid-cols-4 gap-3">
     {#each [0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10] as n (n)}
       <button
-        class="min-h-[64px] rounded border-2 border-night-soft text-[26px] font-bold {n >= 3 && n <= 7
+        class="min-h-wet rounded border-2 border-night-soft text-huge font-bold {n >= 3 && n <= 7
           ? 'bg-night-raised'
           : ''}"
         onclick={() => done(n)}>{n}</button
       >
     {/each}
-    <button class="min-h-[64px] text-[19px] underline" onclick={() => done(null)}>no answer</button>
+    <button class="min-h-wet text-head underline" onclick={() => done(null)}>no answer</button>
   </div>
-{:else if phase === 'sending'}<p class="mt-4 text-[22px]" role="status">Handing it in …</p>
+{:else if phase === 'sending'}<p class="mt-4 text-big" role="status">Handing it in …</p>
 {:else}
   {#if phase === 'waiting'}
-    <p class="mt-4 text-[22px]" role="status">
+    <p class="mt-4 text-big" role="status">
       {queue.held === 'signed-out'
         ? 'You are signed out. The session is kept on this phone and handed in once you sign in again.'
         : 'No connection. The session is kept on this phone and handed in later, once.'}
     </p>
   {/if}
-  {#each queue.said as text (text)}<p role="status" class="mt-4 text-[22px]">{text}</p>{/each}
-  {#if refusal}<p role="alert" class="mt-4 text-[22px]">{refusal}</p>{/if}
+  {#each queue.said as text (text)}<p role="status" class="mt-4 text-big">{text}</p>{/each}
+  {#if refusal}<p role="alert" class="mt-4 text-big">{refusal}</p>{/if}
   <a
     href="/today"
-    class="mt-6 flex min-h-[64px] items-center justify-center rounded bg-night-text text-[24px] font-bold text-night"
+    class="mt-6 flex min-h-wet items-center justify-center rounded bg-night-text text-huge font-bold text-night"
     >Back to today</a
   >
 {/if}

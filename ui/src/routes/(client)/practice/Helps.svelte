@@ -25,13 +25,13 @@
 <div class="flex flex-wrap gap-3" role="group" aria-label="What helps you">
   {#each all as [key, name] (key)}
     <button
-      class="min-h-[52px] rounded border-2 border-night-soft px-4 text-[20px] aria-pressed:border-night-text aria-pressed:bg-night-raised aria-pressed:font-bold"
+      class="min-h-press rounded border-2 border-night-soft px-4 text-head aria-pressed:border-night-text aria-pressed:bg-night-raised aria-pressed:font-bold"
       aria-pressed={helps[key]}
       onclick={() => flip(key)}
       >{name} <span class="text-night-soft">{helps[key] ? 'on' : 'off'}</span></button
     >
   {/each}
 </div>
-{#if helps.mirror}<p class="mt-2 text-[18px] text-night-soft">
+{#if helps.mirror}<p class="mt-2 text-sub text-night-soft">
     {mirror.problem || 'Only you see it: nothing is recorded or sent.'}
   </p>{/if}

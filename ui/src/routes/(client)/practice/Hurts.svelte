@@ -48,15 +48,15 @@
   let level = $state<number | null>(null)
   const pain = $derived<Pain | null>(level === null ? null : { side: side ?? 'both', level, where, since })
   const big =
-    'min-h-[56px] rounded border-2 border-night-soft px-2 text-[20px] leading-tight font-semibold aria-pressed:bg-night-text aria-pressed:text-night'
+    'min-h-hand rounded border-2 border-night-soft px-2 text-head leading-tight font-semibold aria-pressed:bg-night-text aria-pressed:text-night'
 </script>
 
 <div class="min-h-0 grow overflow-y-auto pb-3">
   <button
-    class="mt-1 min-h-[64px] w-full rounded bg-stop px-3 text-[20px] leading-tight font-bold text-white"
+    class="mt-1 min-h-wet w-full rounded bg-stop px-3 text-head leading-tight font-bold text-white"
     onclick={sign}>Face suddenly uneven, numb, weak or drooping? Seeing double? Touch here</button
   >
-  <h1 class="mt-4 text-[29px]">What hurts?</h1>
+  <h1 class="mt-4 text-title">What hurts?</h1>
   <div class="mt-2 grid gap-2" role="group" aria-label="Which exercise">
     {#each exercises as [id, name] (id)}<button
         class="{big} text-left"
@@ -64,7 +64,7 @@
         onclick={() => (chosen = id)}>{name}</button
       >{/each}
   </div>
-  <p class="mt-4 text-[22px] font-bold">How much, of 10?</p>
+  <p class="mt-4 text-big font-bold">How much, of 10?</p>
   <div class="mt-2 grid grid-cols-5 gap-3" role="group" aria-label="How much">
     {#each [1, 2, 3, 4, 5, 6, 7, 8, 9, 10] as n (n)}<button
         class={big}
@@ -72,7 +72,7 @@
         onclick={() => (level = n)}>{n}</button
       >{/each}
   </div>
-  <p class="mt-4 text-[22px] font-bold">Which side, your own?</p>
+  <p class="mt-4 text-big font-bold">Which side, your own?</p>
   <div class="mt-2 grid grid-cols-3 gap-3" role="group" aria-label="Which side">
     {#each ['right', 'left', 'both'] as const as s (s)}<button
         class={big}
@@ -80,13 +80,13 @@
         onclick={() => (side = s)}>{s}</button
       >{/each}
   </div>
-  <p class="mt-4 text-[22px] font-bold">Where?</p>
+  <p class="mt-4 text-big font-bold">Where?</p>
   <div class="mt-2 grid grid-cols-3 gap-2" role="group" aria-label="Where">
     {#each places as p (p)}<button class={big} aria-pressed={where === p} onclick={() => (where = p)}
         >{p}</button
       >{/each}
   </div>
-  <p class="mt-4 text-[22px] font-bold">Since when?</p>
+  <p class="mt-4 text-big font-bold">Since when?</p>
   <div class="mt-2 grid grid-cols-2 gap-2" role="group" aria-label="Since when">
     {#each TIMES as t (t)}<button class={big} aria-pressed={since === t} onclick={() => (since = t)}
         >{t}</button
@@ -95,7 +95,7 @@
 </div>
 <div class="grid shrink-0 gap-2 pt-2">
   <button
-    class="min-h-[72px] rounded bg-night-text text-[22px] leading-tight font-bold text-night disabled:opacity-40"
+    class="min-h-thumb rounded bg-night-text text-big leading-tight font-bold text-night disabled:opacity-40"
     disabled={pain === null}
     onclick={() => pain && stop(exercise, pain)}
     >{pain === null
@@ -104,7 +104,7 @@
         ? 'Stop it, and end the session'
         : 'Stop it, and go on with what is safe'}</button
   >
-  <button class="min-h-[48px] text-[20px] text-night-soft underline" onclick={back}
+  <button class="min-h-press text-head text-night-soft underline" onclick={back}
     >It does not hurt; go back</button
   >
 </div>

@@ -11,12 +11,12 @@
     changed
   }: { player: Player; mirror: Mirror; skip: () => void; changed: () => void } = $props()
   let more = $state(false)
-  const key = 'min-h-[60px] rounded border-2 border-night-soft px-2 text-[21px] leading-tight font-semibold'
+  const key = 'min-h-hand rounded border-2 border-night-soft px-2 text-big leading-tight font-semibold'
 </script>
 
 <div class="mt-3 mb-3 grid grid-cols-2 gap-3 landscape:grid-cols-5">
   <button
-    class="col-span-2 min-h-[64px] rounded border-2 border-night-text text-[25px] font-bold landscape:col-span-1"
+    class="col-span-2 min-h-wet rounded border-2 border-night-text text-huge font-bold landscape:col-span-1"
     onclick={() => player.toggle()}>Go on</button
   >
   <button class={key} onclick={() => player.back()}>One back</button>
@@ -29,7 +29,7 @@
   <button class={key} aria-expanded={more} onclick={() => (more = !more)}>Sound and mirror</button>
 </div>
 {#if more}<div class="mb-3"><Helps {mirror} /></div>{/if}
-<button class="mb-3 min-h-[48px] text-left text-[20px] text-night-soft underline" onclick={changed}
+<button class="mb-3 min-h-press text-left text-head text-night-soft underline" onclick={changed}
   >Something has changed in my health</button
 >
-{#if player.isEased && player.item?.eased}<p class="mb-3 text-[20px]">Easier: {player.item.eased}</p>{/if}
+{#if player.isEased && player.item?.eased}<p class="mb-3 text-head">Easier: {player.item.eased}</p>{/if}

@@ -35,38 +35,38 @@
   let out = $state(false)
 </script>
 
-<h1 class="mt-2 text-[34px]">
+<h1 class="mt-2 text-display">
   {clock(player.session.seconds)} minutes,
   {doing.length} exercises
 </h1>
-<p class="mt-2 text-[22px]">Prop the phone where you see it. After this you need no hands.</p>
-<p class="mt-4 text-[22px] font-bold">Have ready</p>
-<ul class="mt-1 list-disc pl-6 text-[22px]">
+<p class="mt-2 text-big">Prop the phone where you see it. After this you need no hands.</p>
+<p class="mt-4 text-big font-bold">Have ready</p>
+<ul class="mt-1 list-disc pl-6 text-big">
   {#each needs as need (need)}<li>{need}</li>{/each}
 </ul>
 {#each [...player.out] as [id, why] (id)}
-  <p class="mt-2 text-[18px] text-night-soft">
+  <p class="mt-2 text-sub text-night-soft">
     {player.session.items.find((i) => i.exercise === id)?.name} is left out: {why}.
   </p>
 {/each}
 {#if waits}<label
-    class="mt-3 flex min-h-[64px] items-center gap-4 rounded border-2 border-night-text px-4 text-[22px] font-bold"
+    class="mt-3 flex min-h-wet items-center gap-4 rounded border-2 border-night-text px-4 text-big font-bold"
     ><input type="checkbox" class="size-7" bind:checked={out} />My contact lenses are out</label
   >{/if}
 <div class="mt-5"><Helps {mirror} touched={() => (held = true)} /></div>
-<p class="mt-5 text-[18px] text-night-soft">
+<p class="mt-5 text-sub text-night-soft">
   Pain means stop. Breathe, keep the teeth apart, never drag the skin. A tap anywhere pauses.
 </p>
 <div class="mt-auto grid gap-3 pt-4">
-  <p class="text-center text-[26px] font-bold" role="timer">
+  <p class="text-center text-huge font-bold" role="timer">
     {waits && !out ? 'Lenses out first' : held ? ' ' : `Begins in ${left}`}
   </p>
   <button
-    class="min-h-[84px] rounded bg-night-text text-[30px] font-bold text-night disabled:opacity-40"
+    class="min-h-thumb rounded bg-night-text text-title font-bold text-night disabled:opacity-40"
     disabled={waits && !out}
     onclick={begin}>Begin</button
   >
-  <a href="/today" class="flex min-h-[48px] items-center justify-center text-[20px] text-night-soft underline"
+  <a href="/today" class="flex min-h-press items-center justify-center text-head text-night-soft underline"
     >Not now</a
   >
 </div>

@@ -4,15 +4,15 @@
   const reasons = ['no time', 'too hard today', 'not sure how', 'not now']
 </script>
 
-<h1 class="mt-2 text-[29px]">Skip {name}?</h1>
-<p class="mt-2 text-[22px]">Say why, and we go on with the next one. Nothing has to be made up.</p>
+<h1 class="mt-2 text-title">Skip {name}?</h1>
+<p class="mt-2 text-big">Say why, and we go on with the next one. Nothing has to be made up.</p>
 <div class="mt-5 grid gap-3">
   {#each reasons as reason (reason)}
     <button
-      class="min-h-[72px] rounded border-2 border-night-soft text-[24px] font-semibold"
+      class="min-h-thumb rounded border-2 border-night-soft text-huge font-semibold"
       onclick={() => skip(reason)}>{reason}</button
     >
   {/each}
 </div>
-<p class="mt-4 text-[20px] text-night-soft">If it hurts, go back and press “It hurts”.</p>
-<button class="mt-auto min-h-[60px] text-[22px] underline" onclick={back}>Go back to it</button>
+<p class="mt-4 text-head text-night-soft">If it hurts, go back and press “It hurts”.</p>
+<button class="mt-auto min-h-hand text-big underline" onclick={back}>Go back to it</button>

@@ -102,10 +102,10 @@
   })
 </script>
 
-<div class="flex items-center justify-between gap-2 text-[22px] max-[359px]:text-[18px]">
+<div class="flex items-center justify-between gap-2 text-big max-[359px]:text-sub">
   <span class="whitespace-nowrap"><b>{clock(player.left)}</b> <span class="text-night-soft">left</span></span>
   <button
-    class="min-h-[44px] px-1 text-[20px] whitespace-nowrap text-night-soft underline max-[359px]:text-[17px]"
+    class="min-h-touch px-1 text-head whitespace-nowrap text-night-soft underline max-[359px]:text-sub"
     onclick={() => player.end()}>End for today</button
   >
   <span class="whitespace-nowrap text-night-soft"
@@ -125,12 +125,16 @@
       y="3"
       width={Math.max(1, entry.seconds * scale - 1.5)}
       height="8"
-      fill={i === cue?.item ? 'var(--color-night-text)' : i < (cue?.item ?? 0) ? '#8f8496' : '#4a3f52'}
+      fill={i === cue?.item
+        ? 'var(--color-night-text)'
+        : i < (cue?.item ?? 0)
+          ? 'var(--color-night-past)'
+          : 'var(--color-night-next)'}
     />
   {/each}
   <path d="M{342 * player.share} 0V14" stroke="var(--color-night-text)" stroke-width="2.5" />
 </svg>
-<p class="sr-only text-[22px]" aria-live="polite">{item?.name}, {sideWord}. {item?.prepare.join(', ')}</p>
+<p class="sr-only text-big" aria-live="polite">{item?.name}, {sideWord}. {item?.prepare.join(', ')}</p>
 
 <button
   type="button"
@@ -141,18 +145,18 @@
   aria-label={player.playing ? 'Pause' : 'Go on'}
 >
   <span class="head">
-    <span class="mt-3 block font-head text-[27px] leading-[1.1] font-bold"
+    <span class="mt-3 block font-head text-huge leading-[1.1] font-bold"
       ><span class="text-night-soft">{cue?.beat === 'change' ? 'Next: ' : ''}</span>{item?.name}</span
     >
-    <span class="mt-1 block text-[24px]">
+    <span class="mt-1 block text-huge">
       {#if !breathes}<b class={sideInk}>{sideWord}</b>{/if}{#if cue && cue.sets > 1 && cue.set_number}, set {cue.set_number}
         of {cue.sets}{/if}
-      {#if cue?.direction}<span class="block text-[22px]">{cue.direction}</span>{/if}
+      {#if cue?.direction}<span class="block text-big">{cue.direction}</span>{/if}
     </span>
   </span>
   <span class="face relative block min-h-0">
     <span class="absolute inset-0 flex flex-col">
-      <span class="text-[20px] leading-tight text-night-soft landscape:text-right"
+      <span class="text-head leading-tight text-night-soft landscape:text-right"
         >{item?.figure.view === 'behind' ? 'From behind' : 'As in a mirror'}</span
       >
       <span class="relative min-h-0 grow">
@@ -180,14 +184,14 @@
     </span>
   </span>
   <span class="count flex min-h-0 flex-col justify-end">
-    <span class="block text-[30px] leading-none font-bold" aria-live="assertive"
+    <span class="block text-title leading-none font-bold" aria-live="assertive"
       >{player.playing ? verb : 'Paused'}</span
     >
     <span class="mt-2 block font-head text-[min(37vw,22vh,160px)] leading-[0.8] font-bold tracking-tighter"
       >{count}</span
     >
   </span>
-  <span class="after mt-3 block text-[22px] text-night-soft"
+  <span class="after mt-3 block text-big text-night-soft"
     >{after}{#if cue && cue.reps > 1}; {cue.rep} of {cue.reps}{/if}</span
   >
   <span class="train mt-4 block">
@@ -201,19 +205,19 @@
       />{/if}
   </span>
   {#if player.playing}
-    <span class="said mt-4 mb-3 block min-h-[62px] text-[25px] leading-[1.22] font-semibold">
+    <span class="said mt-4 mb-3 block min-h-wet text-huge leading-[1.22] font-semibold">
       {said}
-      {#if player.isEased && item?.eased && !waiting}<span class="block text-[21px] leading-tight font-normal"
+      {#if player.isEased && item?.eased && !waiting}<span class="block text-big leading-tight font-normal"
           >Easier: {item.eased}</span
         >{/if}
     </span>
   {/if}
 </button>
-{#if player.notice}<p class="mb-2 rounded bg-night-raised px-3 py-2 text-[20px] leading-tight" role="status">
+{#if player.notice}<p class="mb-2 rounded bg-night-raised px-3 py-2 text-head leading-tight" role="status">
     {player.notice}
   </p>{/if}
 {#if player.told}<p
-    class="mb-2 flex items-center justify-between gap-3 rounded bg-night-raised px-3 py-1 text-[20px]"
+    class="mb-2 flex items-center justify-between gap-3 rounded bg-night-raised px-3 py-1 text-head"
     role="status"
   >
     <span
@@ -221,32 +225,32 @@
         ? `, and ${player.told.more.length} that share what hurts`
         : ''}; your coach is told.</span
     >
-    <button class="min-h-[48px] shrink-0 font-bold underline" onclick={() => player.takeBack()}
+    <button class="min-h-press shrink-0 font-bold underline" onclick={() => player.takeBack()}
       >Take it back</button
     >
   </p>{/if}
 {#if !player.playing}<Paused {player} {mirror} {skip} {changed} />{/if}
 {#if player.canStay}<button
-    class="mb-2 min-h-[56px] shrink-0 rounded border-2 border-night-soft text-[21px] font-semibold"
+    class="mb-2 min-h-hand shrink-0 rounded border-2 border-night-soft text-big font-semibold"
     onclick={() => player.stay()}>Tender? Stay here, 10 s longer</button
   >{/if}
 <div class="bar grid shrink-0 grid-cols-[1fr_auto] items-center gap-4">
   <button
-    class="flex min-h-[68px] items-center justify-center gap-3 rounded bg-night-text text-[25px] font-bold text-stop"
+    class="flex min-h-wet items-center justify-center gap-3 rounded bg-night-text text-huge font-bold text-stop"
     onclick={hurts}
   >
     <svg viewBox="0 0 16 16" class="size-7" aria-hidden="true"
       ><path d="M5 .8h6L15.2 5v6L11 15.2H5L.8 11V5Z" fill="var(--color-stop)" /><path
         d="M4 8h8"
-        stroke="#fff"
+        stroke="var(--color-white)"
         stroke-width="2.4"
       /></svg
     >
     It hurts
   </button>
-  <span class="foot w-[128px] text-right text-[20px] leading-tight text-night-soft">
+  <span class="foot w-[128px] text-right text-head leading-tight text-night-soft">
     <span class="hint">{player.playing ? 'Tap anywhere to pause' : 'Tap above to go on'}</span>
-    <span class="beside text-left text-[22px] leading-tight font-semibold text-night-text" aria-hidden="true"
+    <span class="beside text-left text-big leading-tight font-semibold text-night-text" aria-hidden="true"
       >{player.playing ? said : ''}</span
     >
   </span>

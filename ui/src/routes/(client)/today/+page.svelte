@@ -109,9 +109,9 @@
 </script>
 
 <svelte:head><title>Today · Dimbo</title></svelte:head>
-<main class="mx-auto max-w-[560px] px-5 pt-4 pb-10 text-[18px]">
+<main class="mx-auto max-w-column px-5 pt-4 pb-10 text-sub">
   <header class="flex items-center justify-between">
-    <Logo /><a href="/my-settings" class="inline-flex min-h-[44px] items-center text-[16px] link">Settings</a>
+    <Logo /><a href="/my-settings" class="inline-flex min-h-touch items-center text-lead link">Settings</a>
   </header>
   {#if problem || days.problem}<p role="alert" class="mt-4 text-stop">{problem || days.problem}</p>{/if}
   <Waiting halted={!!halt} />
@@ -123,13 +123,13 @@
     {#if halt}
       <p
         role="alert"
-        class="mt-2 border-[4px] border-stop bg-sheet p-4 text-[22px] leading-[1.25] font-bold text-stop"
+        class="mt-2 border-[4px] border-stop bg-sheet p-4 text-big leading-[1.25] font-bold text-stop"
       >
         {halt}
       </p>
       <p class="mt-3">Nothing is planned until then, and nothing has to be made up.</p>
     {:else if !day}
-      <h1 class="mt-1 text-[34px]">Connect once</h1>
+      <h1 class="mt-1 text-display">Connect once</h1>
       <p class="mt-2">
         The days that this phone had kept are over. Open this page while you are online, and the next ones are
         here.
@@ -139,7 +139,7 @@
     {:else if askFirst}
       <AskAgain {view} halted={read} />
     {:else if view.ask?.first}
-      <h1 class="mt-1 text-[34px]">Thank you</h1>
+      <h1 class="mt-1 text-display">Thank you</h1>
       <p class="mt-2">
         {queue.held
           ? 'Your answer is kept on this phone. Your session appears as soon as there is a connection.'
@@ -150,25 +150,25 @@
     {:else if next}
       <Session {view} {day} part={next.part} session={next.session} />
     {:else if finished}
-      <h1 class="mt-1 text-[34px]">Done for today</h1>
+      <h1 class="mt-1 text-display">Done for today</h1>
       <p class="mt-2">
         Nothing more is planned today; resting is part of the plan.
         {#if rest}You left off at {clock(rest.at)}:
-          <a class="inline-flex min-h-[44px] items-center link" href="/practice?part={rest.part}"
+          <a class="inline-flex min-h-touch items-center link" href="/practice?part={rest.part}"
             >go on with the rest</a
           >, if you like.{/if}
       </p>
     {:else if day.paused}
-      <h1 class="mt-1 text-[34px]">A pause</h1>
+      <h1 class="mt-1 text-display">A pause</h1>
     {:else if view.titles.length}
-      <h1 class="mt-1 text-[34px]">A rest day</h1>
+      <h1 class="mt-1 text-display">A rest day</h1>
       <p class="mt-2">
         {view.next_day
           ? 'No session is planned.'
           : 'This program is at its end; your coach plans what comes next.'} There is nothing to make up.
       </p>
     {:else}
-      <h1 class="mt-1 text-[34px]">Welcome, {view.name.split(' ')[0]}</h1>
+      <h1 class="mt-1 text-display">Welcome, {view.name.split(' ')[0]}</h1>
       <p class="mt-2">
         Your coach at {view.practice_name} has not assigned a program yet. It appears here when it begins.
       </p>
@@ -186,7 +186,7 @@
       {#if day?.habits.length}<Habits {day} />{/if}
       {#if view.photo_due && day && view.photo_due <= day.day}
         <section class="mt-7">
-          <h2 class="text-[21px]">Photographs are due</h2>
+          <h2 class="text-big">Photographs are due</h2>
           <p class="mt-1">
             Since {longDay(view.photo_due)}. Before practice, in the same light and at the same time of day as
             the first ones. {view.coach_name || 'Your coach'} sends you the link.
@@ -199,14 +199,14 @@
       {#if !askFirst}<AskAgain {view} halted={read} />{/if}
     {/if}
     {#if !halt}<p class="mt-3"><SignsLink {view} /></p>{/if}
-    <footer class="mt-8 flex flex-wrap gap-x-6 border-t border-rule pt-2 text-[16px]">
-      {#if view.titles.length && !halt}<a class="inline-flex min-h-[44px] items-center link" href="/by-hand"
+    <footer class="mt-8 flex flex-wrap gap-x-6 border-t border-rule pt-2 text-lead">
+      {#if view.titles.length && !halt}<a class="inline-flex min-h-touch items-center link" href="/by-hand"
           >Practised without the phone?</a
         >{/if}
-      <a href="/my-course" class="inline-flex min-h-[44px] items-center link">My course</a>
-      <a href="/agreements" class="inline-flex min-h-[44px] items-center link">What you agreed to</a>
-      <button class="min-h-[44px] link" onclick={leave}>Sign out</button>
-      {#if view.planned}<span class="inline-flex min-h-[44px] items-center text-soft"
+      <a href="/my-course" class="inline-flex min-h-touch items-center link">My course</a>
+      <a href="/agreements" class="inline-flex min-h-touch items-center link">What you agreed to</a>
+      <button class="min-h-touch link" onclick={leave}>Sign out</button>
+      {#if view.planned}<span class="inline-flex min-h-touch items-center text-soft"
           >this week done {share(view.done)} of {view.planned}</span
         >{/if}
     </footer>

@@ -15,7 +15,7 @@
   async function nothing() {
     await keepHere({ kind: 'asked', id: crypto.randomUUID(), said_at: new Date().toISOString() })
   }
-  const big = 'act min-h-[68px] w-full text-[22px]'
+  const big = 'act min-h-wet w-full text-big'
 </script>
 
 {#if ask}
@@ -24,24 +24,24 @@
     class={ask.first ? '' : 'mt-6 border-l-4 border-mark-watch pl-3'}
   >
     {#if ask.first}<p class="mt-5 text-soft">Before you go on</p>
-      <h1 class="mt-1 text-[29px] leading-tight">Has something changed in your health?</h1>
-    {:else}<h2 class="text-[21px]">Has something changed in your health?</h2>{/if}
+      <h1 class="mt-1 text-title leading-tight">Has something changed in your health?</h1>
+    {:else}<h2 class="text-big">Has something changed in your health?</h2>{/if}
     <p class="mt-2">
       {ask.because} An illness, an injury, a treatment of the face, a medicine: it may decide on what you practise.
     </p>
     <div class="mt-4 grid gap-3">
-      <button class={ask.first ? big : 'act min-h-[48px] act-quiet'} onclick={nothing}
+      <button class={ask.first ? big : 'act min-h-press act-quiet'} onclick={nothing}
         >Nothing has changed</button
       >
       <button
-        class={ask.first ? `${big} act-quiet` : 'act min-h-[48px] act-quiet'}
+        class={ask.first ? `${big} act-quiet` : 'act min-h-press act-quiet'}
         onclick={() => (open = true)}>Something has changed</button
       >
     </div>
   </section>
 {:else}
   <p class="mt-2">
-    <button class="inline-flex min-h-[44px] items-center text-left link" onclick={() => (open = true)}
+    <button class="inline-flex min-h-touch items-center text-left link" onclick={() => (open = true)}
       >Something has changed in my health</button
     >
   </p>

@@ -93,7 +93,7 @@
     })
     void handIn()
   }
-  const big = 'act min-h-[68px] w-full text-[22px]'
+  const big = 'act min-h-wet w-full text-big'
 </script>
 
 <section aria-label="Before you practise" aria-live="polite">
@@ -101,12 +101,12 @@
     Before you practise{total > 1 && left.length ? `, ${total - left.length + 1} of ${total}` : ''}
   </p>
   {#if yes}
-    <h1 class="mt-1 text-[29px] leading-tight">{yes.name}</h1>
+    <h1 class="mt-1 text-title leading-tight">{yes.name}</h1>
     {#if yes.noted_regions}
       <p class="mt-3">Where? Touch all that it is.</p>
       <div class="mt-2 flex flex-wrap gap-2">
         {#each view.regions as region (region)}<button
-            class="min-h-[48px] rounded border-[1.5px] border-[#8b7f90] px-3 text-[17px] aria-pressed:border-action aria-pressed:bg-action aria-pressed:font-bold aria-pressed:text-sheet"
+            class="min-h-press rounded border-firm border-edge px-3 text-sub aria-pressed:border-action aria-pressed:bg-action aria-pressed:font-bold aria-pressed:text-sheet"
             aria-pressed={regions.includes(region)}
             onclick={() =>
               (regions = regions.includes(region)
@@ -116,15 +116,15 @@
       </div>
     {/if}
     {#if yes.dated}<label class="mt-4 grid gap-1"
-        >When was it?<input class="field min-h-[52px]" type="date" max={here()} bind:value={on} /></label
+        >When was it?<input class="field min-h-press" type="date" max={here()} bind:value={on} /></label
       >{/if}
     <div class="mt-5 grid gap-3">
       <button class={big} disabled={fresh} onclick={() => yes && say(yes, 'yes')}>Keep it</button>
       <button class="{big} act-quiet" onclick={() => (yes = null)}>Back</button>
     </div>
   {:else if single}
-    <h1 class="mt-1 text-[29px] leading-tight">{single.ask}</h1>
-    {#if single.group === 'urgent'}<p class="mt-3 text-[17px] text-soft">
+    <h1 class="mt-1 text-title leading-tight">{single.ask}</h1>
+    {#if single.group === 'urgent'}<p class="mt-3 text-sub text-soft">
         New and sudden. What has always been so is no sign.
       </p>{/if}
     <div class="mt-5 grid gap-3">
@@ -136,26 +136,26 @@
         >Not sure</button
       >
     </div>
-    <p class="mt-3 text-[16px] text-soft">
+    <p class="mt-3 text-lead text-soft">
       Not sure counts as yes until somebody who knows has said otherwise. A yes tells your coach what to leave
       out.
     </p>
   {:else if block.length}
-    <h1 class="mt-1 text-[29px] leading-tight">
+    <h1 class="mt-1 text-title leading-tight">
       {GROUPS[block[0]?.group ?? ''] ?? 'Does one of these hold for you'}:
     </h1>
     <ul class="mt-3 grid gap-2">
       {#each block as q (q.id)}<li>
           <button
-            class="min-h-[56px] w-full rounded border-[1.5px] border-[#8b7f90] bg-sheet px-3 text-left text-[19px] font-semibold"
+            class="min-h-hand w-full rounded border-firm border-edge bg-sheet px-3 text-left text-head font-semibold"
             onclick={() => (opened = q.id)}>{q.name}</button
           >
         </li>{/each}
     </ul>
     <button class="mt-4 {big}" disabled={fresh} onclick={none}>No to all {block.length} of these</button>
-    <p class="mt-3 text-[16px] text-soft">If one holds, or you are not sure, touch it.</p>
+    <p class="mt-3 text-lead text-soft">If one holds, or you are not sure, touch it.</p>
   {:else if view.no_age && !born}
-    <h1 class="mt-1 text-[29px] leading-tight">In which year were you born?</h1>
+    <h1 class="mt-1 text-title leading-tight">In which year were you born?</h1>
     <p class="mt-3">Practice begins at 16, and under 18 a parent or guardian agrees as well.</p>
     <form
       class="mt-5 grid gap-3"
@@ -165,7 +165,7 @@
       }}
     >
       <input
-        class="field min-h-[60px] text-[24px]"
+        class="field min-h-hand text-huge"
         inputmode="numeric"
         aria-label="Year of birth"
         required
@@ -177,14 +177,14 @@
       <button class={big} disabled={fresh}>Keep it</button>
     </form>
   {:else if view.to_agree && !agreed}
-    <h1 class="mt-1 text-[29px] leading-tight">{view.to_agree.name}</h1>
+    <h1 class="mt-1 text-title leading-tight">{view.to_agree.name}</h1>
     <p class="mt-3">{view.to_agree.text}</p>
     <div class="mt-5 grid gap-3">
       <button class={big} disabled={fresh} onclick={() => agree(true)}>I agree</button>
       <button class="{big} act-quiet" onclick={() => agree(false)}>I do not agree</button>
     </div>
   {:else}
-    <h1 class="mt-1 text-[29px] leading-tight">Thank you</h1>
+    <h1 class="mt-1 text-title leading-tight">Thank you</h1>
     <p class="mt-3">
       {queue.held === 'offline' || queue.held === 'server'
         ? 'Your answers are kept on this phone. Your session appears as soon as there is a connection.'

@@ -7,15 +7,15 @@
   let { play, same, handOver }: { play: Play; same: boolean; handOver: () => void } = $props()
 </script>
 
-<h1 class="mt-1 text-[34px]">You were in the middle</h1>
+<h1 class="mt-1 text-display">You were in the middle</h1>
 <p class="mt-1">
   {clock(playedOf(play))} of {clock(play.session.seconds)} minutes are kept on this phone.{same
     ? ''
     : ' Your session has changed meanwhile, so hand in what you did first.'}
 </p>
-{#if same}<a href="/practice?part={play.part.part}" class="mt-4 act min-h-[76px] w-full text-[26px]"
+{#if same}<a href="/practice?part={play.part.part}" class="mt-4 act min-h-thumb w-full text-huge"
     >Go on from {clock(play.at)}</a
   >{/if}
-<button class="mt-3 act min-h-[60px] w-full text-[20px] {same ? 'act-quiet' : ''}" onclick={handOver}
+<button class="mt-3 act min-h-hand w-full text-head {same ? 'act-quiet' : ''}" onclick={handOver}
   >Hand in what was done</button
 >

@@ -40,7 +40,7 @@
   const word = $derived(view.messages.findLast((m) => m.by_coach && !m.read_at))
 </script>
 
-<h1 class="mt-1 text-[34px]">
+<h1 class="mt-1 text-display">
   {Math.ceil(session.seconds / 60)} minutes {part.part === 'evening'
     ? 'this evening'
     : 'this morning'}{part.at ? `, at ${part.at}` : ''}
@@ -53,18 +53,18 @@
       : ''}.{/if}
 </p>
 {#if started}
-  <a href="/practice?part={part.part}" class="mt-4 act min-h-[76px] w-full text-[26px]"
+  <a href="/practice?part={part.part}" class="mt-4 act min-h-thumb w-full text-huge"
     >Go on from {clock(started.at_s)}</a
   >
-  <p class="mt-2 text-[16px] text-soft">
+  <p class="mt-2 text-lead text-soft">
     You have done {clock(started.at_s)} of {clock(session.seconds)}; it is handed in and counts. The rest is
     due today, if you like. Nothing has to be made up.
   </p>
-{:else}<a href="/practice?part={part.part}" class="mt-4 act min-h-[76px] w-full text-[26px]">Start</a>{/if}
+{:else}<a href="/practice?part={part.part}" class="mt-4 act min-h-thumb w-full text-huge">Start</a>{/if}
 {#if instead}
   <a
     href="/practice?part={instead.part}"
-    class="mt-1 flex min-h-[48px] items-center justify-center text-[17px] link"
+    class="mt-1 flex min-h-press items-center justify-center text-sub link"
     >Or do the {instead.part} session now; there is no need to make it up</a
   >
 {/if}
@@ -84,25 +84,25 @@
   </p>
 {/each}
 <details class="mt-5">
-  <summary class="min-h-[44px] py-2 link">What is in it</summary>
+  <summary class="min-h-touch py-2 link">What is in it</summary>
   <ol class="mt-1">
     {#each session.items as item, i (i)}
       <li class="grid grid-cols-[1fr_auto] items-center gap-x-3 border-b border-rule py-2">
-        <span>{item.name}</span><span class="dose text-[17px]">{item.dose}</span>
+        <span>{item.name}</span><span class="dose text-sub">{item.dose}</span>
         <PulseTrain
           train={item.train}
           width={250}
           height={16}
           seconds={longest}
           label="pulse train of {item.name}"
-        /><span class="text-right text-[15px] text-soft">{clock(item.seconds)}</span>
-        {#if item.eased_for}<span class="col-span-2 text-[16px]"
+        /><span class="text-right text-base text-soft">{clock(item.seconds)}</span>
+        {#if item.eased_for}<span class="col-span-2 text-lead"
             >Eased, for {item.eased_for.toLowerCase()}{item.eased ? `: ${item.eased}` : ''}</span
           >{/if}
       </li>
     {/each}
   </ol>
-  <p class="mt-3 text-[16px] text-soft">
+  <p class="mt-3 text-lead text-soft">
     Pain means stop. More than planned is not better. Clean hands, breathe, no clenching.
   </p>
 </details>

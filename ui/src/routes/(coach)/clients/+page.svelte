@@ -1,7 +1,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation'
   import { onMount } from 'svelte'
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
   import { share } from '$lib/format'
   import PracticeBars from '$lib/parts/PracticeBars.svelte'
   import NewClient from './NewClient.svelte'
@@ -12,11 +12,9 @@
   let wanted = $state('')
 
   onMount(async () => {
-    try {
+    problem = await problemOf(async () => {
       rows = await ask(api.GET('/api/clients'))
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   })
 
   type Row = Schemas['ClientRow']
@@ -40,7 +38,7 @@
 </script>
 
 <svelte:head><title>Clients · Dimbo</title></svelte:head>
-<main class="mx-auto max-w-[1232px] px-6 pt-5 pb-16">
+<main class="mx-auto max-w-desk px-6 pt-5 pb-16">
   <div class="flex items-end gap-5">
     <div>
       <h1>Clients</h1>
@@ -72,13 +70,13 @@
           class="grid grid-cols-[300px_1fr_170px_60px] items-center gap-x-4 px-2 py-[9px] hover:bg-sheet"
         >
           <span
-            ><span class="font-head text-[17px] font-semibold">{r.name}</span>{#if r.age}<span
-                class="ml-2 text-[13px] text-soft">{r.age}</span
-              >{/if}{#if r.status !== 'active'}<span class="ml-2 text-[13px] text-soft">{r.status}</span
+            ><span class="font-head text-sub font-semibold">{r.name}</span>{#if r.age}<span
+                class="ml-2 text-small text-soft">{r.age}</span
+              >{/if}{#if r.status !== 'active'}<span class="ml-2 text-small text-soft">{r.status}</span
               >{/if}</span
           >
-          <span class="text-[14px]">
-            {situation(r)}<span class="block text-[13px] text-soft"
+          <span class="text-row">
+            {situation(r)}<span class="block text-small text-soft"
               >{r.concerns.join(', ') || 'no concern noted'}</span
             >
           </span>

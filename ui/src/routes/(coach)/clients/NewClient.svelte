@@ -83,7 +83,7 @@
       </select></label
     >
     <label class="grid gap-1"
-      >What they told you<textarea class="field min-h-[80px] py-2" bind:value={story}></textarea></label
+      >What they told you<textarea class="field min-h-thumb py-2" bind:value={story}></textarea></label
     >
     {#if problem}<p role="alert" class="text-stop">{problem.text}</p>{/if}
     <button class="act">Add client</button>

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation'
   import { onMount, tick } from 'svelte'
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
   import { actionOf } from '$lib/desk/actions'
   import AlarmRow from '$lib/desk/AlarmRow.svelte'
   import Day from '$lib/desk/Day.svelte'
@@ -26,12 +26,10 @@
   let said = $state<Record<string, string>>({})
 
   async function load() {
-    try {
+    problem = await problemOf(async () => {
       view = await ask(api.GET('/api/desk'))
       if (!at) at = needy[0]?.id ?? ''
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   onMount(load)
 
@@ -69,14 +67,12 @@
       writing = true
     } else {
       problem = ''
-      try {
+      problem = await problemOf(async () => {
         const { assignment_id, first_day, verdict } = action.review
         const body = { id: crypto.randomUUID(), first_day, verdicts: {}, bias: [], reason: '', words: '' }
         confirmLater(row.name, verdict, assignment_id, body, load)
         done(row, `${verdict}, confirmed`)
-      } catch (error) {
-        problem = words(error)
-      }
+      })
     }
   }
 
@@ -84,7 +80,7 @@
     const alarm = row.alarms[0]
     if (!alarm?.may_settle) return
     problem = ''
-    try {
+    problem = await problemOf(async () => {
       await ask(
         api.POST('/api/desk/settled', { body: { client_id: row.id, kind: alarm.kind, key: alarm.key } })
       )
@@ -95,9 +91,7 @@
         )
         await load()
       })
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
 
   /** What was decided and can still be taken back. */
@@ -163,39 +157,39 @@
 
 <svelte:window onkeydown={keys} />
 <svelte:head><title>Desk · Dimbo</title></svelte:head>
-<main class="mx-auto grid max-w-[1280px] grid-cols-[minmax(0,1fr)_354px] gap-x-7 px-6 pb-16">
+<main class="mx-auto grid max-w-frame grid-cols-[minmax(0,1fr)_354px] gap-x-7 px-6 pb-16">
   <div class="pt-4">
     <div class="flex items-end gap-4">
       <div>
         <h1>{longDay(here())}</h1>
         {#if view}<p class="mt-1 text-soft">{headline}</p>{/if}
       </div>
-      <button class="ml-auto act min-h-[34px] text-[14px] act-quiet" onclick={() => (adding = true)}
+      <button class="ml-auto act min-h-chip text-row act-quiet" onclick={() => (adding = true)}
         >New client</button
       >
     </div>
-    <div class="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1 text-[14px] text-soft">
+    <div class="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1 text-row text-soft">
       <input
-        class="field min-h-[32px] w-[180px]"
+        class="field min-h-chip w-[180px]"
         bind:this={find}
         bind:value={wanted}
         placeholder="Find a client ( / )"
         aria-label="Find a client"
       />
       {#if (view?.coaches.length ?? 0) > 1}<select
-          class="field min-h-[32px] w-auto"
+          class="field min-h-chip w-auto"
           bind:value={coach}
           aria-label="Coach"
           ><option value="">every coach</option>{#each view?.coaches ?? [] as c (c.id)}<option value={c.id}
               >{c.name}</option
             >{/each}</select
         >{/if}
-      {#if view?.groups.length}<select class="field min-h-[32px] w-auto" bind:value={group} aria-label="Group"
+      {#if view?.groups.length}<select class="field min-h-chip w-auto" bind:value={group} aria-label="Group"
           ><option value="">every group</option>{#each view.groups as g (g.id)}<option value={g.id}
               >{g.name}</option
             >{/each}</select
         >{/if}
-      {#if states.length > 1}<select class="field min-h-[32px] w-auto" bind:value={status} aria-label="Status"
+      {#if states.length > 1}<select class="field min-h-chip w-auto" bind:value={status} aria-label="Status"
           ><option value="">any status</option>{#each states as s (s)}<option value={s}>{s}</option
             >{/each}</select
         >{/if}
@@ -211,7 +205,7 @@
       </p>{/if}
     {#each parts as part (part.name)}
       {#if part.rows.length}
-        <div class="mt-2 flex items-center gap-3 text-[13px] text-soft">
+        <div class="mt-2 flex items-center gap-3 text-small text-soft">
           <span class="h-px grow bg-ink"></span>{part.name}
         </div>
         <ul aria-label={part.name}>
@@ -229,12 +223,12 @@
         </ul>
       {/if}
     {/each}
-    {#if needy.length}<p class="mt-3 text-[13px] text-soft">
+    {#if needy.length}<p class="mt-3 text-small text-soft">
         Keys: arrows choose, Enter acts, s puts aside what was seen, o opens the client, r takes the reviews
         in a row, / finds.
       </p>{/if}
   </div>
-  <aside class="border-l border-[#b9a8bd] pt-4 pl-6" aria-label="The day, and who goes along">
+  <aside class="border-l border-edge-soft pt-4 pl-6" aria-label="The day, and who goes along">
     {#if view}
       <h2 class="mb-2">Today’s sittings and reviews</h2>
       <Day day={view.day} now={view.now} />

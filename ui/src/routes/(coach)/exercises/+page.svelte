@@ -2,7 +2,7 @@
   import { goto, replaceState } from '$app/navigation'
   import { page } from '$app/state'
   import { onMount } from 'svelte'
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas, words } from '$lib/api/client'
   import { offer } from '$lib/parts/undo.svelte'
   import { catalogue } from '$lib/exercises/catalogue.svelte'
   import FacePicker from '$lib/signature/FacePicker.svelte'
@@ -87,14 +87,12 @@
     replaceState(`#${next}`, {})
   }
   async function edit(copy: boolean) {
-    try {
+    problem = await problemOf(async () => {
       const written = await ask(
         api.GET('/api/exercises/{exercise_id}/written', { params: { path: { exercise_id: id } } })
       )
       editing = { copy, written }
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   async function put(exercise: string, is: boolean) {
     await ask(
@@ -109,12 +107,10 @@
   }
   async function retire(is: boolean) {
     const [exercise, name] = [id, card?.name ?? '']
-    try {
+    problem = await problemOf(async () => {
       await put(exercise, is)
       if (is) offer(`${name} is retired; programs that have it keep it.`, () => put(exercise, false))
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   async function saved(made: string) {
     editing = null
@@ -131,11 +127,11 @@
 </script>
 
 <svelte:head><title>Exercises · Dimbo</title></svelte:head>
-<main class="mx-auto grid max-w-[1280px] grid-cols-[290px_minmax(0,1fr)] gap-x-7 px-6 pb-12">
+<main class="mx-auto grid max-w-frame grid-cols-[290px_minmax(0,1fr)] gap-x-7 px-6 pb-12">
   <section class="pt-4" aria-label="All exercises">
     <div class="flex items-baseline gap-3">
-      <h1 class="text-[23px]">Exercises</h1>
-      <p class="text-[13px] text-soft" aria-live="polite">{hits.length} of {all.length}</p>
+      <h1 class="text-big">Exercises</h1>
+      <p class="text-small text-soft" aria-live="polite">{hits.length} of {all.length}</p>
     </div>
     <input
       class="mt-2 field"
@@ -144,20 +140,20 @@
       bind:value={wanted}
     />
     {#if catalogue.view}
-      <div class="mt-2 grid grid-cols-2 gap-1.5 text-[13px]">
-        <select class="field min-h-[32px] px-1" aria-label="Concern" bind:value={concern}>
+      <div class="mt-2 grid grid-cols-2 gap-1.5 text-small">
+        <select class="field min-h-chip px-1" aria-label="Concern" bind:value={concern}>
           <option value="">any concern</option>
           {#each catalogue.view.concerns as c (c.id)}<option value={c.id}>{c.name}</option>{/each}
         </select>
-        <select class="field min-h-[32px] px-1" aria-label="Family" bind:value={family}>
+        <select class="field min-h-chip px-1" aria-label="Family" bind:value={family}>
           <option value="">any family</option>
           {#each catalogue.view.families as f (f)}<option value={f}>{f}</option>{/each}
         </select>
-        <select class="field min-h-[32px] px-1" aria-label="School" bind:value={school}>
+        <select class="field min-h-chip px-1" aria-label="School" bind:value={school}>
           <option value="">any school</option>
           {#each catalogue.view.approaches as a (a.id)}<option value={a.id}>{a.name}</option>{/each}
         </select>
-        <select class="field min-h-[32px] px-1" aria-label="Need" bind:value={need}>
+        <select class="field min-h-chip px-1" aria-label="Need" bind:value={need}>
           <option value="">any need</option>
           {#each catalogue.view.needs as n (n)}<option value={n}>{n}</option>{/each}
         </select>
@@ -177,8 +173,8 @@
         />
       </div>
     {/if}
-    {#if filtered}<button class="text-[13px] link" onclick={clear}>show all again</button>{/if}
-    <label class="mt-1 flex items-center gap-2 text-[13px] text-soft"
+    {#if filtered}<button class="text-small link" onclick={clear}>show all again</button>{/if}
+    <label class="mt-1 flex items-center gap-2 text-small text-soft"
       ><input type="checkbox" bind:checked={retired} />retired ones, too</label
     >
     {#if problem}<p role="alert" class="mt-3 text-stop">{problem}</p>{/if}
@@ -186,7 +182,7 @@
       {#each stages as stage (stage)}
         {@const list = hits.filter((c) => c.stage === stage)}
         {#if list.length}
-          <h2 class="mt-3 border-b border-ink text-[13px] font-bold">
+          <h2 class="mt-3 border-b border-ink text-small font-bold">
             {stage[0]?.toUpperCase()}{stage.slice(1)}
           </h2>
           {#each list as c (c.id)}
@@ -197,7 +193,7 @@
               aria-pressed={c.id === id}
               onclick={() => choose(c.id)}
             >
-              {c.name}<span class="block text-[12px] font-normal text-soft"
+              {c.name}<span class="block text-note font-normal text-soft"
                 >{c.family}{c.foundation ? ', foundation' : ''}{c.own ? ', own' : ''}{c.retired
                   ? ', retired'
                   : ''}</span

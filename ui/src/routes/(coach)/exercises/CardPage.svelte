@@ -78,8 +78,8 @@
   <article class="pt-4">
     <div class="flex items-start gap-4">
       <div class="grow">
-        <h2 class="text-[27px]">{card.name}</h2>
-        <p class="text-[14px] text-soft">
+        <h2 class="text-huge">{card.name}</h2>
+        <p class="text-row text-soft">
           {card.family === card.stage ? card.family : `${card.family}, ${card.stage}`}; {card.sides ===
           'together'
             ? 'both sides together'
@@ -88,7 +88,7 @@
             : ''}{card.retired ? '; retired' : ''}
         </p>
       </div>
-      <div class="flex gap-3 pt-1 text-[14px]">
+      <div class="flex gap-3 pt-1 text-row">
         <button class="link" onclick={copy}>Copy as your own</button>
         {#if card.own}
           <button class="link" onclick={edit}>Edit</button>
@@ -104,7 +104,7 @@
         <div class="h-[350px] border border-rule bg-sheet p-1">
           <Figure figure={card.figure as FigureData} {side} {mirror} label="How {card.name} is done" />
         </div>
-        <div class="mt-1 flex flex-wrap gap-x-4 text-[13px]">
+        <div class="mt-1 flex flex-wrap gap-x-4 text-small">
           <button class="link" onclick={() => (mirror = !mirror)}
             >{card.figure.view === 'behind' ? 'from behind' : mirror ? 'as in a mirror' : 'facing you'}{card
               .figure.view === 'behind'
@@ -118,7 +118,7 @@
               other</button
             >{/if}
         </div>
-        <ul class="mt-2 text-[13px] text-soft">
+        <ul class="mt-2 text-small text-soft">
           {#each card.figure.words as w (w)}<li>{w}</li>{/each}
         </ul>
         {#if card.prime_movers.length + card.helpers.length}
@@ -133,7 +133,7 @@
                 label="muscles of {card.name}"
               />
             </div>
-            <p class="text-[14px]">
+            <p class="text-row">
               {card.prime_movers.map((m) => m.name).join(', ') || 'none trained'}{card.helpers.length
                 ? `; helped by ${card.helpers.map((m) => m.name).join(', ')}`
                 : ''}
@@ -143,7 +143,7 @@
       </div>
       <div>
         <h3 class="border-b border-ink">Said in this order</h3>
-        <ol class="mt-2 space-y-1 text-[17px] leading-snug">
+        <ol class="mt-2 space-y-1 text-sub leading-snug">
           {#each card.cues as cue, i (i)}<li class="grid grid-cols-[22px_1fr]">
               <span class="text-soft">{i + 1}</span>{cue}
             </li>{/each}
@@ -174,7 +174,7 @@
         <div class="flex items-baseline gap-4 border-b border-ink">
           <h3>Rungs, start to target</h3>
           {#if timed}<button
-              class="text-[13px] link"
+              class="text-small link"
               onclick={() => {
                 cursor = 0
                 played = played === null ? 0 : null
@@ -206,21 +206,19 @@
                   rung = i
                   played = null
                 }}
-                ><span class="text-[13px] text-soft">{i + 1}</span><span class="dose text-[15px]"
-                  >{r.line}</span
-                >
+                ><span class="text-small text-soft">{i + 1}</span><span class="dose text-base">{r.line}</span>
                 {#if timed}<PulseTrain
                     train={r.train}
                     width={430}
                     height={14}
                     seconds={longest}
                     label={r.line}
-                  /><span class="text-right text-[13px] text-soft">{clock(r.train.total_s)}</span>{/if}
+                  /><span class="text-right text-small text-soft">{clock(r.train.total_s)}</span>{/if}
               </button>
             </li>
           {/each}
         </ol>
-        <p class="mt-2 text-[13px] text-soft">
+        <p class="mt-2 text-small text-soft">
           Most a day: {card.ceiling_basis === 'times'
             ? `${card.ceiling_s} times`
             : `${clock(card.ceiling_s)} of ${card.ceiling_basis === 'contraction' ? 'contraction' : 'hands-on time'}`}.
@@ -229,13 +227,13 @@
       </section>
     </div>
   </article>
-  <aside class="grid content-start gap-3 border-l border-[#b9a8bd] pt-5 pl-4" aria-label="Margin">
+  <aside class="grid content-start gap-3 border-l border-edge-soft pt-5 pl-4" aria-label="Margin">
     <Note weight="stop">{card.stop_rule}</Note>
     {#each card.care as text (text)}<Note weight="remark">{text}</Note>{/each}
     {#each card.school_notes as n (n.school)}<Note weight="remark"><b>{n.school}.</b> {n.note}</Note>{/each}
     <Note weight="remark">Helps with: {card.concerns.map((c) => c.name.toLowerCase()).join('; ')}.</Note>
     {#if card.cautions.length}
-      <h3 class="mt-2 border-b border-ink text-[14px]">If the client has</h3>
+      <h3 class="mt-2 border-b border-ink text-row">If the client has</h3>
       {#each held as h (h.effect)}
         <Note weight={weights[h.effect]}><b>{h.says}:</b> {h.names.join('; ')}.</Note>
       {/each}

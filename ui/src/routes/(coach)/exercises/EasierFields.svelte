@@ -18,7 +18,7 @@
     ><input type="checkbox" checked={!!easier} onchange={(e) => has(e.currentTarget.checked)} />It can be
     practised in an eased version</label
   >
-  <p class="text-[13px] text-soft">
+  <p class="text-small text-soft">
     Done instead where a caution, soreness or the client asks for less: with its own cues, dose and time.
     Without one, an exercise that strains is left out then.
   </p>

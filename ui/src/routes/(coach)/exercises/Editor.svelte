@@ -80,13 +80,13 @@
 </script>
 
 <form class="pt-4 pb-10" onsubmit={save}>
-  <h2 class="text-[27px]">{copy ? 'An exercise of your own' : `Edit ${entry.name}`}</h2>
+  <h2 class="text-huge">{copy ? 'An exercise of your own' : `Edit ${entry.name}`}</h2>
   <p class="mt-1 max-w-[70ch] text-soft">
     {copy
       ? `A copy of ${(written.entry as Entry).name}; change what you want.`
       : 'Saving makes a new version. Programs that run keep the card that they were assigned with.'}
   </p>
-  <div class="mt-4 grid max-w-[860px] grid-cols-2 gap-x-6 gap-y-3">
+  <div class="mt-4 grid max-w-page-wide grid-cols-2 gap-x-6 gap-y-3">
     <label class="grid gap-1" data-field="name"
       >Name<input class="field {bad('name')}" required bind:value={entry.name} /></label
     >
@@ -103,7 +103,7 @@
       >
     </div>
     <label class="col-span-2 grid gap-1" data-field="purpose"
-      >Purpose<textarea class="field min-h-[58px] py-2 {bad('purpose')}" bind:value={entry.purpose}
+      >Purpose<textarea class="field min-h-hand py-2 {bad('purpose')}" bind:value={entry.purpose}
       ></textarea></label
     >
     <label class="grid gap-1" data-field="cues"
@@ -203,7 +203,7 @@
     >
     <fieldset data-field="concerns" class="max-h-[190px] overflow-y-auto border border-rule p-2">
       <legend>Helps with</legend>
-      {#each catalogue.view?.concerns ?? [] as c (c.id)}<label class="flex items-center gap-2 text-[14px]"
+      {#each catalogue.view?.concerns ?? [] as c (c.id)}<label class="flex items-center gap-2 text-row"
           ><input
             type="checkbox"
             checked={entry.concerns.includes(c.id)}
@@ -214,7 +214,7 @@
     <fieldset data-field="prime_movers" class="max-h-[190px] overflow-y-auto border border-rule p-2">
       <legend>Prime movers and helpers</legend>
       {#each catalogue.view?.muscles ?? [] as m (m.id)}<div
-          class="grid grid-cols-[1fr_auto_auto] gap-3 text-[14px]"
+          class="grid grid-cols-[1fr_auto_auto] gap-3 text-row"
         >
           <span>{m.name}</span>
           <label class="flex items-center gap-1"
@@ -234,11 +234,11 @@
     </fieldset>
     <fieldset class="col-span-2 border-t border-rule pt-2" data-field="regions">
       <legend class={field === 'regions' ? 'text-stop' : ''}>Regions that hands or work reach</legend>
-      <p class="text-[13px] text-soft">
+      <p class="text-small text-soft">
         Those of the muscles and of the figure’s hands always count; choose what the words reach besides.
         Cautions hold an exercise by them.
       </p>
-      <div class="mt-1 flex flex-wrap gap-x-4 gap-y-1 text-[14px]">
+      <div class="mt-1 flex flex-wrap gap-x-4 gap-y-1 text-row">
         {#each regions as r (r)}<label class="flex items-center gap-1.5"
             ><input
               type="checkbox"
@@ -251,7 +251,7 @@
     </fieldset>
     <fieldset class="col-span-2" data-field="marks">
       <legend class={field === 'marks' ? 'text-stop' : ''}>What else a caution may hold</legend>
-      <div class="mt-1 flex flex-wrap gap-x-4 gap-y-1 text-[14px]">
+      <div class="mt-1 flex flex-wrap gap-x-4 gap-y-1 text-row">
         {#each catalogue.view?.marks ?? [] as m (m.id)}<label class="flex items-center gap-1.5"
             ><input
               type="checkbox"
@@ -262,11 +262,11 @@
       </div>
     </fieldset>
     <label class="col-span-2 grid gap-1" data-field="care"
-      >To mind in any case, one a line<textarea class="field min-h-[48px] py-2" bind:value={care}
+      >To mind in any case, one a line<textarea class="field min-h-press py-2" bind:value={care}
       ></textarea></label
     >
   </div>
-  {#if problem}<p role="alert" class="mt-4 max-w-[860px] text-stop">
+  {#if problem}<p role="alert" class="mt-4 max-w-page-wide text-stop">
       {problem} What you wrote is kept here.
     </p>{/if}
   <div class="mt-4 flex gap-3">

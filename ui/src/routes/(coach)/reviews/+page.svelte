@@ -67,10 +67,10 @@
 
 <svelte:window onkeydown={keys} />
 <svelte:head><title>Reviews · Dimbo</title></svelte:head>
-<main class="mx-auto grid max-w-[1280px] grid-cols-[minmax(0,1002px)_216px] gap-x-7 px-6 pb-16">
+<main class="mx-auto grid max-w-frame grid-cols-[minmax(0,1002px)_216px] gap-x-7 px-6 pb-16">
   <div class="pt-4">
     {#if v}
-      <p class="text-[14px] text-soft">
+      <p class="text-row text-soft">
         {left > 1 ? `${left} reviews in a row; this one is` : 'Review of'} week {v.week} of
         <a class="link" href="/clients/{v.client_id}">{v.client_name}</a>, {v.title}{v.earned
           ? ', earned week by week'
@@ -81,11 +81,11 @@
           <h1>{v.client_name}: {v.suggested}</h1>
           <p class="mt-1">{v.because}</p>
         </div>
-        <div class="ml-auto flex gap-4 text-[13px] text-soft">
+        <div class="ml-auto flex gap-4 text-small text-soft">
           <div><PracticeBars days={v.days} width={110} /></div>
         </div>
       </div>
-      <p class="mt-1 text-[14px] text-soft">
+      <p class="mt-1 text-row text-soft">
         {longDay(v.first_day)} to {longDay(v.last_day)}: {v.evidence}.
         {v.holds_from
           ? `What you decide holds from ${longDay(v.holds_from)}.`
@@ -96,8 +96,8 @@
           {v.refused}
         </p>{/if}
       {#if v.of_week}
-        <table class="mt-3 w-full text-[14px]" aria-label="Doses of this week and the next">
-          <thead class="text-left text-[13px] text-soft"
+        <table class="mt-3 w-full text-row" aria-label="Doses of this week and the next">
+          <thead class="text-left text-small text-soft"
             ><tr
               ><th class="w-[27%] pl-2 font-normal">exercise</th><th class="w-[172px] font-normal"
                 >this week</th
@@ -136,7 +136,7 @@
           </tbody>
         </table>
       {:else}<p class="mt-4">The program ends with this week, so there is no dose to decide.</p>{/if}
-      <form class="mt-4 grid max-w-[760px] gap-3" onsubmit={(e) => e.preventDefault()}>
+      <form class="mt-4 grid max-w-page gap-3" onsubmit={(e) => e.preventDefault()}>
         {#if desk.needsReason}<label class="grid gap-1"
             ><span
               >Why {desk.changed ? 'otherwise than suggested' : 'the sides change'}
@@ -160,20 +160,20 @@
             >{left > 1 ? 'Next, without deciding' : 'Leave it'}</button
           >
         </div>
-        <p class="text-[13px] text-soft">
+        <p class="text-small text-soft">
           Keys: Enter confirms, arrows choose an exercise, a advance, h hold, e ease back, x stop (with Shift
           for all), n next, w words, o opens the client.
         </p>
       </form>
       {#if v.kept.length}
-        <section class="mt-5 max-w-[760px]">
+        <section class="mt-5 max-w-page">
           <h2>Decided before</h2>
-          {#each v.kept as k (k.id)}<p class="mt-1 text-[14px]">
+          {#each v.kept as k (k.id)}<p class="mt-1 text-row">
               {longDay(k.made_at.slice(0, 10))}: suggested {k.suggested}, decided {k.decided}{k.reason
                 ? `, “${k.reason}”`
                 : ''}{k.otherwise.length ? `. ${k.otherwise.join('; ')}` : ''}.
             </p>{/each}
-          <p class="text-[13px] text-soft">Another decision is kept beside it, and holds.</p>
+          <p class="text-small text-soft">Another decision is kept beside it, and holds.</p>
         </section>
       {/if}
     {:else if desk.problem}
@@ -198,14 +198,14 @@
       </p>
     {/if}
     {#if desk.done.length}
-      <ul class="mt-5 text-[14px] text-soft" aria-label="Decided just now">
+      <ul class="mt-5 text-row text-soft" aria-label="Decided just now">
         {#each desk.done as d (d.id)}<li>
             {d.client}: {d.decided}{d.holds ? `, from ${shortDay(d.holds)}` : ''}
           </li>{/each}
       </ul>
     {/if}
   </div>
-  <aside class="border-l border-[#b9a8bd] pt-6 pl-4" aria-label="Margin">
+  <aside class="border-l border-edge-soft pt-6 pl-4" aria-label="Margin">
     {#if v}
       <div class="grid gap-5">
         {#each desk.against as a (a.text)}<Note weight="stop">{a.text} <b>{a.remedy}</b></Note>{/each}

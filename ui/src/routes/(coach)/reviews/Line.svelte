@@ -38,7 +38,7 @@
   {pick}
 >
   <td class="py-1.5 pr-3"
-    ><span class="dose text-[14px] text-soft">{line.now.line}</span>{#if line.now.train}<PulseTrain
+    ><span class="dose text-row text-soft">{line.now.line}</span>{#if line.now.train}<PulseTrain
         train={line.now.train}
         width={150}
         height={16}
@@ -49,12 +49,12 @@
   >
   <td class="py-1.5 pr-3">
     <Verdicts about={line.name} {verdict} suggested={line.suggested} {open} {choose} />
-    <p class="mt-0.5 max-w-[36ch] text-[13px] leading-tight text-soft">
+    <p class="mt-0.5 max-w-[36ch] text-small leading-tight text-soft">
       {verdict === line.suggested ? line.because : `Suggested is ${line.suggested}: ${line.because}`}
     </p>
   </td>
   <td class="py-1.5"
-    ><span class="dose text-[14px] {next?.line === line.now.line ? 'text-soft' : 'font-bold'}"
+    ><span class="dose text-row {next?.line === line.now.line ? 'text-soft' : 'font-bold'}"
       >{next?.line || 'left out'}</span
     >{#if next?.train}<PulseTrain
         train={next.train}
@@ -64,9 +64,9 @@
         faded={next.line === line.now.line}
         label="next week"
       />{/if}{#if verdict === 'ease back' && next?.line === line.now.line}<span
-        class="block text-[13px] text-soft">on its first rung already</span
+        class="block text-small text-soft">on its first rung already</span
       >{:else if verdict === 'advance' && next?.line === line.now.line}<span
-        class="block text-[13px] text-soft">the program stays here</span
+        class="block text-small text-soft">the program stays here</span
       >{/if}</td
   >
 </Row>

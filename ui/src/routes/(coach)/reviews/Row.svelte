@@ -24,7 +24,7 @@
   onclick={pick}
 >
   <td class="py-1.5 pr-2 pl-2"
-    ><span class="block font-semibold">{name}</span><span class="block text-[13px] text-soft">{about}</span
+    ><span class="block font-semibold">{name}</span><span class="block text-small text-soft">{about}</span
     ></td
   >
   {@render children()}

@@ -28,7 +28,7 @@
       disabled={!open}
       tabindex={verdict === v ? 0 : -1}
       title="{v} ({KEYS[v]})"
-      class="min-h-[30px] border border-[#8b7f90] px-2 text-[13px] not-first:border-l-0 {verdict === v
+      class="min-h-chip border border-edge px-2 text-small not-first:border-l-0 {verdict === v
         ? v === 'stop'
           ? 'bg-stop text-white'
           : 'bg-action text-sheet'

@@ -33,7 +33,7 @@
   >
   <td class="py-1.5"
     ><span class={next === week.now ? 'text-soft' : 'font-bold'}>{next}</span>{#if week.entering.length}<span
-        class="block text-[13px] text-soft"
+        class="block text-small text-soft"
         >{week.entering.join(', ')}
         {verdict === 'advance'
           ? `${week.entering.length === 1 ? 'begins' : 'begin'}`

@@ -1,5 +1,5 @@
 /** One review at a time, out of those that are due: verdicts by line, what differs from the suggestion, and the decision. */
-import { api, ask, words, type Schemas } from '$lib/api/client'
+import { api, ask, problemOf, type Schemas, words } from '$lib/api/client'
 import { confirmLater, decideNow, isDecided } from '$lib/review/reviewing'
 
 export type Verdict = Schemas['ReviewLineView']['suggested']
@@ -45,7 +45,7 @@ export class ReviewDesk {
   /** Begin with the reviews that are due, or with one that was asked for. */
   async begin(asked: Due | null): Promise<void> {
     this.problem = ''
-    try {
+    this.problem = await problemOf(async () => {
       if (asked) await decideNow(asked.assignment_id, asked.first_day)
       const desk = await ask(api.GET('/api/desk'))
       const due = desk.clients.flatMap((c) =>
@@ -61,9 +61,7 @@ export class ReviewDesk {
       this.queue = asked ? [asked, ...open] : open
       this.begun = true
       await this.open()
-    } catch (error) {
-      this.problem = words(error)
-    }
+    })
   }
 
   async open(): Promise<void> {

@@ -13,7 +13,7 @@
 </script>
 
 <nav
-  class="mx-auto flex max-w-[1232px] gap-6 border-b border-rule px-6 pt-3 text-[14px]"
+  class="mx-auto flex max-w-desk gap-6 border-b border-rule px-6 pt-3 text-row"
   aria-label="Practice settings"
 >
   {#each places as [href, name] (href)}

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, Problem, words, type Schemas } from '$lib/api/client'
+  import { api, ask, Problem, problemOf, type Schemas, words } from '$lib/api/client'
   import Mark from '$lib/parts/Mark.svelte'
 
   /** How the practice works: approach, count pace, change-overs, limits; what a change does is shown before it is kept. */
@@ -15,13 +15,11 @@
   let kept = $state('')
 
   async function load() {
-    try {
+    problem = await problemOf(async () => {
       ways = await ask(api.GET('/api/settings/ways'))
       approach = ways.approach
       values = Object.fromEntries(ways.limits.map((l) => [l.key, l.value]))
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   onMount(load)
   const changed = $derived(
@@ -54,24 +52,22 @@
   })
   async function save(event: SubmitEvent) {
     event.preventDefault()
-    try {
+    problem = await problemOf(async () => {
       await ask(api.PUT('/api/settings/ways', { body }))
       await load()
       kept = 'Kept. Programs that run go on as they were assigned.'
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   const now = $derived(ways?.approaches.find((a) => a.id === approach))
 </script>
 
 <svelte:head><title>How you work · Dimbo</title></svelte:head>
 {#if ways}
-  <main class="mx-auto grid max-w-[1280px] grid-cols-[minmax(0,1fr)_300px] gap-x-8 px-6 pt-5 pb-16">
+  <main class="mx-auto grid max-w-frame grid-cols-[minmax(0,1fr)_300px] gap-x-8 px-6 pt-5 pb-16">
     <form onsubmit={save}>
       <h1>How you work</h1>
       <fieldset class="mt-4">
-        <legend class="font-head text-[19px] font-bold">Approach</legend>
+        <legend class="font-head text-head font-bold">Approach</legend>
         <div class="mt-2 grid grid-cols-4 border-t border-ink">
           {#each ways.approaches as a (a.id)}
             <label
@@ -83,8 +79,8 @@
                 ><input type="radio" name="approach" value={a.id} bind:group={approach} /><b>{a.name}</b
                 ></span
               >
-              <span class="mt-1 block text-[13px]">{a.why}</span>
-              <dl class="mt-2 space-y-0.5 text-[13px] text-soft">
+              <span class="mt-1 block text-small">{a.why}</span>
+              <dl class="mt-2 space-y-0.5 text-small text-soft">
                 <div>
                   <dt class="inline font-bold">First:</dt>
                   <dd class="inline">{a.first.join(', ')}</dd>
@@ -109,14 +105,14 @@
             </label>
           {/each}
         </div>
-        {#if now?.silent.length}<p class="mt-2 text-[13px] text-soft">
+        {#if now?.silent.length}<p class="mt-2 text-small text-soft">
             Under “{now.name}” these checks are silent: {now.silent.join('; ').toLowerCase()}.
           </p>{/if}
       </fieldset>
       {#each groups as group (group)}<fieldset class="mt-6">
-          <legend class="font-head text-[19px] font-bold">{group}</legend>
-          <table class="mt-2 w-full text-[14px]">
-            <thead class="border-b border-ink text-left text-[12px]"
+          <legend class="font-head text-head font-bold">{group}</legend>
+          <table class="mt-2 w-full text-row">
+            <thead class="border-b border-ink text-left text-note"
               ><tr><th class="py-1">Setting</th><th>Value</th><th>Allowed</th><th>Shipped</th></tr></thead
             >
             <tbody>
@@ -124,7 +120,7 @@
                 <tr class="border-b border-rule align-top">
                   <td class="py-2 pr-4"
                     ><label for={l.key} class="font-bold">{l.name}</label><span
-                      class="block text-[13px] text-soft">{l.about}</span
+                      class="block text-small text-soft">{l.about}</span
                     ></td
                   >
                   <td class="py-2 pr-4 whitespace-nowrap"
@@ -137,10 +133,10 @@
                       max={l.most}
                       bind:value={values[l.key]}
                     />
-                    <span class="pl-2 text-[13px] text-soft">{l.unit}</span></td
+                    <span class="pl-2 text-small text-soft">{l.unit}</span></td
                   >
-                  <td class="py-3 pr-4 text-[13px] whitespace-nowrap text-soft">{l.least} to {l.most}</td>
-                  <td class="py-3 text-[13px] text-soft"
+                  <td class="py-3 pr-4 text-small whitespace-nowrap text-soft">{l.least} to {l.most}</td>
+                  <td class="py-3 text-small text-soft"
                     >{#if values[l.key] === l.shipped}{l.shipped}{:else}<button
                         type="button"
                         class="link"
@@ -153,33 +149,33 @@
           </table>
         </fieldset>{/each}
       <details class="mt-6">
-        <summary class="font-head text-[19px] font-bold">The checks in the margin</summary>
+        <summary class="font-head text-head font-bold">The checks in the margin</summary>
         <ul class="mt-2">
           {#each ways.checks as c (c.id)}<li
-              class="grid grid-cols-[22px_200px_1fr] border-b border-rule py-1 text-[14px]"
+              class="grid grid-cols-[22px_200px_1fr] border-b border-rule py-1 text-row"
             >
               <Mark weight={c.weight as 'stop' | 'watch' | 'remark'} /><b>{c.title}</b><span>{c.why}</span>
             </li>{/each}
         </ul>
       </details>
     </form>
-    <aside class="border-l border-[#b9a8bd] pl-5" aria-label="What this changes" aria-live="polite">
+    <aside class="border-l border-edge-soft pl-5" aria-label="What this changes" aria-live="polite">
       <div class="sticky top-4">
         <h2>What this changes</h2>
         {#if problem}<p role="alert" class="mt-2 text-stop">{problem}</p>
         {:else if !changed}
-          <p class="mt-2 text-[14px] text-soft">
+          <p class="mt-2 text-row text-soft">
             {kept ||
               'Nothing is changed yet. Change a value, and see here what it does to your programs before you keep it.'}
           </p>
         {:else if looking && !told}
-          <p class="mt-2 text-[14px] text-soft">Looking through your programs …</p>
+          <p class="mt-2 text-row text-soft">Looking through your programs …</p>
         {:else if told}
-          <p class="mt-2 text-[14px]">
+          <p class="mt-2 text-row">
             {told.effects.length} of {told.looked_at} newest programs would read otherwise. Running ones go on as
             they were assigned.
           </p>
-          <ul class="mt-2 max-h-[48vh] space-y-2 overflow-y-auto text-[13px]">
+          <ul class="mt-2 max-h-[48vh] space-y-2 overflow-y-auto text-small">
             {#each told.effects as e (e.program_id)}
               <li class="border-b border-rule pb-2">
                 <a class="link" href="/programs/{e.program_id}">{e.sentence.split(':')[0]}</a>:{e.sentence

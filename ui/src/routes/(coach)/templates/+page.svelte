@@ -1,7 +1,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation'
   import { onMount } from 'svelte'
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
   import Removed from '$lib/parts/Removed.svelte'
   import { offer } from '$lib/parts/undo.svelte'
 
@@ -11,11 +11,9 @@
   let problem = $state('')
 
   async function load() {
-    try {
+    problem = await problemOf(async () => {
       rows = await ask(api.GET('/api/templates'))
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   onMount(load)
   const hits = $derived(
@@ -26,17 +24,15 @@
     )
   )
   async function copy(id: string) {
-    try {
+    problem = await problemOf(async () => {
       const made = await ask(
         api.POST('/api/templates/{template_id}/copy', { params: { path: { template_id: id } } })
       )
       await goto(`/templates/${made.id}`)
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   async function remove(id: string) {
-    try {
+    problem = await problemOf(async () => {
       const path = { kind: 'templates', row_id: id } as const
       await ask(api.DELETE('/api/{kind}/{row_id}', { params: { path } }))
       await load()
@@ -44,25 +40,23 @@
         await ask(api.POST('/api/{kind}/{row_id}/bring-back', { params: { path } }))
         await load()
       })
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
 </script>
 
 <svelte:head><title>Templates · Dimbo</title></svelte:head>
-<main class="mx-auto max-w-[1232px] px-6 pt-5 pb-16">
+<main class="mx-auto max-w-desk px-6 pt-5 pb-16">
   <div class="flex items-end gap-6">
     <div class="grow">
       <h1>Templates</h1>
-      <p class="mt-1 max-w-[760px] text-soft">
+      <p class="mt-1 max-w-page text-soft">
         Programs to begin from. Doses are kept by rungs, so that they fit each client’s count pace. For a
         client, what a caution locks is left out and named. Any program can be kept as a template from its
         sheet.
       </p>
     </div>
     <input
-      class="field max-w-[260px]"
+      class="field max-w-aside"
       placeholder="concern, approach, name"
       aria-label="Find a template"
       bind:value={wanted}
@@ -76,19 +70,19 @@
         class="grid grid-cols-[250px_minmax(0,1fr)_220px_60px] gap-x-6 border-t border-rule py-3 last:border-b"
       >
         <div>
-          <a class="font-head text-[17px] font-bold hover:underline" href="/templates/{t.id}">{t.title}</a>
-          <p class="text-[13px] text-soft">
+          <a class="font-head text-sub font-bold hover:underline" href="/templates/{t.id}">{t.title}</a>
+          <p class="text-small text-soft">
             {t.own ? `own, by ${t.saved_by}` : 'ships with Dimbo'}
           </p>
         </div>
-        <p class="text-[14px]">{t.about || 'No words yet on what it is for.'}</p>
-        <p class="text-[13px]">
+        <p class="text-row">{t.about || 'No words yet on what it is for.'}</p>
+        <p class="text-small">
           {t.weeks} weeks, {t.lines} exercises{t.minutes ? `, up to ${t.minutes} min` : ''}<br />
           {t.approach}<br /><span class="text-soft"
             >{t.concerns.map((c) => c.name.toLowerCase()).join('; ')}</span
           >
         </p>
-        <div class="flex flex-col items-start gap-1 text-[14px]">
+        <div class="flex flex-col items-start gap-1 text-row">
           <a class="link" href="/templates/{t.id}">Open</a>
           <button class="link" onclick={() => copy(t.id)}>Copy</button>
           {#if t.own}

@@ -61,10 +61,10 @@
 </script>
 
 <svelte:head><title>Your intake · Dimbo</title></svelte:head>
-<main class="mx-auto max-w-[560px] px-5 pt-4 pb-28 text-[18px]">
+<main class="mx-auto max-w-column px-5 pt-4 pb-28 text-sub">
   <div class="flex items-center justify-between">
     <Logo />
-    {#if self.view && !self.sent}<span class="text-[14px] text-soft" aria-live="polite"
+    {#if self.view && !self.sent}<span class="text-row text-soft" aria-live="polite"
         >{self.saved === 'offline'
           ? 'No connection: kept on this phone'
           : self.saved === 'saving'
@@ -75,8 +75,7 @@
   {#if self.failure}
     <h1 class="mt-8">This does not go on here</h1>
     <p role="alert" class="mt-3">{self.failure}</p>
-    {#if self.view}<button class="mt-4 act min-h-[48px]" onclick={() => location.reload()}>Reload</button
-      >{/if}
+    {#if self.view}<button class="mt-4 act min-h-press" onclick={() => location.reload()}>Reload</button>{/if}
   {:else if self.sent}
     <h1 class="mt-8">Thank you, {self.draft.profile['name']}</h1>
     <p class="mt-3">
@@ -89,12 +88,12 @@
     {#if self.urgent}
       <div
         role="alert"
-        class="sticky top-0 z-30 mt-4 border-[4px] border-stop bg-sheet p-4 text-[22px] leading-[1.25] font-bold text-stop"
+        class="sticky top-0 z-30 mt-4 border-[4px] border-stop bg-sheet p-4 text-big leading-[1.25] font-bold text-stop"
       >
         {self.urgent}
       </div>
     {/if}
-    <p class="mt-4 text-[15px] text-soft">{step + 1} of {STEPS.length}</p>
+    <p class="mt-4 text-base text-soft">{step + 1} of {STEPS.length}</p>
     <div class="mt-1 flex gap-1" aria-hidden="true">
       {#each STEPS as name, i (name)}<span class="h-[4px] grow {i <= step ? 'bg-action' : 'bg-rule'}"
         ></span>{/each}
@@ -116,7 +115,7 @@
             big
           />
         {/each}
-        {#if urgent.some((c) => !answer(c.id))}<p class="mt-3 text-[16px] text-soft">
+        {#if urgent.some((c) => !answer(c.id))}<p class="mt-3 text-lead text-soft">
             Each of the {urgent.length} is answered by itself.
           </p>{/if}
       </div>
@@ -144,8 +143,8 @@
       <ul class="mt-3">
         {#each told as line, i (line.name)}
           <li class="flex items-center justify-between border-b border-rule">
-            <span>{line.name}<span class="ml-2 text-[15px] text-soft">{line.words}</span></span>
-            <button class="min-h-[44px] link" aria-label="Look at {line.name}" onclick={() => go(i)}
+            <span>{line.name}<span class="ml-2 text-base text-soft">{line.words}</span></span>
+            <button class="min-h-touch link" aria-label="Look at {line.name}" onclick={() => go(i)}
               >Look</button
             >
           </li>
@@ -159,7 +158,7 @@
               : `${open.length} health questions are not answered`}:</b
           >
           {open.map((c) => c.name.toLowerCase()).join('; ')}.
-          <button class="block min-h-[44px] link" onclick={() => go(4)}>Answer them now</button>
+          <button class="block min-h-touch link" onclick={() => go(4)}>Answer them now</button>
         </div>
       {/if}
       {#if self.refused}
@@ -169,28 +168,28 @@
           class="mt-4 border-l-[4px] border-stop pl-3 text-stop"
         >
           {self.refused.message}
-          {#if place >= 0}<button class="mt-1 block min-h-[44px] link" onclick={() => go(place)}
+          {#if place >= 0}<button class="mt-1 block min-h-touch link" onclick={() => go(place)}
               >Go to “{STEPS[place]}”</button
             >{/if}
         </div>
       {/if}
       <button
-        class="mt-4 act min-h-[56px] w-full text-[20px] {open.length ? 'act-quiet' : ''}"
+        class="mt-4 act min-h-hand w-full text-head {open.length ? 'act-quiet' : ''}"
         onclick={() => self.submit(open.map((c) => c.id))}
         >{open.length
           ? `Send it in and leave ${open.length === 1 ? 'this one' : `these ${open.length}`} open`
           : 'Send it in'}</button
       >
-      {#if open.length}<p class="mt-2 text-[16px] text-soft">
+      {#if open.length}<p class="mt-2 text-lead text-soft">
           Your coach asks you what is open before you begin.
         </p>{/if}
     {/if}
     <div class="fixed inset-x-0 bottom-0 z-20 border-t border-rule bg-paper">
-      <div class="mx-auto flex max-w-[560px] gap-3 px-5 py-3">
-        <button class="act min-h-[48px] act-quiet" disabled={step === 0} onclick={() => go(step - 1)}
+      <div class="mx-auto flex max-w-column gap-3 px-5 py-3">
+        <button class="act min-h-press act-quiet" disabled={step === 0} onclick={() => go(step - 1)}
           >Back</button
         >
-        {#if step < STEPS.length - 1}<button class="act min-h-[48px] grow" onclick={() => go(step + 1)}
+        {#if step < STEPS.length - 1}<button class="act min-h-press grow" onclick={() => go(step + 1)}
             >Next: {STEPS[step + 1]}</button
           >{/if}
       </div>

@@ -21,7 +21,7 @@
   {#each FIELDS as f (f.key)}
     <label class="grid gap-1"
       >{f.label}<input
-        class="field min-h-[52px] text-[18px]"
+        class="field min-h-press text-sub"
         inputmode={f.mode}
         value={text(f.key)}
         oninput={(e) => {
@@ -38,9 +38,9 @@
         <button
           type="button"
           aria-pressed={days.includes(i + 1)}
-          class="min-h-[48px] min-w-[58px] rounded-[4px] border {days.includes(i + 1)
+          class="min-h-press min-w-[58px] rounded-[4px] border {days.includes(i + 1)
             ? 'border-action bg-action font-bold text-sheet'
-            : 'border-[#8b7f90] bg-sheet'}"
+            : 'border-edge bg-sheet'}"
           onclick={() =>
             self.set(
               'profile',
@@ -53,7 +53,7 @@
   </fieldset>
   <label class="grid gap-1"
     >What would you like, in your own words?<textarea
-      class="h-[130px] field py-2 text-[18px]"
+      class="h-[130px] field py-2 text-sub"
       value={text('goals')}
       oninput={(e) => self.set('profile', 'goals', e.currentTarget.value || undefined)}></textarea></label
   >

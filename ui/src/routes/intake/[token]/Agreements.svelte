@@ -20,7 +20,7 @@
   <article class="border-b border-rule py-4" aria-label={text.name}>
     <h2>{text.name}</h2>
     <p class="mt-1">{text.text}</p>
-    <p class="my-2 text-[15px] text-soft">
+    <p class="my-2 text-base text-soft">
       A yes lasts {text.months} months. If you take it back: {text.withdrawn}
     </p>
     <Choice
@@ -39,7 +39,7 @@
     {#if text.names && word(text.id)?.given}
       <label class="mt-2 grid gap-1"
         >Name of {text.names === 'guardian' ? 'the guardian' : `your ${text.names}`}<input
-          class="field min-h-[48px] text-[18px]"
+          class="field min-h-press text-sub"
           value={word(text.id)?.person ?? ''}
           oninput={(e) =>
             self.set('consents', text.id, {

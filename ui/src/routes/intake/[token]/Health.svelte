@@ -45,24 +45,24 @@
     {#if now && now.answer !== 'no'}
       <div class="border-b border-rule bg-sheet px-3 py-3">
         {#if rule.noted_regions}
-          <p class="text-[16px]">Where?</p>
+          <p class="text-lead">Where?</p>
           <div class="mt-1 flex flex-wrap gap-2">
             {#each tables.regions as region (region)}
               <button
                 type="button"
                 aria-pressed={now.regions?.includes(region) ?? false}
-                class="min-h-[44px] rounded-[4px] border px-3 text-[16px] {now.regions?.includes(region)
+                class="min-h-touch rounded-[4px] border px-3 text-lead {now.regions?.includes(region)
                   ? 'border-action bg-action font-bold text-sheet'
-                  : 'border-[#8b7f90]'}"
+                  : 'border-edge'}"
                 onclick={() => toggle(rule.id, region)}>{region}</button
               >
             {/each}
           </div>
         {/if}
         {#if rule.dated}
-          <label class="mt-2 grid gap-1 text-[16px]"
+          <label class="mt-2 grid gap-1 text-lead"
             >When?<input
-              class="field min-h-[48px]"
+              class="field min-h-press"
               type="date"
               max={here()}
               value={now.event_on ?? ''}
@@ -70,14 +70,14 @@
             /></label
           >
         {/if}
-        <p class="text-[15px] text-soft {rule.dated || rule.noted_regions ? 'mt-2' : ''}">{rule.text}</p>
+        <p class="text-base text-soft {rule.dated || rule.noted_regions ? 'mt-2' : ''}">{rule.text}</p>
       </div>
     {/if}
   {/each}
   {@const left = block.filter((r) => !given(r.id))}
   {#if left.length > 1}
     <button
-      class="mt-3 mb-6 act min-h-[48px] w-full act-quiet"
+      class="mt-3 mb-6 act min-h-press w-full act-quiet"
       onclick={() => left.forEach((r) => self.set('cautions', r.id, { answer: 'no' }))}
       >No to these {left.length}: {left.map((r) => r.name.toLowerCase()).join('; ')}</button
     >

@@ -44,7 +44,7 @@
 {#if picked}
   <div class="grid gap-2" role="group" aria-label="What is it here?">
     <p>What is it here, on your <strong>{picked.side}</strong>?</p>
-    {#each here as c (c.id)}<button class="act min-h-[48px] act-quiet" onclick={() => add(c.id)}
+    {#each here as c (c.id)}<button class="act min-h-press act-quiet" onclick={() => add(c.id)}
         >{c.name}</button
       >
     {:else}<p class="text-soft">Nothing more to add here. Type it below.</p>{/each}
@@ -57,11 +57,11 @@
   <article class="mt-6 border-t border-ink pt-3" aria-label={concern.name}>
     <div class="flex items-baseline justify-between gap-3">
       <h2>{concern.name}</h2>
-      <button class="min-h-[44px] text-[15px] link" onclick={() => self.set('ratings', concern.id, undefined)}
+      <button class="min-h-touch text-base link" onclick={() => self.set('ratings', concern.id, undefined)}
         >Take out</button
       >
     </div>
-    <p class="text-[15px] text-soft">0 is none, 4 is marked.</p>
+    <p class="text-base text-soft">0 is none, 4 is marked.</p>
     <Severity
       {concern}
       right={ratings[concern.id]?.right ?? null}

@@ -2,7 +2,7 @@
   import { goto } from '$app/navigation'
   import { page } from '$app/state'
   import { onMount } from 'svelte'
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
   import Logo from '$lib/parts/Logo.svelte'
   import { session } from '$lib/people/session.svelte'
 
@@ -12,28 +12,24 @@
   let problem = $state('')
 
   onMount(async () => {
-    try {
+    problem = await problemOf(async () => {
       invitation = await ask(api.GET('/api/invitations/{token}', { params: { path } }))
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   })
 
   async function accept(event: SubmitEvent) {
     event.preventDefault()
     problem = ''
-    try {
+    problem = await problemOf(async () => {
       await ask(api.POST('/api/invitations/{token}', { params: { path }, body: { password } }))
       session.me = await ask(api.GET('/api/me'))
       await goto('/today')
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
 </script>
 
 <svelte:head><title>Welcome · Dimbo</title></svelte:head>
-<main class="mx-auto grid max-w-[420px] gap-5 px-5 py-10">
+<main class="mx-auto grid max-w-slip gap-5 px-5 py-10">
   <Logo />
   {#if invitation}
     <h1>Welcome, {invitation.client_name}</h1>
@@ -43,14 +39,14 @@
     <form onsubmit={accept} class="grid gap-4">
       <label class="grid gap-1"
         >Password, at least 10 characters<input
-          class="field min-h-[48px]"
+          class="field min-h-press"
           type="password"
           autocomplete="new-password"
           required
           bind:value={password}
         /></label
       >
-      <button class="act min-h-[52px]">Begin</button>
+      <button class="act min-h-press">Begin</button>
     </form>
   {/if}
   {#if problem}<p role="alert" class="text-stop">{problem}</p>

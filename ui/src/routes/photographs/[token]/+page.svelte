@@ -1,6 +1,6 @@
 <script lang="ts">
   import { page } from '$app/state'
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
   import Capture from '$lib/sittings/Capture.svelte'
   import Logo from '$lib/parts/Logo.svelte'
 
@@ -15,18 +15,16 @@
     return view
   }
   async function done() {
-    try {
+    problem = await problemOf(async () => {
       await ask(api.POST('/api/taking/{token}/done', { params: { path } }))
       sent = true
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
 </script>
 
 <svelte:head><title>Your photographs · Dimbo</title></svelte:head>
 <main class="mx-auto max-w-[1080px] px-4 pt-4 pb-16">
-  <p class="flex items-center gap-2 text-[14px]"><Logo />{view?.practice_name ?? ''}</p>
+  <p class="flex items-center gap-2 text-row"><Logo />{view?.practice_name ?? ''}</p>
   {#if sent}
     <h1 class="mt-6">Thank you. Your coach has them.</h1>
     <p class="mt-2">Nobody else sees them without your consent. You can close this page.</p>

@@ -2,7 +2,7 @@
   import { goto } from '$app/navigation'
   import { page } from '$app/state'
   import { onMount } from 'svelte'
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
   import { shortDay } from '$lib/format'
   import Adherence from './Adherence.svelte'
   import ClientHead from './ClientHead.svelte'
@@ -37,16 +37,14 @@
   }
 
   async function load() {
-    try {
+    problem = await problemOf(async () => {
       course = await ask(api.GET('/api/clients/{client_id}', { params: { path: { client_id: id } } }))
       const today = course.today
       const { cards } = await ask(api.GET('/api/catalogue'))
       names = new Map(cards.map((c) => [c.id, c.name]))
       if (location.hash === '#new-program') drafting = true
       week = Math.max(1, ...course.days.filter((d) => d.day <= today).map((d) => d.week))
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   onMount(load)
 
@@ -54,7 +52,7 @@
   const isDraft = (program: string) => !course?.assignments.some((a) => a.program_id === program)
   async function discard(p: { id: string; title: string }) {
     problem = ''
-    try {
+    problem = await problemOf(async () => {
       const path = { kind: 'programs', row_id: p.id } as const
       await ask(api.DELETE('/api/{kind}/{row_id}', { params: { path } }))
       await load()
@@ -62,31 +60,27 @@
         await ask(api.POST('/api/{kind}/{row_id}/bring-back', { params: { path } }))
         await load()
       })
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   async function again(assignment: string) {
     problem = ''
-    try {
+    problem = await problemOf(async () => {
       const path = { assignment_id: assignment }
       await ask(api.POST('/api/assignments/{assignment_id}/end/take-back', { params: { path } }))
       await load()
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
 </script>
 
 <svelte:head><title>{course?.name ?? 'Client'} · Dimbo</title></svelte:head>
 {#if problem}<p role="alert" class="p-6 text-stop">{problem}</p>{/if}
 {#if course}
-  <main class="mx-auto grid max-w-[1280px] grid-cols-[minmax(0,1002px)_216px] gap-x-7 px-6 pb-12">
+  <main class="mx-auto grid max-w-frame grid-cols-[minmax(0,1002px)_216px] gap-x-7 px-6 pb-12">
     <div class="pt-4">
       {#if course.urgent}
         <p
           role="alert"
-          class="mb-3 border-[3px] border-stop bg-sheet px-4 py-3 text-[19px] font-bold text-stop"
+          class="mb-3 border-[3px] border-stop bg-sheet px-4 py-3 text-head font-bold text-stop"
         >
           {course.urgent}
         </p>
@@ -110,24 +104,24 @@
         <div class="mt-4 mb-2 flex flex-wrap items-baseline gap-x-3 gap-y-1">
           {#each course.assignments.filter((a) => a.running || a === course?.assignments.at(-1)) as a (a.id)}
             <h2><a class="hover:underline" href="/programs/{a.program_id}">{a.title}</a></h2>
-            <span class="text-[14px] text-soft"
+            <span class="text-row text-soft"
               >{a.weeks} weeks{a.running
                 ? ''
                 : `, ended${a.ended_at ? ` on ${shortDay(a.ended_at.slice(0, 10))}` : ''}`}{a.group
                 ? `, ${a.group}`
                 : ''}{a.running ? practised(a) : ''}</span
             >
-            {#if a.may_run_again}<button class="text-[14px] link" onclick={() => again(a.id)}
+            {#if a.may_run_again}<button class="text-row link" onclick={() => again(a.id)}
                 >Let it run again</button
               >{/if}
           {/each}
           {#each course.assignments.filter((a) => a.running) as a (a.id)}<a
-              class="text-[14px] link"
+              class="text-row link"
               href="/reviews?assignment={a.id}"
               >Review{course.assignments.filter((x) => x.running).length > 1 ? ` ${a.title}` : ' the week'}</a
             >{/each}
           {#if course.assignments.some((a) => a.running)}<button
-              class="ml-auto text-[14px] link"
+              class="ml-auto text-row link"
               onclick={() => (pausing = true)}>{paused ? 'End the pause' : 'Pause'}</button
             >{/if}
         </div>
@@ -156,17 +150,17 @@
       <section class="mt-6">
         <div class="flex items-center gap-4">
           <h2>Programs</h2>
-          <button class="act min-h-[32px] text-[14px] act-quiet" onclick={() => (drafting = true)}
+          <button class="act min-h-chip text-row act-quiet" onclick={() => (drafting = true)}
             >New program</button
           >
         </div>
-        <ul class="mt-2 max-w-[640px]">
+        <ul class="mt-2 max-w-column-wide">
           {#each course.programs as p (p.id)}
             <li class="flex items-baseline gap-3 border-b border-rule py-1.5">
-              <a class="link" href="/programs/{p.id}">{p.title}</a><span class="text-[13px] text-soft"
+              <a class="link" href="/programs/{p.id}">{p.title}</a><span class="text-small text-soft"
                 >{p.weeks} weeks, version {p.version}{isDraft(p.id) ? ', a draft' : ''}</span
               >
-              {#if isDraft(p.id)}<button class="ml-auto text-[13px] link" onclick={() => discard(p)}
+              {#if isDraft(p.id)}<button class="ml-auto text-small link" onclick={() => discard(p)}
                   >Discard</button
                 >{/if}
             </li>
@@ -176,7 +170,7 @@
       </section>
       <Words {course} {names} {week} />
     </div>
-    <aside class="border-l border-[#b9a8bd] pt-6 pl-4" aria-label="Margin">
+    <aside class="border-l border-edge-soft pt-6 pl-4" aria-label="Margin">
       <CourseNotes {course} reload={load} invite={() => (inviting = true)} />
     </aside>
   </main>

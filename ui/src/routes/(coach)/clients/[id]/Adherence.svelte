@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
   import { addDays, clock, share, shortDay, weekDay } from '$lib/format'
   import LoggedDay from './LoggedDay.svelte'
 
@@ -29,7 +29,7 @@
 
   async function exercise(x: Schemas['SkippedView']) {
     problem = ''
-    try {
+    problem = await problemOf(async () => {
       const rows = await ask(
         api.GET('/api/clients/{client_id}/exercises/{exercise_id}', {
           params: { path: { client_id: course.id, exercise_id: x.exercise_id } }
@@ -39,9 +39,7 @@
         `${x.name}, left out`,
         rows.filter((r) => r.left_out).map((r) => r.day)
       )
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
 </script>
 
@@ -57,12 +55,12 @@
 <section class="mt-5" aria-label="Adherence">
   <div class="flex items-baseline gap-3">
     <h2>Adherence</h2>
-    <span class="text-[13px] text-soft">each number opens the days behind it</span>
+    <span class="text-small text-soft">each number opens the days behind it</span>
   </div>
   {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}
-  <div class="mt-1 grid grid-cols-[minmax(0,1fr)_300px] items-start gap-x-8 text-[14px]">
+  <div class="mt-1 grid grid-cols-[minmax(0,1fr)_300px] items-start gap-x-8 text-row">
     <table class="w-full">
-      <thead class="text-left text-[13px] text-soft"
+      <thead class="text-left text-small text-soft"
         ><tr
           ><th></th><th class="font-normal">days done</th><th class="font-normal">contraction done</th><th
             class="font-normal">hands-on done</th
@@ -108,7 +106,7 @@
         {/each}
       </tbody>
     </table>
-    <dl class="grid grid-cols-[104px_1fr] gap-y-1 text-[13px]">
+    <dl class="grid grid-cols-[104px_1fr] gap-y-1 text-small">
       <dt class="text-soft">by weekday</dt>
       <dd class="flex flex-wrap gap-x-2">
         {#each Object.entries(p.weekdays) as [n, a] (n)}{@render number(
@@ -146,7 +144,7 @@
     </dl>
   </div>
   {#if about}
-    <div class="mt-2 border-l-2 border-ink pl-3 text-[13px]">
+    <div class="mt-2 border-l-2 border-ink pl-3 text-small">
       <p>
         <b>{about.name}</b>:
         {#each about.days.slice(-42) as iso (iso)}
@@ -167,7 +165,7 @@
       {#if day}<div class="mt-2"><LoggedDay id={course.id} {day} zone={course.time_zone} /></div>{/if}
     </div>
   {/if}
-  <details class="mt-1 text-[13px] text-soft">
+  <details class="mt-1 text-small text-soft">
     <summary class="link">how these are counted</summary>
     <dl class="max-w-[90ch]">
       {#each p.rules as r (r.id)}<dt class="mt-1 font-bold">{r.name}</dt>

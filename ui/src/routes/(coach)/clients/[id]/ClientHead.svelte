@@ -52,7 +52,7 @@
   {/if}
   <div>
     <h1>{name}</h1>
-    {#if children}<p class="mt-1 text-[14px]">{@render children()}</p>{/if}
+    {#if children}<p class="mt-1 text-row">{@render children()}</p>{/if}
   </div>
 </div>
 <nav class="mt-2 flex gap-6" aria-label="Client">

@@ -36,8 +36,8 @@
     {:else}{end.lines.length - short.length} of {end.lines.length} exercises end at their planned dose.{/if}
   </p>
   {#if short.length}
-    <table class="mt-2 w-full max-w-[640px] text-[14px]">
-      <thead class="text-left text-[13px] text-soft"
+    <table class="mt-2 w-full max-w-column-wide text-row">
+      <thead class="text-left text-small text-soft"
         ><tr
           ><th class="font-normal">below its plan</th><th class="w-[150px] font-normal">reached</th><th
             class="w-[150px] font-normal">planned</th
@@ -61,7 +61,7 @@
           disabled={busy}
           onclick={() => take(way.id)}>{way.name}</button
         >
-        <p class="mt-1 text-[13px] leading-snug text-soft">{way.about}</p>
+        <p class="mt-1 text-small leading-snug text-soft">{way.about}</p>
       </div>
     {/each}
   </div>

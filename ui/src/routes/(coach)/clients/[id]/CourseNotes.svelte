@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
   import { addDays, shortDay, signed } from '$lib/format'
   import Note from '$lib/parts/Note.svelte'
   import Found from './Found.svelte'
@@ -13,17 +13,15 @@
   /** The client was asked, in the studio or on the phone, and nothing has changed. */
   async function asked() {
     problem = ''
-    try {
+    problem = await problemOf(async () => {
       await ask(api.POST('/api/clients/{client_id}/asked', { params: { path: { client_id: course.id } } }))
       await reload()
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
 
   async function clear(exercise: string, note: string) {
     problem = ''
-    try {
+    problem = await problemOf(async () => {
       await ask(
         api.POST('/api/clients/{client_id}/stopped/{exercise_id}/clear', {
           params: { path: { client_id: course.id, exercise_id: exercise } },
@@ -31,14 +29,12 @@
         })
       )
       await reload()
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
 
   async function soreAsked(note: string) {
     problem = ''
-    try {
+    problem = await problemOf(async () => {
       await ask(
         api.POST('/api/clients/{client_id}/soreness/asked', {
           params: { path: { client_id: course.id } },
@@ -46,9 +42,7 @@
         })
       )
       await reload()
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   const last = $derived(course.sittings.at(-1))
   const current = $derived(course.pauses.filter((p) => p.last_day === null || p.last_day >= course.today))
@@ -71,7 +65,7 @@
 </script>
 
 <div class="grid gap-5">
-  {#if problem}<p role="alert" class="text-[13px] text-stop">{problem}</p>{/if}
+  {#if problem}<p role="alert" class="text-small text-stop">{problem}</p>{/if}
   {#each course.stopped as s, i (s.exercise_id)}
     <Note weight="stop"
       ><b>{s.name} hurt</b> on {shortDay(s.day)}{s.side

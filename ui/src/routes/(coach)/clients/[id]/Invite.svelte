@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, words } from '$lib/api/client'
+  import { api, ask, problemOf } from '$lib/api/client'
   import Dialog from '$lib/parts/Dialog.svelte'
 
   let { open = $bindable(false), id, name }: { open?: boolean; id: string; name: string } = $props()
@@ -11,7 +11,7 @@
   async function make(event: SubmitEvent) {
     event.preventDefault()
     problem = ''
-    try {
+    problem = await problemOf(async () => {
       const made = await ask(
         api.POST('/api/clients/{client_id}/invitation', {
           params: { path: { client_id: id } },
@@ -20,9 +20,7 @@
       )
       link = location.origin + made.path
       days = made.days
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
 </script>
 

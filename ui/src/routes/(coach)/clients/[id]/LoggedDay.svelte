@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
   import { clock } from '$lib/format'
 
   /** The logs of a day to the side and second, those that no longer stand too. */
@@ -8,13 +8,11 @@
   let logs = $state<Schemas['LoggedSession'][] | null>(null)
   let problem = $state('')
   onMount(async () => {
-    try {
+    problem = await problemOf(async () => {
       logs = await ask(
         api.GET('/api/clients/{client_id}/logs/{day}', { params: { path: { client_id: id, day } } })
       )
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   })
   const time = $derived(
     new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: zone })
@@ -37,7 +35,7 @@
 {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}
 {#each logs ?? [] as log (log.id)}
   <div class="mb-2 border-l-2 pl-3 {log.stands ? 'border-ink' : 'border-rule text-soft'}">
-    <p class="text-[13px]">
+    <p class="text-small">
       <b>{at(log.started_at)} to {at(log.ended_at)}</b>, {log.part}, {log.source === 'player'
         ? 'played'
         : 'told by hand'}{log.pauses
@@ -46,7 +44,7 @@
         ? `, the phone’s clock was ${clock(Math.abs(log.clock_off_s))} off`
         : ''}{log.stands ? '' : '. Another log stands in its place'}
     </p>
-    <table class="mt-1 w-full text-[13px]">
+    <table class="mt-1 w-full text-small">
       <tbody>
         {#each log.items as item, n (n)}
           <tr class="align-top {item.outcome === 'hurt' ? 'text-stop' : ''}">
@@ -65,4 +63,4 @@
       </tbody>
     </table>
   </div>
-{:else}{#if logs}<p class="text-[13px] text-soft">Nothing was logged.</p>{/if}{/each}
+{:else}{#if logs}<p class="text-small text-soft">Nothing was logged.</p>{/if}{/each}

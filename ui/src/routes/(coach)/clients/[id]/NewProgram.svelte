@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas, words } from '$lib/api/client'
   import { clock } from '$lib/format'
   import Dialog from '$lib/parts/Dialog.svelte'
   import { MOST_WEEKS } from '$lib/programs/document'
@@ -49,17 +49,14 @@
     event.preventDefault()
     problem = ''
     writing = true
-    try {
+    problem = await problemOf(async () => {
       const body = { source, weeks, title: source === 'empty' ? 'New program' : '' }
       const made = await ask(
         api.POST('/api/clients/{client_id}/programs', { params: { path: { client_id: id } }, body })
       )
       done(made.id)
-    } catch (error) {
-      problem = words(error)
-    } finally {
-      writing = false
-    }
+    })
+    writing = false
   }
   const lines = $derived(draft?.document.lines ?? [])
   const first = (i: number) => lines[i]?.cells.find((c) => c) ?? ''
@@ -87,7 +84,7 @@
       {#if source !== 'file'}<button class="act" disabled={writing || (source !== 'empty' && !draft)}
           >{writing ? 'Writing …' : 'Write it'}</button
         >{/if}
-      <p class="text-[13px] text-soft">
+      <p class="text-small text-soft">
         The draft is a proposal: what is locked is never in it, and you change what you want on the sheet.
       </p>
     </div>
@@ -98,8 +95,8 @@
       {:else if source === 'empty'}
         <p class="text-soft">No exercises; add them by typing their names.</p>
       {:else if draft}
-        <h3 class="text-[17px]">{draft.title}</h3>
-        <p class="text-[13px] text-soft">
+        <h3 class="text-sub">{draft.title}</h3>
+        <p class="text-small text-soft">
           {lines.length} exercises, {draft.document.weeks} weeks, the longest session {clock(longest)}{draft
             .document.minutes
             ? ` of ${draft.document.minutes} min`
@@ -108,16 +105,16 @@
         <ol class="mt-2 max-h-[44vh] overflow-y-auto">
           {#each draft.sheet.lines as l, i (l.id)}<li class="border-b border-rule py-1.5">
               <span class="grid grid-cols-[1fr_auto] gap-x-3"
-                ><b>{l.name}</b><span class="dose text-[14px]">{first(i)} → {last(i)}</span></span
+                ><b>{l.name}</b><span class="dose text-row">{first(i)} → {last(i)}</span></span
               >
-              {#if l.why}<span class="block text-[13px] text-soft">{l.why}</span>{/if}
+              {#if l.why}<span class="block text-small text-soft">{l.why}</span>{/if}
             </li>{/each}
         </ol>
-        {#if draft.left_out.length}<p class="mt-3 text-[13px]">
+        {#if draft.left_out.length}<p class="mt-3 text-small">
             <b>Left out:</b>
             {draft.left_out.map((x) => `${x.name} (${x.reason})`).join('; ')}.
           </p>{/if}
-        {#if notes.length}<p class="mt-2 text-[13px] text-watch">
+        {#if notes.length}<p class="mt-2 text-small text-watch">
             {notes.length} to look at in the margin: {notes[0]?.text}
           </p>{/if}
       {:else if !problem}<p class="text-soft">Drafting …</p>{/if}

@@ -74,7 +74,7 @@
 <section class="-mt-px border border-ink bg-sheet px-4 pt-3 pb-4" aria-label="Week {week}">
   <div class="flex flex-wrap items-baseline gap-x-3">
     <h2>Week {week}, {shortDay(first)} to {shortDay(addDays(first, 6))}</h2>
-    {#if review}<p class="text-[14px] text-soft">
+    {#if review}<p class="text-row text-soft">
         Reviewed: {review.decided}{review.decided === review.suggested
           ? ''
           : `, suggested was ${review.suggested}`}{review.reason ? `. “${review.reason}”` : ''}
@@ -84,15 +84,15 @@
   {#if !days.length}<p class="mt-1 text-soft">No sessions are planned in this week.</p>{:else}
     <div class="mt-1 grid grid-cols-[minmax(0,1fr)_216px] gap-x-5">
       <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
-      <table class="w-full text-[14px]" bind:this={table} onkeydown={keys}>
-        <thead class="text-left text-[12px] text-soft"
+      <table class="w-full text-row" bind:this={table} onkeydown={keys}>
+        <thead class="text-left text-note text-soft"
           ><tr class="align-bottom"
             ><th class="w-[62px] font-normal">day</th><th class="font-normal"
               ><svg width={wide} height="16" class="block overflow-visible" aria-hidden="true"
                 >{#each ticks as s (s)}<text
                     x={(s / longest) * wide}
                     y="12"
-                    class="text-[12px]"
+                    class="text-note"
                     text-anchor={s ? 'middle' : 'start'}
                     fill="var(--color-soft)">{s ? `${s / 60} min` : '0'}</text
                   >{/each}</svg
@@ -127,14 +127,14 @@
                     seconds={longest}
                     width={wide}
                     ahead={d.state === 'future' || (d.state === 'open' && !d.share) || d.state === 'paused'}
-                  />{:else}<span class="text-[13px] text-soft">{drawn ? inWords(d) : ''}</span>{/each}
+                  />{:else}<span class="text-small text-soft">{drawn ? inWords(d) : ''}</span>{/each}
               </td>
               <td
                 >{#if d.logs.length}<b>{clock(done)}</b> of {clock(
                     d.planned_s
                   )}{:else if d.state === 'future'}{clock(d.planned_s)}{:else}<span class="text-soft"
                     >{inWords(d)}</span
-                  >{/if}{#if d.over_share > 0.02}<span class="block text-[13px] font-bold text-watch"
+                  >{/if}{#if d.over_share > 0.02}<span class="block text-small font-bold text-watch"
                     >+{Math.round(100 * d.over_share)} % above plan</span
                   >{/if}</td
               >
@@ -142,7 +142,7 @@
               <td class={(after ?? 0) > 5 ? 'font-bold text-watch' : ''}>{after ?? ''}</td>
             </tr>
             {#each d.logs.filter((l) => l.note) as l (l.id)}
-              <tr><td></td><td colspan="4" class="pb-1 text-[13px] italic">“{l.note}”</td></tr>
+              <tr><td></td><td colspan="4" class="pb-1 text-small italic">“{l.note}”</td></tr>
             {/each}
             {#if opened === d.day}<tr
                 ><td></td><td colspan="4" class="py-1"
@@ -153,12 +153,12 @@
         </tbody>
       </table>
       <div>
-        <h3 class="text-[15px]">
+        <h3 class="text-base">
           {drawn?.moves.length ? `Changed from week ${week - 1}` : week === 1 ? 'The first doses' : 'Doses'}
         </h3>
         {#each drawn?.moves ?? [] as m (m.name)}
-          <p class="mt-2 text-[13px] leading-tight">{m.name}</p>
-          <p class="dose text-[13px]">
+          <p class="mt-2 text-small leading-tight">{m.name}</p>
+          <p class="dose text-small">
             <span class="text-soft">{m.before.line || 'rest'}</span> →
             <b>{m.after.line || 'rest'}</b>
           </p>
@@ -168,7 +168,7 @@
               height={14}
               label={m.after.line}
             />{/if}
-        {:else}<p class="mt-1 text-[13px] text-soft">
+        {:else}<p class="mt-1 text-small text-soft">
             {week === 1 ? 'Nothing lies before them.' : drawn ? 'The same as the week before.' : 'Reading …'}
           </p>{/each}
       </div>

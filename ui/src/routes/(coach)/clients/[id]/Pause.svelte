@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
   import { longDay } from '$lib/format'
   import Dialog from '$lib/parts/Dialog.svelte'
   import { later } from '$lib/parts/undo.svelte'
@@ -29,13 +29,11 @@
 
   async function tried(work: () => Promise<unknown>) {
     problem = ''
-    try {
+    problem = await problemOf(async () => {
       await work()
       await done()
       open = false
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   const path = $derived({ client_id: course.id })
 
@@ -105,7 +103,7 @@
         >
       </div>
       <label class="grid gap-1">Why<input class="field" maxlength="400" bind:value={reason} /></label>
-      <p class="text-[14px]">
+      <p class="text-row">
         {days ? `${days} days. ${rule}` : 'It lasts until you end it. ' + rule} Paused days count for and against
         nobody.
       </p>

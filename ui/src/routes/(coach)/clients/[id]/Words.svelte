@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, words } from '$lib/api/client'
+  import { api, ask, problemOf } from '$lib/api/client'
   import type { Schemas } from '$lib/api/client'
   import { shortDay } from '$lib/format'
   import Unread from '$lib/parts/Unread.svelte'
@@ -19,13 +19,11 @@
   const shown = $derived(more ? all : all.slice(-4))
 
   async function read() {
-    try {
+    problem = await problemOf(async () => {
       all = await ask(api.GET('/api/clients/{client_id}/messages', { params: { path } }))
       if (all.some((m) => !m.by_coach && !m.read_at))
         await ask(api.POST('/api/clients/{client_id}/messages/read', { params: { path } }))
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   onMount(read)
 
@@ -33,7 +31,7 @@
     event.preventDefault()
     if (!text.trim()) return
     problem = ''
-    try {
+    problem = await problemOf(async () => {
       const day = /^\d{4}-\d\d-\d\d$/.test(about) ? about : null
       const body = {
         id: crypto.randomUUID(),
@@ -44,20 +42,18 @@
       await ask(api.POST('/api/clients/{client_id}/messages', { params: { path }, body }))
       text = about = ''
       await read()
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
 </script>
 
-<section class="mt-7 max-w-[760px]" aria-label="Words with {course.name}">
+<section class="mt-7 max-w-page" aria-label="Words with {course.name}">
   <div class="flex items-baseline gap-4">
     <h2>Words with {course.name.split(' ')[0]}</h2>
-    {#if all.length > 4}<button class="text-[14px] link" onclick={() => (more = !more)}
+    {#if all.length > 4}<button class="text-row link" onclick={() => (more = !more)}
         >{more ? 'the newest' : `all ${all.length}`}</button
       >{/if}
   </div>
-  <ul class="mt-1 text-[14px]">
+  <ul class="mt-1 text-row">
     {#each shown as m (m.id)}
       <li class="grid grid-cols-[150px_1fr] gap-3 border-b border-rule py-1.5">
         <span class="text-soft"

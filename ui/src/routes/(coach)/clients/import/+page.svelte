@@ -61,9 +61,9 @@
 </script>
 
 <svelte:head><title>Import clients · Dimbo</title></svelte:head>
-<main class="mx-auto max-w-[1232px] px-6 pt-5 pb-16">
+<main class="mx-auto max-w-desk px-6 pt-5 pb-16">
   <h1>Import clients</h1>
-  <p class="mt-1 max-w-[760px] text-soft">
+  <p class="mt-1 max-w-page text-soft">
     From a CSV file of any program, with a first line that names the columns. Nothing is imported until you
     have seen every row and said so; running it twice adds nobody twice.
   </p>
@@ -72,7 +72,7 @@
       >The file<input
         type="file"
         accept=".csv,.txt,text/csv"
-        class="text-[14px] file:mr-3 file:min-h-[40px] file:rounded-[4px] file:border-[1.5px] file:border-action file:bg-sheet file:px-4 file:font-bold"
+        class="text-row file:mr-3 file:min-h-touch file:rounded-[4px] file:border-firm file:border-action file:bg-sheet file:px-4 file:font-bold"
         onchange={(e) => choose(e.currentTarget.files)}
       /></label
     >
@@ -99,11 +99,11 @@
   {/if}
   {#if preview}
     <h2 class="mt-6 border-b border-ink pb-1">Columns</h2>
-    <p class="mt-1 text-[13px] text-soft">
+    <p class="mt-1 text-small text-soft">
       Read as {preview.encoding}, separated by {preview.delimiter}.
     </p>
-    <table class="mt-2 text-[14px]">
-      <thead class="text-left text-[13px] text-soft">
+    <table class="mt-2 text-row">
+      <thead class="text-left text-small text-soft">
         <tr
           ><th class="pr-6 font-normal">In the file</th><th class="pr-6 font-normal">Becomes</th><th
             class="font-normal">For instance</th
@@ -116,7 +116,7 @@
             <td class="py-1 pr-6 font-bold">{column.header || `column ${i + 1}`}</td>
             <td class="py-1 pr-6"
               ><select
-                class="field !min-h-[32px] !w-[170px]"
+                class="field !min-h-chip !w-[170px]"
                 aria-label="Field for {column.header}"
                 bind:value={columns[i]}
                 onchange={() => look(true)}
@@ -139,13 +139,13 @@
       >
     </div>
     {#if preview.errors.length}
-      <ul class="mt-2 text-[14px] text-stop" aria-label="Rows that are left out">
+      <ul class="mt-2 text-row text-stop" aria-label="Rows that are left out">
         {#each preview.errors.slice(0, 12) as e, i (i)}
           <li>Line {e.line}{e.column ? `, ${e.column}` : ''}: {e.message}</li>
         {/each}
       </ul>
       {#if preview.errors.length + preview.more_errors > 12}
-        <details class="text-[14px] text-stop">
+        <details class="text-row text-stop">
           <summary class="link">and {preview.errors.length + preview.more_errors - 12} more</summary>
           <ul>
             {#each preview.errors.slice(12) as e, i (i)}<li>
@@ -156,8 +156,8 @@
         </details>
       {/if}
     {/if}
-    <table class="mt-3 w-full text-[14px]">
-      <thead class="text-left text-[13px] text-soft">
+    <table class="mt-3 w-full text-row">
+      <thead class="text-left text-small text-soft">
         <tr
           ><th class="w-[52px] font-normal">Line</th><th class="w-[100px] font-normal">Fate</th
           >{#each SHOWN as f (f)}<th class="font-normal">{f.replace('_', ' ')}</th>{/each}</tr
@@ -170,13 +170,13 @@
             <td class="py-1 {row.fate === 'wrong' ? 'font-bold text-stop' : ''}">{fates[row.fate]}</td>
             {#each SHOWN as f (f)}<td class="py-1 pr-3">{row.values[f] ?? ''}</td>{/each}
           </tr>
-          {#if row.remark}<tr class="text-[13px] text-soft"><td></td><td colspan="7">{row.remark}</td></tr
+          {#if row.remark}<tr class="text-small text-soft"><td></td><td colspan="7">{row.remark}</td></tr
             >{/if}
         {/each}
       </tbody>
     </table>
     {#if preview.rows.length < preview.new + preview.here + preview.wrong}
-      <p class="mt-1 text-[13px] text-soft">
+      <p class="mt-1 text-small text-soft">
         {preview.rows.length} rows are shown, those with something wrong first.
       </p>
     {/if}

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { page } from '$app/state'
   import { onMount } from 'svelte'
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
   import Write from '$lib/desk/Write.svelte'
   import { addDays, daysBetween, share, shortDay, weekDay } from '$lib/format'
   import Mark from '$lib/parts/Mark.svelte'
@@ -16,11 +16,9 @@
   const id = $derived(page.params.id ?? '')
 
   async function load() {
-    try {
+    problem = await problemOf(async () => {
       group = await ask(api.GET('/api/groups/{group_id}', { params: { path: { group_id: id } } }))
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   onMount(load)
   const wide = 540
@@ -46,7 +44,7 @@
 </script>
 
 <svelte:head><title>{group?.name ?? 'Group'} · Dimbo</title></svelte:head>
-<main class="mx-auto max-w-[1232px] px-6 pt-5 pb-16">
+<main class="mx-auto max-w-desk px-6 pt-5 pb-16">
   {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}
   {#if group}
     {@const g = group}
@@ -69,15 +67,15 @@
       </div>
     </div>
     {#if told}<p role="status" class="mt-2 text-fine">{told}</p>{/if}
-    <table class="mt-5 w-full text-[14px]">
-      <thead class="text-left text-[13px] text-soft"
+    <table class="mt-5 w-full text-row">
+      <thead class="text-left text-small text-soft"
         ><tr class="align-bottom"
           ><th class="w-[28px]"></th><th class="w-[210px] font-normal">client</th><th class="font-normal"
             ><svg width={wide} height="18" class="block overflow-visible" aria-hidden="true"
               >{#each weeks as n (n)}<text
                   x={(n - 1) * 7 * day + 2}
                   y="13"
-                  class="font-head text-[13px] font-bold"
+                  class="font-head text-small font-bold"
                   fill="var(--color-ink)">{weeks.length <= 16 || n % 4 === 1 ? n : ''}</text
                 >{/each}</svg
             ></th
@@ -124,7 +122,7 @@
                       width={w}
                       height="22"
                       fill="none"
-                      stroke={d.state === 'future' ? 'var(--color-rule)' : '#a99eac'}
+                      stroke={d.state === 'future' ? 'var(--color-rule)' : 'var(--color-faint)'}
                       stroke-width=".8"
                     />{/if}
                   {#if d.share > 0}<rect
@@ -164,7 +162,7 @@
         {/each}
       </tbody>
     </table>
-    <p class="mt-3 max-w-[80ch] text-[13px] text-soft">
+    <p class="mt-3 max-w-[80ch] text-small text-soft">
       {g.rule} The weeks are those from {shortDay(g.first_day)} to {shortDay(
         addDays(g.first_day, 7 * g.weeks - 1)
       )}.

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
 
   /** Reminders in the practice's own words, quiet hours, and everything that the messenger carried. */
   let own = $state<Schemas['RemindingView'] | null>(null)
@@ -13,26 +13,22 @@
   let only = $state<'' | Schemas['PostedView']['state']>('')
 
   onMount(async () => {
-    try {
+    problem = await problemOf(async () => {
       own = await ask(api.GET('/api/reminding'))
       text = own.text
       first = own.quiet.first.slice(0, 5)
       last = own.quiet.last.slice(0, 5)
       letters = await ask(api.GET('/api/outbox'))
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   })
 
   async function keep(event: SubmitEvent) {
     event.preventDefault()
     problem = saved = ''
-    try {
+    problem = await problemOf(async () => {
       await ask(api.PUT('/api/reminding', { body: { quiet: { first, last }, text } }))
       saved = 'Kept. It holds for the next reminder.'
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   const sample = $derived(
     (text.trim() || own?.shipped_text || '')
@@ -57,10 +53,10 @@
 </script>
 
 <svelte:head><title>Messenger · Dimbo</title></svelte:head>
-<main class="mx-auto grid max-w-[1232px] grid-cols-[360px_minmax(0,1fr)] gap-x-12 px-6 pt-5 pb-12">
+<main class="mx-auto grid max-w-desk grid-cols-[360px_minmax(0,1fr)] gap-x-12 px-6 pt-5 pb-12">
   <form class="grid content-start gap-4" onsubmit={keep}>
     <h1>Messenger</h1>
-    <p class="text-[14px]">
+    <p class="text-row">
       A session gets one reminder at most, and none once it is done, paused or locked. A client can end them
       by the link in each.
     </p>
@@ -71,11 +67,11 @@
         placeholder={own?.shipped_text}
         bind:value={text}></textarea></label
     >
-    <p class="text-[13px] text-soft">
+    <p class="text-small text-soft">
       {#each own?.places ?? [] as place (place)}<code class="mr-2">&#123;{place}&#125;</code>{/each} are filled
       in.
     </p>
-    <p class="border-l-4 border-rule pl-3 text-[14px] italic">{sample}</p>
+    <p class="border-l-4 border-rule pl-3 text-row italic">{sample}</p>
     <fieldset>
       <legend class="font-bold">Quiet hours, by the client’s clock</legend>
       <div class="mt-1 flex items-center gap-3">
@@ -85,21 +81,21 @@
     </fieldset>
     {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}
     <div class="flex items-center gap-4">
-      <button class="act">Keep</button>{#if saved}<span role="status" class="text-[14px]">{saved}</span>{/if}
+      <button class="act">Keep</button>{#if saved}<span role="status" class="text-row">{saved}</span>{/if}
     </div>
   </form>
   <section>
     <div class="flex items-baseline gap-5">
       <h2>Outbox</h2>
-      <label class="text-[14px]"
+      <label class="text-row"
         >show <select class="border-b border-ink bg-transparent" bind:value={only}>
           <option value="">all</option>
           {#each Object.entries(states) as [key, [name]] (key)}<option value={key}>{name}</option>{/each}
         </select></label
       >
     </div>
-    <table class="mt-2 w-full text-[14px]">
-      <thead class="text-left text-[13px] text-soft"
+    <table class="mt-2 w-full text-row">
+      <thead class="text-left text-small text-soft"
         ><tr
           ><th class="w-[112px] font-normal">when</th><th class="w-[190px] font-normal">to</th><th
             class="font-normal">what</th
@@ -116,7 +112,7 @@
             >
             <td class="py-1.5"
               ><span class="font-bold {states[x.state][1]}">{states[x.state][0]}</span>{#if x.problem}<span
-                  class="block text-[13px]">{x.problem}{x.tries > 1 ? ` Tried ${x.tries} times.` : ''}</span
+                  class="block text-small">{x.problem}{x.tries > 1 ? ` Tried ${x.tries} times.` : ''}</span
                 >{/if}</td
             >
           </tr>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
   import EditEntry from './EditEntry.svelte'
   import type { Entry } from './entry'
 
@@ -12,21 +12,19 @@
   const shown = $derived(entries.find((e) => e.concern === concern) ?? entries[0])
 
   async function load() {
-    try {
+    problem = await problemOf(async () => {
       ;[entries, tables] = await Promise.all([
         ask(api.GET('/api/reasoning')),
         ask(api.GET('/api/intake-tables'))
       ])
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   onMount(load)
   const leaving = (next: string) => (concern = next)
 </script>
 
 <svelte:head><title>Reasoning table · Dimbo</title></svelte:head>
-<main class="mx-auto max-w-[1232px] px-6 pt-5 pb-16">
+<main class="mx-auto max-w-desk px-6 pt-5 pb-16">
   <h1>Reasoning table</h1>
   <p class="mt-1 max-w-[820px] text-soft">
     What a concern may come from, which questions tell, and what then helps. It starts from the text that
@@ -43,7 +41,7 @@
             ? 'border-action bg-sheet font-bold'
             : 'border-transparent'}"
           onclick={() => leaving(e.concern)}
-          >{e.name}{#if e.edited_by}<span class="ml-auto pl-2 text-[12px] font-normal text-soft">own</span
+          >{e.name}{#if e.edited_by}<span class="ml-auto pl-2 text-note font-normal text-soft">own</span
             >{/if}</button
         >
       {/each}

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
   import { FAMILIES, idFor, type Entry } from './entry'
 
   let {
@@ -67,13 +67,11 @@
   }
   async function act(work: () => Promise<unknown>) {
     problem = ''
-    try {
+    problem = await problemOf(async () => {
       await work()
       saved = true
       await load()
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   const path = $derived({ params: { path: { concern } } })
   const keep = () =>
@@ -84,14 +82,14 @@
 <section aria-label={name}>
   <div class="flex items-end gap-4 border-b border-ink pb-1">
     <h2>{name}</h2>
-    <span class="text-[13px] text-soft"
+    <span class="text-small text-soft"
       >{editedBy ? `your own text, ${editedBy}, ${editedAt?.slice(0, 10)}` : 'the shipped text'}</span
     >
     <div class="ml-auto flex gap-3">
-      {#if editedBy}<button class="act !min-h-[34px] act-quiet" onclick={restore}
+      {#if editedBy}<button class="act !min-h-chip act-quiet" onclick={restore}
           >Back to the shipped text</button
         >{/if}
-      <button class="act !min-h-[34px]" disabled={!changed} onclick={keep}>Keep as our own</button>
+      <button class="act !min-h-chip" disabled={!changed} onclick={keep}>Keep as our own</button>
     </div>
   </div>
   {#if problem}<p role="alert" class="mt-2 text-stop">{problem}</p>{/if}
@@ -101,8 +99,8 @@
   <h3 class="mt-4">Questions</h3>
   {#each entry.questions as q (q.id)}
     <div class="mt-1 flex items-center gap-3">
-      <input class="field !min-h-[34px]" aria-label="Question" bind:value={q.ask} />
-      <label class="flex items-center gap-1 text-[13px] whitespace-nowrap text-soft"
+      <input class="field !min-h-chip" aria-label="Question" bind:value={q.ask} />
+      <label class="flex items-center gap-1 text-small whitespace-nowrap text-soft"
         >answered by <select class="border-b border-ink bg-transparent text-ink" bind:value={q.from}>
           <option value={null}>asking</option>
           {#each tables.tests as t (t.id)}<option value={t.id}>{t.name}</option>{/each}
@@ -112,29 +110,29 @@
             >{/if}
         </select></label
       >
-      <button class="text-[13px] link" onclick={() => drop(q.id)}>Remove</button>
+      <button class="text-small link" onclick={() => drop(q.id)}>Remove</button>
     </div>
   {/each}
-  <button class="mt-2 text-[14px] link" onclick={addQuestion}>Add a question</button>
+  <button class="mt-2 text-row link" onclick={addQuestion}>Add a question</button>
   {#each entry.causes as cause, i (cause.id)}
     <article class="mt-5 border-t border-rule pt-3">
       <div class="flex items-center gap-3">
-        <input class="field !min-h-[36px] font-bold" aria-label="Cause" bind:value={cause.name} />
-        <label class="flex items-center gap-2 text-[13px] whitespace-nowrap text-soft"
+        <input class="field !min-h-touch font-bold" aria-label="Cause" bind:value={cause.name} />
+        <label class="flex items-center gap-2 text-small whitespace-nowrap text-soft"
           >usual weight <input
             type="number"
             min="-3"
             max="3"
-            class="field !min-h-[34px] !w-[64px]"
+            class="field !min-h-chip !w-[64px]"
             bind:value={cause.usual}
           /></label
         >
         {#if entry.causes.length > 1}<button
-            class="text-[13px] link"
+            class="text-small link"
             onclick={() => (entry.causes = entry.causes.filter((_, n) => n !== i))}>Remove</button
           >{/if}
       </div>
-      <table class="mt-2 text-[13px]">
+      <table class="mt-2 text-small">
         <thead class="text-left text-soft"
           ><tr
             ><th class="w-[420px] font-normal">What an answer says for it</th><th class="w-[76px] font-normal"
@@ -152,7 +150,7 @@
                     type="number"
                     min="-9"
                     max="9"
-                    class="field !min-h-[28px] !w-[60px]"
+                    class="field !min-h-chip !w-[60px]"
                     aria-label="{cause.name}: {q.ask} {a}"
                     value={weight(cause, q.id, a)}
                     oninput={(e) => weigh(cause, q.id, a, e.currentTarget.value)}
@@ -163,25 +161,25 @@
           {/each}
         </tbody>
       </table>
-      <div class="mt-2 grid grid-cols-3 gap-3 text-[14px]">
+      <div class="mt-2 grid grid-cols-3 gap-3 text-row">
         <label class="grid gap-1"
-          ><span class="text-[13px] text-soft">Because</span><textarea
+          ><span class="text-small text-soft">Because</span><textarea
             class="h-[64px] field py-1"
             bind:value={cause.because}></textarea></label
         >
         <label class="grid gap-1"
-          ><span class="text-[13px] text-soft">What helps</span><textarea
+          ><span class="text-small text-soft">What helps</span><textarea
             class="h-[64px] field py-1"
             bind:value={cause.helps}></textarea></label
         >
         <label class="grid gap-1"
-          ><span class="text-[13px] text-soft">Avoid</span><textarea
+          ><span class="text-small text-soft">Avoid</span><textarea
             class="h-[64px] field py-1"
             bind:value={cause.avoid}></textarea></label
         >
       </div>
-      <fieldset class="mt-2 flex flex-wrap gap-x-3 text-[14px]">
-        <legend class="text-[13px] text-soft">Families that help</legend>
+      <fieldset class="mt-2 flex flex-wrap gap-x-3 text-row">
+        <legend class="text-small text-soft">Families that help</legend>
         {#each FAMILIES as f (f)}<label class="flex items-center gap-1"
             ><input
               type="checkbox"
@@ -190,8 +188,8 @@
             />{f}</label
           >{/each}
       </fieldset>
-      <details class="mt-2 text-[14px]">
-        <summary class="text-[13px] text-soft"
+      <details class="mt-2 text-row">
+        <summary class="text-small text-soft"
           >Muscles: {tables.muscles
             .filter((m) => cause.muscles.includes(m.id))
             .map((m) => m.name)
@@ -207,8 +205,8 @@
             >{/each}
         </div>
       </details>
-      <label class="mt-2 grid gap-1 text-[14px]"
-        ><span class="text-[13px] text-soft">Habit notes, one on each line</span><textarea
+      <label class="mt-2 grid gap-1 text-row"
+        ><span class="text-small text-soft">Habit notes, one on each line</span><textarea
           class="h-[52px] field py-1"
           value={cause.habits.join('\n')}
           oninput={(e) => (cause.habits = e.currentTarget.value.split('\n').filter((l) => l.trim()))}
@@ -216,5 +214,5 @@
       >
     </article>
   {/each}
-  <button class="mt-4 text-[14px] link" onclick={addCause}>Add a cause</button>
+  <button class="mt-4 text-row link" onclick={addCause}>Add a cause</button>
 </section>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, Problem, words, type Schemas } from '$lib/api/client'
+  import { api, ask, Problem, problemOf, type Schemas, words } from '$lib/api/client'
 
   /** Thresholds of the weekly review, every rule in words, and the tables that can be carried out. */
   let view = $state<Schemas['ThresholdsView'] | null>(null)
@@ -11,14 +11,12 @@
   const share = (key: string) => key.endsWith('_share')
 
   async function load() {
-    try {
+    problem = await problemOf(async () => {
       view = await ask(api.GET('/api/settings/review'))
       values = Object.fromEntries(
         view.thresholds.map((t) => [t.key, share(t.key) ? Math.round(100 * t.value) : t.value])
       )
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   onMount(load)
 
@@ -46,7 +44,7 @@
 </script>
 
 <svelte:head><title>Review rules · Dimbo</title></svelte:head>
-<main class="mx-auto max-w-[1232px] px-6 pt-5 pb-16">
+<main class="mx-auto max-w-desk px-6 pt-5 pb-16">
   <h1 class="mt-1">Weekly review</h1>
   <p class="mt-1 max-w-[70ch] text-soft">
     The rules advise, you decide. A program may have thresholds of its own; these hold for the rest.
@@ -56,14 +54,14 @@
       <div class="grid grid-cols-2 gap-x-10">
         {#each view.thresholds as t (t.key)}
           <label class="grid grid-cols-[1fr_92px_110px] items-center gap-3 border-b border-rule py-2"
-            ><span><b>{t.name}</b><span class="block text-[13px] text-soft">{t.about}</span></span><input
+            ><span><b>{t.name}</b><span class="block text-small text-soft">{t.about}</span></span><input
               class="field {field === t.key ? 'border-stop' : ''}"
               type="number"
               step={share(t.key) ? 1 : 0.5}
               min={share(t.key) ? 100 * t.least : t.least}
               max={share(t.key) ? 100 * t.most : t.most}
               bind:value={values[t.key]}
-            /><span class="text-[13px] text-soft"
+            /><span class="text-small text-soft"
               >{share(t.key) ? `% ${t.unit}` : t.unit}{t.value !== t.shipped
                 ? `, ships as ${share(t.key) ? `${Math.round(100 * t.shipped)} %` : t.shipped}`
                 : ''}</span
@@ -77,7 +75,7 @@
     </form>
     <section class="mt-8">
       <h2>Carry out as tables</h2>
-      <ul class="mt-1 grid grid-cols-2 gap-x-10 text-[14px]">
+      <ul class="mt-1 grid grid-cols-2 gap-x-10 text-row">
         {#each tables as t (t.href)}<li class="border-b border-rule py-1.5">
             <a class="link" href={t.href} download>{t.name}</a>
             <span class="text-soft">{t.what}, CSV</span>
@@ -89,7 +87,7 @@
       {#each Object.entries(view.rules) as [where, rules] (where)}
         <details class="mt-2 border-b border-rule pb-2" open={where === 'Weekly review'}>
           <summary class="font-bold">{where}</summary>
-          <dl class="mt-1 grid grid-cols-[190px_1fr] gap-x-5 gap-y-1 text-[14px]">
+          <dl class="mt-1 grid grid-cols-[190px_1fr] gap-x-5 gap-y-1 text-row">
             {#each rules as r (r.id)}<dt>{r.name}</dt>
               <dd class="max-w-[86ch] text-soft">{r.says}</dd>{/each}
           </dl>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
   import { here, longDay } from '$lib/format'
 
   /** The practice's own emergency number, and who has confirmed the careful starting values. */
@@ -17,13 +17,11 @@
   }
   async function tried(work: () => Promise<unknown>, said: string) {
     problem = kept = ''
-    try {
+    problem = await problemOf(async () => {
       await work()
       await load()
       kept = said
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   onMount(() => void tried(() => Promise.resolve(), ''))
 
@@ -42,13 +40,13 @@
 </script>
 
 <svelte:head><title>Safety · Dimbo</title></svelte:head>
-<main class="mx-auto max-w-[1232px] px-6 pt-6 pb-12">
+<main class="mx-auto max-w-desk px-6 pt-6 pb-12">
   <h1>Safety</h1>
   {#if problem}<p role="alert" class="mt-3 text-stop">{problem}</p>{/if}
   {#if kept}<p role="status" class="mt-3 text-fine">{kept}</p>{/if}
   {#if care}
     <form
-      class="mt-5 grid max-w-[560px] grid-cols-[1fr_auto] items-end gap-3"
+      class="mt-5 grid max-w-column grid-cols-[1fr_auto] items-end gap-3"
       onsubmit={(e) => {
         e.preventDefault()
         void keepNumber()
@@ -63,17 +61,17 @@
         /></label
       >
       <button class="act" disabled={number === care.emergency_number}>Keep it</button>
-      <p class="col-span-2 text-[14px] text-soft">
+      <p class="col-span-2 text-row text-soft">
         It is read, word for word, by whoever tells a sudden sign. Dial it once in your mind before you keep
         it.
       </p>
     </form>
     <h2 class="mt-9">Careful starting values</h2>
-    <p class="mt-1 max-w-[760px]">
+    <p class="mt-1 max-w-page">
       They ship on the cautious side. Let a licensed clinician who knows your local rules confirm each; one
       that is a setting can only be loosened after that.
     </p>
-    <table class="mt-4 w-full text-left text-[15px]">
+    <table class="mt-4 w-full text-left text-base">
       <thead
         ><tr class="border-b border-ink"
           ><th class="py-1.5 pr-4">Value</th><th class="pr-4">Ships as</th><th class="pr-4">Why</th><th
@@ -94,7 +92,7 @@
               {#if open !== v.id}<button class="block link" onclick={() => (open = v.id)}
                   >{v.confirmed ? 'Confirmed anew' : 'Note who confirmed it'}</button
                 >{:else}<form
-                  class="mt-2 grid max-w-[420px] gap-2"
+                  class="mt-2 grid max-w-slip gap-2"
                   onsubmit={(e) => {
                     e.preventDefault()
                     void confirm(v.id)

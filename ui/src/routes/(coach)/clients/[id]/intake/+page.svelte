@@ -126,7 +126,7 @@
 
 <svelte:head><title>Intake · {v?.profile.name ?? 'Client'} · Dimbo</title></svelte:head>
 <svelte:window onkeydown={keys} onhashchange={fromAddress} />
-<div class="mx-auto max-w-[1280px] px-6 pt-3">
+<div class="mx-auto max-w-frame px-6 pt-3">
   {#if intake.failure}<p role="alert" class="text-stop">{intake.failure}</p>{/if}
   {#if !v && !intake.failure}<p class="mt-8 text-soft">Reading the intake …</p>{/if}
   {#if v && t}
@@ -139,7 +139,7 @@
               ? `Intake finished ${day(v.finished_at)}.`
               : 'No intake yet.'}
           <span
-            class="ml-2 text-[13px] {intake.held ? 'font-bold text-watch' : 'text-soft'}"
+            class="ml-2 text-small {intake.held ? 'font-bold text-watch' : 'text-soft'}"
             aria-live="polite"
           >
             {intake.state}
@@ -148,8 +148,8 @@
       </div>
       <div class="ml-auto flex items-center gap-3 pt-1">
         <SelfIntake {intake} />
-        {#if isOpen}<button class="act !min-h-[34px] act-quiet" onclick={finish}>Finish the intake</button>
-        {:else}<button class="act !min-h-[34px]" onclick={begin}
+        {#if isOpen}<button class="act !min-h-chip act-quiet" onclick={finish}>Finish the intake</button>
+        {:else}<button class="act !min-h-chip" onclick={begin}
             >{v.finished_at ? 'Begin a new intake' : 'Begin the intake'}</button
           >{/if}
       </div>
@@ -158,10 +158,10 @@
     {#if v.conclusions.urgent}
       <p
         role="alert"
-        class="sticky top-0 z-30 mt-3 border-[3px] border-stop bg-sheet px-4 py-3 text-[19px] font-bold text-stop"
+        class="sticky top-0 z-30 mt-3 border-[3px] border-stop bg-sheet px-4 py-3 text-head font-bold text-stop"
       >
         {v.conclusions.urgent}
-        <span class="block text-[14px] font-normal text-ink"
+        <span class="block text-row font-normal text-ink"
           >Dimbo does not diagnose. Nothing can be assigned until a clearance with a name, a role and a date
           is recorded.</span
         >
@@ -177,7 +177,7 @@
                 : 'border-transparent'}"
               aria-current={section === s.key ? 'step' : undefined}
               onclick={() => open(s.key)}
-              >{s.name}<span class="ml-auto text-[12px] font-normal text-soft">{s.count}</span></button
+              >{s.name}<span class="ml-auto text-note font-normal text-soft">{s.count}</span></button
             >
           {/each}
         </nav>
@@ -194,7 +194,7 @@
             section = 'concerns'
           }}
         />
-        <p class="text-[12px] text-soft">
+        <p class="text-note text-soft">
           Hatched: severity. Crossed red: locked. Dashed: eased, or locked in part.
         </p>
       </div>
@@ -206,7 +206,7 @@
         {:else if section === 'time'}<Time {intake} />
         {:else if section === 'consent'}<Consents {intake} />
         {:else}<Notes {intake} />{/if}
-        <p class="mt-4 text-[12px] text-soft">
+        <p class="mt-4 text-note text-soft">
           <kbd>Y</kbd> <kbd>N</kbd> <kbd>U</kbd> answer and go on, <kbd>0</kbd>–<kbd>4</kbd> rate,
           <kbd>↑</kbd> <kbd>↓</kbd> walk, <kbd>Alt</kbd> <kbd>PgDn</kbd> next section.
         </p>

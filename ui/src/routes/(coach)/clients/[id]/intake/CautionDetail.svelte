@@ -22,10 +22,10 @@
   }
 </script>
 
-<div class="border-b border-rule bg-sheet px-3 py-2 text-[14px]">
+<div class="border-b border-rule bg-sheet px-3 py-2 text-row">
   {#if rule.noted_regions}
     <fieldset class="mb-2">
-      <legend class="text-[13px] text-soft">Which regions?</legend>
+      <legend class="text-small text-soft">Which regions?</legend>
       <div class="flex flex-wrap gap-x-3 gap-y-1">
         {#each intake.tables?.regions ?? [] as region (region)}
           <label class="flex items-center gap-1"
@@ -42,9 +42,9 @@
   <div class="flex flex-wrap items-center gap-x-4 gap-y-2">
     {#if rule.dated}
       <label class="flex items-center gap-2"
-        ><span class="text-[13px] text-soft">When was it?</span><input
+        ><span class="text-small text-soft">When was it?</span><input
           type="date"
-          class="field !min-h-[32px] !w-[160px]"
+          class="field !min-h-chip !w-[160px]"
           max={intake.view?.today}
           value={given?.event_on ?? ''}
           onchange={(e) => change({ event_on: e.currentTarget.value || null })}
@@ -52,15 +52,15 @@
       >
     {/if}
     <label class="flex grow items-center gap-2"
-      ><span class="text-[13px] text-soft">Note</span><input
-        class="field !min-h-[32px]"
+      ><span class="text-small text-soft">Note</span><input
+        class="field !min-h-chip"
         value={given?.note ?? ''}
         oninput={(e) => change({ note: e.currentTarget.value }, true)}
       /></label
     >
   </div>
   {#if held}
-    <div class="mt-2 flex gap-2 text-[13px]">
+    <div class="mt-2 flex gap-2 text-small">
       <Mark
         weight={held.locked ? 'stop' : held.effect === 'ease' ? 'watch' : held.effect ? 'remark' : 'fine'}
       />
@@ -71,7 +71,7 @@
     </div>
   {/if}
   {#each clearances as c (c.by_name + c.given_on + c.says)}
-    <p class="mt-1 text-[13px] text-soft">
+    <p class="mt-1 text-small text-soft">
       Clearance {shortDay(c.given_on)} by {c.by_name}, {c.role}{c.regions.length
         ? `, for ${c.regions.join(', ')}`
         : ''}{c.valid_from ? `, from ${shortDay(c.valid_from)}` : ''}{c.until
@@ -80,7 +80,7 @@
     </p>
   {/each}
   {#if rule.effect === 'lock'}
-    <button class="mt-1 text-[13px] link" onclick={() => (clearing = true)}>Record a clearance</button>
+    <button class="mt-1 text-small link" onclick={() => (clearing = true)}>Record a clearance</button>
     <Clearance bind:open={clearing} {intake} {rule} />
   {/if}
 </div>

@@ -33,15 +33,15 @@
     <div class="flex items-end gap-4 border-b border-ink pb-1">
       <h2>{NAMES[group]}</h2>
       {#if open(list).length && group !== 'urgent'}
-        <button class="ml-auto text-[13px] link" onclick={() => open(list).forEach((r) => set(r, 'no'))}
+        <button class="ml-auto text-small link" onclick={() => open(list).forEach((r) => set(r, 'no'))}
           >No to {open(list).length === list.length ? 'all' : 'the other'} {open(list).length}</button
         >
-      {:else if open(list).length}<span class="ml-auto text-[13px] text-soft"
+      {:else if open(list).length}<span class="ml-auto text-small text-soft"
           >{list.length - open(list).length} of {list.length} answered, each by itself</span
-        >{:else}<span class="ml-auto text-[13px] text-soft">all {list.length} answered</span>{/if}
+        >{:else}<span class="ml-auto text-small text-soft">all {list.length} answered</span>{/if}
     </div>
     {#if group === 'urgent'}
-      <p class="mt-1 text-[13px] text-soft">
+      <p class="mt-1 text-small text-soft">
         Ask these first. Dimbo does not diagnose: any yes means urgent medical care before anything else, and
         nothing can be assigned until a clearance is recorded.
       </p>

@@ -54,7 +54,7 @@
 </script>
 
 <Dialog bind:open title="Clearance: {rule.name}" width={560}>
-  <p class="text-[14px]">
+  <p class="text-row">
     {rule.cleared_by === 'coach'
       ? 'Record what you saw.'
       : 'Record what the treating clinician said, not what you think.'}

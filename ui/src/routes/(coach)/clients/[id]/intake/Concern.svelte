@@ -21,12 +21,12 @@
 
 <article class="mt-4 border-b border-rule pb-3" aria-label={concern.name}>
   <div class="grid grid-cols-[200px_1fr] items-start gap-x-4">
-    <h3 class="pt-1 text-[16px]">{concern.name}</h3>
+    <h3 class="pt-1 text-lead">{concern.name}</h3>
     <div class="grid gap-1">
       <Severity {concern} right={rating?.right ?? null} left={rating?.left ?? null} {rate} />
     </div>
   </div>
-  {#if intake.problem('rating', concern.id)}<p role="alert" class="text-[13px] text-stop">
+  {#if intake.problem('rating', concern.id)}<p role="alert" class="text-small text-stop">
       {intake.problem('rating', concern.id)}
     </p>{/if}
   {#if rating && Math.max(rating.right, rating.left) > 0 && entry}
@@ -51,7 +51,7 @@
           </legend>
           {#each found.ranked as w (w.cause)}
             {@const cause = entry.causes.find((c) => c.id === w.cause)}
-            <div class="flex items-baseline gap-2 text-[14px]">
+            <div class="flex items-baseline gap-2 text-row">
               <label class="flex grow items-baseline gap-2">
                 <input
                   type="radio"
@@ -60,23 +60,23 @@
                   onchange={() => intake.enter('cause', concern.id, { cause: w.cause })}
                 />
                 <span
-                  >{w.name}{#if found.cause.id === w.cause && cause}<span class="block text-[13px] text-soft"
+                  >{w.name}{#if found.cause.id === w.cause && cause}<span class="block text-small text-soft"
                       >{cause.because}
                       {cause.helps} Avoid: {cause.avoid.charAt(0).toLowerCase()}{cause.avoid.slice(1)}</span
                     >{/if}</span
                 >
               </label>
-              <details class="text-[13px]">
+              <details class="text-small">
                 <summary class="link">why {w.score > 0 ? '+' : ''}{String(w.score).replace('-', '−')}</summary
                 >
-                <ul class="max-w-[260px] text-soft">
+                <ul class="max-w-aside text-soft">
                   {#each w.steps as step (step)}<li>{step}</li>{/each}
                 </ul>
               </details>
             </div>
           {/each}
           {#if chosen}
-            <button class="text-[13px] link" onclick={() => intake.enter('cause', concern.id, { cause: '' })}
+            <button class="text-small link" onclick={() => intake.enter('cause', concern.id, { cause: '' })}
               >Leave it to the answers</button
             >
           {/if}

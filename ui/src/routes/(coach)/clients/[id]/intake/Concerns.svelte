@@ -32,7 +32,7 @@
   <div class="mt-2"><AddConcern concerns={all.filter((c) => !shown.includes(c.id))} {add} /></div>
   {#if picked}
     <div
-      class="mt-2 flex flex-wrap items-center gap-2 text-[14px]"
+      class="mt-2 flex flex-wrap items-center gap-2 text-row"
       role="group"
       aria-label="Concerns at this muscle"
     >
@@ -40,7 +40,7 @@
         >{picked.side} {muscle?.name}</span
       >
       {#each here as c (c.id)}
-        <button class="act !min-h-[30px] text-[13px] act-quiet" onclick={() => add(c.id, picked?.side)}
+        <button class="act !min-h-chip text-small act-quiet" onclick={() => add(c.id, picked?.side)}
           >{c.name}</button
         >
       {:else}<span class="text-soft">No concern is seen at this muscle.</span>{/each}

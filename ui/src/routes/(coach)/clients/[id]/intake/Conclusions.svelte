@@ -16,14 +16,14 @@
   <div class="grid gap-[14px]">
     {#if next}
       <div>
-        <h2 class="text-[15px]">Ask next</h2>
+        <h2 class="text-base">Ask next</h2>
         <button
-          class="mt-1 block w-full border border-ink bg-sheet px-2 py-1 text-left text-[14px]"
+          class="mt-1 block w-full border border-ink bg-sheet px-2 py-1 text-left text-row"
           onclick={() => go(next)}
-          >{next.text}<span class="block text-[12px] text-soft">{next.why}</span></button
+          >{next.text}<span class="block text-note text-soft">{next.why}</span></button
         >
         {#if c.ask_next.length > 1}
-          <p class="mt-1 text-[12px] text-soft">
+          <p class="mt-1 text-note text-soft">
             and {c.ask_next.length - 1} more. <kbd>Alt</kbd> <kbd>↵</kbd> goes there.
           </p>
         {/if}
@@ -36,7 +36,7 @@
     {/each}
     {#each others as h (h.caution)}<Note weight="watch">{h.reason}</Note>{/each}
     {#if locks.length}
-      <details class="text-[13px]">
+      <details class="text-small">
         <summary class="link"
           >{locks.length === 1 ? '1 exercise is locked' : `${locks.length} exercises are locked`}</summary
         >
@@ -48,9 +48,9 @@
     {#each c.topics.filter((t) => t.conflict) as t (t.id)}<Note weight="watch">{t.conflict}</Note>{/each}
     {#if c.concerns.length}
       <div>
-        <h2 class="text-[15px]">Comes from</h2>
+        <h2 class="text-base">Comes from</h2>
         {#each c.concerns as x (x.concern)}
-          <p class="mt-1 text-[13px] leading-[1.35]">
+          <p class="mt-1 text-small leading-[1.35]">
             <span class="font-bold">{x.name}.</span>
             {x.chosen
               ? `${x.cause.name.charAt(0).toUpperCase()}${x.cause.name.slice(1)}, as you chose.`
@@ -61,8 +61,8 @@
     {/if}
     {#if c.families.length}
       <div>
-        <h2 class="text-[15px]">So these help</h2>
-        <ul class="mt-1 grid gap-1 text-[13px] leading-[1.35]">
+        <h2 class="text-base">So these help</h2>
+        <ul class="mt-1 grid gap-1 text-small leading-[1.35]">
           {#each c.families as f (f.family)}
             <li>
               <span class="font-bold {f.locked.length ? 'text-stop line-through' : ''}">{f.family}</span>
@@ -76,7 +76,7 @@
         </ul>
       </div>
     {/if}
-    <p class="text-[12px] text-soft">
+    <p class="text-note text-soft">
       Dimbo does not diagnose. It defers to licensed clinicians and local rules; you decide.
     </p>
   </div>

@@ -22,7 +22,7 @@
 
 <section aria-label="Consent">
   <h2 class="border-b border-ink pb-1">Consent</h2>
-  <p class="mt-1 text-[13px] text-soft">
+  <p class="mt-1 text-small text-soft">
     Read each out; each is a choice of its own. The client can change every one of them on their own screen.
   </p>
   {#each intake.tables?.consents ?? [] as text (text.id)}

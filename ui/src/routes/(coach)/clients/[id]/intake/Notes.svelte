@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
   import type { Intake } from '$lib/intake/intake.svelte'
   import Mark from '$lib/parts/Mark.svelte'
 
@@ -14,7 +14,7 @@
   let problem = $state('')
 
   async function load(before?: number) {
-    try {
+    problem = await problemOf(async () => {
       const found = await ask(
         api.GET('/api/clients/{client_id}/timeline', {
           params: { path: { client_id: intake.client }, query: before === undefined ? {} : { before } }
@@ -22,9 +22,7 @@
       )
       entries = before === undefined ? found : [...entries, ...found]
       more = found.length === 200
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   onMount(() => {
     text = sessionStorage.getItem(place) ?? ''
@@ -70,14 +68,14 @@
       oninput={() => sessionStorage.setItem(place, text)}></textarea>
     <div class="flex items-center gap-4">
       <button class="act" disabled={!text.trim()}>Keep the note</button>
-      <span class="text-[13px] text-soft"
+      <span class="text-small text-soft"
         >With your name and the date; notes are never shown to the client.</span
       >
     </div>
   </form>
   <div class="mt-5 flex items-end gap-4 border-b border-ink pb-1">
     <h2>Everything that changed</h2>
-    <label class="ml-auto flex items-center gap-2 text-[13px] text-soft"
+    <label class="ml-auto flex items-center gap-2 text-small text-soft"
       >Show <select class="border-b border-ink bg-transparent" bind:value={only}>
         <option value="">all</option>
         {#each Object.keys(GROUPS).filter(Boolean) as g (g)}<option>{g}</option>{/each}
@@ -85,7 +83,7 @@
     >
   </div>
   {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}
-  <ol class="text-[14px]">
+  <ol class="text-row">
     {#each shown as e, i (e.seq)}
       <li class="grid grid-cols-[96px_1fr_150px] gap-x-3 border-b border-rule py-[3px]">
         <span class="text-soft">{i === 0 || day(e.at) !== day(shown[i - 1]?.at ?? '') ? day(e.at) : ''}</span>
@@ -94,7 +92,7 @@
               weight="fine"
             />{/if}<span class="whitespace-pre-line">{e.text}</span></span
         >
-        <span class="text-right text-[13px] text-soft"
+        <span class="text-right text-small text-soft"
           >{e.source === 'self-intake' ? `${e.author}, own intake` : e.author}, {time(e.at)}</span
         >
       </li>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
 
   /** How this client is worked with, where it differs from the practice: approach and count pace. */
   let { id }: { id: string } = $props()
@@ -9,23 +9,19 @@
   let kept = $state('')
 
   async function load() {
-    try {
+    problem = await problemOf(async () => {
       ways = await ask(api.GET('/api/clients/{client_id}/ways', { params: { path: { client_id: id } } }))
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   onMount(load)
   async function set(approach: string | null, pace_s: number | null) {
     problem = kept = ''
-    try {
+    problem = await problemOf(async () => {
       const params = { path: { client_id: id } }
       await ask(api.PUT('/api/clients/{client_id}/ways', { params, body: { approach, pace_s } }))
       await load()
       kept = 'Kept. It holds for what is drafted from now on.'
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
 </script>
 
@@ -55,6 +51,6 @@
       /></label
     >
   </div>
-  {#if problem}<p role="alert" class="mt-1 text-[13px] text-stop">{problem}</p>{/if}
-  <p class="mt-1 min-h-[18px] text-[13px] text-soft" aria-live="polite">{kept}</p>
+  {#if problem}<p role="alert" class="mt-1 text-small text-stop">{problem}</p>{/if}
+  <p class="mt-1 min-h-[18px] text-small text-soft" aria-live="polite">{kept}</p>
 {/if}

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
   import { shortDay } from '$lib/format'
   import type { Intake } from '$lib/intake/intake.svelte'
   import Dialog from '$lib/parts/Dialog.svelte'
@@ -30,33 +30,27 @@
     sending = true
     problem = ''
     link = ''
-    try {
+    problem = await problemOf(async () => {
       const made = await ask(api.POST('/api/clients/{client_id}/self-intake', { params: path }))
       link = location.origin + made.path
       days = made.days
       await intake.load()
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   async function revoke() {
     problem = ''
-    try {
+    problem = await problemOf(async () => {
       await ask(api.DELETE('/api/clients/{client_id}/self-intake', { params: path }))
       sending = false
       await intake.load()
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   async function review() {
     reviewing = true
     problem = ''
-    try {
+    problem = await problemOf(async () => {
       items = await ask(api.GET('/api/clients/{client_id}/self-intake', { params: path }))
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   async function accept(ids: string[]) {
     let told: Schemas['NotTakenView'][] = []
@@ -81,10 +75,9 @@
 </script>
 
 {#if self?.state === 'sent in'}
-  <button class="act !min-h-[34px]" onclick={review}>Review what {intake.view?.profile.name} filled in</button
-  >
+  <button class="act !min-h-chip" onclick={review}>Review what {intake.view?.profile.name} filled in</button>
 {:else}
-  <button class="act !min-h-[34px] act-quiet" onclick={self?.state === 'open' ? () => (sending = true) : send}
+  <button class="act !min-h-chip act-quiet" onclick={self?.state === 'open' ? () => (sending = true) : send}
     >{self?.state === 'open'
       ? self.begun
         ? 'Their intake: begun'
@@ -124,7 +117,7 @@
 </Dialog>
 
 <Dialog bind:open={reviewing} title="What {intake.view?.profile.name} filled in" width={980}>
-  <p class="text-[14px] text-soft">
+  <p class="text-row text-soft">
     Sent in {shortDay(self?.submitted_at?.slice(0, 10) ?? '')}. Consents are the client’s own word and hold
     already. Nothing else holds until you accept it{waiting.length ? `; ${waiting.length} fields wait` : ''}.
   </p>
@@ -133,12 +126,12 @@
       is assigned.
     </p>{/if}
   {#if waiting.length > 1}<button
-      class="mt-3 act !min-h-[34px]"
+      class="mt-3 act !min-h-chip"
       onclick={() => accept(waiting.map((i) => i.id))}>Accept all {waiting.length}</button
     >{/if}
   {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}
-  <table class="mt-3 w-full text-[14px]">
-    <thead class="text-left text-[13px] text-soft">
+  <table class="mt-3 w-full text-row">
+    <thead class="text-left text-small text-soft">
       <tr
         ><th class="w-[34%] font-normal">Field</th><th class="font-normal">The client</th><th
           class="font-normal">Stands now</th
@@ -151,10 +144,10 @@
       {#if list.length}
         <tbody>
           <tr class="border-b border-ink">
-            <th colspan="3" class="pt-3 text-left font-head text-[16px]">{name}</th>
+            <th colspan="3" class="pt-3 text-left font-head text-lead">{name}</th>
             <td class="text-right"
               >{#if open.length > 1}<button
-                  class="text-[13px] link"
+                  class="text-small link"
                   onclick={() => accept(open.map((i) => i.id))}>Accept {open.length}</button
                 >{/if}</td
             >
@@ -165,11 +158,11 @@
             >
               <td class="py-1 pr-3 first-letter:uppercase">{item.label}</td>
               <td class="py-1 pr-3 {item.open ? 'text-watch' : item.same ? '' : 'font-bold'}"
-                >{item.theirs}{#if item.remark}<span class="block text-[13px] font-normal text-soft"
+                >{item.theirs}{#if item.remark}<span class="block text-small font-normal text-soft"
                     >{item.remark}</span
                   >{/if}{#if refused[item.id]}<span
                     role="alert"
-                    class="block text-[13px] font-normal text-stop">{refused[item.id]}</span
+                    class="block text-small font-normal text-stop">{refused[item.id]}</span
                   >{/if}</td
               >
               <td class="py-1 pr-3">{item.current || 'nothing'}</td>

@@ -34,7 +34,7 @@
     <h2 class="border-b border-ink pb-1">{group.name}</h2>
     {#each list as test (test.id)}
       {#if test.measured}
-        <p class="flex justify-between border-b border-rule py-[7px] text-[14px]">
+        <p class="flex justify-between border-b border-rule py-[7px] text-row">
           <span>{test.ask}</span>
           <span class="text-soft"
             >{result(test)
@@ -65,7 +65,7 @@
           {/snippet}
         </Question>
         {#if habit(test)}
-          <label class="flex items-center gap-2 bg-sheet px-3 py-1 text-[13px]"
+          <label class="flex items-center gap-2 bg-sheet px-3 py-1 text-small"
             ><input
               type="checkbox"
               checked={habit(test)?.agreed}
@@ -74,11 +74,11 @@
           >
         {/if}
         {#if open === test.id}
-          <div class="mb-2 bg-sheet px-3 py-2 text-[14px]">
+          <div class="mb-2 bg-sheet px-3 py-2 text-row">
             <ol class="list-decimal pl-5">
               {#each test.steps as step (step)}<li>{step}</li>{/each}
             </ol>
-            <p class="mt-1 font-head text-[16px]">{test.say}</p>
+            <p class="mt-1 font-head text-lead">{test.say}</p>
           </div>
         {/if}
       {/if}

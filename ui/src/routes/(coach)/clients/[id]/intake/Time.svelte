@@ -31,7 +31,7 @@
 </script>
 
 {#snippet wrong(field: string)}
-  {#if problem(field)}<span role="alert" class="text-[13px] text-stop">{problem(field)}</span>{/if}
+  {#if problem(field)}<span role="alert" class="text-small text-stop">{problem(field)}</span>{/if}
 {/snippet}
 
 {#if p}
@@ -54,9 +54,9 @@
             <button
               type="button"
               aria-pressed={p.days.includes(i + 1)}
-              class="-ml-px min-h-[40px] border px-3 first:ml-0 {p.days.includes(i + 1)
+              class="-ml-px min-h-touch border px-3 first:ml-0 {p.days.includes(i + 1)
                 ? 'border-action bg-action font-bold text-sheet'
-                : 'border-[#8b7f90] bg-sheet'}"
+                : 'border-edge bg-sheet'}"
               onclick={() => day(i + 1)}>{name}</button
             >
           {/each}
@@ -85,7 +85,7 @@
         {/each}
       </div>
       {@render wrong('agreed')}
-      <p class="mt-1 text-[13px] text-soft">
+      <p class="mt-1 text-small text-soft">
         Everybody’s face is uneven; muscles can be trained, bones cannot be moved. Most coaches look for
         change after 2 to 4 weeks and really look after 8 to 12. Promise nothing.
       </p>

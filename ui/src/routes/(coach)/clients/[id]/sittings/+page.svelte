@@ -1,8 +1,9 @@
 <script lang="ts">
+  import { ToggleGroup } from 'bits-ui'
   import { goto } from '$app/navigation'
   import { page } from '$app/state'
   import { onDestroy, onMount } from 'svelte'
-  import { api, ask, words } from '$lib/api/client'
+  import { api, ask, problemOf } from '$lib/api/client'
   import { shortDay } from '$lib/format'
   import { Bench, type Mode } from '$lib/sittings/bench.svelte'
   import Margin from '$lib/sittings/Margin.svelte'
@@ -37,14 +38,12 @@
     else if (action === 'double') arranging = true
     else if (action === 'retake') await goto(`/clients/${id}/sittings/${view?.comparison.after}`)
     else if (action === 'read-again') {
-      try {
+      bench.problem = await problemOf(async () => {
         await ask(
           api.POST('/api/clients/{client_id}/sittings/read-again', { params: { path: { client_id: id } } })
         )
         await bench.load()
-      } catch (error) {
-        bench.problem = words(error)
-      }
+      })
     } else bench.picked.after = photograph
   }
   const label = (s: { taken_on: string; kind: string; photographs: unknown[] }) =>
@@ -63,7 +62,7 @@
 </script>
 
 <svelte:head><title>Sittings{view ? ` of ${view.client_name}` : ''} · Dimbo</title></svelte:head>
-<main class="mx-auto grid max-w-[1280px] grid-cols-[minmax(0,1002px)_216px] gap-x-7 px-6 pb-12">
+<main class="mx-auto grid max-w-frame grid-cols-[minmax(0,1002px)_216px] gap-x-7 px-6 pb-12">
   <div class="pt-3">
     {#if view}
       <div class="flex items-end gap-4">
@@ -74,7 +73,7 @@
         </div>
       </div>
       {#if view.sittings.length}
-        <div class="mt-2 flex flex-wrap items-center gap-x-5 gap-y-1 text-[14px]">
+        <div class="mt-2 flex flex-wrap items-center gap-x-5 gap-y-1 text-row">
           {#if view.sittings.length > 1}
             {#each ['before', 'after'] as const as where (where)}
               <label
@@ -94,25 +93,26 @@
             {/each}
           {/if}
           {#if before}
-            <div class="flex gap-4" role="tablist" aria-label="How to compare">
+            <ToggleGroup.Root
+              type="single"
+              class="flex gap-4"
+              aria-label="How to compare"
+              bind:value={() => bench.mode, (mode) => (bench.mode = mode || bench.mode)}
+            >
               {#each modes as [key, name] (key)}
-                <button
-                  role="tab"
-                  aria-selected={bench.mode === key}
-                  class="border-b-[3px] {bench.mode === key
-                    ? 'border-action font-bold'
-                    : 'border-transparent text-soft'}"
-                  onclick={() => (bench.mode = key)}
+                <ToggleGroup.Item
+                  value={key}
+                  class="border-b-[3px] border-transparent text-soft data-[state=on]:border-action data-[state=on]:font-bold data-[state=on]:text-ink"
                   >{name}{#if key === 'flip'}
-                    <kbd class="border border-rule bg-sheet px-1 text-[12px]">F</kbd>{/if}</button
+                    <kbd class="border border-rule bg-sheet px-1 text-note">F</kbd>{/if}</ToggleGroup.Item
                 >
               {/each}
-            </div>
+            </ToggleGroup.Root>
           {/if}
           {#if unconfirmed}<button class="link" onclick={confirmAll}
               >Confirm {unconfirmed} suggested views</button
             >{/if}
-          <span class="ml-auto text-[13px] text-soft" role="status"
+          <span class="ml-auto text-small text-soft" role="status"
             >{bench.saving ? 'keeping the point …' : ''}</span
           >
         </div>
@@ -156,10 +156,10 @@
         Reading the sittings …
       </p>{/if}
   </div>
-  <aside class="grid content-start gap-3.5 border-l border-[#b9a8bd] pt-5 pl-4" aria-label="Margin">
+  <aside class="grid content-start gap-3.5 border-l border-edge-soft pt-5 pl-4" aria-label="Margin">
     <Margin {bench} {act} />
     {#if view?.sittings.length}
-      <p class="text-[13px]">
+      <p class="text-small">
         <a class="link" href="/clients/{id}/sittings/{view.comparison.after}">Add shots</a> ·
         <button class="link" onclick={() => (naming = true)}>Primary readings</button><br />
         <a class="link" href="/api/clients/{id}/readings.csv">Readings, CSV</a> ·

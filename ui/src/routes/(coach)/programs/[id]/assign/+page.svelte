@@ -2,7 +2,7 @@
   import { goto } from '$app/navigation'
   import { page } from '$app/state'
   import { onMount } from 'svelte'
-  import { api, ask, words } from '$lib/api/client'
+  import { api, ask, problemOf } from '$lib/api/client'
   import { longDay } from '$lib/format'
   import MissingAnswers from '$lib/parts/MissingAnswers.svelte'
   import Note from '$lib/parts/Note.svelte'
@@ -39,11 +39,9 @@
   const at = $derived(plan.parts.length === 1 ? plan.part : null)
 
   onMount(async () => {
-    try {
+    failed = await problemOf(async () => {
       await plan.load()
-    } catch (error) {
-      failed = words(error)
-    }
+    })
   })
   function changed() {
     clearTimeout(timer)
@@ -79,9 +77,9 @@
 <svelte:head><title>Assign {program?.title ?? ''} · Dimbo</title></svelte:head>
 {#if failed}<p role="alert" class="p-6 text-stop">{failed}</p>{/if}
 {#if program}
-  <main class="mx-auto grid max-w-[1280px] grid-cols-[252px_minmax(0,1fr)_216px] gap-x-7 px-6 pt-4 pb-12">
-    <form id="wish" class="grid content-start gap-3 text-[14px]" onsubmit={keep} oninput={changed}>
-      <p class="text-[14px]"><a class="link" href="/programs/{plan.id}">Back to the sheet</a></p>
+  <main class="mx-auto grid max-w-frame grid-cols-[252px_minmax(0,1fr)_216px] gap-x-7 px-6 pt-4 pb-12">
+    <form id="wish" class="grid content-start gap-3 text-row" onsubmit={keep} oninput={changed}>
+      <p class="text-row"><a class="link" href="/programs/{plan.id}">Back to the sheet</a></p>
       <label class="grid gap-1"
         ><b>{plan.changes ? 'Holds from' : 'First day'}</b><input
           class="field"
@@ -104,12 +102,12 @@
         <div class="mt-1 grid grid-cols-7 gap-1">
           {#each days as [n, name] (n)}<button
               type="button"
-              class="min-h-[34px] rounded border-[1.5px] border-[#8b7f90] text-[13px] aria-pressed:border-action aria-pressed:bg-action aria-pressed:text-sheet"
+              class="min-h-chip rounded border-firm border-edge text-small aria-pressed:border-action aria-pressed:bg-action aria-pressed:text-sheet"
               aria-pressed={plan.weekdays.includes(n)}
               onclick={() => flip(n)}>{name}</button
             >{/each}
         </div>
-        <p class="mt-1 text-[13px] text-soft">
+        <p class="mt-1 text-small text-soft">
           {plan.weekdays.length
             ? 'Only on these days.'
             : 'None chosen: the days on which the client has time.'}
@@ -139,7 +137,7 @@
       {#if plan.changes}
         <label class="grid gap-1"
           ><b>What the client reads about it</b><textarea
-            class="field min-h-[60px] py-2"
+            class="field min-h-hand py-2"
             maxlength="400"
             bind:value={plan.reason}></textarea></label
         >
@@ -152,7 +150,7 @@
       <div class="flex items-start gap-4">
         <div>
           <h1>{plan.changes ? 'Change' : 'Assign'} {program.title}</h1>
-          <p class="mt-1 text-[14px] text-soft">
+          <p class="mt-1 text-row text-soft">
             {#if seen}for {seen.client_name}, days and times of {seen.time_zone
                 .split('/')
                 .at(-1)
@@ -176,7 +174,7 @@
           aria-label="Whose calendar"
         >
           {#each plan.prepared as p (p.client_id)}<button
-              class="border-b-2 pb-1 text-[14px] {p.client_id === seen?.client_id
+              class="border-b-2 pb-1 text-row {p.client_id === seen?.client_id
                 ? 'border-action font-bold'
                 : 'border-transparent text-soft'}"
               aria-pressed={p.client_id === seen?.client_id}
@@ -191,10 +189,10 @@
         {:else}<p class="text-soft" role="status">Laying out the calendar …</p>{/if}
       </div>
     </div>
-    <aside class="border-l border-[#b9a8bd] pt-2 pl-4" aria-label="Margin">
+    <aside class="border-l border-edge-soft pt-2 pl-4" aria-label="Margin">
       <div class="grid gap-5">
         {#each seen?.refusals ?? [] as refusal (refusal)}<Note weight="stop">{refusal}</Note>{/each}
-        {#if seen?.unasked}<div class="pl-6 text-[13px]"><MissingAnswers client={seen.client_id} /></div>{/if}
+        {#if seen?.unasked}<div class="pl-6 text-small"><MissingAnswers client={seen.client_id} /></div>{/if}
         {#each seen?.remarks ?? [] as remark (remark)}<Note weight="watch">{remark}</Note>{/each}
         {#each plan.prepared.filter((p) => p.client_id !== seen?.client_id && p.refusals.length) as p (p.client_id)}
           <Note weight="watch">{p.client_name} cannot start yet: {p.refusals[0]}</Note>

@@ -13,8 +13,8 @@
   const odd = (iso: string) => Number(iso.slice(5, 7)) % 2 === 1
 </script>
 
-<table class="w-full table-fixed border-collapse text-[13px]">
-  <thead class="text-left text-[12px] text-soft">
+<table class="w-full table-fixed border-collapse text-small">
+  <thead class="text-left text-note text-soft">
     <tr>
       <th class="w-[64px] font-normal">week</th>
       {#each head as name, n (n)}<th class="px-1.5 font-normal">{name}</th>{/each}
@@ -28,16 +28,16 @@
         {#each week.days as d, n (d.day)}
           {@const own = d.morning_s + d.evening_s}
           <td
-            class="px-1.5 pt-0.5 {odd(d.day) ? 'bg-[#efe8da]' : ''} {d.paused
+            class="px-1.5 pt-0.5 {odd(d.day) ? 'bg-band-wash' : ''} {d.paused
               ? 'text-soft line-through'
               : own
                 ? ''
                 : 'text-soft'}"
           >
-            <span class="block text-[12px] leading-tight {own && !d.paused ? 'text-soft' : ''}"
+            <span class="block text-note leading-tight {own && !d.paused ? 'text-soft' : ''}"
               >{first(d.day, n) ? shortDay(d.day) : Number(d.day.slice(8))}</span
             >
-            {#if d.paused && own}<span class="text-[12px]">paused</span>
+            {#if d.paused && own}<span class="text-note">paused</span>
             {:else if own}
               <span class="font-bold"
                 >{both && d.morning_s
@@ -45,7 +45,7 @@
                   : minutes(own)}</span
               >&nbsp;min
             {/if}
-            {#if d.beside_s && !d.paused}<span class="block text-[12px] leading-none text-soft"
+            {#if d.beside_s && !d.paused}<span class="block text-note leading-none text-soft"
                 >and {minutes(d.beside_s)} other</span
               >{/if}
           </td>

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas, words } from '$lib/api/client'
   import { longDay } from '$lib/format'
   import Dialog from '$lib/parts/Dialog.svelte'
 
@@ -39,13 +39,11 @@
   async function end(event: SubmitEvent) {
     event.preventDefault()
     problem = ''
-    try {
+    problem = await problemOf(async () => {
       await ask(api.POST('/api/assignments/{assignment_id}/end', { params, body: { follows } }))
       open = false
       await done(follows)
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
 </script>
 
@@ -65,7 +63,7 @@
           ><input type="radio" required value={id} bind:group={follows} />{text}</label
         >{/each}
     </fieldset>
-    {#if says}<p class="border-l-4 border-mark-fine pl-3 text-[14px]">{name} reads: {says}</p>{/if}
+    {#if says}<p class="border-l-4 border-mark-fine pl-3 text-row">{name} reads: {says}</p>{/if}
     {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}
     <button class="act" disabled={!follows}>End it today</button>
   </form>

@@ -15,9 +15,9 @@
   <summary class="font-bold"
     >Start with others too{plan.others.length ? ` (${plan.others.length})` : ''}</summary
   >
-  <p class="mt-1 text-[13px] text-soft">Each gets a copy of their own, in their own time zone.</p>
+  <p class="mt-1 text-small text-soft">Each gets a copy of their own, in their own time zone.</p>
   <input
-    class="mt-2 field min-h-[34px]"
+    class="mt-2 field min-h-chip"
     placeholder="Find a client"
     aria-label="Find a client"
     bind:value={find}
@@ -25,16 +25,16 @@
   <ul class="mt-1 max-h-[190px] overflow-y-auto">
     {#each rest as p (p.id)}
       <li>
-        <label class="flex min-h-[28px] items-center gap-2 text-[14px]"
+        <label class="flex min-h-chip items-center gap-2 text-row"
           ><input type="checkbox" value={p.id} bind:group={plan.others} onchange={changed} />{p.name}</label
         >
       </li>
     {/each}
   </ul>
   {#if plan.others.length}
-    <label class="mt-2 grid gap-1 text-[14px]"
+    <label class="mt-2 grid gap-1 text-row"
       >Name of the group<input
-        class="field min-h-[36px]"
+        class="field min-h-touch"
         required
         maxlength="80"
         placeholder="such as Winter beginners"

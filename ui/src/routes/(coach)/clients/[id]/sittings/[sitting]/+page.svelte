@@ -19,8 +19,8 @@
 </script>
 
 <svelte:head><title>Take a sitting · Dimbo</title></svelte:head>
-<main class="mx-auto max-w-[1180px] px-6 pt-4 pb-12">
-  <p class="text-[14px]">
+<main class="mx-auto max-w-desk px-6 pt-4 pb-12">
+  <p class="text-row">
     <a class="link" href="/clients/{id}/sittings">Sittings{view ? ` of ${view.client_name}` : ''}</a>
   </p>
   <h1 class="mb-3">

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { page } from '$app/state'
   import { onMount } from 'svelte'
-  import { api, ask, words, type Schemas } from '$lib/api/client'
+  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
   import { shortDay, signed } from '$lib/format'
   import ClientHead from '../../ClientHead.svelte'
 
@@ -23,7 +23,7 @@
   const named = $derived(new Map((course?.concerns ?? []).map((c) => [c.id, c.name])))
 
   onMount(async () => {
-    try {
+    problem = await problemOf(async () => {
       ;[sittings, course] = await Promise.all([
         ask(api.GET('/api/clients/{client_id}/sittings', { params: { path } })),
         ask(api.GET('/api/clients/{client_id}', { params: { path } }))
@@ -32,16 +32,14 @@
       after = sittings.comparison.after ?? ''
       concern = course.concerns[0]?.id ?? ''
       await list()
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   })
   async function list() {
     rounds = await ask(api.GET('/api/clients/{client_id}/rating-rounds', { params: { path } }))
   }
   async function begin() {
     problem = ''
-    try {
+    problem = await problemOf(async () => {
       const made = await ask(
         api.POST('/api/clients/{client_id}/rating-rounds', {
           params: { path },
@@ -49,9 +47,7 @@
         })
       )
       await open(made.id)
-    } catch (error) {
-      problem = words(error)
-    }
+    })
   }
   async function open(round: string) {
     look =
@@ -60,22 +56,20 @@
     if (!look) await list()
   }
   async function answer(value: number) {
-    if (!look || busy) return
+    const at = look
+    if (!at || busy) return
     busy = true
-    try {
+    problem = await problemOf(async () => {
       look =
         (await ask(
           api.POST('/api/rating-rounds/{round_id}/answers', {
-            params: { path: { round_id: look.round_id } },
-            body: { place: look.place, value }
+            params: { path: { round_id: at.round_id } },
+            body: { place: at.place, value }
           })
         )) ?? null
       if (!look) await list()
-    } catch (error) {
-      problem = words(error)
-    } finally {
-      busy = false
-    }
+    })
+    busy = false
   }
   function keys(e: KeyboardEvent) {
     if (!look || e.ctrlKey || e.metaKey) return
@@ -119,10 +113,10 @@
       {/each}
     </div>
     {#if look.kind === 'score'}
-      <div class="mx-auto mt-4 grid max-w-[640px] grid-cols-5 gap-2">
+      <div class="mx-auto mt-4 grid max-w-column-wide grid-cols-5 gap-2">
         {#each scale as word, value (word)}
-          <button class="act min-h-[56px] act-quiet" onclick={() => answer(value)} disabled={busy}
-            ><b class="text-[19px]">{value}</b> {word}</button
+          <button class="act min-h-hand act-quiet" onclick={() => answer(value)} disabled={busy}
+            ><b class="text-head">{value}</b> {word}</button
           >
         {/each}
       </div>
@@ -130,7 +124,7 @@
   {:else}
     <ClientHead name={sittings?.client_name ?? ''} {id} place="sittings" />
     <h2 class="mt-4">Blind rating</h2>
-    <p class="mt-1 max-w-[68ch] text-[14px]">
+    <p class="mt-1 max-w-[68ch] text-row">
       Lines, folds and fullness cannot be measured on shading. Photographs are shown one at a time, or two
       side by side, in random order, without dates, and one in five comes twice. Results open only when the
       round is finished, and a round is never edited.
@@ -144,7 +138,7 @@
         }}
       >
         {#snippet choice(label: string, value: string, set: (v: string) => void, options: [string, string][])}
-          <label class="text-[14px]"
+          <label class="text-row"
             >{label}<br /><select
               class="border-b border-ink bg-transparent py-1"
               {value}
@@ -198,25 +192,25 @@
             )}
           </p>
           {#if r.change}
-            <p class="text-[17px]">
+            <p class="text-sub">
               {r.change.before.toFixed(1)} → {r.change.after.toFixed(1)}, change {signed(r.change.amount)} (95 %
               {signed(r.change.low)} to
               {signed(r.change.high)}): <b>{r.change.beyond ? 'beyond noise' : 'within noise'}</b>
             </p>
           {:else if r.preference}
-            <p class="text-[17px]">
+            <p class="text-sub">
               The later one was picked {r.preference.later} of {r.preference.of} times (95 %
               {Math.round(r.preference.low * 100)} to {Math.round(r.preference.high * 100)} %):
               <b>{r.preference.beyond ? 'beyond chance' : 'could be chance'}</b>
             </p>
           {/if}
           {#if r.finished_at}
-            <p class="text-[14px] text-soft">
+            <p class="text-row text-soft">
               The rater agrees with themself on {r.repeats} repeated look{r.repeats === 1 ? '' : 's'}:
               weighted kappa {r.kappa === null ? '' : `${r.kappa.toFixed(2)}, `}{r.agreement}.
             </p>
           {:else}
-            <p class="text-[14px]">
+            <p class="text-row">
               {r.answered} of {r.of} answered; the result opens at the end.
               <button class="link" onclick={() => open(r.id)}>Go on</button>
             </p>
