@@ -11,7 +11,7 @@ from dimbo.core.exercises.dose import PhaseKind
 from dimbo.core.exercises.dose_line import parse
 from dimbo.core.exercises.figure import PLACES, hands_at_length, hands_in_short
 from dimbo.core.programs.program import Line, Settings
-from dimbo.core.sessions.cue_words import rhythm, word, works
+from dimbo.core.sessions.cue_words import breath, rhythm, word, works
 from dimbo.core.sessions.timeline import Beat, Item, timeline
 
 CARDS = [c for c in shipped_catalogue().cards.values() if c.stage is not Stage.DAY]
@@ -62,6 +62,7 @@ def test_only_what_is_held_still_is_called_a_hold(card):
             assert said not in ("Hold", "Keep going")
         if kind is PhaseKind.BREATHS:
             assert said == {Beat.LEAD: "Breathe in", Beat.RELEASE: "Breathe out"}.get(cue.beat, "Wait")
+            assert breath(item, cue) == {Beat.LEAD: "in", Beat.RELEASE: "out"}.get(cue.beat)
 
 
 @pytest.mark.parametrize(

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from dimbo.core.anatomy import Side
 from dimbo.core.exercises.card import Rhythm
 from dimbo.core.exercises.dose import PhaseKind
@@ -32,13 +34,21 @@ def rhythm(item: Item) -> Rhythm:
     return item.card.rhythm or _KINDS.get(item.dose.phases[0].kind, Rhythm("Move", 0.0))
 
 
+def breath(item: Item, cue: Cue) -> Literal["in", "out"] | None:
+    """The way the breath goes in a cue that is paced by breathing; None while it is held, and for all other work."""
+    if not cue.phase or item.dose.phases[cue.phase - 1].kind is not PhaseKind.BREATHS:
+        return None
+    return "in" if cue.beat is Beat.LEAD else "out" if cue.beat is Beat.RELEASE else None
+
+
 def word(item: Item, cue: Cue) -> str:
     """What a cue is called on the screen and by the voice. Only what is held still is called a hold."""
     if cue.beat in _BETWEEN:
         return _BETWEEN[cue.beat]
     kind = item.dose.phases[cue.phase - 1].kind
     if kind is PhaseKind.BREATHS:
-        return {Beat.LEAD: "Breathe in", Beat.RELEASE: "Breathe out"}.get(cue.beat, "Wait")
+        way = breath(item, cue)
+        return f"Breathe {way}" if way else "Wait"
     if kind is PhaseKind.HOLD:
         own = item.card.rhythm.word if item.card.rhythm else "Hold"
         return {Beat.LEAD: "Move in", Beat.HOLD: own, Beat.RELEASE: "Let go"}.get(cue.beat, own)

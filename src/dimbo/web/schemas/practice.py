@@ -36,6 +36,8 @@ class CueView(Wire):
     """Whether its time is contraction of the exercise's muscles."""
     word: str
     """What is done now, in a word: Hold, Stroke, Wink, Breathe in."""
+    breath: Literal["in", "out"] | None
+    """The way the breath goes, where breathing paces the exercise."""
     works: OneSide | None
     """The one side that works now: whose turn it is, or that the direction loads; none for both."""
 

@@ -3619,6 +3619,8 @@ export interface components {
             loads: boolean;
             /** Word */
             word: string;
+            /** Breath */
+            breath: ("in" | "out") | null;
             /** Works */
             works: ("right" | "left") | null;
         };

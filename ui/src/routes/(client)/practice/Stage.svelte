@@ -2,13 +2,12 @@
   import { clock } from '$lib/format'
   import type { Mirror } from '$lib/practice/mirror.svelte'
   import type { Player } from '$lib/practice/player.svelte'
-  import type { Fills } from '$lib/signature/face-map'
   import Figure from '$lib/signature/Figure.svelte'
   import type { FigureData } from '$lib/signature/figure'
   import PulseTrain from '$lib/signature/PulseTrain.svelte'
   import Paused from './Paused.svelte'
   import { helps } from '$lib/practice/helps.svelte'
-  import { spokenOf } from '$lib/practice/say'
+  import { beginsOf, onStage, targetsOf } from '$lib/practice/on_stage'
   import { tick } from '$lib/practice/tones'
 
   /** One cue at a time: side, count, what to do, and where the session stands. A tap anywhere pauses. */
@@ -29,72 +28,22 @@
   const still = matchMedia('(prefers-reduced-motion: reduce)').matches
   const cue = $derived(player.cue)
   const item = $derived(player.item)
-  const pace = $derived(player.session.pace_s)
-  const into = $derived(cue ? player.at - cue.start_s : 0)
-  const leftOf = $derived(cue ? cue.length_s - into : 0)
-  /** Counting up while holding, down while waiting. */
-  const count = $derived(
-    player.staying
-      ? Math.ceil(player.staying)
-      : cue && (cue.beat === 'hold' || cue.beat === 'move')
-        ? Math.min(Math.floor(into / pace) + 1, Math.max(1, Math.round(cue.length_s / pace)))
-        : Math.max(1, Math.ceil(leftOf / (cue?.beat === 'change' || cue?.beat === 'setup' ? 1 : pace)))
+  const stage = $derived(
+    onStage({ session: player.session, cue, item, at: player.at, staying: player.staying })
   )
-  const total = $derived(cue ? Math.max(1, Math.round(cue.length_s / pace)) : 1)
-  const breathes = $derived(cue?.word.startsWith('Breathe') ?? false)
-  const verb = $derived(player.staying ? 'Stay' : (cue?.word ?? ''))
-  const waiting = $derived(cue?.beat === 'change' || cue?.beat === 'setup')
-  const after = $derived(
-    player.staying
-      ? 'seconds longer here'
-      : cue?.beat === 'hold'
-        ? `of ${total} counts, then let go`
-        : cue?.beat === 'move'
-          ? `of ${total} counts`
-          : waiting
-            ? 'seconds to get ready'
-            : 'counts left'
-  )
-  const spoken = $derived(cue && item ? spokenOf(cue, item) : '')
-  /** While one changes over, what has to be at hand; then where the hands go. */
-  const said = $derived(
-    player.staying
-      ? 'Breathe out, and wait until it gives way.'
-      : cue?.beat === 'change' && item?.prepare.length
-        ? `${item.prepare.join('. ')}.`
-        : spoken
-  )
+  const { count, after, said, side, waiting } = $derived(stage)
   /** A movement has its own beat, softly. */
-  const beat = $derived(
-    player.playing && !player.staying && cue?.beat === 'move' && item?.beat_s
-      ? Math.floor((into + 1e-6) / item.beat_s)
-      : -1
-  )
+  const beat = $derived(player.playing ? stage.beat : -1)
   $effect(() => {
     if (beat > 0 && helps.tones) tick()
   })
-  /** What works now: both sides, or the side whose turn it is. */
-  const targets = $derived.by((): Fills => {
-    const muscles = Object.entries(item?.muscles ?? {}).filter(([m]) => m !== 'jaw-range')
-    return Object.fromEntries(
-      muscles.map(([m, share]) => [m, side ? { [side]: share } : { right: share, left: share }])
-    )
-  })
-  /** The side whose turn it is; while one gets ready, the side that comes first. */
-  const side = $derived(
-    cue?.works ??
-      (waiting ? (player.session.cues.find((c) => c.item === cue?.item && c.rep)?.works ?? null) : null)
-  )
+  const targets = $derived(targetsOf(item, side))
   const sideWord = $derived(side ? `Your ${side} side` : 'Both sides')
   const sideInk = $derived(
     side === 'right' ? 'text-night-right' : side === 'left' ? 'text-night-left' : 'text-night-text'
   )
   const scale = $derived(342 / player.session.seconds)
-  const begins = $derived(
-    player.session.items.map(
-      (_, n) => player.session.cues.find((c) => c.item === n && c.beat !== 'change')?.start_s ?? 0
-    )
-  )
+  const begins = $derived(beginsOf(player.session))
   const cursor = $derived(still ? Math.floor(player.within) : player.within)
   let video = $state<HTMLVideoElement>()
   $effect(() => {
@@ -149,7 +98,7 @@
       ><span class="text-night-soft">{cue?.beat === 'change' ? 'Next: ' : ''}</span>{item?.name}</span
     >
     <span class="mt-1 block text-huge">
-      {#if !breathes}<b class={sideInk}>{sideWord}</b>{/if}{#if cue && cue.sets > 1 && cue.set_number}, set {cue.set_number}
+      {#if !cue?.breath}<b class={sideInk}>{sideWord}</b>{/if}{#if cue && cue.sets > 1 && cue.set_number}, set {cue.set_number}
         of {cue.sets}{/if}
       {#if cue?.direction}<span class="block text-big">{cue.direction}</span>{/if}
     </span>
@@ -185,7 +134,7 @@
   </span>
   <span class="count flex min-h-0 flex-col justify-end">
     <span class="block text-title leading-none font-bold" aria-live="assertive"
-      >{player.playing ? verb : 'Paused'}</span
+      >{player.playing ? stage.word : 'Paused'}</span
     >
     <span class="mt-2 block font-head text-[min(37vw,22vh,160px)] leading-[0.8] font-bold tracking-tighter"
       >{count}</span
