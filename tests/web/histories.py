@@ -7,13 +7,14 @@ from uuid import UUID, uuid4
 
 from dimbo.core.calendar.schedule import practice_day, zone
 from dimbo.core.sessions.crediting import Stretch
+from dimbo.core.sessions.session_report import ItemReport, PartReport, Report
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.work.plans.assigning import Wish, assign
 from dimbo.work.practice import answering, checking_in
 from dimbo.work.practice.client_sessions import compile_session, parts_on, standing
 from dimbo.work.practice.days import begin_day
-from dimbo.work.practice.handing_in import ItemReport, PartReport, Report, hand_in
+from dimbo.work.practice.handing_in import hand_in
 
 from ..answered import answer_all
 from ..midday import MIDDAY

@@ -10,6 +10,7 @@ from dimbo.core.calendar.schedule import zone
 from dimbo.core.review.apply_review import THE_WEEK
 from dimbo.core.review.weekly import Verdict
 from dimbo.core.sessions.crediting import Stretch
+from dimbo.core.sessions.session_report import ItemReport, PartReport, Report
 from dimbo.store.database import Database
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
@@ -17,7 +18,6 @@ from dimbo.store.plans import assignments
 from dimbo.work.messages import feed, messaging
 from dimbo.work.practice import checking_in, client_sessions, days, handing_in, reminding
 from dimbo.work.practice.client_sessions import Session
-from dimbo.work.practice.handing_in import ItemReport, PartReport, Report
 from dimbo.work.review import deciding, reviewing
 
 from .people import Story

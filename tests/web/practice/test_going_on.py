@@ -5,6 +5,9 @@ from uuid import uuid4
 
 import pytest
 
+from dimbo.core.anatomy import Side
+from dimbo.core.sessions.crediting import Stay, Stretch
+from dimbo.core.sessions.session_report import ItemReport, PartReport, Report
 from dimbo.work.practice import handing_in
 from tests.web.conftest import new_program
 from tests.web.histories import Past
@@ -104,15 +107,14 @@ def test_staying_at_a_tender_spot_is_no_pause_and_no_overdoing_and_is_pointed_ou
     session = past.planned(1)
     begun = datetime.now(UTC) - timedelta(days=1)
     at = round(session.cues[2].start_s + 5, 1)
-    played = [handing_in.Stretch(0.0, at, begun), handing_in.Stretch(at, session.seconds, begun + timedelta(seconds=at + 10))]
-    stay = handing_in.Stay(at, 10.0, handing_in.Side.LEFT, "the chewing muscle")
-    items = [handing_in.ItemReport(assignment_id=o.owner, line_id=o.item.line.id, stays=(stay,)) for o in session.items]
+    played = [Stretch(0.0, at, begun), Stretch(at, session.seconds, begun + timedelta(seconds=at + 10))]
+    stay = Stay(at, 10.0, Side.LEFT, "the chewing muscle")
+    items = [ItemReport(assignment_id=o.owner, line_id=o.item.line.id, stays=(stay,)) for o in session.items]
     parts = [
-        handing_in.PartReport(assignment_id=p.assignment.id, plan=p.planned.plan, week=p.planned.week, place=p.planned.place)
-        for p in session.parts
+        PartReport(assignment_id=p.assignment.id, plan=p.planned.plan, week=p.planned.week, place=p.planned.place) for p in session.parts
     ]
     ended = begun + timedelta(seconds=session.seconds + 10)
-    report = handing_in.Report(
+    report = Report(
         id=uuid4(),
         day=past.day(1),
         part=session.part,

@@ -7,12 +7,13 @@ import pytest
 
 from dimbo.core.calendar.schedule import practice_day, zone
 from dimbo.core.sessions.crediting import Stretch
+from dimbo.core.sessions.session_report import ItemReport, PartReport, Report
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.work.intake.entering import Entry, record
 from dimbo.work.plans.assigning import Wish, assign
 from dimbo.work.practice.client_sessions import compile_session, parts_on, standing
-from dimbo.work.practice.handing_in import ItemReport, PartReport, Report, hand_in
+from dimbo.work.practice.handing_in import hand_in
 from dimbo.work.programs.drafting import create
 from tests.answered import answer_all
 from tests.web.histories import RISING, Past

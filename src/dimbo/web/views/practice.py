@@ -18,6 +18,7 @@ from dimbo.core.safety.pain import GRAVE_LEVEL, GRAVE_PLACES, PLACES_OF_JOINTS, 
 from dimbo.core.sessions.crediting import LOADING, WORKING, Stay, Stretch, counts_toward_ceiling, planned_counts
 from dimbo.core.sessions.cue_words import breath, rhythm, word, works
 from dimbo.core.sessions.log_identity import DONE_FOR_TODAY
+from dimbo.core.sessions.session_report import ItemReport, PartReport, Report
 from dimbo.core.sessions.timeline import Cue, Item, oiled_before, to_prepare
 from dimbo.web.schemas import plans as a
 from dimbo.web.schemas import practice as s
@@ -26,7 +27,6 @@ from dimbo.web.schemas.messages import MessageView
 from dimbo.work.plans.assigning import Prepared, Wish
 from dimbo.work.practice.client_sessions import Part, Session
 from dimbo.work.practice.days import ClientDay, Days
-from dimbo.work.practice.handing_in import ItemReport, PartReport, Report
 from dimbo.work.practice.reading_logs import ReadLog
 
 from . import programs as program_views

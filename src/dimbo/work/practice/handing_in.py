@@ -18,6 +18,7 @@ from dimbo.core.sessions.eased_tracks import Track, credit_eased, tracks
 from dimbo.core.sessions.eased_version import eased_item
 from dimbo.core.sessions.log_identity import OVER_S, credit_s, outcome, over_s, same_practice, stands_before
 from dimbo.core.sessions.merging import Owned
+from dimbo.core.sessions.session_report import ItemReport, Report, impossible, joined
 from dimbo.core.sessions.timeline import timeline
 from dimbo.core.text import join_words
 from dimbo.store.database import Conn, Database, NotThere
@@ -37,69 +38,6 @@ from .days import own_client
 
 Cards = Mapping[tuple[UUID, int], Mapping[str, Card]]
 """Cards by assignment and plan."""
-LONGEST_SESSION = timedelta(hours=6)
-MOST_STRETCHES = 400
-
-
-@dataclass(frozen=True, kw_only=True)
-class PartReport:
-    """Which session of which plan was practised."""
-
-    assignment_id: UUID
-    plan: int
-    week: int
-    place: int
-    back: int = 0
-
-
-@dataclass(frozen=True, kw_only=True)
-class ItemReport:
-    """One exercise in the order of practice. ``counts`` (sets, repetitions a set) tell practice without the player;
-    ``in_eased_version`` that it was played as the eased version that is an exercise of its own."""
-
-    assignment_id: UUID
-    line_id: str
-    hurt: bool = False
-    pain_side: str | None = None
-    pain_level: int | None = None
-    pain_where: str = ""
-    eased: bool = False
-    skip_reason: str = ""
-    counts: Mapping[Side, tuple[int, int]] | None = None
-    in_eased_version: bool = False
-    pain_since: str = ""
-    stays: Sequence[Stay] = ()
-    known_pain: bool = False
-    """Whether the pain was told in an earlier part of the same session."""
-
-
-@dataclass(frozen=True, kw_only=True)
-class Report:
-    """A session as a client's device tells it; ``id`` is made there, so that sending twice is harmless.
-
-    All times are by the device's clock; ``sent_at`` is when it was sent, which tells how far that clock is off.
-    """
-
-    id: UUID
-    day: date
-    part: str
-    source: str
-    parts: Sequence[PartReport]
-    items: Sequence[ItemReport]
-    stretches: Sequence[Stretch]
-    started_at: datetime
-    ended_at: datetime
-    sent_at: datetime
-    effort: int | None = None
-    form: str | None = None
-    note: str = ""
-    replaces: UUID | None = None
-    continues: UUID | None = None
-    """The report of the first part of the same session, which this one goes on with; both become one log."""
-
-    @property
-    def stays(self) -> tuple[Stay, ...]:
-        return tuple(s for i in self.items for s in i.stays)
 
 
 @dataclass(frozen=True)
@@ -115,30 +53,23 @@ class _Read:
     """A report read by the plan it was practised with."""
 
     parts: Sequence[Part]
+    order: Sequence[Owned[UUID]]
+    """The items as they were played."""
     works: tuple[ItemWork, ...]
     eased: Mapping[int, Track]
     """The eased versions that the client changed over to, by item."""
     report: Report
     """The whole session: with what came before, where it goes on with an earlier part."""
-    started_at: datetime
-    ended_at: datetime
     off: timedelta
+    """How far the device's clock is behind."""
     day: date
     plan_changed: bool
 
 
-def _check_times(report: Report) -> None:
-    if report.ended_at < report.started_at or report.ended_at - report.started_at > LONGEST_SESSION:
-        raise Refused(Why.CLASH, "The session ends before it starts, or lasts longer than six hours. Check both times.", "ended_at")
-    if len(report.stretches) > MOST_STRETCHES:
-        raise Refused(Why.BOUNDS, f"A session is interrupted at most {MOST_STRETCHES} times.", "stretches")
-    for a in report.stretches:
-        if a.to_s < a.from_s or a.from_s < 0:
-            raise Refused(Why.CLASH, "A stretch of the session ends before it begins.", "stretches")
-    # A stretch that is longer than the time it had would be practice that nobody did.
-    played = sum(s.length_s for s in report.stretches)
-    if played > (report.ended_at - report.started_at).total_seconds() + 5:
-        raise Refused(Why.CLASH, "More was played than the session lasted. Check the start and the end.", "stretches")
+def _check(report: Report) -> None:
+    """Raises Refused for what cannot have been."""
+    for found in impossible(report):
+        raise Refused(Why.CLASH, found.says, found.field)
 
 
 def _parts(conn: Conn, practice_id: UUID, client_id: UUID, report: Report) -> tuple[list[Part], Cards, bool]:
@@ -222,54 +153,40 @@ def _works(order: Sequence[Owned[UUID]], settings: Settings, report: Report) -> 
     return tuple(out), {}
 
 
-MOST_STAYED_S = 600.0
-"""Most seconds that one exercise can be held longer in a session."""
-
-
-def _check_stays(report: Report) -> None:
-    for item in report.items:
-        if any(s.seconds <= 0 or s.at_s < 0 for s in item.stays) or sum(s.seconds for s in item.stays) > MOST_STAYED_S:
-            raise Refused(Why.BOUNDS, f"A release is held at most {MOST_STAYED_S / 60:.0f} minutes longer in one session.", "stays")
-
-
-def _joined(conn: Conn, client_id: UUID, report: Report, order: Sequence[Owned[UUID]], off: timedelta) -> Report:
-    """The report together with the earlier part that it goes on with: their stretches one after the other, and what was told
-    in either. Alone, where that part is not there, or was of another plan.
-
-    Times stay those of the device's clock, by which the report was made; what is kept of the earlier part is set back to it.
-    """
+def _whole(conn: Conn, client_id: UUID, report: Report, order: Sequence[Owned[UUID]], off: timedelta) -> Report:
+    """The report together with the earlier part that it goes on with; alone, where that is not there or was of another plan."""
     logs = practice_logs.of_report(conn, client_id, session_id=report.continues) if report.continues else []
     lines = sorted(practice_logs.lines_of(conn, [x.id for x in logs]), key=lambda n: n.place)
     if not logs or not same_items(lines, [o.item for o in order]):
         return report
-    first = logs[0]
-    before = [Stretch(float(s["from_s"]), to_s=float(s["to_s"]), at=datetime.fromisoformat(s["at"]) - off) for s in first.stretches]
+    return joined(_told_before(logs[0], lines, report, off), report=report)
+
+
+def _told_before(log: Log, lines: Sequence[Line], report: Report, off: timedelta) -> Report:
+    """What was kept of the earlier part, told as a report by the same device: its times set back to that clock."""
     return replace(
         report,
-        started_at=min(first.started_at - off, report.started_at),
-        stretches=[*before, *report.stretches],
-        items=[_with_earlier(now, then) for now, then in zip(report.items, lines, strict=True)],
-        effort=report.effort if report.effort is not None else first.effort,
-        form=report.form or first.form,
-        note=" ".join(t for t in (first.note, report.note.strip()) if t)[:2000],
-        replaces=report.continues,
-    )
-
-
-def _with_earlier(now: ItemReport, then: Line) -> ItemReport:
-    """What was told of an exercise in both parts of a session; pain that was told before stays told, once."""
-    stays = [Stay(s["at_s"], seconds=s["seconds"], side=Side(s["side"]) if s["side"] else None, where=s["where"]) for s in then.stays]
-    both = replace(now, eased=now.eased or then.eased, skip_reason=now.skip_reason or then.skip_reason, stays=(*stays, *now.stays))
-    if now.hurt or then.outcome != "hurt":
-        return both
-    return replace(
-        both,
-        hurt=True,
-        pain_side=then.pain_side,
-        pain_level=then.pain_level,
-        pain_where=then.pain_where,
-        pain_since=then.pain_since,
-        known_pain=True,
+        started_at=log.started_at - off,
+        stretches=[Stretch(float(s["from_s"]), to_s=float(s["to_s"]), at=datetime.fromisoformat(s["at"]) - off) for s in log.stretches],
+        items=[
+            replace(
+                item,
+                hurt=line.outcome == "hurt",
+                pain_side=line.pain_side,
+                pain_level=line.pain_level,
+                pain_where=line.pain_where,
+                pain_since=line.pain_since,
+                eased=line.eased,
+                skip_reason=line.skip_reason,
+                stays=tuple(
+                    Stay(s["at_s"], seconds=s["seconds"], side=Side(s["side"]) if s["side"] else None, where=s["where"]) for s in line.stays
+                ),
+            )
+            for item, line in zip(report.items, lines, strict=True)
+        ],
+        effort=log.effort,
+        form=log.form,
+        note=log.note,
     )
 
 
@@ -297,99 +214,115 @@ def hand_in(db: Database, person: Person, report: Report, now: datetime) -> Kept
     """Keep a practice log once. Raises Refused or NotThere for what cannot have been; nothing of it is kept then."""
     client_id = own_client(person)
     with db.practice(person.practice_id, client_id) as conn:
+        # Two devices may hand in the same session at the same moment; the second must see what the first has kept.
         practice_logs.hold_client(conn, client_id)
         if practice_logs.has(conn, report.id):
             return Kept(False)
-        _check_times(report)
-        _check_stays(report)
-        parts, cards, changed = _parts(conn, person.practice_id, client_id, report)
-        rows, settings = merged_items(parts, cards)
-        order = _played_order(rows, report)
-        off = clock_error(report.sent_at, told=report.ended_at, received_at=now)
-        day = _day(conn, client_id, report, report.started_at + off, off=off, now=now)
-        whole = _joined(conn, client_id, report, order, off)
-        works, eased = _works(order, settings, whole)
-        read = _Read(
-            parts=parts,
-            works=works,
-            eased=eased,
-            report=whole,
-            started_at=whole.started_at + off,
-            ended_at=report.ended_at + off,
-            off=off,
-            day=day,
-            plan_changed=changed,
-        )
-        return _keep(conn, person, client_id, read, order=order, now=now)
+        _check(report)
+        read = _read(conn, person.practice_id, client_id, report, now)
+        return _keep(conn, person, client_id, read, now)
 
 
-def _keep(conn: Conn, person: Person, client_id: UUID, read: _Read, order: Sequence[Owned[UUID]], now: datetime) -> Kept:
-    report = read.report
-    count, paused_s = pauses(report.stretches, report.stays)
+def _read(conn: Conn, practice_id: UUID, client_id: UUID, report: Report, now: datetime) -> _Read:
+    """Raises Refused, NotThere."""
+    parts, cards, changed = _parts(conn, practice_id, client_id, report)
+    rows, settings = merged_items(parts, cards)
+    order = _played_order(rows, report)
+    off = clock_error(report.sent_at, told=report.ended_at, received_at=now)
+    # The day is that of the part which is handed in now, even where the earlier one began before midnight.
+    day = _day(conn, client_id, report, report.started_at + off, off=off, now=now)
+    whole = _whole(conn, client_id, report, order, off)
+    works, eased = _works(order, settings, whole)
+    return _Read(parts=parts, order=order, works=works, eased=eased, report=whole, off=off, day=day, plan_changed=changed)
+
+
+def _keep(conn: Conn, person: Person, client_id: UUID, read: _Read, now: datetime) -> Kept:
+    """One log for each program of the session; the coach is told of pain once, when anything of it is new."""
     said: list[str] = []
     pain: list[str] = []
     new = False
     for nth, part in enumerate(read.parts):
-        lines = [
-            LogLine(
-                place=place,
-                exercise_id=owned.item.card.id,
-                dose=dose_of(read.eased[place].eased if place in read.eased else owned.item),
-                planned_s=work.planned_s,
-                done_s=work.done_s,
-                outcome=outcome(work, hurt=told.hurt, told_by_hand=told.counts is not None),
-                pain_side=told.pain_side,
-                pain_level=told.pain_level,
-                pain_where=told.pain_where,
-                eased=told.eased or told.in_eased_version or place in read.eased,
-                skip_reason=told.skip_reason,
-                pauses=work.pauses,
-                paused_s=work.paused_s,
-                sides=work.sides,
-                pain_since=told.pain_since,
-                stays=[{"at_s": s.at_s, "seconds": s.seconds, "side": s.side, "where": s.where} for s in told.stays],
-                known_pain=told.known_pain,
-                loads=owned.item.card.family.contracts,
-                credit_s=credit_s(work.planned_s, done_s=work.done_s, sides=work.sides),
-                over_s=round(over_s(owned.item.card, work.sides), 1),
-            )
-            for place, (owned, told, work) in enumerate(zip(order, report.items, read.works, strict=True))
-            if owned.owner == part.assignment.id
-        ]
+        lines = _lines(read, part.assignment.id)
         if not lines:
             continue
-        log = Log(
-            id=report.id if nth == 0 else uuid5(report.id, str(part.assignment.id)),
-            assignment_id=part.assignment.id,
-            day=read.day,
-            started_at=read.started_at,
-            ended_at=read.ended_at,
-            planned_s=round(sum(n.planned_s for n in lines), 1),
-            done_s=round(sum(n.done_s for n in lines), 1),
-            effort=report.effort,
-            note=report.note.strip(),
-            part=report.part,
-            plan=part.assignment.plan,
-            source=report.source,
-            session_id=report.id,
-            form=report.form,
-            pauses=count,
-            paused_s=round(paused_s, 1),
-            clock_off_s=round(read.off.total_seconds(), 1),
-            named_day=report.day if report.day != read.day else None,
-            stretches=[{"from_s": s.from_s, "to_s": s.to_s, "at": (s.at + read.off).isoformat()} for s in report.stretches],
-            replaces=_replaced(conn, client_id, report, part.assignment.id),
-        )
-        log, twin = _against_twins(conn, log)
+        replaces = _replaced(conn, client_id, read.report, part.assignment.id)
+        log, twin = _against_twins(conn, _log(read, part, lines, nth=nth, replaces=replaces))
         said += twin
         new = practice_logs.add(conn, person.practice_id, client_id, log, lines) or new
-        names = {o.item.card.id: o.item.card.name for o in order}
-        pain += [_pain(names[n.exercise_id], n) for n in lines if n.outcome == "hurt" and not n.known_pain]
+        pain += _hurts(read, lines)
     if new and pain:
-        tell_coach(
-            conn, person, client_id, "pain", key=f"pain:{report.id}", subject=f"{person.name} reported pain", body=" ".join(pain), now=now
-        )
-    return Kept(new, tuple(dict.fromkeys([*said, *_remarks(report, read, order)])))
+        key, subject = f"pain:{read.report.id}", f"{person.name} reported pain"
+        tell_coach(conn, person, client_id, "pain", key=key, subject=subject, body=" ".join(pain), now=now)
+    return Kept(new, tuple(dict.fromkeys([*said, *_remarks(read)])))
+
+
+def _lines(read: _Read, assignment_id: UUID) -> list[LogLine]:
+    """What is kept of each exercise of one program."""
+    played = zip(read.order, read.report.items, read.works, strict=True)
+    return [
+        _line(read, place, owned, told=told, work=work) for place, (owned, told, work) in enumerate(played) if owned.owner == assignment_id
+    ]
+
+
+def _line(read: _Read, place: int, owned: Owned[UUID], told: ItemReport, work: ItemWork) -> LogLine:
+    card, over_to = owned.item.card, read.eased.get(place)
+    return LogLine(
+        place=place,
+        exercise_id=card.id,
+        dose=dose_of(over_to.eased if over_to else owned.item),
+        planned_s=work.planned_s,
+        done_s=work.done_s,
+        outcome=outcome(work, hurt=told.hurt, told_by_hand=told.counts is not None),
+        pain_side=told.pain_side,
+        pain_level=told.pain_level,
+        pain_where=told.pain_where,
+        eased=told.eased or told.in_eased_version or over_to is not None,
+        skip_reason=told.skip_reason,
+        pauses=work.pauses,
+        paused_s=work.paused_s,
+        sides=work.sides,
+        pain_since=told.pain_since,
+        stays=[{"at_s": s.at_s, "seconds": s.seconds, "side": s.side, "where": s.where} for s in told.stays],
+        known_pain=told.known_pain,
+        loads=card.family.contracts,
+        credit_s=credit_s(work.planned_s, done_s=work.done_s, sides=work.sides),
+        over_s=round(over_s(card, work.sides), 1),
+    )
+
+
+def _log(read: _Read, part: Part, lines: Sequence[LogLine], nth: int, replaces: UUID | None) -> Log:
+    """The log of one program of a session. The first has the report's id, by which the device knows it; those of further
+    programs are made from it, so that sending twice makes none of them twice."""
+    report = read.report
+    count, paused_s = pauses(report.stretches, report.stays)
+    return Log(
+        id=report.id if nth == 0 else uuid5(report.id, str(part.assignment.id)),
+        assignment_id=part.assignment.id,
+        day=read.day,
+        started_at=report.started_at + read.off,
+        ended_at=report.ended_at + read.off,
+        planned_s=round(sum(n.planned_s for n in lines), 1),
+        done_s=round(sum(n.done_s for n in lines), 1),
+        effort=report.effort,
+        note=report.note.strip(),
+        part=report.part,
+        plan=part.assignment.plan,
+        source=report.source,
+        session_id=report.id,
+        form=report.form,
+        pauses=count,
+        paused_s=round(paused_s, 1),
+        clock_off_s=round(read.off.total_seconds(), 1),
+        named_day=report.day if report.day != read.day else None,
+        stretches=[{"from_s": s.from_s, "to_s": s.to_s, "at": (s.at + read.off).isoformat()} for s in report.stretches],
+        replaces=replaces,
+    )
+
+
+def _hurts(read: _Read, lines: Sequence[LogLine]) -> list[str]:
+    """A sentence for each exercise that hurt, and was not told before."""
+    names = {o.item.card.id: o.item.card.name for o in read.order}
+    return [_pain(names[n.exercise_id], n) for n in lines if n.outcome == "hurt" and not n.known_pain]
 
 
 def _pain(name: str, line: LogLine) -> str:
@@ -418,10 +351,10 @@ def _against_twins(conn: Conn, log: Log) -> tuple[Log, list[str]]:
     return (replace(log, replaces=twin.id) if stands_before(log, b=twin) else replace(log, replaced_by=twin.id)), [said]
 
 
-def _remarks(report: Report, read: _Read, order: Sequence[Owned[UUID]]) -> list[str]:
+def _remarks(read: _Read) -> list[str]:
     """What the client is told: a caution for too much, and whatever was decided for them."""
     out = []
-    over = sum(over_s(o.item.card, w.sides) for o, w in zip(order, read.works, strict=True))
+    over = sum(over_s(o.item.card, w.sides) for o, w in zip(read.order, read.works, strict=True))
     if over >= OVER_S:
         minutes, seconds = divmod(round(over), 60)
         out.append(
@@ -430,7 +363,7 @@ def _remarks(report: Report, read: _Read, order: Sequence[Owned[UUID]]) -> list[
         )
     if read.off:
         out.append("The clock of your phone is off; the times were set right by the server’s clock.")
-    if read.day != report.day:
+    if read.day != read.report.day:
         out.append(f"This counts for {read.day:%A, %-d %B}: a day closes at 3 in the morning.")
     if read.plan_changed:
         out.append("Your coach changed the plan meanwhile. What you did is kept as you did it; from now on the new plan holds.")
