@@ -21,7 +21,7 @@ from dimbo.core.sittings.reading_table import READINGS
 from dimbo.ops.settings import Settings
 from dimbo.work.intake.client_import import FIELDS
 from dimbo.work.messages import messenger
-from dimbo.work.practice import days
+from dimbo.work.practice import day_notes
 from dimbo.work.programs import exchange
 
 ROOT = Path(__file__).parents[2]
@@ -105,7 +105,7 @@ def test_the_numbers_of_practice_are_the_ones_that_hold():
         f"| {back} to {first - 1} | {breaks.AfterBreak.BACK_ONE};",
         f"| {first} and more | {breaks.AfterBreak.FIRST_RUNG} |",
         f"({merging.MOST_AT_ONCE} at most)",
-        f"the next days, {days.DAYS_AHEAD} in all",
+        f"the next days, {day_notes.DAYS_AHEAD} in all",
         f"when {100 * crediting.PLAYED:.0f} % of each of its beats",
         f"is done from {100 * log_identity.WHOLE:.0f} % of its",
         f"skipped under {100 * log_identity.NOTHING:.0f} %",

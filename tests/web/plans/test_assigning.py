@@ -6,7 +6,7 @@ from datetime import UTC, date, datetime, timedelta
 import pytest
 
 from dimbo.catalogue import shipped_catalogue
-from dimbo.work.practice import days as client_days
+from dimbo.work.practice import day_notes
 from tests.answered import answer_over_wire
 from tests.midday import MIDDAY
 from tests.web.conftest import new_program
@@ -303,7 +303,7 @@ def test_moving_to_another_zone_keeps_every_planned_date(coach, client, practice
 
 def test_days_ahead_cover_a_week_without_a_connection(client, program, coach):
     assign(coach, program)
-    assert len(todays(client)["days"]) == client_days.DAYS_AHEAD == 7
+    assert len(todays(client)["days"]) == day_notes.DAYS_AHEAD == 7
     opening = datetime.fromisoformat(todays(client)["days"][1]["opens_at"])
     assert opening > datetime.now(UTC)
 

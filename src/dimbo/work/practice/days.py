@@ -10,11 +10,8 @@ from uuid import UUID
 from dimbo.core.calendar.photo_due import next_sitting
 from dimbo.core.calendar.schedule import DAYS, closes_at, paused, week_of, zone
 from dimbo.core.calendar.time_zones import day_at, off_days
-from dimbo.core.programs.program import Settings
-from dimbo.core.programs.progression import rung_back
 from dimbo.core.review.adherence import days_of, missed_in_a_row, sessions_between
 from dimbo.core.review.course_weeks import course_length
-from dimbo.core.review.review_remarks import to_client
 from dimbo.core.review.thresholds import checked_rules
 from dimbo.core.safety.cautions import CautionRule
 from dimbo.core.safety.consent import ConsentText
@@ -28,26 +25,22 @@ from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
 from dimbo.store.plans import assignments
-from dimbo.store.plans.assignments import Assignment, PlannedDay
+from dimbo.store.plans.assignments import PlannedDay
 from dimbo.store.practice import daily, log_sums, practice_logs
 from dimbo.store.practice.practice_logs import Log
 from dimbo.store.review import reviews
 from dimbo.store.sittings import sittings
 from dimbo.work.intake.consenting import NOT_TAKEN, PHOTOGRAPHS, consent_of
-from dimbo.work.plans.ending import last_ended
 from dimbo.work.plans.pausing import settle_breaks
-from dimbo.work.plans.plan_calendar import program_of
 from dimbo.work.plans.repeat_weeks import settle_waiting
 
 from .client_sessions import HabitTask, Part, Session, Standing, compile_session, habits_of, merged_items, parts_on, standing
 from .day_logs import TENDER_DAYS, Begun, begun_part, share_of, tender_words, used_on
+from .day_notes import DAYS_AHEAD, notes_of
 
+PARTS = ("morning", "evening")
 LENSES = "contact-lenses"
 """The caution of those who wear contact lenses."""
-REVIEW_IS_NEWS = timedelta(days=7)
-"""So long what a coach has decided is said on Today."""
-DAYS_AHEAD = 7
-"""Days that a phone keeps, today included, so that it plays them without a connection."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -152,48 +145,18 @@ def begin_day(db: Database, person: Person, now: datetime) -> Days:
 
 
 def _days(conn: Conn, person: Person, client: Client, today: date, now: datetime) -> Days:
-    tz = zone(client.time_zone)
     at = standing(conn, person.practice_id, client, now)
-    last = today + timedelta(days=DAYS_AHEAD - 1)
-    planned = parts_on(conn, at, today, last=last)
     logs = [x for a in at.running for x in practice_logs.logs(conn, a.id)]
-    ticks = daily.counts(conn, client.id, today - timedelta(days=1))
-    tender = {t.exercise_id: tender_words(t) for t in practice_logs.tender(conn, client.id, today - timedelta(days=TENDER_DAYS))}
-    sessions: dict[str, Session] = {}
-    out = []
-    for offset in range(DAYS_AHEAD):
-        day = today + timedelta(days=offset)
-        off = paused(at.pauses, day)
-        due = []
-        for part in ("morning", "evening"):
-            if parts := planned.get((day, part), []):
-                of_day = [x for x in logs if x.day == day]
-                found, entry = _due(conn, at, parts, of_day, tender=tender, off=off)
-                due.append(entry)
-                if found is not None:
-                    sessions.setdefault(found.key, found)
-        opens = closes_at(day - timedelta(days=1), tz)
-        out.append(
-            ClientDay(
-                day=day,
-                opens_at=opens,
-                closes_at=closes_at(day, tz),
-                parts=tuple(due),
-                habits=_habits(conn, at, day, ticks, off),
-                paused=off,
-            )
-        )
-    before = {part: _practised_last(conn, at, [x for x in logs if x.part == part], today) for part in ("morning", "evening")}
-    taken = [s.taken_on for s in sittings.of_client(conn, client.id)]
-    courses = [(a.start_date, course_length(a.start_date, anchor=a.anchor, steps=len(a.steps))) for a in at.running]
-    refused = consent_of(conn, client, PHOTOGRAPHS, now).state in NOT_TAKEN
+    coming, sessions = _laid_out(conn, at, today, logs)
+    before = {part: _practised_last(conn, at, [x for x in logs if x.part == part], today) for part in PARTS}
     told = daily.check_ins(conn, client.id, today)
+    gates = _gates(at)
     return Days(
         client=client,
         practice_name=person.practice_name,
         coach_name=messages.addresses_of(conn, client.id).coach_name,
         today=today,
-        days=tuple(out),
+        days=coming,
         sessions=sessions,
         changed={
             k: news(before[s.part], after=s.plain, explained={name for name, _ in s.left_out}) if before[s.part] else ()
@@ -201,11 +164,11 @@ def _days(conn: Conn, person: Person, client: Client, today: date, now: datetime
         },
         first_time=frozenset(o.item.card.id for s in sessions.values() for o in s.items) - log_sums.known_exercises(conn, client.id),
         titles=tuple(a.title for a in at.running),
-        halt=at.halt,
-        questions=() if at.halt else at.questions,
-        ask=None if at.halt or at.questions else at.ask,
-        no_age=at.no_age and bool(at.running),
-        to_agree=None if at.halt or at.agreed.in_force or not at.running else at.agreed.text,
+        halt=gates.halt,
+        questions=gates.questions,
+        ask=gates.ask,
+        no_age=gates.no_age,
+        to_agree=gates.to_agree,
         sore_above=checked_rules(reviews.own_rules(conn)).soreness_ease,
         emergency_number=clients.emergency_number(conn),
         lenses=any(h.rule.id == LENSES for h in at.cautions.held),
@@ -213,10 +176,73 @@ def _days(conn: Conn, person: Person, client: Client, today: date, now: datetime
         week=_this_week(conn, at, today),
         check_in_about=_asked_about(logs, today),
         checked_in=told[-1] if told and told[-1].day == today else None,
-        photo_due=next_sitting(courses, taken, today, refused=refused),
+        photo_due=_photo_due(conn, at, today, now),
         messages=tuple(messages.of_client(conn, client.id, 30)),
-        notes=tuple(x for x in (last_ended(conn, client.id, now), *_notes(at, today, _reviewed(conn, at, now))) if x),
+        notes=notes_of(conn, at, today, now),
     )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Gates:
+    """What stands before practice, as ``Days`` has it."""
+
+    halt: str
+    questions: tuple[CautionRule, ...]
+    ask: Asking | None
+    no_age: bool
+    to_agree: ConsentText | None
+
+
+def _gates(at: Standing) -> _Gates:
+    """A sudden sign comes first and alone: who needs help is asked nothing else. Unanswered questions come before asking
+    again, which would ask the same. Without a program nobody is asked for what only practice needs."""
+    running = bool(at.running)
+    return _Gates(
+        halt=at.halt,
+        questions=() if at.halt else at.questions,
+        ask=None if at.halt or at.questions else at.ask,
+        no_age=at.no_age and running,
+        to_agree=None if at.halt or at.agreed.in_force or not running else at.agreed.text,
+    )
+
+
+def _laid_out(conn: Conn, at: Standing, today: date, logs: Sequence[Log]) -> tuple[tuple[ClientDay, ...], dict[str, Session]]:
+    """The days that a phone keeps, from today on, and their sessions by key; a session that comes again is sent once."""
+    tz = zone(at.client.time_zone)
+    planned = parts_on(conn, at, today, last=today + timedelta(days=DAYS_AHEAD - 1))
+    # Yesterday's ticks too: until three in the morning it is still open.
+    ticks = daily.counts(conn, at.client.id, today - timedelta(days=1))
+    tender = {t.exercise_id: tender_words(t) for t in practice_logs.tender(conn, at.client.id, today - timedelta(days=TENDER_DAYS))}
+    sessions: dict[str, Session] = {}
+    out = []
+    for day in (today + timedelta(days=n) for n in range(DAYS_AHEAD)):
+        off = paused(at.pauses, day)
+        of_day = [x for x in logs if x.day == day]
+        due = []
+        for parts in (planned.get((day, part), []) for part in PARTS):
+            if not parts:
+                continue
+            found, entry = _due(conn, at, parts, of_day, tender=tender, off=off)
+            due.append(entry)
+            if found is not None:
+                sessions.setdefault(found.key, found)
+        out.append(
+            ClientDay(
+                day=day,
+                opens_at=closes_at(day - timedelta(days=1), tz),
+                closes_at=closes_at(day, tz),
+                parts=tuple(due),
+                habits=_habits(conn, at, day, ticks, off),
+                paused=off,
+            )
+        )
+    return tuple(out), sessions
+
+
+def _photo_due(conn: Conn, at: Standing, today: date, now: datetime) -> date | None:
+    taken = [s.taken_on for s in sittings.of_client(conn, at.client.id)]
+    courses = [(a.start_date, course_length(a.start_date, anchor=a.anchor, steps=len(a.steps))) for a in at.running]
+    return next_sitting(courses, taken, today, refused=consent_of(conn, at.client, PHOTOGRAPHS, now).state in NOT_TAKEN)
 
 
 def _due(
@@ -300,44 +326,3 @@ def _asked_about(logs: Sequence[Log], today: date) -> date | None:
     """Soreness is asked on the day after practice; after a rest day nobody is asked."""
     yesterday = today - timedelta(days=1)
     return yesterday if any(x.day == yesterday and x.done_s > 0 for x in logs) else None
-
-
-def _reviewed(conn: Conn, at: Standing, now: datetime) -> dict[UUID, str]:
-    """What the coach has decided lately, by assignment, as the client reads it, whatever became of the plan."""
-    out = {}
-    for running in at.running:
-        newest = max(reviews.of_assignment(conn, running.id), key=lambda r: r.made_at, default=None)
-        if newest is not None and now - newest.made_at < REVIEW_IS_NEWS:
-            told = newest.suggested
-            out[running.id] = to_client(newest.decided["whole"], suggested=told["whole"], rule=told["rule"], words=newest.words)
-    return out
-
-
-def _notes(at: Standing, today: date, reviewed: Mapping[UUID, str]) -> tuple[str, ...]:
-    out = list(reviewed.values())
-    for pause in at.pauses:
-        if pause.holds(today):
-            until = f"until {pause.last:%-d %B}" if pause.last else "until your coach ends it"
-            out.append(f"You are on a pause {until}. Nothing is due, and nothing has to be made up.")
-        elif today < pause.first <= today + timedelta(days=DAYS_AHEAD):
-            out.append(f"A pause begins on {pause.first:%A, %-d %B}.")
-    for running in at.running:
-        recent = timedelta(0) <= today - running.from_day < timedelta(days=7)
-        if running.kind in ("break", "resumed") and recent and running.steps[0][1]:
-            if _lighter(at, running):
-                out.append("After the days without practice this week is a little lighter. That is part of the plan.")
-        elif running.kind in ("break", "resumed") and recent:
-            out.append("After the long break the exercises begin again from their first doses.")
-        elif running.kind == "repeat" and recent and running.id not in reviewed:
-            out.append("This week is the same as the last one; the next step comes when your coach has looked at it.")
-        elif running.kind == "changed" and timedelta(0) <= today - running.from_day <= timedelta(days=2):
-            out.append("Your coach has changed the plan." + (f" {running.reason}" if running.reason else ""))
-    return tuple(dict.fromkeys(out))
-
-
-def _lighter(at: Standing, running: Assignment) -> bool:
-    """Whether the first week of a plan has a smaller dose than its program week as written."""
-    week, back = running.steps[0]
-    program = program_of(running, at.cards[running.id, running.plan])
-    pace_s = Settings(**running.settings).pace_s
-    return any(rung_back(n, week, back=back, pace_s=pace_s, lighter=program.lighter) != n.cells[week - 1] for n in program.lines)
