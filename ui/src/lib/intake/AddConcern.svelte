@@ -18,14 +18,23 @@
     return concerns.filter(fits)
   })
 
+  /** The concern that is pointed at; the first one that fits until another is. */
+  let pointed = $state('')
+  const chosen = $derived(found.find((c) => c.id === pointed) ?? found[0])
+
   function take(concern: string) {
-    text = ''
+    text = pointed = ''
     open = false
     add(concern)
   }
 </script>
 
-<Command.Root shouldFilter={false} label="Add a concern" class="relative">
+<Command.Root
+  shouldFilter={false}
+  label="Add a concern"
+  class="relative"
+  bind:value={() => chosen?.id ?? '', (id) => (pointed = id)}
+>
   <Command.Input
     class="field {big ? 'min-h-press text-sub' : ''}"
     placeholder="Add a concern: type what {big ? 'you' : 'they'} call it"
@@ -33,13 +42,19 @@
     aria-expanded={open}
     data-question="add-concern"
     bind:value={text}
-    oninput={() => (open = true)}
+    oninput={() => {
+      open = true
+      pointed = ''
+    }}
     onblur={() => (open = false)}
     onkeydown={(e) => {
       if (e.key === 'Escape') open = false
       else if (e.key === 'ArrowDown' || e.key === 'ArrowUp') open = true
-      // With the list closed there is nothing to take.
-      else if (e.key === 'Enter' && !open) e.stopPropagation()
+      else if (e.key === 'Enter') {
+        e.preventDefault()
+        e.stopPropagation()
+        if (open && chosen) take(chosen.id)
+      }
     }}
   />
   {#if open && found.length}

@@ -86,7 +86,11 @@
 </script>
 
 <Dialog bind:open title="Add an exercise" width={760}>
-  <Command.Root shouldFilter={false} label="Find an exercise" bind:value={pointed}>
+  <Command.Root
+    shouldFilter={false}
+    label="Find an exercise"
+    bind:value={() => chosen?.id ?? '', (id) => (pointed = id)}
+  >
     <Command.Input
       class="field"
       placeholder="name, muscle, family, concern or need"
@@ -94,7 +98,12 @@
       bind:value={wanted}
       oninput={() => (pointed = '')}
       onkeydown={(e) => {
-        if (e.key === 'Enter' && !catalogue.view) early = true
+        if (e.key !== 'Enter') return
+        // What is lit is taken here and not by the list, whose own mark comes a moment after the last letter.
+        e.preventDefault()
+        e.stopPropagation()
+        if (catalogue.view) void take(chosen)
+        else early = true
       }}
     />
     {#if problem}<p role="alert" class="mt-2 text-stop">{problem}</p>{/if}
