@@ -1,9 +1,10 @@
 /** An intake that a client fills in alone: a draft kept in this browser and on the server as one types. */
 import { api, ask, Problem, problemOf, type Schemas, words } from '../api/client'
+import { meaningOf, pauseOf } from '../offline/meaning'
 
 export type Draft = Required<Schemas['Draft']>
 const TYPING_MS = 700
-const RETRY_MS = 4000
+const FIRST_RETRY_MS = 4000
 
 export class SelfIntake {
   view = $state<Schemas['SelfIntakeView'] | null>(null)
@@ -18,6 +19,8 @@ export class SelfIntake {
   #timer: ReturnType<typeof setTimeout> | undefined
   #dirty = false
   #sending = false
+  /** Saves in a row that came to nothing. */
+  #tries = 0
 
   constructor(readonly token: string) {}
 
@@ -79,6 +82,7 @@ export class SelfIntake {
         })
       )
       this.#base = answer.revision
+      this.#tries = 0
       this.urgent = answer.urgent
       if (!this.#dirty) {
         this.saved = 'saved'
@@ -87,12 +91,13 @@ export class SelfIntake {
       return true
     } catch (error) {
       this.#dirty = true
-      if (error instanceof Problem && error.status >= 400 && error.status < 500) {
-        this.failure = error.message
-        if (error.status === 409) localStorage.removeItem(this.#place)
+      const meaning = meaningOf(error)
+      if (meaning === 'refused' || meaning === 'signed-out') {
+        this.failure = words(error)
+        if (error instanceof Problem && error.code === 'conflict') localStorage.removeItem(this.#place)
       } else {
         this.saved = 'offline'
-        this.#timer = setTimeout(() => void this.save(), RETRY_MS)
+        this.#timer = setTimeout(() => void this.save(), pauseOf(++this.#tries, FIRST_RETRY_MS))
       }
       return false
     } finally {

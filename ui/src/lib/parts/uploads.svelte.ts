@@ -1,5 +1,6 @@
 /** Photographs on their way, in pieces: each file with its progress; a connection that broke goes on where it stopped. */
-import { Problem } from '../api/client'
+import { Problem, words } from '../api/client'
+import { meaningOf, pauseOf, type Meaning } from '../offline/meaning'
 
 export interface Upload {
   id: string
@@ -19,6 +20,9 @@ export interface Target {
 
 const PIECE = 256 * 1024
 const TRIES = 4
+const FIRST_PAUSE_MS = 600
+/** After these it is worth sending the rest again. */
+const WAITS: ReadonlySet<Meaning> = new Set(['unreachable', 'busy'])
 
 export const uploads = $state<{ list: Upload[] }>({ list: [] })
 
@@ -94,17 +98,14 @@ export async function deliver(to: Target, upload: Upload, arrived: () => Promise
       await send(to, upload)
       break
     } catch (error) {
-      const status = error instanceof Problem ? error.status : 0
-      if (status === 0 && attempt < TRIES) {
-        await pause(600 * attempt)
+      const away = WAITS.has(meaningOf(error))
+      if (away && attempt < TRIES) {
+        await pause(pauseOf(attempt, FIRST_PAUSE_MS))
         continue
       }
-      upload.problem =
-        status === 0
-          ? `${upload.name} is here to ${Math.round(upload.sent * 100)} %: no connection. Send it again; it goes on from there.`
-          : error instanceof Error
-            ? error.message
-            : String(error)
+      upload.problem = away
+        ? `${upload.name} is here to ${Math.round(upload.sent * 100)} %: no connection, or the server is busy. Send it again; it goes on from there.`
+        : words(error)
       return
     }
   }
