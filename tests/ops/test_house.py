@@ -69,3 +69,18 @@ def test_every_room_stands_in_the_picture():
     rooms = {r.name for floor in ("core", "work") for r in (SOURCE / floor).iterdir() if (r / "__init__.py").exists()}
     rooms |= {f.stem for floor in ("core", "work") for f in (SOURCE / floor).glob("*.py") if f.stem != "__init__"}
     assert {r for r in rooms if not re.search(rf"\b{r}\b", picture)} == set()
+
+
+def test_letters_heights_and_colours_come_from_the_theme():
+    """A size of its own is for a single drawing or column; what is read, touched or coloured is the same everywhere."""
+    arbitrary = re.compile(r"\b(?:text|min-h|max-w)-\[[\d.]+px\]|#[0-9a-fA-F]{6}\b|\[#[0-9a-fA-F]{3}\]")
+    # The browser's own frame takes no variable; a count and a crop of a photograph are as large as the room they have.
+    known = {('<meta name="theme-color"', "#17111c")}
+    found = [
+        f"{file.relative_to(ROOT)}:{n}: {m.group()}"
+        for file in sorted((ROOT / "ui/src").rglob("*.svelte"))
+        for n, row in enumerate(file.read_text(encoding="utf-8").splitlines(), start=1)
+        for m in arbitrary.finditer(row)
+        if not any(where in row and what == m.group() for where, what in known)
+    ]
+    assert found == []

@@ -7,7 +7,7 @@
 
 {#each uploads.list as u (u.id)}
   <div class="mt-2 flex flex-wrap items-center gap-3 text-row" role="status">
-    <span class="max-w-[240px] truncate">{u.name}</span>
+    <span class="max-w-aside truncate">{u.name}</span>
     {#if u.problem}
       <span class="text-stop">{u.problem}</span>
       <button class="link" onclick={() => deliver(to, u, arrived)}>Send again</button>

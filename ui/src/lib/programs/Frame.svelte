@@ -81,7 +81,7 @@
     <ReviewThresholds {editor} />
     <label class="grid gap-1"
       >What the client is told to expect<textarea
-        class="field min-h-[110px] py-2"
+        class="field min-h-lines py-2"
         maxlength="1000"
         value={d.expectations}
         onchange={(e) => editor.setFrame({ expectations: e.currentTarget.value })}></textarea></label

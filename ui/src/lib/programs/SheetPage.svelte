@@ -81,7 +81,7 @@
       <div class="mb-2 flex items-center gap-3">
         <div class="min-w-0 grow">
           <input
-            class="-ml-1 w-full max-w-[440px] bg-transparent px-1 font-head text-big font-bold"
+            class="-ml-1 w-full max-w-slip bg-transparent px-1 font-head text-big font-bold"
             aria-label="Name"
             value={editor.title}
             readonly={editor.fixed}
@@ -116,7 +116,7 @@
       {#if !editor.document.lines.length}<p class="my-4">
           The sheet is empty. Press <b>Add exercise</b> and type a name.
         </p>{/if}
-      <p class="my-1 min-h-[20px] text-small text-soft" aria-live="polite">{editor.remark}</p>
+      <p class="my-1 min-h-line text-small text-soft" aria-live="polite">{editor.remark}</p>
       {#if editor.problem}<p role="alert" class="mb-2 text-stop">{editor.problem}</p>{/if}
       <section class="border border-ink bg-sheet px-4 pt-3 pb-3" aria-label="Week {week}">
         <Timeline {editor} at={week} />

@@ -219,7 +219,7 @@
               />{/if}
           </svg>
           {#if waiting}<p
-              class="absolute inset-0 grid place-content-center font-head text-[120px] font-bold text-white"
+              class="absolute inset-0 grid place-content-center font-head text-count font-bold text-white"
               role="status"
             >
               {waiting}
@@ -278,7 +278,7 @@
     <div>
       <p class="text-base"><b>{have} of {total} shots</b></p>
       <progress class="mt-1 w-full max-w-slip" max={total} value={have} aria-label="Shots taken"></progress>
-      <ol class="mt-3 max-w-[520px]">
+      <ol class="mt-3 max-w-column">
         {#each view.views as v (v.id)}
           <li>
             <button

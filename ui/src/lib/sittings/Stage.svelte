@@ -120,7 +120,7 @@
     {@render halves(a, 'before')}{@render halves(b, 'after')}
   </div>
 {:else if a && b}
-  <div class="mx-auto max-w-[350px]">
+  <div class="mx-auto max-w-card">
     {#if bench.mode === 'split line'}
       <div class="flex justify-between">
         {@render heading('before', null)}{@render heading('after', null)}

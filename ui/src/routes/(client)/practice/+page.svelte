@@ -166,7 +166,7 @@
 <svelte:window onkeydown={keys} />
 <svelte:head><title>Practice · Dimbo</title><meta name="theme-color" content="#17111c" /></svelte:head>
 <div class="min-h-[100dvh] bg-night text-night-text [--color-action:var(--color-night-text)]">
-  <main class="mx-auto flex h-[100dvh] max-w-[620px] flex-col px-6 pt-4 pb-5 landscape:max-w-desk">
+  <main class="mx-auto flex h-[100dvh] max-w-column-wide flex-col px-6 pt-4 pb-5 landscape:max-w-desk">
     {#if problem}
       <p role="alert" class="mt-10 text-big">{problem}</p>
       <a class="mt-6 text-big underline" href="/today">Back</a>

@@ -26,7 +26,7 @@
     <div class="mt-2 grid grid-cols-2 gap-x-6">
       <label class="grid gap-1"
         >Cues of the eased version, one a line<textarea
-          class="field min-h-[96px] py-2"
+          class="field min-h-lines py-2"
           bind:value={cues}
           oninput={() => easier && (easier.cues = lines(cues))}></textarea></label
       >

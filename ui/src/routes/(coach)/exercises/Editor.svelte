@@ -108,12 +108,12 @@
     >
     <label class="grid gap-1" data-field="cues"
       >Cues in the order they are said, one a line<textarea
-        class="field min-h-[120px] py-2 {bad('cues')}"
+        class="field min-h-lines py-2 {bad('cues')}"
         bind:value={cues}></textarea></label
     >
     <label class="grid gap-1" data-field="faults"
       >Faults, one a line: what is seen, a colon, what to say<textarea
-        class="field min-h-[120px] py-2 {bad('faults')}"
+        class="field min-h-lines py-2 {bad('faults')}"
         bind:value={faults}></textarea></label
     >
     <label class="grid gap-1" data-field="felt_at"

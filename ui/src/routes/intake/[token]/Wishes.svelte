@@ -30,7 +30,7 @@
 </script>
 
 <p class="mt-2">What would you like to change? Touch the place, or type what you call it.</p>
-<div class="mx-auto mt-3 max-w-[340px]">
+<div class="mx-auto mt-3 max-w-card">
   <FacePicker
     muscles={tables.muscles}
     fills={severityFills(tables.concerns, ratings)}

@@ -23,7 +23,7 @@
 </script>
 
 <svelte:head><title>Your photographs · Dimbo</title></svelte:head>
-<main class="mx-auto max-w-[1080px] px-4 pt-4 pb-16">
+<main class="mx-auto max-w-wide px-4 pt-4 pb-16">
   <p class="flex items-center gap-2 text-row"><Logo />{view?.practice_name ?? ''}</p>
   {#if sent}
     <h1 class="mt-6">Thank you. Your coach has them.</h1>

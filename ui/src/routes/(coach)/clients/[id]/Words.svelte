@@ -82,7 +82,7 @@
       maxlength="2000"
       bind:value={text}
     />
-    <select class="field max-w-[190px]" aria-label="What it is about" bind:value={about}>
+    <select class="field max-w-label" aria-label="What it is about" bind:value={about}>
       <option value="">in general</option>
       <optgroup label="a session of week {week}">
         {#each days as d (d.day)}<option value={d.day}>{shortDay(d.day)}</option>{/each}

@@ -62,7 +62,7 @@
     </p>
     <label class="grid gap-1"
       ><b>Reminder in your own words</b><textarea
-        class="field min-h-[92px] py-2"
+        class="field min-h-lines py-2"
         maxlength="400"
         placeholder={own?.shipped_text}
         bind:value={text}></textarea></label

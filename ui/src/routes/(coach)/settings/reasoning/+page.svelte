@@ -26,7 +26,7 @@
 <svelte:head><title>Reasoning table · Dimbo</title></svelte:head>
 <main class="mx-auto max-w-desk px-6 pt-5 pb-16">
   <h1>Reasoning table</h1>
-  <p class="mt-1 max-w-[820px] text-soft">
+  <p class="mt-1 max-w-page-wide text-soft">
     What a concern may come from, which questions tell, and what then helps. It starts from the text that
     ships; every entry can be made your practice’s own. Weights are a way to write down experience, not a
     probability.

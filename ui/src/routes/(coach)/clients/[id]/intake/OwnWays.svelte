@@ -52,5 +52,5 @@
     >
   </div>
   {#if problem}<p role="alert" class="mt-1 text-small text-stop">{problem}</p>{/if}
-  <p class="mt-1 min-h-[18px] text-small text-soft" aria-live="polite">{kept}</p>
+  <p class="mt-1 min-h-line text-small text-soft" aria-live="polite">{kept}</p>
 {/if}

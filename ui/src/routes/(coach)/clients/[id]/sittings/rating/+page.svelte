@@ -84,7 +84,7 @@
 
 <svelte:window onkeydown={keys} />
 <svelte:head><title>Blind rating · Dimbo</title></svelte:head>
-<main class="mx-auto max-w-[1100px] px-6 pt-3 pb-12">
+<main class="mx-auto max-w-wide px-6 pt-3 pb-12">
   {#if look}
     <div class="flex items-baseline justify-between gap-4">
       <h1>{named.get(look.concern) ?? look.concern}</h1>
