@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { page } from '$app/state'
+  import { navigating, page } from '$app/state'
   import { onMount, type Snippet } from 'svelte'
   import Logo from '$lib/parts/Logo.svelte'
   import Undo from '$lib/parts/Undo.svelte'
@@ -40,6 +40,33 @@
       <button class="link" onclick={leave}>Sign out</button>
     </div>
   </header>
+  {#if navigating.to}<p class="sr-only" role="status">The page is being read …</p>
+    <div class="wait" aria-hidden="true"></div>{/if}
   {@render children()}
   <Undo />
 {/if}
+
+<style>
+  /* A page that is not here yet: after a moment, so that what comes at once does not flash. */
+  .wait {
+    position: fixed;
+    top: 39px;
+    left: 0;
+    height: 3px;
+    background: var(--color-action);
+    animation: wait 6s 250ms cubic-bezier(0.1, 0.7, 0.2, 1) both;
+  }
+  @keyframes wait {
+    from {
+      width: 0;
+    }
+    to {
+      width: 92%;
+    }
+  }
+  @media (prefers-reduced-motion: reduce) {
+    .wait {
+      width: 92%;
+    }
+  }
+</style>

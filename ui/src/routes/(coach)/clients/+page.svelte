@@ -1,25 +1,17 @@
 <script lang="ts">
   import { goto } from '$app/navigation'
-  import { onMount } from 'svelte'
-  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
+  import type { Schemas } from '$lib/api/client'
   import { share } from '$lib/format'
   import PracticeBars from '$lib/parts/PracticeBars.svelte'
   import NewClient from './NewClient.svelte'
 
-  let rows = $state<Schemas['ClientRow'][] | null>(null)
-  let problem = $state('')
+  let { data } = $props()
   let adding = $state(false)
   let wanted = $state('')
 
-  onMount(async () => {
-    problem = await problemOf(async () => {
-      rows = await ask(api.GET('/api/clients'))
-    })
-  })
-
   type Row = Schemas['ClientRow']
   const found = $derived(
-    (rows ?? [])
+    data.rows
       .filter((r) => r.name.toLowerCase().includes(wanted.trim().toLowerCase()))
       .toSorted((a, b) => a.name.localeCompare(b.name))
   )
@@ -42,9 +34,9 @@
   <div class="flex items-end gap-5">
     <div>
       <h1>Clients</h1>
-      {#if rows}<p class="mt-1 text-soft">
-          {rows.length} in all, by name. Who needs you stands on <a class="link" href="/desk">the desk</a>.
-        </p>{/if}
+      <p class="mt-1 text-soft">
+        {data.rows.length} in all, by name. Who needs you stands on <a class="link" href="/desk">the desk</a>.
+      </p>
     </div>
     <label class="ml-auto flex items-center gap-2 text-soft"
       >Find <input
@@ -57,10 +49,10 @@
     <a class="link" href="/clients/import">Import</a>
     <button class="act" onclick={() => (adding = true)}>New client</button>
   </div>
-  {#if problem}<p role="alert" class="mt-4 text-stop">{problem}</p>{/if}
-  {#if !rows && !problem}<p class="mt-8 text-soft">Reading the clients …</p>{/if}
-  {#if rows && !found.length}<p class="mt-8 text-soft">
-      {rows.length ? 'Nobody has that name.' : 'Nobody is here yet. Add a first client, or import your list.'}
+  {#if !found.length}<p class="mt-8 text-soft">
+      {data.rows.length
+        ? 'Nobody has that name.'
+        : 'Nobody is here yet. Add a first client, or import your list.'}
     </p>{/if}
   <ul class="mt-4 border-t border-ink">
     {#each found as r (r.id)}

@@ -1,23 +1,16 @@
 <script lang="ts">
-  import { goto } from '$app/navigation'
-  import { onMount } from 'svelte'
-  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
+  import { goto, invalidate } from '$app/navigation'
+  import { api, ask, problemOf } from '$lib/api/client'
   import Removed from '$lib/parts/Removed.svelte'
   import { offer } from '$lib/parts/undo.svelte'
 
   /** Programs to begin from: the practice's own, and those that ship. */
-  let rows = $state.raw<Schemas['TemplateRow'][] | null>(null)
+  let { data } = $props()
   let wanted = $state('')
   let problem = $state('')
 
-  async function load() {
-    problem = await problemOf(async () => {
-      rows = await ask(api.GET('/api/templates'))
-    })
-  }
-  onMount(load)
   const hits = $derived(
-    (rows ?? []).filter((t) =>
+    data.rows.filter((t) =>
       `${t.title} ${t.about} ${t.approach} ${t.concerns.map((c) => c.name).join(' ')}`
         .toLowerCase()
         .includes(wanted.toLowerCase())
@@ -35,10 +28,10 @@
     problem = await problemOf(async () => {
       const path = { kind: 'templates', row_id: id } as const
       await ask(api.DELETE('/api/{kind}/{row_id}', { params: { path } }))
-      await load()
+      await invalidate('dimbo:templates')
       offer('The template is removed, and kept for 30 days.', async () => {
         await ask(api.POST('/api/{kind}/{row_id}/bring-back', { params: { path } }))
-        await load()
+        await invalidate('dimbo:templates')
       })
     })
   }
@@ -63,7 +56,6 @@
     />
   </div>
   {#if problem}<p role="alert" class="mt-3 text-stop">{problem}</p>{/if}
-  {#if rows === null && !problem}<p class="mt-4 text-soft">Reading the templates …</p>{/if}
   <ul class="mt-5">
     {#each hits as t (t.id)}
       <li
@@ -90,9 +82,12 @@
           {/if}
         </div>
       </li>
-    {:else}{#if rows}<li class="border-t border-rule py-4 text-soft">
-          No template is like that.
-        </li>{/if}{/each}
+    {:else}<li class="border-t border-rule py-4 text-soft">No template is like that.</li>{/each}
   </ul>
-  <Removed kind="templates" name={['template', 'templates']} changed={load} of={rows} />
+  <Removed
+    kind="templates"
+    name={['template', 'templates']}
+    changed={() => invalidate('dimbo:templates')}
+    of={data.rows}
+  />
 </main>
