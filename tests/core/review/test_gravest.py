@@ -1,6 +1,7 @@
 """Pain, soreness and being asked again: whatever is told, and in whatever combination, makes a week gentler or leaves it."""
 
 import itertools
+from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
 
 import pytest
@@ -129,3 +130,20 @@ def test_after_a_pause_of_a_week_nobody_practises_unasked(asked, practised, toda
     elif found is not None:
         assert not found.first and today - asked >= 7
     assert asking(day, asked=None, practised=None) is None
+
+
+@pytest.mark.parametrize(("sessions", "share", "verdict"), [(2, 0.49, "hold"), (1, 0.0, "advance"), (2, 0.5, "advance")])
+def test_an_exercise_is_called_left_out_from_two_sessions_on_and_below_the_share(sessions, share, verdict):
+    facts = week(4, 5, None, 0, False, False)
+    line = LineFacts(exercise_id="lift", name="Lift", muscles=frozenset(), sessions=sessions, share=share)
+    assert judge_line(line, judge(facts, RULES), facts, RULES).verdict == verdict
+
+
+@pytest.mark.parametrize("told", [{"sore": 9, "stop": True}, {"sore": 2, "over": 2}], ids=["grave soreness", "overdone"])
+def test_only_plain_soreness_spares_what_it_does_not_touch(told):
+    """Grave or lasting soreness, and overdoing, ease everything that works a muscle, wherever it was sore."""
+    facts = replace(week(4, 5, told["sore"], told.get("over", 0), False, told.get("stop", False)), sore_muscles=frozenset({"masseter"}))
+    line = LineFacts(exercise_id="lift", name="Lift", muscles=frozenset({"frontalis"}), sessions=4)
+    assert judge_line(line, judge(facts, RULES), facts, RULES).verdict is Verdict.EASE
+    plain = replace(facts, sore_stop="", soreness=((MONDAY, 9),), days=week(4, 5, 9, 0, False, False).days)
+    assert judge_line(line, judge(plain, RULES), plain, RULES).verdict is Verdict.HOLD
