@@ -1,6 +1,7 @@
 """The checks of the margin: each rule speaks when it should, is silent when it should, and its remedy settles it."""
 
 from dataclasses import replace
+from pathlib import Path
 
 import pytest
 
@@ -69,9 +70,34 @@ def calm(*work):
     )
 
 
+@pytest.mark.parametrize(("days", "stops"), [(5, False), (6, True), (7, True)])
+def test_what_works_against_something_rests_two_days_of_seven(days, stops):
+    made = program(*calm(line("oval-lift"), line("cheek-drain")), sessions=(days,))
+    found = notes(made).get("strength-days")
+    assert (found is not None) is stops
+    if found:
+        assert found.weight is Weight.STOP and found.line == "oval-lift", "strokes may be done daily"
+        fixed = settled(made, "strength-days")
+        assert [n.days_in(1, days) for n in fixed.lines if n.id in ("oval-lift", "cheek-drain")] == [5, days]
+    assert "strength-days" not in notes(made, settings=replace(PLAIN, strength_days=7))
+
+
+@pytest.mark.parametrize(("dose", "pace_s", "stops"), [("1×3 h2", 1.0, False), ("1×3 h2.1", 1.0, True), ("1×3 h2c", 1.5, True)])
+def test_a_hold_that_its_exercise_forbids_is_stopped_whatever_the_ceiling_leaves(dose, pace_s, stops):
+    found = notes(program(*calm(line("swallow-lift", dose))), settings=Settings(pace_s=pace_s)).get("longest-hold")
+    assert (found is not None) is stops
+    assert not found or (found.weight is Weight.STOP and "2 s is the most" in found.text)
+
+
 def test_every_check_says_its_rule_and_has_an_id_of_its_own():
     assert len({c.id for c in CHECKS}) == len(CHECKS)
     assert all(c.title and c.why.endswith(".") for c in CHECKS)
+
+
+def test_no_check_goes_untested():
+    """A check that is added without a case of its own is found here."""
+    cases = "".join(f.read_text(encoding="utf-8") for f in Path(__file__).parents[2].rglob("test_*.py"))
+    assert [c.id for c in CHECKS if f'"{c.id}"' not in cases] == []
 
 
 def test_a_sound_program_has_nothing_in_the_margin():
