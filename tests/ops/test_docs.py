@@ -4,6 +4,7 @@ import json
 import re
 import subprocess
 import sys
+from dataclasses import fields
 from pathlib import Path
 
 from dimbo.catalogue import intake_schema as s
@@ -15,6 +16,7 @@ from dimbo.core.design.checks import CHECKS
 from dimbo.core.exercises.approach import APPROACHES
 from dimbo.core.programs.ordering import CONSTRAINTS
 from dimbo.core.programs.program import LIMITS
+from dimbo.core.programs.program import Settings as PracticeSettings
 from dimbo.core.review import breaks
 from dimbo.core.sessions import crediting, log_identity, merging
 from dimbo.core.sittings.reading_table import READINGS
@@ -80,6 +82,7 @@ def test_every_rule_of_a_program_is_documented():
     assert all(f"| `{c.id}`, {c.title} | {c.weight.value} | {c.why} |" in page for c in CHECKS)
     assert all(f"| `{c.id}` | {c.says} |" in page for c in CONSTRAINTS)
     assert all(f"| {limit.name} |" in page and f"| {limit.about} |" in page for limit in LIMITS.values())
+    assert set(LIMITS) == {f.name for f in fields(PracticeSettings)}, "a setting without limits and words, or the other way round"
     assert all(f"`{a}`" in page for a in APPROACHES)
 
 
