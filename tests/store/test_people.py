@@ -68,7 +68,7 @@ def test_one_intake_is_open_at_a_time(db, place):
         assert not clients.finish_intake(conn, client, NOW)
         assert clients.open_intake(conn, client, "Coach", NOW)
         assert not clients.open_intake(conn, client, "Other", NOW)
-        assert clients.one(conn, client).intake_opened_ated_by == "Coach"
+        assert clients.one(conn, client).intake_opened_by == "Coach"
         assert clients.finish_intake(conn, client, NOW)
         assert clients.open_intake(conn, client, "Other", NOW) and clients.one(conn, client).intake_opened_at
 

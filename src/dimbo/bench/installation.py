@@ -11,6 +11,7 @@ import sys
 import tempfile
 import time
 from pathlib import Path
+from typing import Any
 from uuid import UUID
 
 import psycopg
@@ -63,12 +64,13 @@ class Installation:
         assert got.status == 200, body
         return body
 
-    def post(self, path: str, body: object) -> bytes:
+    def send(self, method: str, path: str, body: object) -> dict[str, Any]:
         """What the server answers to a coach's JSON."""
-        got = self._ask("POST", path=path, body=json.dumps(body), cookie=self._cookie)
+        got = self._ask(method, path=path, body=json.dumps(body), cookie=self._cookie)
         answer = got.read()
-        assert got.status == 200, answer
-        return answer
+        assert got.status in (200, 201), answer
+        read: dict[str, Any] = json.loads(answer)
+        return read
 
     def reconnect(self) -> None:
         """Begin the kept connection anew, after a long pause."""

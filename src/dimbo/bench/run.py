@@ -35,7 +35,7 @@ ROWS = (
     ),
     Row(
         name="edit",
-        what="an edit of that program checked over HTTP on loopback, as after every key",
+        what="an edit of that program checked and kept over HTTP on loopback, as after every change on the sheet",
         baseline="compiling and checking it in the core",
         aim="p95 under 60 ms",
         make=sheet.edit,

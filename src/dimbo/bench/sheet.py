@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable
+from uuid import uuid4
 
 from dimbo.catalogue import shipped_catalogue
 from dimbo.core.anatomy import STAGE_ORDER, Family, Stage
@@ -53,7 +54,7 @@ def make() -> tuple[Callable[[], object], Callable[[], object], Callable[[], Non
 
 
 def edit() -> tuple[Callable[[], object], Callable[[], object], Callable[[], None]]:
-    """One edit checked through the server as the sheet does after every key; compiling the same program is the baseline.
+    """One edit checked and kept by the server, as after every change on the sheet; compiling the same program is the baseline.
 
     Each round types another dose, so that no answer is remembered.
     """
@@ -64,10 +65,12 @@ def edit() -> tuple[Callable[[], object], Callable[[], object], Callable[[], Non
     row = next(n for n in document["lines"] if n["id"] == typed.id)
     site = Installation()
     _, client_id = site.client("Philippa Anjou-Reyes")
-    holds = itertools.cycle(range(1, 40))
+    made = site.send("POST", path=f"/api/clients/{client_id}/programs", body={"source": "empty", "weeks": program.weeks})["id"]
+    holds, revisions, sheet = itertools.cycle(range(1, 40)), itertools.count(1), str(uuid4())
 
     def one_edit() -> object:
         row["cells"][5] = f"1×5 h{next(holds) / 2:g}"
-        return site.post("/api/sheet/check", {"client_id": str(client_id), "document": document})
+        body = {"base_revision": next(revisions), "title": "Bench", "document": document, "sheet": sheet}
+        return site.send("PUT", path=f"/api/programs/{made}", body=body)
 
     return one_edit, lambda: compile_sheet(program, settings, about), site.close
