@@ -52,8 +52,11 @@ export class SheetEditor {
   sheet = $state.raw<Schemas['SheetView'] | null>(null)
   version = $state(0)
   private revision = 0
-  /** This open sheet; kept with unsaved work, so that it is still the same one after a reload. */
-  private sheetId: string = crypto.randomUUID()
+  /** This open sheet. Never another's: a save that comes from the newest one's sheet is no conflict. */
+  private readonly ownSheet: string = crypto.randomUUID()
+  /** Under which sheet the next save goes: the one of unsaved work that was left here, for one try, in which its answer may
+   * have been lost; then this one's own. The page that left it may still be open, and must not pass for this one. */
+  private sheetId = this.ownSheet
   place = $state<Place>({ row: 0, week: 1 })
   /** The other corner of a selected range; null when one cell is selected. */
   corner = $state<Place | null>(null)
@@ -244,6 +247,7 @@ export class SheetEditor {
     for (;;) {
       this.saving = 'saving'
       const sent = this.draft
+      this.sheetId = this.ownSheet
       try {
         const answer = await this.paper.save(sent)
         this.version = answer.version

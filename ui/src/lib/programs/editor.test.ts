@@ -142,6 +142,19 @@ describe('saving a sheet', () => {
     expect(cells(after.document)?.[0]).toBe('one')
     expect(server.saved.at(-1)?.sheet).toBe(server.saved[0]?.sheet)
     expect(after.saving).toBe('saved')
+    await after.type(0, 1, 'two')
+    expect(server.saved.at(-1)?.sheet).not.toBe(server.saved[0]?.sheet)
+  })
+
+  test('another tab never passes for the one whose unsaved work it found, not even when its own save fails', async () => {
+    const first = await opened()
+    server.refuse = new Problem('Busy.', 503, null)
+    await first.type(0, 1, 'one')
+    const second = await opened()
+    await second.type(0, 2, 'two')
+    const [mine, found, own] = server.saved.map((s) => s.sheet)
+    expect(found).toBe(mine)
+    expect(own).not.toBe(mine)
   })
 
   test('a conflict stops saving, goes on checking, and mine can be kept over theirs', async () => {
