@@ -41,12 +41,12 @@ export function words(error: unknown): string {
   return error instanceof Error ? error.message : String(error)
 }
 
-/** Do something that can be refused; resolves to what went wrong, in words, and to nothing when it went well. */
-export async function problemOf(what: () => Promise<void>): Promise<string> {
+/** Do something that can be refused; what goes wrong is said in words. What was said before stays when it goes well: it may
+ * have come from something that was done on the way. */
+export async function attempt(say: (why: string) => void, what: () => Promise<void>): Promise<void> {
   try {
     await what()
-    return ''
   } catch (error) {
-    return words(error)
+    say(words(error))
   }
 }

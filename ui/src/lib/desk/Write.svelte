@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { problemOf } from '../api/client'
+  import { attempt } from '../api/client'
   import Dialog from '$lib/parts/Dialog.svelte'
   import Unread from '../parts/Unread.svelte'
 
@@ -28,11 +28,14 @@
     if (!text.trim() || busy) return
     busy = true
     problem = ''
-    problem = await problemOf(async () => {
-      await send(id, text.trim())
-      id = crypto.randomUUID()
-      open = false
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        await send(id, text.trim())
+        id = crypto.randomUUID()
+        open = false
+      }
+    )
     busy = false
   }
   function keys(event: KeyboardEvent) {

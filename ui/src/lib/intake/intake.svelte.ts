@@ -2,7 +2,7 @@
  * The intake being filled in. What is entered shows at once, is kept in this browser until the server has it, and is
  * sent again after a dropped connection or a reload; its id makes that harmless.
  */
-import { api, ask, Problem, problemOf, type Schemas, words } from '../api/client'
+import { api, ask, Problem, attempt, type Schemas, words } from '../api/client'
 import { meaningOf } from '../offline/meaning'
 import { listen, oneTab, Outbox, type Held, type Result } from '../offline/outbox'
 import { listStore } from '../offline/stores'
@@ -54,17 +54,20 @@ export class Intake {
   }
 
   async load() {
-    this.failure = await problemOf(async () => {
-      const path = { path: { client_id: this.client } }
-      const [tables, view] = await Promise.all([
-        ask(api.GET('/api/intake-tables')),
-        ask(api.GET('/api/clients/{client_id}/intake', { params: path })),
-        this.#kept
-      ])
-      this.tables = tables
-      this.#show(view)
-      if (this.waiting.length) void this.#outbox.deliver()
-    })
+    await attempt(
+      (why) => (this.failure = why),
+      async () => {
+        const path = { path: { client_id: this.client } }
+        const [tables, view] = await Promise.all([
+          ask(api.GET('/api/intake-tables')),
+          ask(api.GET('/api/clients/{client_id}/intake', { params: path })),
+          this.#kept
+        ])
+        this.tables = tables
+        this.#show(view)
+        if (this.waiting.length) void this.#outbox.deliver()
+      }
+    )
   }
 
   /** Show the server's view, with what it has not heard of yet laid over it. */

@@ -1,5 +1,5 @@
 /** An intake that a client fills in alone: a draft kept in this browser and on the server as one types. */
-import { api, ask, Problem, problemOf, type Schemas, words } from '../api/client'
+import { api, ask, Problem, attempt, type Schemas, words } from '../api/client'
 import { meaningOf, pauseOf } from '../offline/meaning'
 
 export type Draft = Required<Schemas['Draft']>
@@ -29,23 +29,26 @@ export class SelfIntake {
   }
 
   async load() {
-    this.failure = await problemOf(async () => {
-      const view = await ask(
-        api.GET('/api/self-intakes/{token}', { params: { path: { token: this.token } } })
-      )
-      this.#base = view.revision
-      this.draft = view.document as Draft
-      this.urgent = view.urgent
-      const kept = localStorage.getItem(this.#place)
-      if (kept) {
-        const local = JSON.parse(kept) as { draft: Draft; base: number }
-        if (local.base === view.revision) {
-          this.draft = local.draft
-          this.#touch(0)
-        } else localStorage.removeItem(this.#place)
+    await attempt(
+      (why) => (this.failure = why),
+      async () => {
+        const view = await ask(
+          api.GET('/api/self-intakes/{token}', { params: { path: { token: this.token } } })
+        )
+        this.#base = view.revision
+        this.draft = view.document as Draft
+        this.urgent = view.urgent
+        const kept = localStorage.getItem(this.#place)
+        if (kept) {
+          const local = JSON.parse(kept) as { draft: Draft; base: number }
+          if (local.base === view.revision) {
+            this.draft = local.draft
+            this.#touch(0)
+          } else localStorage.removeItem(this.#place)
+        }
+        this.view = view
       }
-      this.view = view
-    })
+    )
   }
 
   /** Change a value; an empty one takes the entry out. */

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, problemOf } from '$lib/api/client'
+  import { api, ask, attempt } from '$lib/api/client'
 
   /** What can be done about open health questions: answer them now with the client, or send the client the questions. */
   let { client }: { client: string } = $props()
@@ -11,13 +11,16 @@
   async function send() {
     busy = true
     problem = ''
-    problem = await problemOf(async () => {
-      const made = await ask(
-        api.POST('/api/clients/{client_id}/self-intake', { params: { path: { client_id: client } } })
-      )
-      link = location.origin + made.path
-      days = made.days
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        const made = await ask(
+          api.POST('/api/clients/{client_id}/self-intake', { params: { path: { client_id: client } } })
+        )
+        link = location.origin + made.path
+        days = made.days
+      }
+    )
     busy = false
   }
 </script>

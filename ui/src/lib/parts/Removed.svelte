@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { longDay } from '$lib/format'
 
   /** What was removed and can still be brought back, with the day from which it is gone for good. */
@@ -22,13 +22,16 @@
   let problem = $state('')
 
   async function load() {
-    problem = await problemOf(async () => {
-      rows = await ask(
-        api.GET('/api/removed/{kind}', {
-          params: { path: { kind }, query: client ? { client_id: client } : {} }
-        })
-      )
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        rows = await ask(
+          api.GET('/api/removed/{kind}', {
+            params: { path: { kind }, query: client ? { client_id: client } : {} }
+          })
+        )
+      }
+    )
   }
   $effect(() => {
     void of
@@ -36,11 +39,14 @@
   })
   async function back(id: string) {
     problem = ''
-    problem = await problemOf(async () => {
-      await ask(api.POST('/api/{kind}/{row_id}/bring-back', { params: { path: { kind, row_id: id } } }))
-      await changed()
-      await load()
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        await ask(api.POST('/api/{kind}/{row_id}/bring-back', { params: { path: { kind, row_id: id } } }))
+        await changed()
+        await load()
+      }
+    )
   }
 </script>
 

@@ -3,7 +3,7 @@
  * taken back by asking the server; some, which the server cannot take back, is only done when the time is over or the page
  * goes.
  */
-import { problemOf, words } from '$lib/api/client'
+import { attempt, words } from '$lib/api/client'
 import { leaveBehind, type Request } from './unfinished'
 
 /** How long it is offered, longer while somebody points at it. */
@@ -103,10 +103,13 @@ export async function finishAll(): Promise<void> {
 
 export async function takeBack(offer: Offer): Promise<void> {
   delete offer.act
-  offer.problem = await problemOf(async () => {
-    await offer.takeBack()
-    drop(offer.id)
-  })
+  await attempt(
+    (why) => (offer.problem = why),
+    async () => {
+      await offer.takeBack()
+      drop(offer.id)
+    }
+  )
 }
 
 export function close(offer: Offer): void {

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, problemOf } from '$lib/api/client'
+  import { api, ask, attempt } from '$lib/api/client'
 
   /** When the phone is in another time zone than the plan, its owner may have travelled. */
   let { zone, moved }: { zone: string; moved: () => Promise<void> } = $props()
@@ -21,10 +21,13 @@
   }
 
   async function move() {
-    problem = await problemOf(async () => {
-      await ask(api.PUT('/api/my-zone', { body: { time_zone: here } }))
-      await moved()
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        await ask(api.PUT('/api/my-zone', { body: { time_zone: here } }))
+        await moved()
+      }
+    )
   }
 </script>
 

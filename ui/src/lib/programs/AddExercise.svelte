@@ -1,6 +1,6 @@
 <script lang="ts">
   import { Command } from 'bits-ui'
-  import { api, ask, problemOf, type Schemas, words } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas, words } from '$lib/api/client'
   import { catalogue } from '$lib/exercises/catalogue.svelte'
   import Dialog from '$lib/parts/Dialog.svelte'
 
@@ -76,12 +76,15 @@
   async function take(brief: Brief | undefined) {
     const { view } = catalogue
     if (!brief || !view) return
-    problem = await problemOf(async () => {
-      await add(brief.id, view.stages)
-      open = false
-      wanted = ''
-      pointed = ''
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        await add(brief.id, view.stages)
+        open = false
+        wanted = ''
+        pointed = ''
+      }
+    )
   }
 </script>
 

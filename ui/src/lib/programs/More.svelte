@@ -1,7 +1,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation'
   import { DropdownMenu } from 'bits-ui'
-  import { api, ask, problemOf } from '$lib/api/client'
+  import { api, ask, attempt } from '$lib/api/client'
   import type { SheetEditor } from './editor.svelte'
 
   /** What else can be done with a program: hand out, export, keep as a template. */
@@ -14,12 +14,15 @@
   const path = $derived(`/api/programs/${editor.id}`)
 
   async function template() {
-    editor.remark = await problemOf(async () => {
-      if (editor.saving !== 'saved' && !(await editor.save())) return
-      const body = { program_id: editor.id, title: editor.title, about: '' }
-      const made = await ask(api.POST('/api/templates', { body }))
-      await goto(`/templates/${made.id}`)
-    })
+    await attempt(
+      (why) => (editor.remark = why),
+      async () => {
+        if (editor.saving !== 'saved' && !(await editor.save())) return
+        const body = { program_id: editor.id, title: editor.title, about: '' }
+        const made = await ask(api.POST('/api/templates', { body }))
+        await goto(`/templates/${made.id}`)
+      }
+    )
   }
   async function download(url: string) {
     if (editor.saving !== 'saved' && !(await editor.save())) return

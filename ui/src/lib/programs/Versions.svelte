@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, problemOf, type Schemas, words } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas, words } from '$lib/api/client'
   import Dialog from '$lib/parts/Dialog.svelte'
   import type { SheetEditor } from './editor.svelte'
 
@@ -45,13 +45,16 @@
     }
   })
   async function restore() {
-    problem = await problemOf(async () => {
-      const body = { version: chosen, base_revision: editor.base }
-      await ask(api.POST('/api/programs/{program_id}/restore', { params: { path }, body }))
-      await editor.reload()
-      open = false
-      editor.remark = `Version ${chosen} is the newest again; the versions between are kept.`
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        const body = { version: chosen, base_revision: editor.base }
+        await ask(api.POST('/api/programs/{program_id}/restore', { params: { path }, body }))
+        await editor.reload()
+        open = false
+        editor.remark = `Version ${chosen} is the newest again; the versions between are kept.`
+      }
+    )
   }
   const when = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
 </script>

@@ -2,7 +2,7 @@
  * The sheet being edited: document, what the core says of it, selection, undo of everything, and saving without loss.
  * The same editor serves programs and templates; rules and remedies are the server's.
  */
-import { api, ask, Problem, problemOf, type Schemas, words } from '$lib/api/client'
+import { api, ask, Problem, attempt, type Schemas, words } from '$lib/api/client'
 import { meaningOf, pauseOf } from '$lib/offline/meaning'
 import { offer } from '$lib/parts/undo.svelte'
 import {
@@ -360,11 +360,14 @@ export class SheetEditor {
     }
     await this.typing
     const before = this.document
-    this.remark = await problemOf(async () => {
-      const edited = await request()
-      if (this.document === before) this.take(edited)
-      else this.remark = 'The sheet changed meanwhile, so this was not done. Press it again.'
-    })
+    await attempt(
+      (why) => (this.remark = why),
+      async () => {
+        const edited = await request()
+        if (this.document === before) this.take(edited)
+        else this.remark = 'The sheet changed meanwhile, so this was not done. Press it again.'
+      }
+    )
   }
 
   async fix(note: Schemas['NoteView']): Promise<void> {
@@ -398,19 +401,22 @@ export class SheetEditor {
     await this.typing
     const line = this.row(row)
     if (!line) return
-    this.remark = await problemOf(async () => {
-      const body = { ...this.body, line: line.id, week }
-      const filled = await ask(api.POST('/api/sheet/fill', { body }))
-      if (!this.document.lines.includes(line)) {
-        this.remark = 'The row changed meanwhile, so it was not filled. Press it again.'
-        return
+    await attempt(
+      (why) => (this.remark = why),
+      async () => {
+        const body = { ...this.body, line: line.id, week }
+        const filled = await ask(api.POST('/api/sheet/fill', { body }))
+        if (!this.document.lines.includes(line)) {
+          this.remark = 'The row changed meanwhile, so it was not filled. Press it again.'
+          return
+        }
+        this.remark = filled.remark
+        await this.change((d) => ({
+          ...d,
+          lines: d.lines.map((l) => (l.id === line.id ? { ...l, cells: filled.cells } : l))
+        }))
       }
-      this.remark = filled.remark
-      await this.change((d) => ({
-        ...d,
-        lines: d.lines.map((l) => (l.id === line.id ? { ...l, cells: filled.cells } : l))
-      }))
-    })
+    )
   }
 
   async add(exercise: string, stages: string[]): Promise<void> {

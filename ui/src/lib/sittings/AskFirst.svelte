@@ -1,6 +1,6 @@
 <script lang="ts">
   import { page } from '$app/state'
-  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import Changed from '$lib/safety/Changed.svelte'
   import type { Entry } from '$lib/offline/db'
   import Dialog from '$lib/parts/Dialog.svelte'
@@ -18,14 +18,17 @@
   }
   async function nothing() {
     problem = ''
-    problem = await problemOf(async () => {
-      if (own) await tell({ kind: 'asked', id: crypto.randomUUID(), said_at: new Date().toISOString() })
-      else
-        await ask(
-          api.POST('/api/clients/{client_id}/asked', { params: { path: { client_id: view.client_id } } })
-        )
-      await answered()
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        if (own) await tell({ kind: 'asked', id: crypto.randomUUID(), said_at: new Date().toISOString() })
+        else
+          await ask(
+            api.POST('/api/clients/{client_id}/asked', { params: { path: { client_id: view.client_id } } })
+          )
+        await answered()
+      }
+    )
   }
   async function close() {
     open = false

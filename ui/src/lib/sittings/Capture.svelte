@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onDestroy, onMount } from 'svelte'
-  import { problemOf, type Schemas } from '$lib/api/client'
+  import { attempt, type Schemas } from '$lib/api/client'
   import Mark from '$lib/parts/Mark.svelte'
   import Uploading from '$lib/parts/Uploading.svelte'
   import { take } from '$lib/parts/uploads.svelte'
@@ -39,12 +39,15 @@
 
   async function refresh() {
     clearTimeout(timer)
-    problem = await problemOf(async () => {
-      view = await load()
-      problem = ''
-      if (view.shots.some((s) => s.state === 'waiting' || s.state === 'working'))
-        timer = setTimeout(refresh, 900)
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        view = await load()
+        problem = ''
+        if (view.shots.some((s) => s.state === 'waiting' || s.state === 'working'))
+          timer = setTimeout(refresh, 900)
+      }
+    )
   }
   onMount(() => {
     void refresh()

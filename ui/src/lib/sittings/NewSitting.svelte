@@ -1,6 +1,6 @@
 <script lang="ts">
   import { goto } from '$app/navigation'
-  import { api, ask, problemOf, words } from '$lib/api/client'
+  import { api, ask, attempt, words } from '$lib/api/client'
   import Dialog from '$lib/parts/Dialog.svelte'
   import type { Bench } from './bench.svelte'
 
@@ -45,13 +45,16 @@
   async function send() {
     const id = await make()
     if (!id) return
-    problem = await problemOf(async () => {
-      const made = await ask(
-        api.POST('/api/sittings/{sitting_id}/link', { params: { path: { sitting_id: id } } })
-      )
-      link = `${location.origin}${made.path}`
-      await bench.load()
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        const made = await ask(
+          api.POST('/api/sittings/{sitting_id}/link', { params: { path: { sitting_id: id } } })
+        )
+        link = `${location.origin}${made.path}`
+        await bench.load()
+      }
+    )
   }
 </script>
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, problemOf } from '$lib/api/client'
+  import { api, ask, attempt } from '$lib/api/client'
   import Dialog from '$lib/parts/Dialog.svelte'
   import type { Bench } from './bench.svelte'
 
@@ -11,16 +11,19 @@
     if (open) chosen = [...(bench.view?.primary ?? [])]
   })
   async function keep() {
-    problem = await problemOf(async () => {
-      await ask(
-        api.PUT('/api/clients/{client_id}/primary-readings', {
-          params: { path: { client_id: bench.client } },
-          body: { readings: chosen }
-        })
-      )
-      open = false
-      await bench.load()
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        await ask(
+          api.PUT('/api/clients/{client_id}/primary-readings', {
+            params: { path: { client_id: bench.client } },
+            body: { readings: chosen }
+          })
+        )
+        open = false
+        await bench.load()
+      }
+    )
   }
 </script>
 

@@ -1,5 +1,5 @@
 /** The sitting bench: two sittings, the pictures chosen of each, and points on their way to the core. */
-import { api, ask, problemOf, type Schemas, words } from '$lib/api/client'
+import { api, ask, attempt, type Schemas, words } from '$lib/api/client'
 import { offer } from '$lib/parts/undo.svelte'
 import { align, back, fit, forward, layout, type Place, type Points, type Similarity } from './geometry'
 
@@ -36,16 +36,19 @@ export class Bench {
 
   async load(): Promise<void> {
     clearTimeout(this.timer)
-    this.problem = await problemOf(async () => {
-      this.view = await ask(
-        api.GET('/api/clients/{client_id}/sittings', {
-          params: { path: { client_id: this.client }, query: this.wanted }
-        })
-      )
-      this.preview = null
-      this.problem = ''
-      if (this.busy) this.timer = setTimeout(() => void this.load(), 700)
-    })
+    await attempt(
+      (why) => (this.problem = why),
+      async () => {
+        this.view = await ask(
+          api.GET('/api/clients/{client_id}/sittings', {
+            params: { path: { client_id: this.client }, query: this.wanted }
+          })
+        )
+        this.preview = null
+        this.problem = ''
+        if (this.busy) this.timer = setTimeout(() => void this.load(), 700)
+      }
+    )
   }
 
   stop(): void {
@@ -194,17 +197,20 @@ export class Bench {
 
   private async judge(photo: Photo): Promise<void> {
     const turn = ++this.asked
-    this.problem = await problemOf(async () => {
-      const found = await ask(
-        api.POST('/api/photographs/{photograph_id}/points/preview', {
-          params: { path: { photograph_id: photo.id } },
-          body: { moves: this.moved[photo.id] ?? {}, before: this.view?.comparison.before ?? null }
-        })
-      )
-      if (turn === this.asked && photo.sitting_id === this.view?.comparison.after) this.preview = found
-      else if (turn === this.asked && photo.profile.length)
-        this.preview = { ...found, readings: this.readings, changes: this.changes }
-    })
+    await attempt(
+      (why) => (this.problem = why),
+      async () => {
+        const found = await ask(
+          api.POST('/api/photographs/{photograph_id}/points/preview', {
+            params: { path: { photograph_id: photo.id } },
+            body: { moves: this.moved[photo.id] ?? {}, before: this.view?.comparison.before ?? null }
+          })
+        )
+        if (turn === this.asked && photo.sitting_id === this.view?.comparison.after) this.preview = found
+        else if (turn === this.asked && photo.profile.length)
+          this.preview = { ...found, readings: this.readings, changes: this.changes }
+      }
+    )
   }
 
   private async save(): Promise<void> {
@@ -233,23 +239,29 @@ export class Bench {
   }
 
   async answer(photo: string, body: Schemas['PhotographAnswer']): Promise<void> {
-    this.problem = await problemOf(async () => {
-      await ask(
-        api.PATCH('/api/photographs/{photograph_id}', { params: { path: { photograph_id: photo } }, body })
-      )
-      await this.load()
-    })
+    await attempt(
+      (why) => (this.problem = why),
+      async () => {
+        await ask(
+          api.PATCH('/api/photographs/{photograph_id}', { params: { path: { photograph_id: photo } }, body })
+        )
+        await this.load()
+      }
+    )
   }
 
   async remove(photo: string): Promise<void> {
-    this.problem = await problemOf(async () => {
-      const path = { kind: 'photographs', row_id: photo } as const
-      await ask(api.DELETE('/api/{kind}/{row_id}', { params: { path } }))
-      await this.load()
-      offer('The photograph is removed, and kept for 30 days.', async () => {
-        await ask(api.POST('/api/{kind}/{row_id}/bring-back', { params: { path } }))
+    await attempt(
+      (why) => (this.problem = why),
+      async () => {
+        const path = { kind: 'photographs', row_id: photo } as const
+        await ask(api.DELETE('/api/{kind}/{row_id}', { params: { path } }))
         await this.load()
-      })
-    })
+        offer('The photograph is removed, and kept for 30 days.', async () => {
+          await ask(api.POST('/api/{kind}/{row_id}/bring-back', { params: { path } }))
+          await this.load()
+        })
+      }
+    )
   }
 }

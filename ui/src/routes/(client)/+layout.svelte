@@ -1,7 +1,7 @@
 <script lang="ts">
   import { page } from '$app/state'
   import { onMount, type Snippet } from 'svelte'
-  import { problemOf } from '$lib/api/client'
+  import { attempt } from '$lib/api/client'
   import Undo from '$lib/parts/Undo.svelte'
   import { begin } from '$lib/offline/queue.svelte'
   import { need, session } from '$lib/people/session.svelte'
@@ -13,11 +13,14 @@
     let stop: (() => void) | undefined
     let left = false
     const start = async () => {
-      problem = await problemOf(async () => {
-        ready = await need('client')
-        if (ready && session.me?.client_id) stop = await begin(session.me.client_id)
-        if (left) stop?.()
-      })
+      await attempt(
+        (why) => (problem = why),
+        async () => {
+          ready = await need('client')
+          if (ready && session.me?.client_id) stop = await begin(session.me.client_id)
+          if (left) stop?.()
+        }
+      )
     }
     void start()
     return () => {

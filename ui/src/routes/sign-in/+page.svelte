@@ -1,7 +1,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation'
   import { page } from '$app/state'
-  import { api, ask, problemOf } from '$lib/api/client'
+  import { api, ask, attempt } from '$lib/api/client'
   import Logo from '$lib/parts/Logo.svelte'
   import { home, session } from '$lib/people/session.svelte'
 
@@ -14,12 +14,15 @@
     event.preventDefault()
     busy = true
     problem = ''
-    problem = await problemOf(async () => {
-      await ask(api.POST('/api/sign-in', { body: { email, password } }))
-      session.me = await ask(api.GET('/api/me'))
-      const then = page.url.searchParams.get('then')
-      await goto(then?.startsWith('/') && !then.startsWith('//') ? then : home(session.me.role))
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        await ask(api.POST('/api/sign-in', { body: { email, password } }))
+        session.me = await ask(api.GET('/api/me'))
+        const then = page.url.searchParams.get('then')
+        await goto(then?.startsWith('/') && !then.startsWith('//') ? then : home(session.me.role))
+      }
+    )
     busy = false
   }
 </script>

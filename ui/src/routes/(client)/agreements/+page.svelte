@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, problemOf, type Schemas, words } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas, words } from '$lib/api/client'
   import ConsentChoice from '$lib/intake/ConsentChoice.svelte'
   import Logo from '$lib/parts/Logo.svelte'
 
@@ -8,9 +8,12 @@
   let view = $state<Schemas['MyConsents'] | null>(null)
   let problem = $state('')
   onMount(async () => {
-    problem = await problemOf(async () => {
-      view = await ask(api.GET('/api/my/consents'))
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        view = await ask(api.GET('/api/my/consents'))
+      }
+    )
   })
 
   async function choose(choice: string, body: Schemas['ConsentChoice']): Promise<string> {

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation'
   import { onMount } from 'svelte'
-  import { problemOf } from '$lib/api/client'
+  import { attempt } from '$lib/api/client'
   import { clock, longDay } from '$lib/format'
   import type { Entry } from '$lib/offline/db'
   import { days, load, now, type Day, type Session } from '$lib/offline/days.svelte'
@@ -23,9 +23,12 @@
 
   onMount(async () => {
     heard()
-    problem = await problemOf(async () => {
-      await load(signed.me?.client_id ?? '')
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        await load(signed.me?.client_id ?? '')
+      }
+    )
     const today = days.view ? now(days.view) : undefined
     const parts = today?.parts.filter((p) => p.session) ?? []
     if (!today || !parts.length) return

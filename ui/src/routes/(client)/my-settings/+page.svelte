@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { longDay } from '$lib/format'
   import Helps from './Device.svelte'
 
@@ -17,9 +17,12 @@
 
   async function tried(work: () => Promise<void>) {
     problem = ''
-    problem = await problemOf(async () => {
-      await work()
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        await work()
+      }
+    )
   }
   onMount(() =>
     tried(async () => {

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation'
   import { onMount, tick } from 'svelte'
-  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { actionOf } from '$lib/desk/actions'
   import AlarmRow from '$lib/desk/AlarmRow.svelte'
   import Day from '$lib/desk/Day.svelte'
@@ -26,10 +26,13 @@
   let said = $state<Record<string, string>>({})
 
   async function load() {
-    problem = await problemOf(async () => {
-      view = await ask(api.GET('/api/desk'))
-      if (!at) at = needy[0]?.id ?? ''
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        view = await ask(api.GET('/api/desk'))
+        if (!at) at = needy[0]?.id ?? ''
+      }
+    )
   }
   onMount(load)
 
@@ -67,12 +70,15 @@
       writing = true
     } else {
       problem = ''
-      problem = await problemOf(async () => {
-        const { assignment_id, first_day, verdict } = action.review
-        const body = { id: crypto.randomUUID(), first_day, verdicts: {}, bias: [], reason: '', words: '' }
-        confirmLater(row.name, verdict, assignment_id, body, load)
-        done(row, `${verdict}, confirmed`)
-      })
+      await attempt(
+        (why) => (problem = why),
+        async () => {
+          const { assignment_id, first_day, verdict } = action.review
+          const body = { id: crypto.randomUUID(), first_day, verdicts: {}, bias: [], reason: '', words: '' }
+          confirmLater(row.name, verdict, assignment_id, body, load)
+          done(row, `${verdict}, confirmed`)
+        }
+      )
     }
   }
 
@@ -80,18 +86,21 @@
     const alarm = row.alarms[0]
     if (!alarm?.may_settle) return
     problem = ''
-    problem = await problemOf(async () => {
-      await ask(
-        api.POST('/api/desk/settled', { body: { client_id: row.id, kind: alarm.kind, key: alarm.key } })
-      )
-      done(row, 'put aside')
-      offer(`Put aside: ${row.name}, ${alarm.name.toLowerCase()}.`, async () => {
+    await attempt(
+      (why) => (problem = why),
+      async () => {
         await ask(
-          api.POST('/api/desk/unsettled', { body: { client_id: row.id, kind: alarm.kind, key: alarm.key } })
+          api.POST('/api/desk/settled', { body: { client_id: row.id, kind: alarm.kind, key: alarm.key } })
         )
-        await load()
-      })
-    })
+        done(row, 'put aside')
+        offer(`Put aside: ${row.name}, ${alarm.name.toLowerCase()}.`, async () => {
+          await ask(
+            api.POST('/api/desk/unsettled', { body: { client_id: row.id, kind: alarm.kind, key: alarm.key } })
+          )
+          await load()
+        })
+      }
+    )
   }
 
   /** What was decided and can still be taken back. */

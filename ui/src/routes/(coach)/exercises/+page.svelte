@@ -2,7 +2,7 @@
   import { goto, replaceState } from '$app/navigation'
   import { page } from '$app/state'
   import { onMount } from 'svelte'
-  import { api, ask, problemOf, type Schemas, words } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas, words } from '$lib/api/client'
   import { offer } from '$lib/parts/undo.svelte'
   import { catalogue } from '$lib/exercises/catalogue.svelte'
   import FacePicker from '$lib/signature/FacePicker.svelte'
@@ -87,12 +87,15 @@
     replaceState(`#${next}`, {})
   }
   async function edit(copy: boolean) {
-    problem = await problemOf(async () => {
-      const written = await ask(
-        api.GET('/api/exercises/{exercise_id}/written', { params: { path: { exercise_id: id } } })
-      )
-      editing = { copy, written }
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        const written = await ask(
+          api.GET('/api/exercises/{exercise_id}/written', { params: { path: { exercise_id: id } } })
+        )
+        editing = { copy, written }
+      }
+    )
   }
   async function put(exercise: string, is: boolean) {
     await ask(
@@ -107,10 +110,13 @@
   }
   async function retire(is: boolean) {
     const [exercise, name] = [id, card?.name ?? '']
-    problem = await problemOf(async () => {
-      await put(exercise, is)
-      if (is) offer(`${name} is retired; programs that have it keep it.`, () => put(exercise, false))
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        await put(exercise, is)
+        if (is) offer(`${name} is retired; programs that have it keep it.`, () => put(exercise, false))
+      }
+    )
   }
   async function saved(made: string) {
     editing = null

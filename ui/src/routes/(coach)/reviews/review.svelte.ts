@@ -1,5 +1,5 @@
 /** One review at a time, out of those that are due: verdicts by line, what differs from the suggestion, and the decision. */
-import { api, ask, problemOf, type Schemas, words } from '$lib/api/client'
+import { api, ask, attempt, type Schemas, words } from '$lib/api/client'
 import { confirmLater, decideNow, isDecided } from '$lib/review/reviewing'
 
 export type Verdict = Schemas['ReviewLineView']['suggested']
@@ -45,23 +45,26 @@ export class ReviewDesk {
   /** Begin with the reviews that are due, or with one that was asked for. */
   async begin(asked: Due | null): Promise<void> {
     this.problem = ''
-    this.problem = await problemOf(async () => {
-      if (asked) await decideNow(asked.assignment_id, asked.first_day)
-      const desk = await ask(api.GET('/api/desk'))
-      const due = desk.clients.flatMap((c) =>
-        c.reviews.map((r) => ({
-          client: c.name,
-          assignment_id: r.assignment_id,
-          first_day: r.first_day as string | null
-        }))
-      )
-      const open = due.filter(
-        (d) => d.assignment_id !== asked?.assignment_id && !isDecided(d.assignment_id, d.first_day)
-      )
-      this.queue = asked ? [asked, ...open] : open
-      this.begun = true
-      await this.open()
-    })
+    await attempt(
+      (why) => (this.problem = why),
+      async () => {
+        if (asked) await decideNow(asked.assignment_id, asked.first_day)
+        const desk = await ask(api.GET('/api/desk'))
+        const due = desk.clients.flatMap((c) =>
+          c.reviews.map((r) => ({
+            client: c.name,
+            assignment_id: r.assignment_id,
+            first_day: r.first_day as string | null
+          }))
+        )
+        const open = due.filter(
+          (d) => d.assignment_id !== asked?.assignment_id && !isDecided(d.assignment_id, d.first_day)
+        )
+        this.queue = asked ? [asked, ...open] : open
+        this.begun = true
+        await this.open()
+      }
+    )
   }
 
   async open(): Promise<void> {

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, Problem, problemOf, type Schemas, words } from '$lib/api/client'
+  import { api, ask, Problem, attempt, type Schemas, words } from '$lib/api/client'
   import Mark from '$lib/parts/Mark.svelte'
 
   /** How the practice works: approach, count pace, change-overs, limits; what a change does is shown before it is kept. */
@@ -15,11 +15,14 @@
   let kept = $state('')
 
   async function load() {
-    problem = await problemOf(async () => {
-      ways = await ask(api.GET('/api/settings/ways'))
-      approach = ways.approach
-      values = Object.fromEntries(ways.limits.map((l) => [l.key, l.value]))
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        ways = await ask(api.GET('/api/settings/ways'))
+        approach = ways.approach
+        values = Object.fromEntries(ways.limits.map((l) => [l.key, l.value]))
+      }
+    )
   }
   onMount(load)
   const changed = $derived(
@@ -52,11 +55,14 @@
   })
   async function save(event: SubmitEvent) {
     event.preventDefault()
-    problem = await problemOf(async () => {
-      await ask(api.PUT('/api/settings/ways', { body }))
-      await load()
-      kept = 'Kept. Programs that run go on as they were assigned.'
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        await ask(api.PUT('/api/settings/ways', { body }))
+        await load()
+        kept = 'Kept. Programs that run go on as they were assigned.'
+      }
+    )
   }
   const now = $derived(ways?.approaches.find((a) => a.id === approach))
 </script>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { goto, invalidate } from '$app/navigation'
-  import { api, ask, problemOf } from '$lib/api/client'
+  import { api, ask, attempt } from '$lib/api/client'
   import Removed from '$lib/parts/Removed.svelte'
   import { offer } from '$lib/parts/undo.svelte'
 
@@ -17,23 +17,29 @@
     )
   )
   async function copy(id: string) {
-    problem = await problemOf(async () => {
-      const made = await ask(
-        api.POST('/api/templates/{template_id}/copy', { params: { path: { template_id: id } } })
-      )
-      await goto(`/templates/${made.id}`)
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        const made = await ask(
+          api.POST('/api/templates/{template_id}/copy', { params: { path: { template_id: id } } })
+        )
+        await goto(`/templates/${made.id}`)
+      }
+    )
   }
   async function remove(id: string) {
-    problem = await problemOf(async () => {
-      const path = { kind: 'templates', row_id: id } as const
-      await ask(api.DELETE('/api/{kind}/{row_id}', { params: { path } }))
-      await invalidate('dimbo:templates')
-      offer('The template is removed, and kept for 30 days.', async () => {
-        await ask(api.POST('/api/{kind}/{row_id}/bring-back', { params: { path } }))
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        const path = { kind: 'templates', row_id: id } as const
+        await ask(api.DELETE('/api/{kind}/{row_id}', { params: { path } }))
         await invalidate('dimbo:templates')
-      })
-    })
+        offer('The template is removed, and kept for 30 days.', async () => {
+          await ask(api.POST('/api/{kind}/{row_id}/bring-back', { params: { path } }))
+          await invalidate('dimbo:templates')
+        })
+      }
+    )
   }
 </script>
 

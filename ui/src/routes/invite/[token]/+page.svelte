@@ -2,7 +2,7 @@
   import { goto } from '$app/navigation'
   import { page } from '$app/state'
   import { onMount } from 'svelte'
-  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import Logo from '$lib/parts/Logo.svelte'
   import { session } from '$lib/people/session.svelte'
 
@@ -12,19 +12,25 @@
   let problem = $state('')
 
   onMount(async () => {
-    problem = await problemOf(async () => {
-      invitation = await ask(api.GET('/api/invitations/{token}', { params: { path } }))
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        invitation = await ask(api.GET('/api/invitations/{token}', { params: { path } }))
+      }
+    )
   })
 
   async function accept(event: SubmitEvent) {
     event.preventDefault()
     problem = ''
-    problem = await problemOf(async () => {
-      await ask(api.POST('/api/invitations/{token}', { params: { path }, body: { password } }))
-      session.me = await ask(api.GET('/api/me'))
-      await goto('/today')
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        await ask(api.POST('/api/invitations/{token}', { params: { path }, body: { password } }))
+        session.me = await ask(api.GET('/api/me'))
+        await goto('/today')
+      }
+    )
   }
 </script>
 

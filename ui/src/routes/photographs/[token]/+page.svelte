@@ -1,6 +1,6 @@
 <script lang="ts">
   import { page } from '$app/state'
-  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import Capture from '$lib/sittings/Capture.svelte'
   import Logo from '$lib/parts/Logo.svelte'
 
@@ -15,10 +15,13 @@
     return view
   }
   async function done() {
-    problem = await problemOf(async () => {
-      await ask(api.POST('/api/taking/{token}/done', { params: { path } }))
-      sent = true
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        await ask(api.POST('/api/taking/{token}/done', { params: { path } }))
+        sent = true
+      }
+    )
   }
 </script>
 

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { page } from '$app/state'
-  import { api, ask, problemOf } from '$lib/api/client'
+  import { api, ask, attempt } from '$lib/api/client'
   import Logo from '$lib/parts/Logo.svelte'
 
   let done = $state('')
@@ -8,10 +8,14 @@
 
   async function end() {
     problem = ''
-    problem = await problemOf(async () => {
-      const token = page.params.token ?? ''
-      done = (await ask(api.POST('/api/unsubscribe/{token}', { params: { path: { token } } }))).practice_name
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        const token = page.params.token ?? ''
+        done = (await ask(api.POST('/api/unsubscribe/{token}', { params: { path: { token } } })))
+          .practice_name
+      }
+    )
   }
 </script>
 

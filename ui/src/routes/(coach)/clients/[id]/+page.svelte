@@ -2,7 +2,7 @@
   import { goto } from '$app/navigation'
   import { page } from '$app/state'
   import { onMount } from 'svelte'
-  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { shortDay } from '$lib/format'
   import Adherence from './Adherence.svelte'
   import ClientHead from './ClientHead.svelte'
@@ -37,14 +37,17 @@
   }
 
   async function load() {
-    problem = await problemOf(async () => {
-      course = await ask(api.GET('/api/clients/{client_id}', { params: { path: { client_id: id } } }))
-      const today = course.today
-      const { cards } = await ask(api.GET('/api/catalogue'))
-      names = new Map(cards.map((c) => [c.id, c.name]))
-      if (location.hash === '#new-program') drafting = true
-      week = Math.max(1, ...course.days.filter((d) => d.day <= today).map((d) => d.week))
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        course = await ask(api.GET('/api/clients/{client_id}', { params: { path: { client_id: id } } }))
+        const today = course.today
+        const { cards } = await ask(api.GET('/api/catalogue'))
+        names = new Map(cards.map((c) => [c.id, c.name]))
+        if (location.hash === '#new-program') drafting = true
+        week = Math.max(1, ...course.days.filter((d) => d.day <= today).map((d) => d.week))
+      }
+    )
   }
   onMount(load)
 
@@ -52,23 +55,29 @@
   const isDraft = (program: string) => !course?.assignments.some((a) => a.program_id === program)
   async function discard(p: { id: string; title: string }) {
     problem = ''
-    problem = await problemOf(async () => {
-      const path = { kind: 'programs', row_id: p.id } as const
-      await ask(api.DELETE('/api/{kind}/{row_id}', { params: { path } }))
-      await load()
-      offer(`The draft “${p.title}” is discarded, and kept for 30 days.`, async () => {
-        await ask(api.POST('/api/{kind}/{row_id}/bring-back', { params: { path } }))
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        const path = { kind: 'programs', row_id: p.id } as const
+        await ask(api.DELETE('/api/{kind}/{row_id}', { params: { path } }))
         await load()
-      })
-    })
+        offer(`The draft “${p.title}” is discarded, and kept for 30 days.`, async () => {
+          await ask(api.POST('/api/{kind}/{row_id}/bring-back', { params: { path } }))
+          await load()
+        })
+      }
+    )
   }
   async function again(assignment: string) {
     problem = ''
-    problem = await problemOf(async () => {
-      const path = { assignment_id: assignment }
-      await ask(api.POST('/api/assignments/{assignment_id}/end/take-back', { params: { path } }))
-      await load()
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        const path = { assignment_id: assignment }
+        await ask(api.POST('/api/assignments/{assignment_id}/end/take-back', { params: { path } }))
+        await load()
+      }
+    )
   }
 </script>
 

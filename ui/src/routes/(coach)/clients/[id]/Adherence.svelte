@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { addDays, clock, share, shortDay, weekDay } from '$lib/format'
   import LoggedDay from './LoggedDay.svelte'
 
@@ -29,17 +29,20 @@
 
   async function exercise(x: Schemas['SkippedView']) {
     problem = ''
-    problem = await problemOf(async () => {
-      const rows = await ask(
-        api.GET('/api/clients/{client_id}/exercises/{exercise_id}', {
-          params: { path: { client_id: course.id, exercise_id: x.exercise_id } }
-        })
-      )
-      behind(
-        `${x.name}, left out`,
-        rows.filter((r) => r.left_out).map((r) => r.day)
-      )
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        const rows = await ask(
+          api.GET('/api/clients/{client_id}/exercises/{exercise_id}', {
+            params: { path: { client_id: course.id, exercise_id: x.exercise_id } }
+          })
+        )
+        behind(
+          `${x.name}, left out`,
+          rows.filter((r) => r.left_out).map((r) => r.day)
+        )
+      }
+    )
   }
 </script>
 

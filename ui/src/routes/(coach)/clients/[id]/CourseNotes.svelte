@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { addDays, shortDay, signed } from '$lib/format'
   import Note from '$lib/parts/Note.svelte'
   import Found from './Found.svelte'
@@ -13,36 +13,45 @@
   /** The client was asked, in the studio or on the phone, and nothing has changed. */
   async function asked() {
     problem = ''
-    problem = await problemOf(async () => {
-      await ask(api.POST('/api/clients/{client_id}/asked', { params: { path: { client_id: course.id } } }))
-      await reload()
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        await ask(api.POST('/api/clients/{client_id}/asked', { params: { path: { client_id: course.id } } }))
+        await reload()
+      }
+    )
   }
 
   async function clear(exercise: string, note: string) {
     problem = ''
-    problem = await problemOf(async () => {
-      await ask(
-        api.POST('/api/clients/{client_id}/stopped/{exercise_id}/clear', {
-          params: { path: { client_id: course.id, exercise_id: exercise } },
-          body: { note }
-        })
-      )
-      await reload()
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        await ask(
+          api.POST('/api/clients/{client_id}/stopped/{exercise_id}/clear', {
+            params: { path: { client_id: course.id, exercise_id: exercise } },
+            body: { note }
+          })
+        )
+        await reload()
+      }
+    )
   }
 
   async function soreAsked(note: string) {
     problem = ''
-    problem = await problemOf(async () => {
-      await ask(
-        api.POST('/api/clients/{client_id}/soreness/asked', {
-          params: { path: { client_id: course.id } },
-          body: { note }
-        })
-      )
-      await reload()
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        await ask(
+          api.POST('/api/clients/{client_id}/soreness/asked', {
+            params: { path: { client_id: course.id } },
+            body: { note }
+          })
+        )
+        await reload()
+      }
+    )
   }
   const last = $derived(course.sittings.at(-1))
   const current = $derived(course.pauses.filter((p) => p.last_day === null || p.last_day >= course.today))

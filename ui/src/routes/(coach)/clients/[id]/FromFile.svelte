@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { ask, problemOf, type Schemas } from '$lib/api/client'
+  import { ask, attempt, type Schemas } from '$lib/api/client'
 
   /** A program from a file: looked at first, unknown exercises mapped or left out, never over an existing program. */
   let { id, done }: { id: string; done: (id: string) => void } = $props()
@@ -30,19 +30,25 @@
     }
     const form = new FormData()
     form.append('file', file)
-    problem = await problemOf(async () => {
-      found = await send<Schemas['FilePreview']>(`/api/clients/${id}/programs/import/preview`, form)
-      choices = Object.fromEntries(found.unknown.map((u) => [u.id, u.like[0]?.id ?? '']))
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        found = await send<Schemas['FilePreview']>(`/api/clients/${id}/programs/import/preview`, form)
+        choices = Object.fromEntries(found.unknown.map((u) => [u.id, u.like[0]?.id ?? '']))
+      }
+    )
   }
   async function carry() {
     if (!file) return
     const form = new FormData()
     form.append('file', file)
     form.append('choices', JSON.stringify(choices))
-    problem = await problemOf(async () => {
-      done((await send<Schemas['Created']>(`/api/clients/${id}/programs/import`, form)).id)
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        done((await send<Schemas['Created']>(`/api/clients/${id}/programs/import`, form)).id)
+      }
+    )
   }
 </script>
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, problemOf } from '$lib/api/client'
+  import { api, ask, attempt } from '$lib/api/client'
   import Dialog from '$lib/parts/Dialog.svelte'
 
   let { open = $bindable(false), id, name }: { open?: boolean; id: string; name: string } = $props()
@@ -11,16 +11,19 @@
   async function make(event: SubmitEvent) {
     event.preventDefault()
     problem = ''
-    problem = await problemOf(async () => {
-      const made = await ask(
-        api.POST('/api/clients/{client_id}/invitation', {
-          params: { path: { client_id: id } },
-          body: { email }
-        })
-      )
-      link = location.origin + made.path
-      days = made.days
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        const made = await ask(
+          api.POST('/api/clients/{client_id}/invitation', {
+            params: { path: { client_id: id } },
+            body: { email }
+          })
+        )
+        link = location.origin + made.path
+        days = made.days
+      }
+    )
   }
 </script>
 

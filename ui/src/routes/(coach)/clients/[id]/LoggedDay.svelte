@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { clock } from '$lib/format'
 
   /** The logs of a day to the side and second, those that no longer stand too. */
@@ -8,11 +8,14 @@
   let logs = $state<Schemas['LoggedSession'][] | null>(null)
   let problem = $state('')
   onMount(async () => {
-    problem = await problemOf(async () => {
-      logs = await ask(
-        api.GET('/api/clients/{client_id}/logs/{day}', { params: { path: { client_id: id, day } } })
-      )
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        logs = await ask(
+          api.GET('/api/clients/{client_id}/logs/{day}', { params: { path: { client_id: id, day } } })
+        )
+      }
+    )
   })
   const time = $derived(
     new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: zone })

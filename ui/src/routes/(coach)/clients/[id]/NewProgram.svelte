@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, problemOf, type Schemas, words } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas, words } from '$lib/api/client'
   import { clock } from '$lib/format'
   import Dialog from '$lib/parts/Dialog.svelte'
   import { MOST_WEEKS } from '$lib/programs/document'
@@ -49,13 +49,16 @@
     event.preventDefault()
     problem = ''
     writing = true
-    problem = await problemOf(async () => {
-      const body = { source, weeks, title: source === 'empty' ? 'New program' : '' }
-      const made = await ask(
-        api.POST('/api/clients/{client_id}/programs', { params: { path: { client_id: id } }, body })
-      )
-      done(made.id)
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        const body = { source, weeks, title: source === 'empty' ? 'New program' : '' }
+        const made = await ask(
+          api.POST('/api/clients/{client_id}/programs', { params: { path: { client_id: id } }, body })
+        )
+        done(made.id)
+      }
+    )
     writing = false
   }
   const lines = $derived(draft?.document.lines ?? [])

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { longDay } from '$lib/format'
   import Dialog from '$lib/parts/Dialog.svelte'
   import { later } from '$lib/parts/undo.svelte'
@@ -29,11 +29,14 @@
 
   async function tried(work: () => Promise<unknown>) {
     problem = ''
-    problem = await problemOf(async () => {
-      await work()
-      await done()
-      open = false
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        await work()
+        await done()
+        open = false
+      }
+    )
   }
   const path = $derived({ client_id: course.id })
 

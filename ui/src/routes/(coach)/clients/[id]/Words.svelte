@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, problemOf } from '$lib/api/client'
+  import { api, ask, attempt } from '$lib/api/client'
   import type { Schemas } from '$lib/api/client'
   import { shortDay } from '$lib/format'
   import Unread from '$lib/parts/Unread.svelte'
@@ -19,11 +19,14 @@
   const shown = $derived(more ? all : all.slice(-4))
 
   async function read() {
-    problem = await problemOf(async () => {
-      all = await ask(api.GET('/api/clients/{client_id}/messages', { params: { path } }))
-      if (all.some((m) => !m.by_coach && !m.read_at))
-        await ask(api.POST('/api/clients/{client_id}/messages/read', { params: { path } }))
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        all = await ask(api.GET('/api/clients/{client_id}/messages', { params: { path } }))
+        if (all.some((m) => !m.by_coach && !m.read_at))
+          await ask(api.POST('/api/clients/{client_id}/messages/read', { params: { path } }))
+      }
+    )
   }
   onMount(read)
 
@@ -31,18 +34,21 @@
     event.preventDefault()
     if (!text.trim()) return
     problem = ''
-    problem = await problemOf(async () => {
-      const day = /^\d{4}-\d\d-\d\d$/.test(about) ? about : null
-      const body = {
-        id: crypto.randomUUID(),
-        text: text.trim(),
-        about_day: day,
-        exercise_id: about && !day ? about : null
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        const day = /^\d{4}-\d\d-\d\d$/.test(about) ? about : null
+        const body = {
+          id: crypto.randomUUID(),
+          text: text.trim(),
+          about_day: day,
+          exercise_id: about && !day ? about : null
+        }
+        await ask(api.POST('/api/clients/{client_id}/messages', { params: { path }, body }))
+        text = about = ''
+        await read()
       }
-      await ask(api.POST('/api/clients/{client_id}/messages', { params: { path }, body }))
-      text = about = ''
-      await read()
-    })
+    )
   }
 </script>
 

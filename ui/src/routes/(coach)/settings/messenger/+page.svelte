@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas } from '$lib/api/client'
 
   /** Reminders in the practice's own words, quiet hours, and everything that the messenger carried. */
   let own = $state<Schemas['RemindingView'] | null>(null)
@@ -13,22 +13,28 @@
   let only = $state<'' | Schemas['PostedView']['state']>('')
 
   onMount(async () => {
-    problem = await problemOf(async () => {
-      own = await ask(api.GET('/api/reminding'))
-      text = own.text
-      first = own.quiet.first.slice(0, 5)
-      last = own.quiet.last.slice(0, 5)
-      letters = await ask(api.GET('/api/outbox'))
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        own = await ask(api.GET('/api/reminding'))
+        text = own.text
+        first = own.quiet.first.slice(0, 5)
+        last = own.quiet.last.slice(0, 5)
+        letters = await ask(api.GET('/api/outbox'))
+      }
+    )
   })
 
   async function keep(event: SubmitEvent) {
     event.preventDefault()
     problem = saved = ''
-    problem = await problemOf(async () => {
-      await ask(api.PUT('/api/reminding', { body: { quiet: { first, last }, text } }))
-      saved = 'Kept. It holds for the next reminder.'
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        await ask(api.PUT('/api/reminding', { body: { quiet: { first, last }, text } }))
+        saved = 'Kept. It holds for the next reminder.'
+      }
+    )
   }
   const sample = $derived(
     (text.trim() || own?.shipped_text || '')

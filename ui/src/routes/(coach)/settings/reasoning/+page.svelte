@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import EditEntry from './EditEntry.svelte'
   import type { Entry } from './entry'
 
@@ -12,12 +12,15 @@
   const shown = $derived(entries.find((e) => e.concern === concern) ?? entries[0])
 
   async function load() {
-    problem = await problemOf(async () => {
-      ;[entries, tables] = await Promise.all([
-        ask(api.GET('/api/reasoning')),
-        ask(api.GET('/api/intake-tables'))
-      ])
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        ;[entries, tables] = await Promise.all([
+          ask(api.GET('/api/reasoning')),
+          ask(api.GET('/api/intake-tables'))
+        ])
+      }
+    )
   }
   onMount(load)
   const leaving = (next: string) => (concern = next)

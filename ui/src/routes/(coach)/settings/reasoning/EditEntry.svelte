@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { FAMILIES, idFor, type Entry } from './entry'
 
   let {
@@ -67,11 +67,14 @@
   }
   async function act(work: () => Promise<unknown>) {
     problem = ''
-    problem = await problemOf(async () => {
-      await work()
-      saved = true
-      await load()
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        await work()
+        saved = true
+        await load()
+      }
+    )
   }
   const path = $derived({ params: { path: { concern } } })
   const keep = () =>

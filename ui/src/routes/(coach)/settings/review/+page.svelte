@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, Problem, problemOf, type Schemas, words } from '$lib/api/client'
+  import { api, ask, Problem, attempt, type Schemas, words } from '$lib/api/client'
 
   /** Thresholds of the weekly review, every rule in words, and the tables that can be carried out. */
   let view = $state<Schemas['ThresholdsView'] | null>(null)
@@ -11,12 +11,15 @@
   const share = (key: string) => key.endsWith('_share')
 
   async function load() {
-    problem = await problemOf(async () => {
-      view = await ask(api.GET('/api/settings/review'))
-      values = Object.fromEntries(
-        view.thresholds.map((t) => [t.key, share(t.key) ? Math.round(100 * t.value) : t.value])
-      )
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        view = await ask(api.GET('/api/settings/review'))
+        values = Object.fromEntries(
+          view.thresholds.map((t) => [t.key, share(t.key) ? Math.round(100 * t.value) : t.value])
+        )
+      }
+    )
   }
   onMount(load)
 

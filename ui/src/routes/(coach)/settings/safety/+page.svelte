@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { here, longDay } from '$lib/format'
 
   /** The practice's own emergency number, and who has confirmed the careful starting values. */
@@ -17,11 +17,14 @@
   }
   async function tried(work: () => Promise<unknown>, said: string) {
     problem = kept = ''
-    problem = await problemOf(async () => {
-      await work()
-      await load()
-      kept = said
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        await work()
+        await load()
+        kept = said
+      }
+    )
   }
   onMount(() => void tried(() => Promise.resolve(), ''))
 

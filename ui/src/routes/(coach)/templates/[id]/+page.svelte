@@ -1,7 +1,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation'
   import { page } from '$app/state'
-  import { api, ask, problemOf } from '$lib/api/client'
+  import { api, ask, attempt } from '$lib/api/client'
   import SheetPage from '$lib/programs/SheetPage.svelte'
   import { SheetEditor } from '$lib/programs/editor.svelte'
 
@@ -9,12 +9,15 @@
   const editors = $derived(new SheetEditor('template', id))
 
   async function copy() {
-    editors.remark = await problemOf(async () => {
-      const made = await ask(
-        api.POST('/api/templates/{template_id}/copy', { params: { path: { template_id: id } } })
-      )
-      await goto(`/templates/${made.id}`)
-    })
+    await attempt(
+      (why) => (editors.remark = why),
+      async () => {
+        const made = await ask(
+          api.POST('/api/templates/{template_id}/copy', { params: { path: { template_id: id } } })
+        )
+        await goto(`/templates/${made.id}`)
+      }
+    )
   }
 </script>
 

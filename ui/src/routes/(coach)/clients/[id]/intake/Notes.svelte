@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import type { Intake } from '$lib/intake/intake.svelte'
   import Mark from '$lib/parts/Mark.svelte'
 
@@ -14,15 +14,18 @@
   let problem = $state('')
 
   async function load(before?: number) {
-    problem = await problemOf(async () => {
-      const found = await ask(
-        api.GET('/api/clients/{client_id}/timeline', {
-          params: { path: { client_id: intake.client }, query: before === undefined ? {} : { before } }
-        })
-      )
-      entries = before === undefined ? found : [...entries, ...found]
-      more = found.length === 200
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        const found = await ask(
+          api.GET('/api/clients/{client_id}/timeline', {
+            params: { path: { client_id: intake.client }, query: before === undefined ? {} : { before } }
+          })
+        )
+        entries = before === undefined ? found : [...entries, ...found]
+        more = found.length === 200
+      }
+    )
   }
   onMount(() => {
     text = sessionStorage.getItem(place) ?? ''

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas } from '$lib/api/client'
 
   /** How this client is worked with, where it differs from the practice: approach and count pace. */
   let { id }: { id: string } = $props()
@@ -9,19 +9,25 @@
   let kept = $state('')
 
   async function load() {
-    problem = await problemOf(async () => {
-      ways = await ask(api.GET('/api/clients/{client_id}/ways', { params: { path: { client_id: id } } }))
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        ways = await ask(api.GET('/api/clients/{client_id}/ways', { params: { path: { client_id: id } } }))
+      }
+    )
   }
   onMount(load)
   async function set(approach: string | null, pace_s: number | null) {
     problem = kept = ''
-    problem = await problemOf(async () => {
-      const params = { path: { client_id: id } }
-      await ask(api.PUT('/api/clients/{client_id}/ways', { params, body: { approach, pace_s } }))
-      await load()
-      kept = 'Kept. It holds for what is drafted from now on.'
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        const params = { path: { client_id: id } }
+        await ask(api.PUT('/api/clients/{client_id}/ways', { params, body: { approach, pace_s } }))
+        await load()
+        kept = 'Kept. It holds for what is drafted from now on.'
+      }
+    )
   }
 </script>
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { shortDay } from '$lib/format'
   import type { Intake } from '$lib/intake/intake.svelte'
   import Dialog from '$lib/parts/Dialog.svelte'
@@ -30,27 +30,36 @@
     sending = true
     problem = ''
     link = ''
-    problem = await problemOf(async () => {
-      const made = await ask(api.POST('/api/clients/{client_id}/self-intake', { params: path }))
-      link = location.origin + made.path
-      days = made.days
-      await intake.load()
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        const made = await ask(api.POST('/api/clients/{client_id}/self-intake', { params: path }))
+        link = location.origin + made.path
+        days = made.days
+        await intake.load()
+      }
+    )
   }
   async function revoke() {
     problem = ''
-    problem = await problemOf(async () => {
-      await ask(api.DELETE('/api/clients/{client_id}/self-intake', { params: path }))
-      sending = false
-      await intake.load()
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        await ask(api.DELETE('/api/clients/{client_id}/self-intake', { params: path }))
+        sending = false
+        await intake.load()
+      }
+    )
   }
   async function review() {
     reviewing = true
     problem = ''
-    problem = await problemOf(async () => {
-      items = await ask(api.GET('/api/clients/{client_id}/self-intake', { params: path }))
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        items = await ask(api.GET('/api/clients/{client_id}/self-intake', { params: path }))
+      }
+    )
   }
   async function accept(ids: string[]) {
     let told: Schemas['NotTakenView'][] = []

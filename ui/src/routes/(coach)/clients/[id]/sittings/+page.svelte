@@ -3,7 +3,7 @@
   import { goto } from '$app/navigation'
   import { page } from '$app/state'
   import { onDestroy, onMount } from 'svelte'
-  import { api, ask, problemOf } from '$lib/api/client'
+  import { api, ask, attempt } from '$lib/api/client'
   import { shortDay } from '$lib/format'
   import { Bench, type Mode } from '$lib/sittings/bench.svelte'
   import Margin from '$lib/sittings/Margin.svelte'
@@ -38,12 +38,15 @@
     else if (action === 'double') arranging = true
     else if (action === 'retake') await goto(`/clients/${id}/sittings/${view?.comparison.after}`)
     else if (action === 'read-again') {
-      bench.problem = await problemOf(async () => {
-        await ask(
-          api.POST('/api/clients/{client_id}/sittings/read-again', { params: { path: { client_id: id } } })
-        )
-        await bench.load()
-      })
+      await attempt(
+        (why) => (bench.problem = why),
+        async () => {
+          await ask(
+            api.POST('/api/clients/{client_id}/sittings/read-again', { params: { path: { client_id: id } } })
+          )
+          await bench.load()
+        }
+      )
     } else bench.picked.after = photograph
   }
   const label = (s: { taken_on: string; kind: string; photographs: unknown[] }) =>

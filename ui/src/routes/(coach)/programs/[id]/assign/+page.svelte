@@ -2,7 +2,7 @@
   import { goto } from '$app/navigation'
   import { page } from '$app/state'
   import { onMount } from 'svelte'
-  import { api, ask, problemOf } from '$lib/api/client'
+  import { api, ask, attempt } from '$lib/api/client'
   import { longDay } from '$lib/format'
   import MissingAnswers from '$lib/parts/MissingAnswers.svelte'
   import Note from '$lib/parts/Note.svelte'
@@ -39,9 +39,12 @@
   const at = $derived(plan.parts.length === 1 ? plan.part : null)
 
   onMount(async () => {
-    failed = await problemOf(async () => {
-      await plan.load()
-    })
+    await attempt(
+      (why) => (failed = why),
+      async () => {
+        await plan.load()
+      }
+    )
   })
   function changed() {
     clearTimeout(timer)

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, problemOf, type Schemas, words } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas, words } from '$lib/api/client'
   import { longDay } from '$lib/format'
   import Dialog from '$lib/parts/Dialog.svelte'
 
@@ -39,11 +39,14 @@
   async function end(event: SubmitEvent) {
     event.preventDefault()
     problem = ''
-    problem = await problemOf(async () => {
-      await ask(api.POST('/api/assignments/{assignment_id}/end', { params, body: { follows } }))
-      open = false
-      await done(follows)
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        await ask(api.POST('/api/assignments/{assignment_id}/end', { params, body: { follows } }))
+        open = false
+        await done(follows)
+      }
+    )
   }
 </script>
 

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { page } from '$app/state'
   import { onMount } from 'svelte'
-  import { api, ask, problemOf, type Schemas } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { shortDay, signed } from '$lib/format'
   import ClientHead from '../../ClientHead.svelte'
 
@@ -23,31 +23,37 @@
   const named = $derived(new Map((course?.concerns ?? []).map((c) => [c.id, c.name])))
 
   onMount(async () => {
-    problem = await problemOf(async () => {
-      ;[sittings, course] = await Promise.all([
-        ask(api.GET('/api/clients/{client_id}/sittings', { params: { path } })),
-        ask(api.GET('/api/clients/{client_id}', { params: { path } }))
-      ])
-      before = sittings.comparison.before ?? ''
-      after = sittings.comparison.after ?? ''
-      concern = course.concerns[0]?.id ?? ''
-      await list()
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        ;[sittings, course] = await Promise.all([
+          ask(api.GET('/api/clients/{client_id}/sittings', { params: { path } })),
+          ask(api.GET('/api/clients/{client_id}', { params: { path } }))
+        ])
+        before = sittings.comparison.before ?? ''
+        after = sittings.comparison.after ?? ''
+        concern = course.concerns[0]?.id ?? ''
+        await list()
+      }
+    )
   })
   async function list() {
     rounds = await ask(api.GET('/api/clients/{client_id}/rating-rounds', { params: { path } }))
   }
   async function begin() {
     problem = ''
-    problem = await problemOf(async () => {
-      const made = await ask(
-        api.POST('/api/clients/{client_id}/rating-rounds', {
-          params: { path },
-          body: { kind, rater, concern, view, before, after }
-        })
-      )
-      await open(made.id)
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        const made = await ask(
+          api.POST('/api/clients/{client_id}/rating-rounds', {
+            params: { path },
+            body: { kind, rater, concern, view, before, after }
+          })
+        )
+        await open(made.id)
+      }
+    )
   }
   async function open(round: string) {
     look =
@@ -59,16 +65,19 @@
     const at = look
     if (!at || busy) return
     busy = true
-    problem = await problemOf(async () => {
-      look =
-        (await ask(
-          api.POST('/api/rating-rounds/{round_id}/answers', {
-            params: { path: { round_id: at.round_id } },
-            body: { place: at.place, value }
-          })
-        )) ?? null
-      if (!look) await list()
-    })
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        look =
+          (await ask(
+            api.POST('/api/rating-rounds/{round_id}/answers', {
+              params: { path: { round_id: at.round_id } },
+              body: { place: at.place, value }
+            })
+          )) ?? null
+        if (!look) await list()
+      }
+    )
     busy = false
   }
   function keys(e: KeyboardEvent) {
