@@ -78,7 +78,7 @@
         ><input type="checkbox" class="size-6 shrink-0" bind:checked={own} /> Quiet hours of my own</label
       >
       {#if own}
-        <div class="mt-1 flex items-center gap-3">
+        <div class="mt-1 flex flex-wrap items-center gap-x-3 gap-y-2">
           <label>from <input class="field min-h-press w-[148px]" type="time" bind:value={first} /></label>
           <label>to <input class="field min-h-press w-[148px]" type="time" bind:value={last} /></label>
         </div>
