@@ -157,3 +157,9 @@ def answer_signs(within):
     expect(within.get_by_role("radiogroup").first).to_be_visible()
     for question in within.get_by_role("radiogroup").all():
         question.get_by_role("radio", name="no", exact=True).click()
+
+
+def own_clock(phone):
+    """From here the test moves the page's clock. It reads 1970 for a moment, so the page has come to rest before."""
+    phone.wait_for_load_state("networkidle")
+    phone.clock.install()

@@ -7,6 +7,7 @@ from uuid import uuid4
 import pytest
 from playwright.sync_api import TimeoutError, expect
 
+from .conftest import own_clock
 from .test_practice import at_item, finish, log_of, practising, start
 
 __all__ = ["practising"]
@@ -32,7 +33,7 @@ def test_a_reload_in_the_middle_goes_on_where_it_was_and_counts_once(practising)
     at_item(phone, session, 1, 5)
     again = later_page(phone)
     expect(again.get_by_role("heading", name="You were in the middle")).to_be_visible()
-    again.clock.install()
+    own_clock(again)
     again.get_by_role("link", name=CLOCK).click()
     again.get_by_role("button", name=re.compile("^(Begin|Go on)")).first.click()
     expect(again.get_by_role("button", name="Pause")).to_contain_text("Finger-bracket wide open")
@@ -57,7 +58,7 @@ def test_ended_for_today_with_one_touch_is_kept_and_can_be_gone_on_with(practisi
     (first,) = log_of(coach, client, day)
     assert 0 < share_of(first) < 0.6
     again = later_page(phone)
-    again.clock.install()
+    own_clock(again)
     again.get_by_role("link", name=CLOCK).click()
     again.get_by_role("button", name="Begin", exact=True).click()
     again.clock.run_for(1000 * int(session["seconds"]))
@@ -230,6 +231,7 @@ def test_a_server_that_fails_shows_the_kept_day_and_takes_everything_later(pract
     phone.context.route("**/api/my-days", lambda route: route.fulfill(status=500, body="{}"))
     phone.context.route("**/api/hand-in", lambda route: route.fulfill(status=503, body="{}"))
     phone.reload()
+    expect(phone.get_by_text("without a connection")).to_be_visible()
     expect(phone.get_by_role("link", name="Start")).to_be_visible()
     start(phone)
     phone.clock.run_for(1000 * (int(session["seconds"]) + 2))
@@ -240,6 +242,21 @@ def test_a_server_that_fails_shows_the_kept_day_and_takes_everything_later(pract
     phone.goto("/today")
     expect(phone.get_by_role("heading", name="Done for today")).to_be_visible()
     assert len(log_of(coach, client, day)) == 1
+
+
+def test_a_page_left_open_overnight_shows_the_day_that_it_is(practising):
+    _, _, phone, *_ = practising()
+    phone.context.route("**/api/my-days", lambda route: route.abort())
+    phone.reload()
+    shown = phone.get_by_text(", without a connection")
+    expect(shown).to_be_visible()
+    before = shown.inner_text()
+    own_clock(phone)
+    phone.clock.fast_forward("24:00:00")
+    expect(shown).not_to_have_text(before)
+    assert "without a connection" in shown.inner_text()
+    phone.clock.fast_forward(1000 * 3600 * 24 * 60)
+    expect(phone.get_by_role("heading", name="Connect once")).to_be_visible()
 
 
 def test_one_bad_entry_never_holds_up_the_others(practising):

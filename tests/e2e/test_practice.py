@@ -10,7 +10,7 @@ from playwright.sync_api import expect
 from ..answered import answer_over_wire
 from ..midday import MIDDAY
 from ..web.conftest import PASSWORD
-from .conftest import Wire
+from .conftest import Wire, own_clock
 from .test_sheet_and_practice import post
 
 EAR = """() => {
@@ -78,7 +78,7 @@ def practising(visit, site):
 
 
 def start(phone):
-    phone.clock.install()
+    own_clock(phone)
     phone.get_by_role("link", name="Start").click()
     phone.get_by_role("button", name="Begin", exact=True).click()
 
@@ -209,7 +209,7 @@ def _less(text):
 
 def test_the_camera_is_a_mirror_and_the_map_beside_it_too(practising):
     *_, phone, session, _, _ = practising()
-    phone.clock.install()
+    own_clock(phone)
     phone.get_by_role("link", name="Start").click()
     phone.get_by_role("button", name="Camera as a mirror").click()
     phone.get_by_role("button", name="Begin", exact=True).click()
@@ -225,7 +225,7 @@ def test_the_camera_is_a_mirror_and_the_map_beside_it_too(practising):
 
 def test_the_session_begins_by_itself_after_one_tap(practising):
     *_, phone, session, _, _ = practising()
-    phone.clock.install()
+    own_clock(phone)
     phone.get_by_role("link", name="Start").click()
     expect(phone.get_by_role("timer")).to_contain_text("Begins in")
     phone.clock.run_for(11_000)

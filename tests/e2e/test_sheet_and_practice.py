@@ -9,7 +9,7 @@ from playwright.sync_api import expect
 from ..answered import answer_over_wire
 from ..midday import MIDDAY
 from ..web.conftest import PASSWORD
-from .conftest import Wire
+from .conftest import Wire, own_clock
 from .test_walk import cell, play_through
 
 
@@ -101,7 +101,7 @@ def test_pain_is_told_and_a_lost_connection_loses_nothing(visit, program):
     phone.get_by_label("Password").fill(PASSWORD)
     phone.get_by_role("button", name="Begin").click()
     expect(phone.get_by_role("link", name="Start")).to_be_visible()
-    phone.clock.install()
+    own_clock(phone)
     phone.get_by_role("link", name="Start").click()
     phone.get_by_role("button", name="Begin").click()
     phone.clock.run_for(9_000)

@@ -10,7 +10,7 @@ from dimbo.vision.stand_in_camera import Scene, shoot
 from ..answered import answer_over_wire
 from ..midday import MIDDAY
 from ..web.conftest import PASSWORD
-from .conftest import Wire, answer_signs
+from .conftest import Wire, answer_signs, own_clock
 
 
 def cell(page, exercise, week):
@@ -86,7 +86,7 @@ def test_from_the_first_program_to_a_reading_with_its_noise(visit, site, tmp_pat
     phone.get_by_label("Password").fill(PASSWORD)
     phone.get_by_role("button", name="Begin").click()
     expect(phone.get_by_role("heading", name=re.compile("minutes this morning"))).to_be_visible()
-    phone.clock.install()
+    own_clock(phone)
     phone.get_by_role("link", name="Start").click()
     phone.get_by_role("button", name="Begin").click()
     phone.clock.run_for(7_000)
