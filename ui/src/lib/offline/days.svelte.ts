@@ -17,10 +17,22 @@ export const days = $state<{ view: Days | null; offline: boolean; problem: strin
 /** How far this device's clock is off (ms to be added), as it was when the server last told the time. */
 let off = 0
 
+/** The moment that the page shows (ms, by this device's clock); it goes on by itself, so that a page that stays open, or is
+ * looked at again without a connection, shows the day that it is. */
+let moment = $state(Date.now())
+const TICK_MS = 20_000
+
+/** Keep the moment going while a page is shown; returns how to stop. */
+export function goOn(): () => void {
+  const tick = setInterval(() => (moment = Date.now()), TICK_MS)
+  return () => clearInterval(tick)
+}
+
 /** Read the days; hands in first, so that what was done is in them. When there is no connection, or no server or database
  * behind it, they are shown as they were kept. */
 export async function load(account: string): Promise<void> {
   days.problem = ''
+  moment = Date.now()
   const kept = await (await db()).get('days', account)
   if (kept && !days.view) {
     days.view = kept.view
@@ -45,7 +57,7 @@ export async function load(account: string): Promise<void> {
 }
 
 /** The day that it is now, of those that were kept, by this device's clock set right; none when they have run out. */
-export function now(view: Days, at = Date.now() + off): Day | undefined {
+export function now(view: Days, at = moment + off): Day | undefined {
   if (!days.offline) return view.days[0]
   return view.days.find((d) => at >= Date.parse(d.opens_at) && at < Date.parse(d.closes_at))
 }
@@ -94,7 +106,7 @@ export function done(view: Days, day: Day, part: Day['parts'][number]): boolean 
 export function due(
   view: Days,
   day: Day,
-  at = new Date()
+  at = new Date(moment + off)
 ): { part: Day['parts'][number]; session: Session } | null {
   const open = day.parts.flatMap((part) => {
     const session = part.session ? view.sessions[part.session] : undefined

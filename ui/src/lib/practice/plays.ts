@@ -39,19 +39,22 @@ export async function drop(account: string): Promise<void> {
 export const playedOf = (play: Play) =>
   play.stretches.reduce((sum, s) => sum + Math.max(0, s.to_s - s.from_s), 0)
 
+/** How long a page that wants to play waits for one that is just going, or looks through what was left. */
+const PATIENCE_MS = 2000
+
 /**
  * Only one page of this device plays at a time. Resolves with what gives the place back, or with null when another page
- * has it. A browser without locks lets everybody in; the server counts what overlaps once.
+ * still has it after a moment. A browser without locks lets everybody in; the server counts what overlaps once.
  */
-export function alone(account: string): Promise<(() => void) | null> {
+export function alone(account: string, patience = PATIENCE_MS): Promise<(() => void) | null> {
   if (!navigator.locks) return Promise.resolve(() => undefined)
+  const how = patience ? { signal: AbortSignal.timeout(patience) } : { ifAvailable: true }
   return new Promise((resolve) => {
-    void navigator.locks.request(`dimbo practice ${account}`, { ifAvailable: true }, (lock) => {
-      if (!lock) {
-        resolve(null)
-        return
-      }
-      return new Promise<void>((free) => resolve(() => free()))
-    })
+    navigator.locks
+      .request(`dimbo practice ${account}`, how, (lock) => {
+        if (!lock) return resolve(null)
+        return new Promise<void>((free) => resolve(() => free()))
+      })
+      .catch(() => resolve(null))
   })
 }

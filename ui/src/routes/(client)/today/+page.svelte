@@ -9,7 +9,7 @@
   import { clock, longDay, share } from '$lib/format'
   import Logo from '$lib/parts/Logo.svelte'
   import SignsLink from '$lib/safety/SignsLink.svelte'
-  import { begun, days, done, due, haltOf, load, now } from '$lib/offline/days.svelte'
+  import { begun, days, done, due, goOn, haltOf, load, now } from '$lib/offline/days.svelte'
   import type { Play } from '$lib/offline/db'
   import { handIn, heard, put, queue } from '$lib/offline/queue.svelte'
   import { Player } from '$lib/practice/player.svelte'
@@ -70,32 +70,47 @@
   /** What was played and never handed in: that of a session that was ended, or of a day that is over, goes by itself; the
    * rest can be gone on with. A page that plays right now is left alone. */
   async function pickUp() {
-    const free = await alone(account)
+    const free = await alone(account, 0)
     if (!free) return
-    free()
-    const play = await recall(account)
-    const today = days.view ? now(days.view) : undefined
-    if (play && playedOf(play) < 1) await drop(account)
-    else if (play && today && (play.finished || play.day !== today.day || haltOf(days.view!)))
-      await handOver(play)
-    else left = play
+    try {
+      const play = await recall(account)
+      const today = days.view ? now(days.view) : undefined
+      if (play && playedOf(play) < 1) return await drop(account)
+      const over = play && today && (play.finished || play.day !== today.day || haltOf(days.view!))
+      if (!over) {
+        left = play
+        return
+      }
+      await putAway(play)
+    } finally {
+      free()
+    }
+    await handIn()
+    await load(account)
   }
 
-  async function handOver(play: Play) {
+  /** A play becomes a log that waits to be handed in. */
+  async function putAway(play: Play) {
     await put(Player.of(play).log(null, null, ''))
     await drop(account)
     left = null
+  }
+
+  async function handOver(play: Play) {
+    await putAway(play)
     await handIn()
     await load(account)
   }
 
   onMount(() => {
     void read()
+    const still = goOn()
     const again = () => document.visibilityState === 'visible' && void read()
     document.addEventListener('visibilitychange', again)
     window.addEventListener('online', again)
     return () => {
       heard()
+      still()
       document.removeEventListener('visibilitychange', again)
       window.removeEventListener('online', again)
     }
