@@ -20,7 +20,8 @@ def answer_all(db: Database, coach: Person, client_id: UUID, *yes: str, consent:
     with db.practice(coach.practice_id) as conn:
         enter(conn, coach_author(coach), client_id, entries, datetime.now(UTC))
     if consent:
-        consenting.choose(db, coach, client_id, "practise", True, datetime.now(UTC), version=shipped_intake().consents["practise"].version)
+        agreed = consenting.Word(given=True, version=shipped_intake().consents["practise"].version)
+        consenting.choose(db, coach, client_id, "practise", agreed, now=datetime.now(UTC))
 
 
 def answer_over_wire(wire, client_id: str) -> None:

@@ -80,14 +80,14 @@ def test_moves_and_answers_of_rounds_cannot_be_changed_by_the_application(db, pl
 
 
 def test_a_link_is_one_per_sitting_and_ends_with_the_next(db, place):
-    practice, _, client, sitting, _ = place
+    practice, coach, client, sitting, _ = place
     with db.practice(practice) as conn:
-        sittings.set_link(conn, sitting, b"one", NOW.replace(year=2099))
-        sittings.set_link(conn, sitting, b"two", NOW.replace(year=2099))
+        for token in (b"one", b"two"):
+            sittings.set_link(conn, sitting, token, by=coach, expires_at=NOW.replace(year=2099))
     with db.anyone() as conn:
         assert sittings.by_link(conn, b"one") is None
         found = sittings.by_link(conn, b"two")
-    assert (found.sitting_id, found.client_id, found.expired) == (sitting, client, False)
+    assert (found.sitting_id, found.client_id, found.expired, found.made_by) == (sitting, client, False, coach)
 
 
 def test_what_is_not_there_is_said(db, place):

@@ -41,7 +41,7 @@ def make_practice(db, owner, name: str, time_zone: str = MIDDAY, *, asked: bool 
     added = "insert into practices (name, limits) values (%s, '{\"strength_days\": 7}') returning id"
     practice = owner.execute(added, (name,)).fetchone()[0]
     with db.practice(practice) as conn:
-        coach = accounts.create(conn, practice, "coach", None, f"Coach of {name}", f"coach@{name}.example", HASH)
+        coach = accounts.create(conn, practice, "coach", None, f"Coach of {name}", f"coach@{name}.example", HASH, standing="owner")
         client = clients.create(
             conn,
             practice,
@@ -51,6 +51,7 @@ def make_practice(db, owner, name: str, time_zone: str = MIDDAY, *, asked: bool 
             minutes=15,
             concerns=["eye-less-open"],
             goals="",
+            coach_id=coach,
         )
         accounts.create(conn, practice, "client", client, f"Client of {name}", f"client@{name}.example", HASH)
     owner.execute(
@@ -60,7 +61,7 @@ def make_practice(db, owner, name: str, time_zone: str = MIDDAY, *, asked: bool 
     )
     made = Practice(practice, coach, client, f"coach@{name}.example", f"client@{name}.example")
     person = Person(id=coach, practice_id=practice, role="coach", client_id=None, name=f"Coach of {name}", practice_name=name)
-    consenting.choose(db, person, client, "photographs", True, datetime.now(UTC), version=1)
+    consenting.choose(db, person, client, "photographs", consenting.Word(given=True, version=1), now=datetime.now(UTC))
     if asked:
         answer_all(db, person, client)
     return made

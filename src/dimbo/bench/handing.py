@@ -143,7 +143,7 @@ class _Phones:
     def read_back(self) -> list[tuple[UUID, Log, list[LogLine]]]:
         """The same logs as rows, to insert without anything else."""
         out = []
-        with self.db.practice(self.coach.practice_id) as conn:
+        with self.db.of(self.coach) as conn:
             for _, client_id, queue in self.phones:
                 for entry in queue:
                     found = practice_logs.of_report(conn, client_id, session_id=UUID(entry["id"]))[0]

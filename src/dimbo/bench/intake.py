@@ -9,7 +9,7 @@ from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.intake.conclusions import Intake, Rating, conclude
 from dimbo.core.intake.side_tests import TestResult
 from dimbo.core.safety.cautions import CautionAnswer
-from dimbo.store.database import enter
+from dimbo.store.database import Binding
 from dimbo.store.intake import facts, reasoning, self_intakes
 from dimbo.store.people import clients
 from dimbo.store.sittings import photographs
@@ -28,7 +28,7 @@ def page() -> tuple[Callable[[], object], Callable[[], object], Callable[[], Non
     def bare_sql() -> None:
         conn = site.conn
         with conn.transaction():
-            enter(conn, practice_id)
+            Binding(practice_id).enter(conn)
             clients.one(conn, client_id)
             reasoning.own(conn)
             facts.standing(conn, client_id)

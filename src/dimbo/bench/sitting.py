@@ -7,7 +7,7 @@ from collections.abc import Callable
 import cv2
 import numpy as np
 
-from dimbo.store.database import Database, enter
+from dimbo.store.database import Binding, Database
 from dimbo.store.intake import facts
 from dimbo.store.people import clients
 from dimbo.store.sittings import photographs, sittings
@@ -56,7 +56,7 @@ def page() -> tuple[Callable[[], object], Callable[[], object], Callable[[], Non
     def bare_sql() -> None:
         conn = site.conn
         with conn.transaction():
-            enter(conn, practice_id)
+            Binding(practice_id).enter(conn)
             clients.one(conn, client_id)
             sittings.of_client(conn, client_id)
             photographs.of_client(conn, client_id)

@@ -8,7 +8,7 @@ from datetime import UTC, datetime
 import psycopg
 
 from dimbo.catalogue import shipped_catalogue
-from dimbo.store.database import Conn, enter
+from dimbo.store.database import Binding, Conn
 from dimbo.store.intake import facts, self_intakes
 from dimbo.store.messages import messages
 from dimbo.store.people import accounts, clients
@@ -114,7 +114,7 @@ def the_desk() -> tuple[Callable[[], object], Callable[[], object], Callable[[],
     def bare_sql() -> None:
         conn = site.conn
         with conn.transaction():
-            enter(conn, practice_id)
+            Binding(practice_id).enter(conn)
             clients.every(conn)
             values = desk.window_values(datetime.now(UTC), WINDOW_DAYS)
             with conn.pipeline():
@@ -125,7 +125,7 @@ def the_desk() -> tuple[Callable[[], object], Callable[[], object], Callable[[],
             accounts.coaches(conn)
 
     with site.conn.transaction():
-        enter(site.conn, practice_id)
+        Binding(practice_id).enter(site.conn)
         values = desk.window_values(datetime.now(UTC), WINDOW_DAYS)
         logs = site.conn.execute("select count(*) from practice_logs").fetchone()
         _told = f"{logs[0] if logs else 0} logs; it {_plan(site.conn, desk.STATEMENTS['sessions'].sql, values)}"
@@ -142,7 +142,7 @@ def the_course() -> tuple[Callable[[], object], Callable[[], object], Callable[[
     def bare_sql() -> None:
         conn = site.conn
         with conn.transaction():
-            enter(conn, practice_id)
+            Binding(practice_id).enter(conn)
             clients.one(conn, client_id)
             for running in assignments.of_client(conn, client_id):
                 hurts.hurts_of(conn, running.id, first=datetime.min.date(), last=datetime.max.date())
@@ -169,6 +169,6 @@ def the_course() -> tuple[Callable[[], object], Callable[[], object], Callable[[
             self_intakes.newest(conn, client_id)
 
     with site.conn.transaction():
-        enter(site.conn, practice_id)
+        Binding(practice_id).enter(site.conn)
         _told = f"its sessions: it {_plan(site.conn, log_sums.OF_CLIENT.sql, {'client': client_id})}"
     return lambda: site.get(f"/api/clients/{client_id}"), bare_sql, site.close

@@ -147,3 +147,4 @@ class ConsentEntry(Strict):
     text: Text
     withdrawn: Text
     names: Text | None = None
+    names_colleague: bool = False

@@ -167,7 +167,14 @@ def load_intake_tables(catalogue: Catalogue, folder: Path = SHIPPED) -> IntakeTa
         ),
         {
             c.id: ConsentText(
-                id=c.id, name=c.name, version=c.version, months=c.months, text=c.text, withdrawn=c.withdrawn, names=c.names or ""
+                id=c.id,
+                name=c.name,
+                version=c.version,
+                months=c.months,
+                text=c.text,
+                withdrawn=c.withdrawn,
+                names=c.names or "",
+                names_colleague=c.names_colleague,
             )
             for c in consents.values()
         },

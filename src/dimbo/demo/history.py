@@ -45,7 +45,7 @@ def practise(db: Database, coach: Person, client: Person, story: Story, today: d
     client_id = client.client_id
     assert client_id is not None
     tz = zone(story.time_zone)
-    with db.practice(client.practice_id, client_id) as conn:
+    with db.of(client, client_id) as conn:
         at = client_sessions.standing(conn, client.practice_id, clients.one(conn, client_id), datetime.combine(today, time(12), tz))
         first = min(a.start_date for a in at.running)
         days = sorted(client_sessions.parts_on(conn, at, first, last=today - timedelta(days=1)))
@@ -66,7 +66,7 @@ def _compiled(db: Database, client: Person, key: tuple[date, str], now: datetime
     """The session of a day as the plan has it that holds then."""
     client_id = client.client_id
     assert client_id is not None
-    with db.practice(client.practice_id, client_id) as conn:
+    with db.of(client, client_id) as conn:
         at = client_sessions.standing(conn, client.practice_id, clients.one(conn, client_id), now)
         parts = client_sessions.parts_on(conn, at, key[0], last=key[0]).get(key)
         return client_sessions.compile_session(at, parts) if parts else None
@@ -75,7 +75,7 @@ def _compiled(db: Database, client: Person, key: tuple[date, str], now: datetime
 def _review(db: Database, coach: Person, client_id: UUID, story: Story, week: int, on: date) -> None:
     """The coach's review of a week, on the morning after it; where the story has other words, they decide otherwise."""
     now = datetime.combine(on, time(6, 30), zone(story.time_zone))
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         running = assignments.running_of(conn, client_id)[0]
     seen = reviewing.look(db, coach, running.id, None, now)
     if seen.refused or seen.reviewed:

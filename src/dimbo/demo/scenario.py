@@ -24,7 +24,8 @@ from dimbo.store.sittings import photographs
 from dimbo.store.sittings import sittings as stored_sittings
 from dimbo.vision.stand_in_camera import VIEW_STATES, Scene, shoot, true_points
 from dimbo.work import exercises
-from dimbo.work.intake import consenting, entering, self_filling
+from dimbo.work.intake import consenting, entering, looking, self_filling
+from dimbo.work.intake.consenting import Word
 from dimbo.work.intake.entering import Entry
 from dimbo.work.people import signing_in
 from dimbo.work.plans import assigning, pausing
@@ -67,7 +68,11 @@ class _Scenario:
         self.password_hash = signing_in.hash_password(PASSWORD)
 
     def make(self) -> None:
-        self.coaches = [self._account("coach", None, name, email=email) for name, email in COACHES]
+        standings = ["owner", *(["coach"] * len(COACHES))]
+        self.coaches = [
+            self._account("coach", None, name, email=email, standing=standing)
+            for (name, email), standing in zip(COACHES, standings, strict=False)
+        ]
         coach = self.coaches[0]
         for number, story in enumerate(STORIES, start=1):
             self.say(f"client {number} of {len(STORIES)}, {story.name}")
@@ -118,9 +123,11 @@ class _Scenario:
         about = "How we begin with one eye that opens less, at the Quay."
         templates.keep_program(self.db, coach, program.id, "Quayside eyes, twelve weeks", about=about, now=self.now)
 
-    def _account(self, role: str, client_id: UUID | None, name: str, email: str) -> Person:
+    def _account(self, role: str, client_id: UUID | None, name: str, email: str, *, standing: str = "coach") -> Person:
         with self.db.practice(self.practice_id) as conn:
-            made = accounts.create(conn, self.practice_id, role, client_id, name, email=email, password_hash=self.password_hash)
+            made = accounts.create(
+                conn, self.practice_id, role, client_id, name, email=email, password_hash=self.password_hash, standing=standing
+            )
         return Person(id=made, practice_id=self.practice_id, role=role, client_id=client_id, name=name, practice_name=PRACTICE)
 
     def _client(self, coach: Person, story: Story, number: int) -> None:
@@ -204,9 +211,9 @@ class _Scenario:
         self._enter(coach, client_id, story, 0, said=(*told.said, ("profile", "status", {"value": told.status})), at=began)
         for choice in told.consents:
             at = began
-            if choice == consenting.PHOTOGRAPHS and story.agreed_days_ago is not None:
+            if choice == looking.PHOTOGRAPHS and story.agreed_days_ago is not None:
                 at = self.now - timedelta(days=story.agreed_days_ago)
-            consenting.choose(self.db, coach, client_id, choice, given=True, now=at, version=1)
+            consenting.choose(self.db, coach, client_id, choice, Word(given=True, version=1), now=at)
         if told.finished:
             entering.finish(self.db, coach, client_id, began + timedelta(minutes=40))
 
@@ -215,9 +222,9 @@ class _Scenario:
         at = self.now - timedelta(days=14)
         if story.name.split()[0] in GROUP:
             self._enter(coach, client_id, story, 0, said=nothing_to_tell(), at=at)
-            consenting.choose(self.db, coach, client_id, consenting.PRACTISE, given=True, now=at, version=1)
+            consenting.choose(self.db, coach, client_id, looking.PRACTISE, Word(given=True, version=1), now=at)
         if story.sittings:
-            consenting.choose(self.db, coach, client_id, consenting.PHOTOGRAPHS, given=True, now=at, version=1)
+            consenting.choose(self.db, coach, client_id, looking.PHOTOGRAPHS, Word(given=True, version=1), now=at)
 
     def _since(self, coach: Person, client_id: UUID, story: Story, when: Callable[[int], bool]) -> None:
         """What came after the intake, in the days that ``when`` names."""
@@ -229,7 +236,7 @@ class _Scenario:
                 self._enter(coach, client_id, story, nth, said=(fact,), at=self.now - timedelta(days=days_ago))
         for days_ago, choice in told.withdrawn:
             if when(days_ago):
-                consenting.choose(self.db, coach, client_id, choice, given=False, now=self.now - timedelta(days=days_ago), version=1)
+                consenting.choose(self.db, coach, client_id, choice, Word(given=False, version=1), now=self.now - timedelta(days=days_ago))
 
     def _enter(self, coach: Person, client_id: UUID, story: Story, nth: int, said: tuple[Said, ...], at: datetime) -> None:
         entries = [
@@ -242,7 +249,7 @@ class _Scenario:
             day = self.now.date() - timedelta(days=told.days_ago)
             kind = "baseline" if told.baseline else "follow-up"
             asked = taking.Arrangement(kind=kind, asked_views=(NEUTRAL, *told.views), how=told.how, hint=told.hint)
-            sitting = taking.open_sitting(self.db, coach, client_id, day, asked)
+            sitting = taking.open_sitting(self.db, coach, client_id, day, self.now, arrangement=asked)
             views = [(NEUTRAL, told.state)] * told.shots + [(v, VIEW_STATES[v]) for v in told.views]
             for shot, (view, state) in enumerate(views):
                 seed = 1000 * number + 10 * told.days_ago + shot
@@ -279,7 +286,7 @@ class _Scenario:
         )
         with self.db.practice(self.practice_id) as conn:
             later = {str(p.id) for p in photographs.of_client(conn, client_id) if p.sitting_id == seen[-1].id}
-        look = rating.look(self.db, coach, round_id)
+        look = rating.next_look(self.db, coach, round_id, self.now)
         while look:
             score = 2 if str(look.photographs[0]) in later else 3
             look = rating.answer(self.db, coach, round_id, look.place, value=score, now=self.now)

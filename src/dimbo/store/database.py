@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
-from contextlib import contextmanager
+from contextlib import AbstractContextManager, contextmanager
 from copy import copy
-from dataclasses import fields
+from dataclasses import dataclass, fields
 from enum import Enum
-from typing import TYPE_CHECKING, Any, Generic, TypeVar
+from typing import TYPE_CHECKING, Any, Generic, Protocol, TypeVar
 from uuid import UUID
 
 from psycopg import Connection, Cursor, DataError, OperationalError, connect
@@ -77,14 +77,21 @@ class Database:
             finally:
                 conn.autocommit = False
 
+    def of(self, who: Who, client_id: UUID | None = None) -> AbstractContextManager[Conn]:
+        """A transaction as somebody who is signed in or came by a link: the rows that they may see, of one client if given."""
+        return self._bound(Binding.of(who, client_id))
+
+    def practice(self, practice_id: UUID, client_id: UUID | None = None) -> AbstractContextManager[Conn]:
+        """A transaction of the worker or of a link within one practice; with ``client_id`` only that client's rows are there."""
+        return self._bound(Binding(practice_id, client_id))
+
     @contextmanager
-    def practice(self, practice_id: UUID, client_id: UUID | None = None) -> Iterator[Conn]:
-        """A transaction within one practice; with ``client_id`` only that client's rows are there."""
+    def _bound(self, to: Binding) -> Iterator[Conn]:
         with self.pool.connection() as conn:
             with conn.pipeline():  # the begin, the mode and the binding in one round trip
                 if self._only_reads:
                     conn.execute("set transaction read only")
-                enter(conn, practice_id, client_id)
+                to.enter(conn)
             yield conn
 
 
@@ -99,12 +106,42 @@ def unbound_role(url: str) -> str | None:
     return str(found[0]) if found else None
 
 
-def enter(conn: Connection[Any], practice_id: UUID, client_id: UUID | None = None) -> None:
-    """Bind the running transaction to a practice, and to one client if given."""
-    conn.execute(
-        "select set_config('dimbo.practice', %s, true), set_config('dimbo.client', %s, true)",
-        (str(practice_id), str(client_id) if client_id else ""),
-    )
+class Who(Protocol):
+    """Whoever a transaction is for; see ``store.people.accounts.Person``."""
+
+    @property
+    def id(self) -> UUID: ...
+    @property
+    def practice_id(self) -> UUID: ...
+    @property
+    def client_id(self) -> UUID | None: ...
+    @property
+    def sees_all(self) -> bool: ...
+
+
+@dataclass(frozen=True)
+class Binding:
+    """What row-level security goes by: the practice; one client, if given; and the account of somebody who works in the
+    practice, which decides on photographs and, unless it sees everybody, on clients. Without an account it is the worker's."""
+
+    practice_id: UUID
+    client_id: UUID | None = None
+    account_id: UUID | None = None
+    sees_all: bool = True
+
+    @staticmethod
+    def of(who: Who, client_id: UUID | None = None) -> Binding:
+        at_work = who.client_id is None
+        return Binding(who.practice_id, client_id or who.client_id, account_id=who.id if at_work else None, sees_all=who.sees_all)
+
+    def enter(self, conn: Connection[Any]) -> None:
+        """Bind the running transaction."""
+        conn.execute(
+            """
+            select set_config('dimbo.practice', %s, true), set_config('dimbo.client', %s, true),
+                set_config('dimbo.account', %s, true), set_config('dimbo.own_only', %s, true)""",
+            (str(self.practice_id), str(self.client_id or ""), str(self.account_id or ""), "" if self.sees_all else "on"),
+        )
 
 
 def _rows_of(kind: type[Row]) -> RowFactory[Row]:

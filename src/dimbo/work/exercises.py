@@ -177,7 +177,7 @@ def new_id(name: str) -> str:
 def create(db: Database, coach: Person, family: str, document: Mapping[str, Any]) -> str:
     """A new exercise of the practice's own; returns its id. Raises Refused, Conflict."""
     exercise_id = new_id(str(document.get("name", "")))
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         entry = _checked(document, exercise_id, family=family, cards=shelf(conn, coach.practice_id).cards)
         exercises.create(conn, coach.practice_id, exercise_id, family=family, entry=entry, by=coach.name)
     return exercise_id
@@ -185,7 +185,7 @@ def create(db: Database, coach: Person, family: str, document: Mapping[str, Any]
 
 def save(db: Database, coach: Person, exercise_id: str, base_version: int, family: str, document: Mapping[str, Any]) -> int:
     """A new version; running programs keep the card that they were assigned with. Raises Refused, Conflict, NotThere."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         exercises.one(conn, exercise_id)
         entry = _checked(document, exercise_id, family=family, cards=shelf(conn, coach.practice_id).cards)
         return exercises.save(conn, exercise_id, base_version, family, entry=entry, by=coach.name)
@@ -193,7 +193,7 @@ def save(db: Database, coach: Person, exercise_id: str, base_version: int, famil
 
 def retire(db: Database, coach: Person, exercise_id: str, retired: bool) -> None:
     """Take an own exercise out of the choice, or back in; programs that have it keep it. Raises NotThere."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         exercises.retire(conn, exercise_id, retired)
 
 
@@ -211,7 +211,7 @@ class Written:
 
 def read(db: Database, coach: Person, exercise_id: str) -> Written:
     """Raises NotThere."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         if exercise_id in shipped():
             family, entry = written(conn, exercise_id)
             return Written(id=exercise_id, family=family, entry=entry, version=1, retired_at=None, saved_by=None)
@@ -221,5 +221,5 @@ def read(db: Database, coach: Person, exercise_id: str) -> Written:
 
 def every(db: Database, coach: Person) -> Shelf:
     """All exercises of the practice."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         return shelf(conn, coach.practice_id)

@@ -16,7 +16,8 @@ from dimbo.store.plans import assignments
 from dimbo.store.programs import programs, templates
 from dimbo.store.removed import Kind, Removed
 from dimbo.store.sittings import photographs
-from dimbo.work.intake.consenting import PHOTOGRAPHS, may_see, require
+from dimbo.work.intake.consenting import require
+from dimbo.work.intake.looking import PHOTOGRAPHS, look, may_see
 from dimbo.work.shared.bringing_back import KEPT
 from dimbo.work.shared.errors import Refused, Why
 from dimbo.work.sittings.analysing import queue_analysis
@@ -32,9 +33,7 @@ class Still:
 
 def _photograph(conn: Conn, coach: Person, row_id: UUID, now: datetime) -> None:
     shot = photographs.one(conn, row_id)
-    client = clients.one(conn, shot.client_id)
-    if not may_see(conn, coach, client, now):
-        raise Refused(Why.NOT_YOURS, f"{client.name}'s photographs belong to the coach who took them on.")
+    look(conn, coach, shot.client_id, now)
 
 
 def _program(conn: Conn, coach: Person, row_id: UUID, now: datetime) -> None:
@@ -56,14 +55,14 @@ _MAY: dict[Kind, Callable[[Conn, Person, UUID, datetime], None]] = {
 
 def remove(db: Database, coach: Person, kind: Kind, row_id: UUID, now: datetime) -> None:
     """Take a photograph, a program that was never assigned, or a template out of sight. Raises NotThere, Refused."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         _MAY[kind](conn, coach, row_id, now)
         removed.remove(conn, kind, row_id, by=coach.id, at=now)
 
 
 def bring_back(db: Database, coach: Person, kind: Kind, row_id: UUID, now: datetime) -> None:
     """Bring back what was removed, as it was. Raises NotThere, Refused when the same picture came again meanwhile."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         if kind is Kind.PHOTOGRAPH and removed.came_again(conn, row_id):
             raise Refused(Why.CHANGED, "The same picture was added again meanwhile. Remove that one first, or leave this one.")
         removed.bring_back(conn, kind, row_id)
@@ -77,7 +76,7 @@ def bring_back(db: Database, coach: Person, kind: Kind, row_id: UUID, now: datet
 
 def still(db: Database, coach: Person, kind: Kind, client_id: UUID | None, now: datetime) -> list[Still]:
     """What was removed and can be brought back, the newest first. Raises NotThere."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         if client_id is not None and kind is Kind.PHOTOGRAPH and not may_see(conn, coach, clients.one(conn, client_id), now):
             return []
         return [Still(r, r.removed_at + KEPT) for r in removed.of(conn, kind, client_id) if r.removed_at + KEPT > now]

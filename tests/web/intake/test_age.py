@@ -31,7 +31,7 @@ def assign(coach, program):
 
 def agree(page, path, choice, person=""):
     texts = {t["id"]: t for t in page.get(path).json()["texts"]}
-    return page.put(f"{path}/{choice}", json={"given": True, "version": texts[choice]["version"], "second_coach": person})
+    return page.put(f"{path}/{choice}", json={"given": True, "version": texts[choice]["version"], "person": person})
 
 
 @pytest.mark.parametrize(("year", "says"), [(None, "year of birth is not known"), (YEAR - 15, "not before the age of 16")])

@@ -51,12 +51,15 @@ def test_clients_give_and_take_back_their_own(client, consents):
     assert next(c for c in mine if c["id"] == "comparison")["state"] == "withdrawn" == consents()["comparison"]
 
 
-def test_the_second_coach_is_named(client, coach, practice):
+def test_the_second_coach_is_named(client, coach, practice, colleague):
     refused = client.put("/api/my/consents/second-coach", json=choice(True))
-    assert refused.status_code == 422 and refused.json()["field"] == "second_coach"
-    client.put("/api/my/consents/second-coach", json=choice(True, second_coach="Emeric Vantongeren"))
+    assert refused.status_code == 422 and refused.json()["field"] == "account"
+    (named,) = client.get("/api/my/consents").json()["coaches"]
+    own = choice(True, account=str(practice.coach_id))
+    assert client.put("/api/my/consents/second-coach", json=own).json()["field"] == "account", "the own coach is no second one"
+    client.put("/api/my/consents/second-coach", json=choice(True, account=named["id"]))
     found = coach.get(f"/api/clients/{practice.client_id}/intake").json()["consents"]
-    assert next(c for c in found if c["id"] == "second-coach")["person"] == "Emeric Vantongeren"
+    assert next(c for c in found if c["id"] == "second-coach")["person"] == named["name"] == "Colleague"
 
 
 def test_a_text_that_is_not_the_current_one_is_read_again_first(client):

@@ -139,7 +139,7 @@ def test_an_urgent_sign_locks_before_anything_is_sent_in(anyone, coach, practice
         ({"ratings": {"jowls": {"right": 7, "left": 0}}}, "ratings.jowls", "between 0"),
         ({"cautions": CALM | {"fillers": {"answer": "yes", "event_on": "2999-01-01"}}}, "cautions.fillers", "in the future"),
         ({"cautions": {}}, f"cautions.{URGENT[0]}", "Please answer"),
-        ({"consents": {"second-coach": {"given": True, "version": 1}}}, "consents.second-coach", "second coach"),
+        ({"consents": {"second-coach": {"given": True, "version": 1}}}, "consents.second-coach", "no other coach"),
     ],
 )
 def test_what_cannot_be_is_named_and_the_draft_stays(anyone, fill, change, field, says):

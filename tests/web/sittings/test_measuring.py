@@ -255,13 +255,14 @@ def test_without_consent_there_is_neither_link_nor_photograph(coach, practice):
 
 def test_a_second_coach_sees_photographs_only_with_the_clients_consent(coach, browser, practice, db, owner, pair):
     with db.practice(practice.id) as conn:
-        accounts.create(conn, practice.id, "coach", None, "Second Coach", "second@harbour.example", HASH)
-    owner.execute("update clients set coach_id = %s", (practice.coach_id,))
+        named = accounts.create(conn, practice.id, "coach", None, "Second Coach", "second@harbour.example", HASH)
     second, _photo = browser("second@harbour.example"), pair[0][1]
     assert second.get(f"/api/photographs/{_photo}/small.jpg").status_code == 404
     assert second.get(f"/api/clients/{practice.client_id}/sittings").status_code == 404
     assert second.get(f"/api/clients/{practice.client_id}").json()["sittings"][0]["photographs"] == []
-    said = {"given": True, "version": 1, "second_coach": "Second Coach"}
+    said = {"given": True, "version": 1, "account": str(named), "how": "in writing"}
+    assert coach.put(f"/api/clients/{practice.client_id}/consents/second-coach", json=said | {"how": ""}).json()["field"] == "how"
+    assert second.put(f"/api/clients/{practice.client_id}/consents/second-coach", json=said).status_code == 404, "nobody lets themselves in"
     assert coach.put(f"/api/clients/{practice.client_id}/consents/second-coach", json=said).status_code == 200
     assert second.get(f"/api/photographs/{_photo}/small.jpg").status_code == 200
     assert bench(second, practice)["comparison"]["changes"]
@@ -386,7 +387,9 @@ def test_withdrawing_consent_deletes_pieces_and_points_too(coach, practice, db, 
     sitting = open_sitting(coach, practice, "2026-05-01")
     pieces(coach, f"/api/sittings/{sitting}", shoot(Scene(identity="fern")).jpeg(MORNING), str(uuid4()), upto=60_000)
     person = Person(id=practice.coach_id, practice_id=practice.id, role="coach", client_id=None, name="Coach", practice_name="harbour")
-    consenting.choose(db, person, practice.client_id, "photographs", False, datetime.now(UTC), version=1, deletes=2)
+    consenting.choose(
+        db, person, practice.client_id, "photographs", consenting.Word(given=False, version=1, deletes=2), now=datetime.now(UTC)
+    )
     for table in ("photographs", "analyses", "point_moves", "upload_pieces"):
         assert owner.execute(f"select count(*) from {table}").fetchone()[0] == 0, table
     with db.practice(practice.id) as conn:

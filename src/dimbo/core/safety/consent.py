@@ -6,6 +6,7 @@ import calendar
 from dataclasses import dataclass
 from datetime import date
 from enum import StrEnum
+from uuid import UUID
 
 from dimbo.core.text import long_date
 
@@ -20,6 +21,7 @@ class ConsentState(StrEnum):
     REFUSED = "not given"
     WITHDRAWN = "withdrawn"
     GUARDIAN = "waits for a guardian"
+    NO_ACCOUNT = "given by name only"
     TOO_YOUNG = "not before the age of 16"
 
 
@@ -34,6 +36,8 @@ class ConsentText:
     text: str
     withdrawn: str
     names: str = ""
+    names_colleague: bool = False
+    """Whether the one who is named is a coach of the practice, by account."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -44,6 +48,7 @@ class Choice:
     on: date
     version: int
     person: str = ""
+    account: UUID | None = None
     before: bool = False
 
 
@@ -56,6 +61,8 @@ class Consent:
     on: date | None
     until: date | None
     person: str
+    account: UUID | None = None
+    """Of the second coach who is named."""
 
     @property
     def in_force(self) -> bool:
@@ -75,6 +82,8 @@ class Consent:
             return f"Given{when} by the client; under 18 a guardian must agree as well, by name."
         if self.state is ConsentState.TOO_YOUNG:
             return "Not before the age of 16; nothing is practised and nobody is photographed."
+        if self.state is ConsentState.NO_ACCOUNT:
+            return f"Given{when} for {self.person}, by name only. Choose the coach from the list, so that it holds for one account."
         if self.state is ConsentState.EXPIRED and self.until:
             return f"Given{when}; it ran out on {long_date(self.until)}."
         if self.in_force and self.until:
@@ -103,4 +112,6 @@ def consent(text: ConsentText, choice: Choice | None, today: date) -> Consent:
         state = ConsentState.EARLIER_TEXT
     else:
         state = ConsentState.GIVEN
-    return Consent(text=text, state=state, on=choice.on, until=until, person=choice.person)
+    if choice.account is None and text.names_colleague and state in (ConsentState.GIVEN, ConsentState.EARLIER_TEXT):
+        state = ConsentState.NO_ACCOUNT
+    return Consent(text=text, state=state, on=choice.on, until=until, person=choice.person, account=choice.account)

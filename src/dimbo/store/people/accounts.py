@@ -8,7 +8,7 @@ from uuid import UUID
 
 from psycopg.errors import UniqueViolation
 
-from dimbo.store.database import Conflict, Conn, one_or_none
+from dimbo.store.database import Conflict, Conn, add, new_id, one_or_none
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -18,9 +18,14 @@ class Person:
     id: UUID
     practice_id: UUID
     role: str
+    """Whose pages: coach or client."""
     client_id: UUID | None
     name: str
     practice_name: str
+    standing: str = "coach"
+    """What somebody is in the practice: owner, coach, assistant or client."""
+    sees_all: bool = True
+    """Whether all clients are seen, or the own ones and those of some colleagues."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -52,17 +57,31 @@ def email_taken(conn: Conn, email: str) -> bool:
     return conn.execute("select email_taken(%s)", (email,)).fetchone() == (True,)
 
 
-def create(conn: Conn, practice_id: UUID, role: str, client_id: UUID | None, name: str, email: str, password_hash: str) -> UUID:
-    """A new account. Raises Conflict when the e-mail already has one."""
+def create(
+    conn: Conn,
+    practice_id: UUID,
+    role: str,
+    client_id: UUID | None,
+    name: str,
+    email: str,
+    password_hash: str,
+    *,
+    standing: str = "coach",
+) -> UUID:
+    """A new account; ``standing`` is what somebody who works in the practice is. Raises Conflict when the e-mail already has one."""
+    values = {
+        "practice_id": practice_id,
+        "role": role,
+        "client_id": client_id,
+        "name": name,
+        "email": email,
+        "password_hash": password_hash,
+        "standing": "client" if role == "client" else standing,
+    }
     try:
-        row = conn.execute(
-            "insert into accounts (practice_id, role, client_id, name, email, password_hash) values (%s, %s, %s, %s, %s, %s) returning id",
-            (practice_id, role, client_id, name, email, password_hash),
-        ).fetchone()
+        return new_id(add(conn, "accounts", values, "returning id"))
     except UniqueViolation as error:
         raise Conflict("This e-mail address already has an account. Sign in with it.") from error
-    assert row
-    return UUID(str(row[0]))
 
 
 def start_sign_in(conn: Conn, account_id: UUID, token_hash: bytes, expires_at: datetime) -> None:
@@ -107,8 +126,18 @@ def invitation(conn: Conn, token_hash: bytes) -> Invitation | None:
 
 
 def coaches(conn: Conn) -> dict[UUID, str]:
-    """The coaches of a practice by id."""
+    """The coaches and assistants of a practice by id, also those who have left."""
     return dict(conn.execute("select id, name from accounts where role = 'coach' order by created_at").fetchall())
+
+
+def at_work(conn: Conn, account_id: UUID) -> Person | None:
+    """Somebody who works in the practice now, asked in any transaction of it; None for those who have left."""
+    return one_or_none(conn, Person, "select * from account_at_work(%s)", (account_id,))
+
+
+def coaches_now(conn: Conn) -> dict[UUID, str]:
+    """Those who work in the practice now, by id."""
+    return dict(conn.execute("select id, name from coaches_at_work()").fetchall())
 
 
 def use_invitation(conn: Conn, token_hash: bytes) -> bool:

@@ -35,6 +35,8 @@ class LinkedSitting:
     client_name: str
     practice_name: str
     expired: bool
+    made_by: UUID | None
+    """The account that made the link."""
 
 
 _SITTING = "select id, client_id, taken_on, note, kind, asked_views, how, hint, handed_in_at from sittings"
@@ -66,9 +68,15 @@ def describe(conn: Conn, sitting_id: UUID, *, kind: str, how: str, hint: str, no
     )
 
 
-def set_link(conn: Conn, sitting_id: UUID, token_hash: bytes | None, expires_at: datetime | None) -> None:
+def set_link(conn: Conn, sitting_id: UUID, token_hash: bytes, by: UUID, expires_at: datetime) -> None:
     """One link per sitting; a new one ends the old."""
-    conn.execute("update sittings set link_hash = %s, link_expires_at = %s where id = %s", (token_hash, expires_at, sitting_id))
+    conn.execute(
+        "update sittings set link_hash = %s, link_by = %s, link_expires_at = %s where id = %s", (token_hash, by, expires_at, sitting_id)
+    )
+
+
+def end_link(conn: Conn, sitting_id: UUID) -> None:
+    conn.execute("update sittings set link_hash = null, link_by = null, link_expires_at = null where id = %s", (sitting_id,))
 
 
 def by_link(conn: Conn, token_hash: bytes) -> LinkedSitting | None:

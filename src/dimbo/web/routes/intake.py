@@ -12,6 +12,7 @@ from dimbo.web.schemas import intake as s
 from dimbo.web.views import intake as views
 from dimbo.work.intake import consenting, reasoning_texts, self_filling
 from dimbo.work.intake import entering as work
+from dimbo.work.intake.consenting import Word
 
 router = APIRouter(prefix="/api")
 
@@ -55,21 +56,26 @@ def timeline(client_id: UUID, coach: Coach, ctx: Ctx, before: int | None = None)
 @router.put("/clients/{client_id}/consents/{choice}", operation_id="chooseConsent", response_model=s.IntakeView)
 def choose(client_id: UUID, choice: str, body: s.ConsentChoice, coach: Coach, ctx: Ctx) -> Response:
     now = ctx.now
-    consenting.choose(ctx.db, coach, client_id, choice, given=body.given, now=now, **body.model_dump(exclude={"given"}))
+    consenting.choose(ctx.db, coach, client_id, choice, Word(**body.model_dump()), now=now)
     return plain(views.intake(work.load(ctx.db, coach, client_id, now), now))
 
 
 @router.get("/my/consents", operation_id="myConsents")
 def my_consents(client: Client, ctx: Ctx) -> s.MyConsents:
     assert client.client_id
-    found, photographs = consenting.of_client(ctx.db, client, client.client_id, ctx.now)
-    return s.MyConsents(texts=views.consent_texts(), consents=[views.consent(c) for c in found], photographs=photographs)
+    found = consenting.of_client(ctx.db, client, client.client_id, ctx.now)
+    return s.MyConsents(
+        texts=views.consent_texts(),
+        consents=[views.consent(c) for c in found.consents],
+        photographs=found.photographs,
+        coaches=views.coaches(found.coaches),
+    )
 
 
 @router.put("/my/consents/{choice}", operation_id="chooseMyConsent")
 def choose_mine(choice: str, body: s.ConsentChoice, client: Client, ctx: Ctx) -> s.MyConsents:
     assert client.client_id
-    consenting.choose(ctx.db, client, client.client_id, choice, given=body.given, now=ctx.now, **body.model_dump(exclude={"given"}))
+    consenting.choose(ctx.db, client, client.client_id, choice, Word(**body.model_dump()), now=ctx.now)
     return my_consents(client, ctx)
 
 
@@ -116,6 +122,7 @@ def open_link(token: str, ctx: Ctx) -> s.SelfIntakeView:
         revision=link.revision,
         tables=views.tables(found.tables),
         urgent=self_filling.urgent_words(found.draft),
+        coaches=views.coaches(found.coaches),
     )
 
 

@@ -89,7 +89,7 @@ def create_client(body: s.NewClient, coach: Coach, ctx: Ctx) -> s.Created:
         raise Refused(Why.UNREADABLE, str(error), "time_zone") from error
     if not body.name.strip():
         raise Refused(Why.NEEDED, "Write the client's name.", "name")
-    with ctx.db.practice(coach.practice_id) as conn:
+    with ctx.db.of(coach) as conn:
         made = clients.create(
             conn,
             coach.practice_id,

@@ -24,12 +24,12 @@ def begin(client_id: UUID, body: v.NewRound, coach: Coach, ctx: Ctx) -> Created:
 
 @router.get("/clients/{client_id}/rating-rounds", operation_id="ratingRounds")
 def rounds(client_id: UUID, coach: Coach, ctx: Ctx) -> list[v.RoundView]:
-    return [views.round_view(r, result) for r, result in rating.results(ctx.db, coach, client_id)]
+    return [views.round_view(r, result) for r, result in rating.results(ctx.db, coach, client_id, ctx.now)]
 
 
 @router.get("/rating-rounds/{round_id}/look", operation_id="nextLook")
 def look(round_id: UUID, coach: Coach, ctx: Ctx) -> v.LookView | None:
-    found = rating.look(ctx.db, coach, round_id)
+    found = rating.next_look(ctx.db, coach, round_id, ctx.now)
     return views.look(found) if found else None
 
 
@@ -42,7 +42,7 @@ def answer(round_id: UUID, body: v.RatingIn, coach: Coach, ctx: Ctx) -> v.LookVi
 @router.get("/rating-rounds/{round_id}/looks/{place}/{which}.jpg", operation_id="blindPicture", response_class=Response)
 def picture(round_id: UUID, place: int, which: int, coach: Coach, ctx: Ctx) -> Response:
     """The address names the look, not the photograph, so that it gives no order away."""
-    found = rating.blind_picture(ctx.db, coach, round_id, place, which=which)
+    found = rating.blind_picture(ctx.db, coach, round_id, place, which=which, now=ctx.now)
     data = work.picture(ctx.db, coach, found, ctx.now, small=False)
     return Response(data, media_type="image/jpeg", headers={"Cache-Control": "private, no-store"})
 

@@ -34,7 +34,7 @@ def sittings(client_id: UUID, coach: Coach, ctx: Ctx, before: UUID | None = None
 @router.post("/clients/{client_id}/sittings", operation_id="openSitting", status_code=201)
 def open_sitting(client_id: UUID, body: v.NewSitting, coach: Coach, ctx: Ctx) -> Created:
     day = body.taken_on or work.today_of(ctx.db, coach, client_id, ctx.now)
-    return Created(id=work.open_sitting(ctx.db, coach, client_id, day, _arrangement(body)))
+    return Created(id=work.open_sitting(ctx.db, coach, client_id, day, ctx.now, arrangement=_arrangement(body)))
 
 
 def _arrangement(body: v.NewSitting) -> work.Arrangement:
@@ -43,7 +43,7 @@ def _arrangement(body: v.NewSitting) -> work.Arrangement:
 
 @router.put("/sittings/{sitting_id}", operation_id="arrangeSitting", status_code=204)
 def arrange(sitting_id: UUID, body: v.NewSitting, coach: Coach, ctx: Ctx) -> None:
-    work.arrange(ctx.db, coach, sitting_id, _arrangement(body))
+    work.arrange(ctx.db, coach, sitting_id, _arrangement(body), ctx.now)
 
 
 @router.post("/sittings/{sitting_id}/link", operation_id="sendSittingLink", status_code=201)
@@ -53,17 +53,17 @@ def send_link(sitting_id: UUID, coach: Coach, ctx: Ctx) -> v.SittingLink:
 
 @router.delete("/sittings/{sitting_id}/link", operation_id="endSittingLink", status_code=204)
 def end_link(sitting_id: UUID, coach: Coach, ctx: Ctx) -> None:
-    work.end_link(ctx.db, coach, sitting_id)
+    work.end_link(ctx.db, coach, sitting_id, ctx.now)
 
 
 @router.post("/sittings/{sitting_id}/confirm-views", operation_id="confirmViews")
 def confirm_views(sitting_id: UUID, coach: Coach, ctx: Ctx) -> v.Count:
-    return v.Count(count=measuring.confirm_views(ctx.db, coach, sitting_id))
+    return v.Count(count=measuring.confirm_views(ctx.db, coach, sitting_id, ctx.now))
 
 
 @router.post("/clients/{client_id}/sittings/read-again", operation_id="readAgain", status_code=202)
 def read_again(client_id: UUID, coach: Coach, ctx: Ctx) -> v.Count:
-    return v.Count(count=analysing.read_again(ctx.db, coach, client_id))
+    return v.Count(count=analysing.read_again(ctx.db, coach, client_id, ctx.now))
 
 
 @router.put("/clients/{client_id}/primary-readings", operation_id="namePrimary", status_code=204)
@@ -92,13 +92,13 @@ def taking(sitting_id: UUID, coach: Coach, ctx: Ctx) -> v.TakingView:
 
 @router.get("/taking/{token}", operation_id="takingByLink")
 def taking_by_link(token: str, ctx: Ctx) -> v.TakingView:
-    return _taking(ctx, *work.by_link(ctx.db, token))
+    return _taking(ctx, *work.by_link(ctx.db, token, ctx.now))
 
 
 @router.post("/taking/{token}/health", operation_id="healthByLink", status_code=204)
 def health_by_link(token: str, body: v.HealthTold, ctx: Ctx) -> None:
     """What has changed in the health of a client who takes photographs alone, or that nothing has."""
-    person, _ = work.by_link(ctx.db, token)
+    person, _ = work.by_link(ctx.db, token, ctx.now)
     told = body.entry
     if isinstance(told, AnswerIn):
         said = answering.Answer(id=told.id, caution=told.caution, answer=told.answer, regions=told.regions, event_on=told.event_on)
@@ -109,7 +109,7 @@ def health_by_link(token: str, body: v.HealthTold, ctx: Ctx) -> None:
 
 @router.post("/taking/{token}/done", operation_id="handInSitting", status_code=204)
 def hand_in(token: str, ctx: Ctx) -> None:
-    person, sitting_id = work.by_link(ctx.db, token)
+    person, sitting_id = work.by_link(ctx.db, token, ctx.now)
     work.hand_in(ctx.db, person, sitting_id, ctx.now)
 
 
@@ -141,7 +141,7 @@ def _pieces(prefix: str, who: str) -> None:
 
     def person_of(ctx: Context, key: str, request: Request) -> tuple[Person, UUID]:
         if who == "link":
-            return work.by_link(ctx.db, key)
+            return work.by_link(ctx.db, key, ctx.now)
         person = signed_in(request, ctx)
         if person.role != "coach":
             raise HTTPException(403, "This page is for coaches.")
@@ -150,7 +150,7 @@ def _pieces(prefix: str, who: str) -> None:
     @router.get(f"{prefix}/uploads/{{photograph_id}}", operation_id=f"{who}UploadState")
     def state(key: str, photograph_id: UUID, request: Request, ctx: Ctx) -> v.UploadState:
         person, sitting_id = person_of(ctx, key, request)
-        return v.UploadState(received=work.received(ctx.db, person, sitting_id, photograph_id=photograph_id))
+        return v.UploadState(received=work.received(ctx.db, person, sitting_id, photograph_id=photograph_id, now=ctx.now))
 
     @router.put(f"{prefix}/uploads/{{photograph_id}}", operation_id=f"{who}UploadPiece")
     def piece(
@@ -234,8 +234,7 @@ def thumbnail(photograph_id: UUID, person: SignedIn, ctx: Ctx) -> Response:
 
 @router.get("/taking/{token}/ghost/{photograph_id}.jpg", operation_id="ghostByLink", response_class=Response)
 def ghost_by_link(token: str, photograph_id: UUID, ctx: Ctx) -> Response:
-    person, _ = work.by_link(ctx.db, token)
-    return _jpeg(work.picture(ctx.db, person, photograph_id, ctx.now, small=False))
+    return _jpeg(work.ghost(ctx.db, token, photograph_id, ctx.now))
 
 
 # ---------------------------------------------------------------- the stand-in camera
@@ -243,7 +242,7 @@ def _stand_in(ctx: Context, person: Person, client_id: UUID, seed: int, state: s
     """A fresh photograph of the client's made-up face; later seeds are later moments."""
     if not ctx.settings.stand_in_camera:
         raise HTTPException(404, "The stand-in camera is switched off.")
-    with ctx.db.practice(person.practice_id, person.client_id) as conn:
+    with ctx.db.of(person) as conn:
         client = clients.one(conn, client_id)
     names = identities()
     identity = client.portrait if client.portrait in names else names[client_id.int % len(names)]
@@ -263,6 +262,6 @@ def stand_in_of_sitting(sitting_id: UUID, coach: Coach, ctx: Ctx, seed: int = 0,
 
 @router.get("/taking/{token}/stand-in-shot.jpg", operation_id="standInShotByLink", response_class=Response)
 def stand_in_by_link(token: str, ctx: Ctx, seed: int = 0, view: str = "") -> Response:
-    person, _ = work.by_link(ctx.db, token)
+    person, _ = work.by_link(ctx.db, token, ctx.now)
     assert person.client_id
     return _stand_in(ctx, person, person.client_id, seed, view)

@@ -92,6 +92,8 @@ class ConsentTextView(Wire):
     withdrawn: str
     names: str
     """Who must be named with a yes; empty for nobody."""
+    names_colleague: bool
+    """Whether a coach of the practice is chosen, by account."""
 
 
 class IntakeTablesView(Wire):
@@ -237,6 +239,11 @@ class ConclusionsView(Wire):
     ask_next: list[AskView]
 
 
+class CoachName(Wire):
+    id: UUID
+    name: str
+
+
 class ConsentView(Wire):
     id: str
     state: str
@@ -245,6 +252,7 @@ class ConsentView(Wire):
     sentence: str
     until: date | None
     person: str
+    account: UUID | None
 
 
 class LinkState(Wire):
@@ -273,6 +281,8 @@ class IntakeView(Wire):
     clearances: list[ClearanceView]
     consents: list[ConsentView]
     photographs: int
+    coaches: list[CoachName]
+    """Whom the client can name as second coach."""
     self_intake: LinkState | None
     conclusions: ConclusionsView
 
@@ -300,7 +310,12 @@ class TimelineEntry(Wire):
 class ConsentChoice(Wire):
     given: bool
     version: int
-    second_coach: Annotated[str, Field(max_length=120)] = ""
+    person: Annotated[str, Field(max_length=120)] = ""
+    """The name of the guardian, where one agrees."""
+    account: UUID | None = None
+    """The second coach, where one is named."""
+    how: Literal["", "in person", "in writing", "by telephone"] = ""
+    """How a client told the coach who notes down a second coach."""
     deletes: int | None = None
     """How many photographs a withdrawal deletes; must be the number there are."""
 
@@ -309,6 +324,7 @@ class MyConsents(Wire):
     texts: list[ConsentTextView]
     consents: list[ConsentView]
     photographs: int
+    coaches: list[CoachName]
 
 
 class SelfIntakeLink(Wire):
@@ -324,6 +340,7 @@ class SelfIntakeView(Wire):
     revision: int
     tables: IntakeTablesView
     urgent: str
+    coaches: list[CoachName]
 
 
 class DraftIn(Wire):

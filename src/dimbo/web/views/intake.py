@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from datetime import datetime
+from uuid import UUID
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.intake.conclusions import ConcernView, Conclusions, Tables
@@ -55,7 +56,12 @@ def consent(found: Consent) -> s.ConsentView:
         sentence=found.sentence,
         until=found.until,
         person=found.person,
+        account=found.account,
     )
+
+
+def coaches(known: Mapping[UUID, str]) -> list[s.CoachName]:
+    return [s.CoachName(id=i, name=name) for i, name in known.items()]
 
 
 def urgent(cautions: Cautions) -> str:
@@ -182,6 +188,7 @@ def intake(found: OpenIntake, now: datetime) -> s.IntakeView:
         ],
         consents=[consent(x) for x in found.consents],
         photographs=found.photographs,
+        coaches=coaches(found.coaches),
         self_intake=_link(found, now),
         conclusions=conclusions(found.conclusions),
     )

@@ -187,7 +187,7 @@ def plan(db: Database, coach: Person, data: bytes, columns: Sequence[str] | None
         raise Refused(Why.NEEDED, "Match one column to the client's name.", "columns")
     profile("time_zone", time_zone, now.date())
     seen = _Seen()
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         for name, birth_year, email in clients.identities(conn):
             seen.add(name, birth_year, email, None)
     rows, errors = [], []
@@ -239,7 +239,7 @@ def carry_out(
         notes.append((client_id, _fact("intake", key="imported", value={"file": file_name[:120], "line": row.line}, coach=coach, now=now)))
         if v.get("note"):
             notes.append((client_id, _fact("note", key="", value={"text": v["note"]}, coach=coach, now=now)))
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         clients.create_many(conn, coach.practice_id, people, coach.id)
         facts.add_many(conn, coach.practice_id, notes)
     return found

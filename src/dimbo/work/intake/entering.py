@@ -24,7 +24,7 @@ from dimbo.store.intake import reasoning as reasoning_store
 from dimbo.store.intake.facts import Fact, NewFact
 from dimbo.store.intake.reasoning import OwnText
 from dimbo.store.intake.self_intakes import SelfIntake
-from dimbo.store.people import clients
+from dimbo.store.people import accounts, clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
 from dimbo.work.measured import measurement
@@ -132,6 +132,7 @@ def consents(standing: Sequence[Fact], today: date, birth_year: int | None) -> l
                 on=date.fromisoformat(f.value["on"]),
                 version=f.value["version"],
                 person=f.value.get("person", ""),
+                account=UUID(f.value["account"]) if f.value.get("account") else None,
                 before=bool(before and (before.given or before.before)),
             )
     return for_age([consent(text, choices.get(text.id), today) for text in shipped_intake().consents.values()], birth_year, today)
@@ -182,6 +183,11 @@ def to_intake(client: Client, standing: Sequence[Fact], measured: dict[str, Test
     )
 
 
+def second_coaches(conn: Conn, client: Client) -> dict[UUID, str]:
+    """Whom a client can name, by account."""
+    return {i: name for i, name in accounts.coaches_now(conn).items() if i != client.coach_id}
+
+
 @dataclass(frozen=True, kw_only=True)
 class OpenIntake:
     """Everything the intake page shows."""
@@ -195,6 +201,8 @@ class OpenIntake:
     consents: list[Consent]
     self_intake: SelfIntake | None
     photographs: int
+    coaches: dict[UUID, str]
+    """Whom the client can name as second coach."""
 
 
 def _conclusions(tables: Tables, intake: Intake, today: date) -> Conclusions:
@@ -219,11 +227,12 @@ def open_intake(conn: Conn, client_id: UUID, now: datetime) -> OpenIntake:
         consents=consents(stored.standing, today, stored.client.birth_year),
         self_intake=stored.self_intake,
         photographs=stored.photographs,
+        coaches=second_coaches(conn, stored.client),
     )
 
 
 def load(db: Database, coach: Person, client_id: UUID, now: datetime) -> OpenIntake:
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         return open_intake(conn, client_id, now)
 
 
@@ -232,7 +241,7 @@ def record(db: Database, coach: Person, client_id: UUID, entries: Sequence[Entry
 
     Raises Refused for what cannot be, and for an answer that would silence a lock without a clearance.
     """
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         enter(conn, coach_author(coach), client_id, entries, now)
         return open_intake(conn, client_id, now)
 
@@ -331,7 +340,7 @@ def _checked(tables: Tables, entry: Entry, standing: Sequence[Fact], now: dateti
 
 def begin(db: Database, coach: Person, client_id: UUID, now: datetime) -> OpenIntake:
     """Open an intake. Raises Conflict while one is open."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         client = clients.one(conn, client_id)
         if not clients.open_intake(conn, client_id, coach.name, now):
             assert client.intake_opened_at
@@ -349,7 +358,7 @@ def begin(db: Database, coach: Person, client_id: UUID, now: datetime) -> OpenIn
 
 def finish(db: Database, coach: Person, client_id: UUID, now: datetime) -> OpenIntake:
     """Finish the open intake; what was entered stays. Raises Conflict when none is open."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         clients.one(conn, client_id)
         if not clients.finish_intake(conn, client_id, now):
             raise Conflict("No intake is open.")
@@ -364,12 +373,12 @@ def finish(db: Database, coach: Person, client_id: UUID, now: datetime) -> OpenI
 
 def practice_tables(db: Database, coach: Person) -> Tables:
     """The tables as they hold in the coach's practice."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         return tables_with(reasoning_store.own(conn))
 
 
 def timeline(db: Database, coach: Person, client_id: UUID, before: int | None = None) -> list[Fact]:
     """Everything that changed, the newest first. Raises NotThere."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         clients.one(conn, client_id)
         return facts.history(conn, client_id, before=before)

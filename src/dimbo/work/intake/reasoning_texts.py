@@ -28,7 +28,7 @@ class Text:
 
 def every(db: Database, coach: Person) -> list[Text]:
     """All entries in the order of the concerns."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         own = {o.concern: o for o in reasoning.own(conn)}
     out = []
     for concern, shipped in shipped_intake().written.items():
@@ -49,12 +49,12 @@ def save(db: Database, coach: Person, concern: str, document: dict[str, Any]) ->
     sources = {*tables.tests, *(t.topic for t in tables.tests.values() if t.topic), *(c.id for c in tables.cautions)}
     if wrong := misfit(entry, shipped_catalogue(), sources):
         raise Refused(Why.UNREADABLE, f"{wrong.capitalize()}.", "document")
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         reasoning.keep(conn, coach.practice_id, concern, entry.model_dump(mode="json", by_alias=True), coach.name)
 
 
 def restore(db: Database, coach: Person, concern: str) -> None:
     """Back to the shipped text. Raises NotThere when it is the shipped text already."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         if not reasoning.shipped_again(conn, concern):
             raise NotThere("This is the shipped text already.")

@@ -25,8 +25,8 @@ from dimbo.store.people.accounts import Person
 from dimbo.work.shared.errors import Refused, Why
 from dimbo.work.shared.tokens import token_hash
 
-from .consenting import decide
-from .entering import Author, Entry, OpenIntake, coach_author, day_of, enter, open_intake, tables_with
+from .consenting import Word, decide
+from .entering import Author, Entry, OpenIntake, coach_author, day_of, enter, open_intake, second_coaches, tables_with
 from .fact_sentences import caution_words, profile_words, rating_words
 from .intake_entries import CautionValue, check_caution, check_key, profile, shape
 
@@ -42,7 +42,7 @@ _SECTIONS = {"profile": "profile", "ratings": "rating", "answers": "answer", "te
 def send(db: Database, coach: Person, client_id: UUID, now: datetime) -> str:
     """A new link for a client; returns its token. An earlier open link ends and its draft goes on."""
     token = secrets.token_urlsafe(24)
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         clients.one(conn, client_id)
         self_intakes.create(
             conn, coach.practice_id, client_id, token_hash(token), by=coach.id, at=now, expires_at=now + timedelta(days=LINK_DAYS)
@@ -52,7 +52,7 @@ def send(db: Database, coach: Person, client_id: UUID, now: datetime) -> str:
 
 def revoke(db: Database, coach: Person, client_id: UUID, now: datetime) -> None:
     """Take the open link back. Raises NotThere when there is none."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         if not self_intakes.revoke(conn, client_id, now):
             raise NotThere("No link is open.")
 
@@ -64,6 +64,7 @@ class ConsentWord(BaseModel):
     given: bool
     version: int
     person: str = Field(default="", max_length=120)
+    account: UUID | None = None
 
 
 class Draft(BaseModel):
@@ -107,6 +108,8 @@ class Filling:
     link: LinkedIntake
     draft: Draft
     tables: Tables
+    coaches: dict[UUID, str]
+    """Whom the client can name as second coach."""
 
 
 def opened(db: Database, token: str) -> LinkedIntake:
@@ -126,8 +129,9 @@ def opened(db: Database, token: str) -> LinkedIntake:
 
 def filling(db: Database, token: str) -> Filling:
     link = opened(db, token)
-    with db.practice(link.practice_id) as conn:
-        return Filling(link, Draft.model_validate(link.document), tables_with(reasoning_store.own(conn)))
+    with db.practice(link.practice_id, link.client_id) as conn:
+        coaches = second_coaches(conn, clients.one(conn, link.client_id))
+        return Filling(link, Draft.model_validate(link.document), tables_with(reasoning_store.own(conn)), coaches)
 
 
 def _author(link: LinkedIntake) -> Author:
@@ -151,7 +155,7 @@ def save(db: Database, token: str, draft: Draft, base: int, now: datetime) -> in
         raise Refused(Why.BOUNDS, "This is more text than an intake holds. Shorten the longest answer.")
     link = opened(db, token)
     urgent = [Entry(uuid5(link.id, f"urgent {r.id}"), "caution", key=r.id, value={"answer": "yes"}) for r in draft.urgent()]
-    with db.practice(link.practice_id) as conn:
+    with db.practice(link.practice_id, link.client_id) as conn:
         if not self_intakes.save(conn, link.id, document, base):
             raise Conflict("This intake was changed in another window. Reload to go on with the newest.")
         if urgent:
@@ -166,7 +170,7 @@ def submit(db: Database, token: str, leaves: Collection[str], now: datetime) -> 
     Raises Refused that names the field; then nothing is sent in and the draft stays.
     """
     link = opened(db, token)
-    with db.practice(link.practice_id) as conn:
+    with db.practice(link.practice_id, link.client_id) as conn:
         tables = tables_with(reasoning_store.own(conn))
         client = clients.one(conn, link.client_id)
         today = day_of(client, now)
@@ -192,9 +196,8 @@ def submit(db: Database, token: str, leaves: Collection[str], now: datetime) -> 
             raise Refused(Why.ALREADY, "This intake has been sent in already.")
         for choice, word in draft.consents.items():
             try:
-                decide(
-                    conn, _author(link), link.client_id, choice, given=word.given, now=now, version=word.version, second_coach=word.person
-                )
+                said = Word(given=word.given, version=word.version, person=word.person, account=word.account)
+                decide(conn, _author(link), link.client_id, choice, said, now=now)
             except Refused as error:
                 raise Refused(error.why, error.message, f"consents.{choice}") from error
 
@@ -319,7 +322,7 @@ def accept(db: Database, coach: Person, client_id: UUID, ids: Sequence[str], now
     """Take over the named fields of what the client sent in. What cannot be (a no that would silence a lock) stays as it is
     and is told; everything else is taken. A name that the coach wrote in full is never shortened. Raises NotThere, Refused.
     """
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         draft = _sent(conn, client_id)
         found = {f"{section}.{key}": (section, key, value) for section, key, value in draft.items()}
         refused = []
@@ -344,7 +347,7 @@ def _taken_over(conn: Conn, client_id: UUID, section: str, key: str, value: dict
 
 def close(db: Database, coach: Person, client_id: UUID, now: datetime) -> OpenIntake:
     """The review is done; what was not taken over stays readable in the client's own intake."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         _sent(conn, client_id)
         sent = self_intakes.newest(conn, client_id)
         assert sent

@@ -92,14 +92,14 @@ def _event(
 
 def current(db: Database, person: Person, client_id: UUID) -> Feed | None:
     """The open feed of a client, if there is one."""
-    with db.practice(person.practice_id, person.client_id) as conn:
+    with db.of(person) as conn:
         return feeds.current(conn, client_id)
 
 
 def open_feed(db: Database, person: Person, client_id: UUID, now: datetime) -> str:
     """A new private address; an older one is closed. Returns its token, which is kept nowhere. Raises NotThere."""
     token = secrets.token_urlsafe(24)
-    with db.practice(person.practice_id, person.client_id) as conn:
+    with db.of(person) as conn:
         clients.one(conn, client_id)
         feeds.open_new(conn, person.practice_id, client_id, token_hash(token), now)
     return token
@@ -107,7 +107,7 @@ def open_feed(db: Database, person: Person, client_id: UUID, now: datetime) -> s
 
 def close_feed(db: Database, person: Person, client_id: UUID, now: datetime) -> None:
     """Close the address of a client's feed. Raises Refused when none is open."""
-    with db.practice(person.practice_id, person.client_id) as conn:
+    with db.of(person) as conn:
         if not feeds.revoke(conn, client_id, now):
             raise Refused(Why.NOT_NOW, "There is no calendar address to close.")
 
@@ -128,5 +128,5 @@ def read(db: Database, token: str, now: datetime) -> bytes:
 
 def download(db: Database, person: Person, client_id: UUID, now: datetime) -> bytes:
     """The same calendar as a file. Raises NotThere."""
-    with db.practice(person.practice_id, person.client_id) as conn:
+    with db.of(person) as conn:
         return calendar_of(conn, clients.one(conn, client_id), now)

@@ -51,7 +51,7 @@ def _new(conn: Conn, person: Person, said: Said, by_coach: bool, now: datetime) 
 
 def write_as_client(db: Database, person: Person, client_id: UUID, said: Said, now: datetime) -> bool:
     """Keep a client's message and tell the coach; False when it was here already. Raises Refused."""
-    with db.practice(person.practice_id, client_id) as conn:
+    with db.of(person, client_id) as conn:
         new = messages.write(conn, person.practice_id, client_id, _new(conn, person, said, False, now))
         if new:
             tell_coach(
@@ -72,7 +72,7 @@ def write_as_coach(db: Database, coach: Person, client_id: UUID, said: Said, now
 
     Raises Refused, NotThere.
     """
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         return say_as_coach(conn, coach, client_id, said, now)
 
 
@@ -111,21 +111,21 @@ def tell_coach(conn: Conn, person: Person, client_id: UUID, kind: str, key: str,
 
 def of_client(db: Database, person: Person, client_id: UUID) -> list[Message]:
     """What was written between a client and the coaches, for either. Raises NotThere."""
-    with db.practice(person.practice_id, person.client_id) as conn:
+    with db.of(person) as conn:
         clients.one(conn, client_id)
         return messages.of_client(conn, client_id)
 
 
 def mark_read(db: Database, person: Person, client_id: UUID, now: datetime) -> None:
     """What the other side wrote until now was shown to this one. Raises NotThere."""
-    with db.practice(person.practice_id, person.client_id) as conn:
+    with db.of(person) as conn:
         clients.one(conn, client_id)
         messages.mark_read(conn, client_id, by_coach=person.role == "client", at=now)
 
 
 def outbox_of(db: Database, person: Person, client_id: UUID | None) -> list[Posted]:
     """What the messenger carried: for a coach all letters of the practice or of one client, for a client their own."""
-    with db.practice(person.practice_id, person.client_id) as conn:
+    with db.of(person) as conn:
         if person.client_id is not None:
             return messages.outbox(conn, person.client_id, to_coach=False)
         return messages.outbox(conn, client_id)

@@ -86,7 +86,7 @@ def who(db: Database, token: str | None) -> Person | None:
 def invite_client(db: Database, coach: Person, client_id: UUID, email: str, now: datetime) -> str:
     """A one-time link token for a client without an account."""
     email = check_email(email)
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         client = clients.one(conn, client_id)
         if client.has_account:
             raise Refused(Why.ALREADY, f"{client.name} has an account already.")

@@ -204,7 +204,7 @@ def _prepare(conn: Conn, coach: Person, stored: StoredProgram, client: Client, w
 
 def preview(db: Database, coach: Person, program_id: UUID, client_ids: Sequence[UUID], wish: Wish, now: datetime) -> list[Prepared]:
     """What assigning would mean for each client: every day with its minutes, and what stands against it. Nothing is kept."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         stored = programs.one(conn, program_id)
         return [_prepare(conn, coach, stored, clients.one(conn, i), wish=wish, now=now) for i in client_ids or [stored.client_id]]
 
@@ -215,7 +215,7 @@ def assign(db: Database, coach: Person, program_id: UUID, wish: Wish, now: datet
     Raises Refused while an urgent sign or a lock stands, when consent to practise was refused, withdrawn or ran out, when
     two programs run already, or when a daily ceiling would be passed together with the other one.
     """
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         stored = programs.one(conn, program_id)
         ready = _prepare(conn, coach, stored, clients.one(conn, stored.client_id), wish=wish, now=now)
         if ready.refusals:
@@ -251,7 +251,7 @@ def assign_group(
     name = name.strip()
     if not name:
         raise Refused(Why.NEEDED, "Give the group a name.", "group")
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         stored = programs.one(conn, program_id)
         group = assignments.make_group(conn, coach.practice_id, name[:80], coach.id)
         started, refused = [], []
@@ -326,7 +326,7 @@ def _prepare_change(conn: Conn, coach: Person, running: Assignment, wish: Wish, 
 
 def preview_change(db: Database, coach: Person, assignment_id: UUID, wish: Wish, now: datetime) -> Prepared:
     """What a change of a running program would mean; nothing is kept. Raises NotThere, Refused."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         return _prepare_change(conn, coach, assignments.one(conn, assignment_id), wish, now)[0]
 
 
@@ -335,7 +335,7 @@ def change(db: Database, coach: Person, assignment_id: UUID, wish: Wish, reason:
 
     Returns the number of the new plan. Raises NotThere, Refused.
     """
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         running = assignments.one(conn, assignment_id)
         ready, _ = _prepare_change(conn, coach, running, wish, now)
         if ready.refusals:

@@ -45,7 +45,7 @@ def _today(client: Client, now: datetime) -> date:
 
 def preview(db: Database, coach: Person, assignment_id: UUID, now: datetime) -> Ended:
     """What would no longer be due. Raises NotThere."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         running = assignments.one(conn, assignment_id)
         ahead = assignments.sessions(conn, running.id, _today(clients.one(conn, running.client_id), now))
         return Ended(len(ahead), ahead[-1].day if ahead else None)
@@ -55,7 +55,7 @@ def end(db: Database, coach: Person, assignment_id: UUID, follows: str, now: dat
     """End a running assignment today; what was done stays. Raises NotThere, Refused while nobody said what follows."""
     if follows not in FOLLOWS:
         raise Refused(Why.NEEDED, "Say what follows: the next program, a rest, or that it is complete.", "follows")
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         running = assignments.one(conn, assignment_id)
         client = clients.one(conn, running.client_id)
         assignments.end(conn, assignment_id, _today(client, now), follows, now)
@@ -66,7 +66,7 @@ def take_back(db: Database, coach: Person, assignment_id: UUID, now: datetime) -
 
     What lay between is treated like any days without practice.
     """
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         ended = assignments.one(conn, assignment_id)
         if ended.ended_at is None:
             raise Refused(Why.ALREADY, "This program is running.")

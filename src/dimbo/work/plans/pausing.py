@@ -46,7 +46,7 @@ def pause(db: Database, coach: Person, client_id: UUID, first: date, last: date 
 
     With a last day the days after it are laid out at once, by the rule for breaks.
     """
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         client = clients.one(conn, client_id)
         today = practice_day(now, zone(client.time_zone))
         if last is not None and last < first:
@@ -65,7 +65,7 @@ def pause(db: Database, coach: Person, client_id: UUID, first: date, last: date 
 
 def resume(db: Database, coach: Person, client_id: UUID, on: date, now: datetime) -> str:
     """End the pause that holds now or comes next: practice goes on ``on``. Returns what that means. Raises Refused."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         client = clients.one(conn, client_id)
         today = practice_day(now, zone(client.time_zone))
         known = next((p for p in assignments.pauses(conn, client_id) if p.last_day is None or p.last_day >= today), None)

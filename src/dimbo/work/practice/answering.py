@@ -15,8 +15,9 @@ from dimbo.store.intake import facts
 from dimbo.store.intake.facts import SORENESS, NewFact
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
-from dimbo.work.intake.consenting import PRACTISE, decide
+from dimbo.work.intake.consenting import Word, decide
 from dimbo.work.intake.entering import Author, Entry, coach_author, enter
+from dimbo.work.intake.looking import PRACTISE
 from dimbo.work.messages.messaging import tell_coach
 from dimbo.work.shared.errors import Refused, Why
 
@@ -57,7 +58,7 @@ def answer(db: Database, person: Person, said: Answer, now: datetime) -> tuple[b
     Returns whether it was new, and what the client is told. Raises Refused, also for a no that would silence a lock.
     """
     client_id = own_client(person)
-    with db.practice(person.practice_id, client_id) as conn:
+    with db.of(person, client_id) as conn:
         if facts.known(conn, client_id, [said.id]):
             return False, ()
         value = {"answer": said.answer, "regions": list(said.regions), "event_on": said.event_on.isoformat() if said.event_on else None}
@@ -98,14 +99,14 @@ def _told(conn: Conn, person: Person, client_id: UUID, said: Answer, now: dateti
 def nothing_changed(db: Database, person: Person, said_id: UUID, now: datetime) -> bool:
     """Keep, once, that the client was asked again and that nothing has changed."""
     client_id = own_client(person)
-    with db.practice(person.practice_id, client_id) as conn:
+    with db.of(person, client_id) as conn:
         return _keep_asked(conn, _author(person), client_id, said_id=said_id, source="client", now=now)
 
 
 def born(db: Database, person: Person, said_id: UUID, year: int, now: datetime) -> bool:
     """Keep the client's year of birth, once. Raises Refused for one that cannot be."""
     client_id = own_client(person)
-    with db.practice(person.practice_id, client_id) as conn:
+    with db.of(person, client_id) as conn:
         if facts.known(conn, client_id, [said_id]):
             return False
         enter(conn, _author(person), client_id, [Entry(said_id, "profile", key="birth_year", value={"value": year})], now)
@@ -114,7 +115,7 @@ def born(db: Database, person: Person, said_id: UUID, year: int, now: datetime) 
 
 def asked_by_coach(db: Database, coach: Person, client_id: UUID, now: datetime) -> None:
     """Keep that the coach asked, as before a sitting, and that nothing has changed. Raises NotThere."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         clients.one(conn, client_id)
         _keep_asked(conn, coach_author(coach), client_id, said_id=uuid4(), source="coach", now=now)
 
@@ -124,7 +125,7 @@ def soreness_asked(db: Database, coach: Person, client_id: UUID, note: str, now:
     found = note.strip()
     if not found:
         raise Refused(Why.NEEDED, "Write down what it was, or what was agreed.", "note")
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         clients.one(conn, client_id)
         author = coach_author(coach)
         fact = NewFact(
@@ -160,8 +161,8 @@ def _keep_asked(conn: Conn, author: Author, client_id: UUID, said_id: UUID, sour
 def agree(db: Database, person: Person, said: Agreement, now: datetime) -> bool:
     """Give or refuse consent to practise, once. Raises Refused for a text that has changed."""
     client_id = own_client(person)
-    with db.practice(person.practice_id, client_id) as conn:
+    with db.of(person, client_id) as conn:
         if facts.known(conn, client_id, [said.id]):
             return False
-        decide(conn, _author(person), client_id, PRACTISE, given=said.given, now=now, version=said.version, fact_id=said.id)
+        decide(conn, _author(person), client_id, PRACTISE, Word(given=said.given, version=said.version), now=now, fact_id=said.id)
         return True

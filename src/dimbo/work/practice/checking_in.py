@@ -68,7 +68,7 @@ def check_in(db: Database, person: Person, said: CheckInSaid, now: datetime) -> 
             raise Refused(Why.UNKNOWN, f"There is no muscle “{place.muscle}” on the face map.", "places")
         if place.side not in set(Side):
             raise Refused(Why.UNREADABLE, "A side is right or left, the client’s own.", "places")
-    with db.practice(person.practice_id, client_id) as conn:
+    with db.of(person, client_id) as conn:
         day, moment = _day(assignments.stays(conn, client_id), said.said_at, sent_at=said.sent_at, now=now)
         places = [{"muscle": p.muscle, "side": p.side} for p in said.places]
         return daily.check_in(
@@ -81,7 +81,7 @@ def tick(db: Database, person: Person, said: TickSaid, now: datetime) -> bool:
     client_id = own_client(person)
     if said.amount not in (1, -1):
         raise Refused(Why.BOUNDS, "A habit is counted one at a time.", "amount")
-    with db.practice(person.practice_id, client_id) as conn:
+    with db.of(person, client_id) as conn:
         running = assignments.one(conn, said.assignment_id)
         if running.client_id != client_id:
             raise NotThere("There is no such assignment.")

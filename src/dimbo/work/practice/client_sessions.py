@@ -37,8 +37,9 @@ from dimbo.store.plans.assignments import Assignment, PlannedDay
 from dimbo.store.practice import daily, hurts, log_sums
 from dimbo.store.review import reviews
 from dimbo.work.exercises import cards_of
-from dimbo.work.intake.consenting import PRACTISE, consent_of
+from dimbo.work.intake.consenting import consent_of
 from dimbo.work.intake.entering import cautions_of
+from dimbo.work.intake.looking import PRACTISE
 from dimbo.work.plans.plan_calendar import items_of, program_of
 
 UNDER_AGE: Mapping[ConsentState, str] = {

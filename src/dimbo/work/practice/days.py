@@ -30,7 +30,8 @@ from dimbo.store.practice import daily, log_sums, practice_logs
 from dimbo.store.practice.practice_logs import Log
 from dimbo.store.review import reviews
 from dimbo.store.sittings import sittings
-from dimbo.work.intake.consenting import NOT_TAKEN, PHOTOGRAPHS, consent_of
+from dimbo.work.intake.consenting import NOT_TAKEN, consent_of
+from dimbo.work.intake.looking import PHOTOGRAPHS
 from dimbo.work.plans.pausing import settle_breaks
 from dimbo.work.plans.repeat_weeks import settle_waiting
 
@@ -129,14 +130,14 @@ def own_client(person: Person) -> UUID:
 def days(db: Database, person: Person, now: datetime) -> Days:
     """The client's day in their own time zone, and the next ones, as they are laid out."""
     client_id = own_client(person)
-    with db.practice(person.practice_id, client_id) as conn:
+    with db.of(person, client_id) as conn:
         return _days(conn, person, clients.one(conn, client_id), day_at(assignments.stays(conn, client_id), now), now)
 
 
 def begin_day(db: Database, person: Person, now: datetime) -> Days:
     """The client is here again: what a break, or a week without its review, means is laid out from today; then the days."""
     client_id = own_client(person)
-    with db.practice(person.practice_id, client_id) as conn:
+    with db.of(person, client_id) as conn:
         client = clients.one(conn, client_id)
         today = day_at(assignments.stays(conn, client_id), now)
         settle_breaks(conn, person.practice_id, client_id, today, now)

@@ -213,7 +213,7 @@ def _day(conn: Conn, client_id: UUID, report: Report, started: datetime, off: ti
 def hand_in(db: Database, person: Person, report: Report, now: datetime) -> Kept:
     """Keep a practice log once. Raises Refused or NotThere for what cannot have been; nothing of it is kept then."""
     client_id = own_client(person)
-    with db.practice(person.practice_id, client_id) as conn:
+    with db.of(person, client_id) as conn:
         # Two devices may hand in the same session at the same moment; the second must see what the first has kept.
         practice_logs.hold_client(conn, client_id)
         if practice_logs.has(conn, report.id):

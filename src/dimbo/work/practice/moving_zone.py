@@ -18,5 +18,5 @@ def move(db: Database, person: Person, time_zone: str) -> None:
     except ValueError as error:
         raise Refused(Why.UNREADABLE, f"{error}.", "time_zone") from error
     client_id = own_client(person)
-    with db.practice(person.practice_id, client_id) as conn:
+    with db.of(person, client_id) as conn:
         clients.set_profile(conn, client_id, "time_zone", time_zone)

@@ -69,7 +69,7 @@ class OwnCourse:
 def own_course(db: Database, person: Person, now: datetime) -> OwnCourse:
     """The course of the client who asks. Raises NotThere."""
     client_id = own_client(person)
-    with db.practice(person.practice_id, client_id) as conn:
+    with db.of(person, client_id) as conn:
         client = clients.one(conn, client_id)
         stays = assignments.stays(conn, client_id)
         today = day_at(stays, now)

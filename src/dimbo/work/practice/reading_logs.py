@@ -27,7 +27,7 @@ class ReadLog:
 
 def of_day(db: Database, person: Person, client_id: UUID, day: date) -> list[ReadLog]:
     """Every log of a client's day, those that no longer stand too. Raises NotThere."""
-    with db.practice(person.practice_id, person.client_id) as conn:
+    with db.of(person) as conn:
         out = []
         for plan in assignments.of_client(conn, client_id):
             names = {i: c.name for i, c in cards_of(conn, person.practice_id, plan).items()}

@@ -147,13 +147,13 @@ class Choice:
 
 def choices(db: Database, person: Person, client_id: UUID) -> tuple[Wishes, Reminding]:
     """A client's wishes and what the practice decides."""
-    with db.practice(person.practice_id, person.client_id) as conn:
+    with db.of(person) as conn:
         return messages.wishes(conn, client_id), messages.reminding(conn)
 
 
 def of_practice(db: Database, coach: Person) -> Reminding:
     """What the practice decides."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         return messages.reminding(conn)
 
 
@@ -161,7 +161,7 @@ def choose(db: Database, person: Person, client_id: UUID, choice: Choice, now: d
     """Keep what a client wants. Raises Refused when only one end of the quiet hours is told."""
     if (choice.quiet_first is None) != (choice.quiet_last is None):
         raise Refused(Why.NEEDED, "Tell both ends of the quiet hours, or neither.", "quiet_last")
-    with db.practice(person.practice_id, person.client_id) as conn:
+    with db.of(person) as conn:
         own = messages.kept_wishes(conn, person.practice_id, client_id, new_token())
         off = None if choice.on else own.unsubscribed_at or now
         messages.wish(conn, client_id, off, choice.quiet_first, quiet_last=choice.quiet_last)
@@ -185,5 +185,5 @@ def set_practice(db: Database, coach: Person, quiet_first: time, quiet_last: tim
         own = checked_text(text) if text.strip() else ""
     except ValueError as error:
         raise Refused(Why.UNREADABLE, f"{str(error)[0].upper()}{str(error)[1:]}.", "text") from error
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         messages.set_reminding(conn, quiet_first, quiet_last=quiet_last, text=own)

@@ -19,8 +19,9 @@ from dimbo.store.people.clients import Client
 from dimbo.store.plans import assignments
 from dimbo.store.plans.assignments import Assignment
 from dimbo.work.exercises import Shelf, cards_of
-from dimbo.work.intake.consenting import PRACTISE, consent_of, may_see
+from dimbo.work.intake.consenting import consent_of
 from dimbo.work.intake.entering import cautions_of
+from dimbo.work.intake.looking import PRACTISE, may_see
 from dimbo.work.measured import bias_of
 
 from .documents import ProgramDocument, to_program

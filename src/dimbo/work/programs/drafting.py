@@ -56,7 +56,7 @@ def prepare(
     db: Database, coach: Person, client_id: UUID, now: datetime, *, weeks: int = 12, school: str | None = None, template: str | None = None
 ) -> Drafted:
     """A draft from the intake, or from a template (its id); nothing is stored. Raises NotThere, Refused."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         return _prepare(conn, coach, client_id, now, weeks=weeks, school=school, template=template)
 
 
@@ -89,6 +89,6 @@ def create(
     template: str | None = None,
 ) -> UUID:
     """Draft and keep a client's new program. Raises NotThere, Refused."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         made = _prepare(conn, coach, client_id, now, weeks=weeks, school=school, template=template)
         return store_new(conn, coach, client_id, title or made.title, made.document)

@@ -174,13 +174,13 @@ def mapped(file: ProgramFile, at: SheetContext, choices: Mapping[str, str]) -> P
 
 def look(db: Database, coach: Person, client_id: UUID, data: bytes, now: datetime) -> Preview:
     """Raises Refused, NotThere."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         return preview(sheet_context(conn, coach, client_id, now), data)
 
 
 def carry_in(db: Database, coach: Person, client_id: UUID, data: bytes, choices: Mapping[str, str], now: datetime) -> UUID:
     """Make a new program of a file; no program is ever written over. Raises Refused, NotThere."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         at = sheet_context(conn, coach, client_id, now)
         file = read_file(data)
         document = mapped(file, at, choices)
@@ -189,7 +189,7 @@ def carry_in(db: Database, coach: Person, client_id: UUID, data: bytes, choices:
 
 def carry_out(db: Database, coach: Person, program_id: UUID) -> tuple[str, str]:
     """A program's title and its JSON. Raises NotThere."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         stored = programs.one(conn, program_id)
         at = sheet_context(conn, coach, None, stored.updated_at)
         pace_s = clients.settings(conn, stored.client_id).pace_s
@@ -212,7 +212,7 @@ def sheet_csv(program: Program) -> str:
 
 def carry_out_csv(db: Database, coach: Person, program_id: UUID) -> tuple[str, str]:
     """A program's title and its sheet as CSV. Raises NotThere."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         stored = programs.one(conn, program_id)
         at = sheet_context(conn, coach, None, stored.updated_at)
     return stored.title, sheet_csv(to_program(stored.title, ProgramDocument.model_validate(stored.document), at.shelf.cards))

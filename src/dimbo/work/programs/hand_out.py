@@ -33,7 +33,7 @@ def print_week(db: Database, coach: Person, program_id: UUID, week: int, paper: 
     program, cautions, settings = opened.sheet.program, opened.context.about.cautions, opened.context.settings
     if not 1 <= week <= program.weeks:
         raise Refused(Why.BOUNDS, f"This program has weeks 1 to {program.weeks}.", "week")
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         client = clients.one(conn, opened.stored.client_id)
         number = clients.emergency_number(conn)
         back = _rungs_back(conn, client, program_id, week, now)

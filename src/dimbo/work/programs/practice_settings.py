@@ -64,7 +64,7 @@ class Effect:
 
 
 def load(db: Database, coach: Person) -> Ways:
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         return clients.ways(conn)
 
 
@@ -106,21 +106,21 @@ def _effects(conn: Conn, coach: Person, new: Ways) -> tuple[list[Effect], int]:
 
 def preview(db: Database, coach: Person, new: Ways) -> tuple[list[Effect], int]:
     """What a change would do, and how many programs were looked at; nothing is stored."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         return _effects(conn, coach, new)
 
 
 def save(db: Database, coach: Person, new: Ways) -> None:
     """Keep what the practice decides. Running programs go on as they were assigned. Raises Refused for a careful starting
     value that is loosened and that nobody has confirmed."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         require_confirmed(conn, new.settings)
         clients.set_ways(conn, new.approach, new.settings)
 
 
 def own(db: Database, coach: Person, client_id: UUID) -> tuple[Client, Ways]:
     """A client with their own ways, and the practice's. Raises NotThere."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         return clients.one(conn, client_id), clients.ways(conn)
 
 
@@ -131,5 +131,5 @@ def set_own(db: Database, coach: Person, client_id: UUID, approach: str | None, 
     limit = LIMITS["pace_s"]
     if pace_s is not None and not limit.least <= pace_s <= limit.most:
         raise Refused(Why.BOUNDS, f"A count lasts {limit.least:g} to {limit.most:g} s, not {pace_s:g}.", "pace_s")
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         clients.set_own_ways(conn, client_id, approach, pace_s)

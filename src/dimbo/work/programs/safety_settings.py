@@ -27,7 +27,7 @@ class Care:
 
 
 def of_practice(db: Database, coach: Person) -> Care:
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         return Care(clients.emergency_number(conn), confirmed_values.confirmations(conn))
 
 
@@ -36,7 +36,7 @@ def set_number(db: Database, coach: Person, number: str) -> None:
     wanted = number.strip()
     if not _NUMBER.fullmatch(wanted):
         raise Refused(Why.NEEDED, "Write the number as it is dialled: digits, and + or spaces between them.", "emergency_number")
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         clients.set_emergency_number(conn, wanted)
 
 
@@ -50,7 +50,7 @@ def confirm(db: Database, coach: Person, confirmation_id: UUID, new: Confirmatio
         raise Refused(Why.NEEDED, "Write their profession, such as physician.", "role")
     if new.confirmed_on > now.date():
         raise Refused(Why.BOUNDS, "The day of the confirmation is in the future.", "confirmed_on")
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         said = Confirmation(new.value, by_name=new.by_name.strip(), role=new.role.strip(), confirmed_on=new.confirmed_on)
         confirmed_values.confirm(conn, coach.practice_id, confirmation_id=confirmation_id, new=said, by=coach.id, at=now)
 

@@ -80,7 +80,7 @@ def program_of(conn: Conn, at: SheetContext, template_id: str) -> Program:
 
 def every(db: Database, coach: Person, now: datetime) -> list[Template]:
     """The practice's own first, then those that ship."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         own = templates.every(conn)
         cards = sheet_context(conn, coach, None, now).shelf.cards
     out = []
@@ -135,7 +135,7 @@ class OpenTemplate:
 
 def load(db: Database, coach: Person, template_id: str, now: datetime) -> OpenTemplate:
     """A template on the sheet, its doses at the practice's settings. Raises NotThere."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         at = sheet_context(conn, coach, None, now)
         title, document, version = document_of(conn, at, template_id)
     return OpenTemplate(id=template_id, title=title, document=document, version=version, own=version > 0, context=at)
@@ -144,7 +144,7 @@ def load(db: Database, coach: Person, template_id: str, now: datetime) -> OpenTe
 def keep(db: Database, coach: Person, title: str, about: str, document: ProgramDocument, now: datetime) -> UUID:
     """Keep a program as a template. Raises Refused."""
     title = named(title, what="template")
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         at = sheet_context(conn, coach, None, now)
         at.program(document, title)
         return templates.create(conn, coach.practice_id, title, about=about.strip(), document=plain(relative(document, at)), by=coach.name)
@@ -152,7 +152,7 @@ def keep(db: Database, coach: Person, title: str, about: str, document: ProgramD
 
 def keep_program(db: Database, coach: Person, program_id: UUID, title: str, about: str, now: datetime) -> UUID:
     """Keep a client's program as a template, without the client. Raises NotThere, Refused."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         stored = programs.one(conn, program_id)
     return keep(db, coach, title or stored.title, about=about, document=ProgramDocument.model_validate(stored.document), now=now)
 
@@ -166,7 +166,7 @@ def copy(db: Database, coach: Person, template_id: str, now: datetime) -> UUID:
 def save(db: Database, coach: Person, template_id: UUID, edit: SheetEdit, now: datetime) -> Kept:
     """Check an own template and keep it as its next version, in one go. Raises Conflict, NotThere, Refused."""
     title = named(edit.title, what="template")
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         at = sheet_context(conn, coach, None, now)
         compiled = at.compile(at.program(edit.document, title))
         document = plain(relative(edit.document, at))

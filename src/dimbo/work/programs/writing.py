@@ -69,7 +69,7 @@ def sheet_context(conn: Conn, coach: Person, client_id: UUID | None, now: dateti
 
 def open_context(db: Database, coach: Person, client_id: UUID | None, now: datetime, program_id: UUID | None = None) -> SheetContext:
     """``sheet_context`` in a transaction of its own. Raises NotThere."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         return sheet_context(conn, coach, client_id, now, program_id)
 
 
@@ -134,7 +134,7 @@ def sided(at: SheetContext, document: ProgramDocument, row: str, side: str) -> P
 
 def create(db: Database, coach: Person, client_id: UUID, title: str, weeks: int, now: datetime) -> UUID:
     """A new empty program for a client. Raises NotThere."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         client = clients.one(conn, client_id)
         document = empty_document(weeks, minutes=client.minutes, approach=clients.ways(conn, client_id).approach)
         return store_new(conn, coach, client_id, title or "New program", document)
@@ -162,7 +162,7 @@ class OpenProgram:
 
 def load(db: Database, coach: Person, program_id: UUID, now: datetime) -> OpenProgram:
     """A program with its compiled sheet. Raises NotThere."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         stored = programs.one(conn, program_id)
         at = sheet_context(conn, coach, stored.client_id, now, program_id)
         client = clients.one(conn, stored.client_id)
@@ -220,7 +220,7 @@ def named(title: str, what: str) -> str:
 def save(db: Database, coach: Person, program_id: UUID, edit: SheetEdit, now: datetime) -> Kept:
     """Check and keep in one go. What cannot be read is kept as typed; assigning refuses it. Raises NotThere, Conflict, Refused."""
     title = named(edit.title, what="program")
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         client_id = programs.one(conn, program_id).client_id
         at = sheet_context(conn, coach, client_id, now, program_id)
         compiled = at.compile(at.program(edit.document, title))
@@ -231,14 +231,14 @@ def save(db: Database, coach: Person, program_id: UUID, edit: SheetEdit, now: da
 
 def versions(db: Database, coach: Person, program_id: UUID) -> list[Version]:
     """Every saved version, newest first. Raises NotThere."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         programs.one(conn, program_id)
         return programs.versions(conn, program_id)
 
 
 def version_differences(db: Database, coach: Person, program_id: UUID, before: int, after: int) -> list[Change]:
     """What changed between two saved versions. Raises NotThere."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         cards = shelf(conn, coach.practice_id).cards
         pair = [programs.version(conn, program_id, number) for number in (before, after)]
     a, b = (to_program(title, ProgramDocument.model_validate(document), cards) for title, document in pair)
@@ -247,6 +247,6 @@ def version_differences(db: Database, coach: Person, program_id: UUID, before: i
 
 def restore(db: Database, coach: Person, program_id: UUID, number: int, base_revision: int) -> int:
     """Make an old version the newest; the versions between stay. Raises NotThere, Conflict."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         title, document = programs.version(conn, program_id, number)
         return programs.save(conn, program_id, base_revision, title, document=document, by=coach.id).version

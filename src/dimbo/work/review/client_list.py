@@ -40,7 +40,7 @@ class Listed:
 def everybody(db: Database, coach: Person, now: datetime) -> list[Listed]:
     """The clients of the coach's practice by name."""
     values = store.window_values(now, BARS_DAYS)
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         people = clients.every(conn)
         sessions, pauses, moved, facts = store.read_some(conn, READS, values)
     rows, off, lived, told = by_client(sessions), by_client(pauses), by_client(moved), by_client(facts)
@@ -72,5 +72,5 @@ def _stands(rules: Sequence[CautionRule], told: Sequence[Fact], today: date) -> 
 
 def names(db: Database, coach: Person) -> list[Client]:
     """The clients of the coach's practice by name, and nothing of their practice."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         return sorted(clients.every(conn), key=lambda c: c.name.casefold())

@@ -62,8 +62,9 @@ from dimbo.store.sittings import photographs, sittings
 from dimbo.store.sittings.photographs import Photograph
 from dimbo.store.sittings.sittings import Sitting
 from dimbo.work.exercises import shelf
-from dimbo.work.intake.consenting import NOT_TAKEN, PHOTOGRAPHS, sees
+from dimbo.work.intake.consenting import NOT_TAKEN
 from dimbo.work.intake.entering import caution_state, consents, ratings_of
+from dimbo.work.intake.looking import PHOTOGRAPHS, sees
 from dimbo.work.measured import measurement, measurement_of
 from dimbo.work.practice.client_sessions import soreness_of
 
@@ -184,7 +185,7 @@ def _off(conn: Conn, client_id: UUID) -> Callable[[date], bool]:
 
 def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Course:
     """Load and judge one client's course. Raises NotThere."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         client = clients.one(conn, client_id)
         today = practice_day(now, zone(client.time_zone))
         cards = shelf(conn, coach.practice_id).cards
@@ -284,7 +285,7 @@ def _since(
 
 def exercise_history(db: Database, coach: Person, client_id: UUID, exercise_id: str) -> list[ExerciseDay]:
     """Every day on which an exercise was in a practised session, behind the numbers that are told of it. Raises NotThere."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         clients.one(conn, client_id)
         rows = [
             d

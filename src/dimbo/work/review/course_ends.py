@@ -79,7 +79,7 @@ def look(conn: Conn, practice_id: UUID, running: Assignment, today: date) -> End
 
 def go_on(db: Database, coach: Person, assignment_id: UUID, way: Way, now: datetime) -> UUID:
     """Prepare the program that follows; it is a draft until it is assigned. Raises NotThere, Refused."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         running = assignments.one(conn, assignment_id)
         today = practice_day(now, zone(clients.one(conn, running.client_id).time_zone))
         if not look(conn, coach.practice_id, running, today).near:

@@ -124,7 +124,7 @@ def table(db: Database, coach: Person, name: str, client_id: UUID | None, first:
         raise Refused(Why.UNKNOWN, f"There is no table “{name}”. Choose from {', '.join(TABLES)}.", "table")
     if last < first:
         raise Refused(Why.CLASH, "The last day lies before the first one.", "last")
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         if client_id is not None:
             clients.one(conn, client_id)
         return _csv(tuple(TABLES[name]), _ROWS[name](conn, client_id, first, last, now))

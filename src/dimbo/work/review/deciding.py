@@ -61,7 +61,7 @@ def _verdicts(conn: Conn, sheet: ReviewSheet, decision: Decision) -> tuple[dict[
 
 def confirm(db: Database, coach: Person, assignment_id: UUID, decision: Decision, now: datetime) -> Review:
     """Keep a review and let its doses hold. Deciding twice by one id changes nothing. Raises NotThere, Refused, Conflict."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         running = assignments.one(conn, assignment_id)
         practice_logs.hold_client(conn, running.client_id)
         if reviews.has(conn, decision.id):
@@ -189,7 +189,7 @@ class Checked:
 
 def check(db: Database, coach: Person, assignment_id: UUID, decision: Decision, now: datetime) -> Checked:
     """What would become of a decision, before it is confirmed. Raises NotThere, Refused."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         sheet = load(conn, coach, assignment_id, decision.first_day, now)
         verdicts, _ = _verdicts(conn, sheet, replace(decision, reason=decision.reason or "not confirmed yet"))
         found = _resulting(conn, coach, sheet, verdicts, bias=decision.bias, now=now)

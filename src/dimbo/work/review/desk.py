@@ -110,7 +110,7 @@ class _Rows:
 def desk(db: Database, coach: Person, now: datetime) -> Desk:
     """Everybody of the practice as they stand now."""
     values = store.window_values(now, WINDOW_DAYS)
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         people = clients.every(conn)
         window = store.read(conn, values)
         rules = practice_rules(conn)
@@ -164,12 +164,12 @@ def settle(db: Database, coach: Person, client_id: UUID, kind: str, key: str) ->
     if kind not in KINDS or not KINDS[kind].may_settle:
         names = join_words([k.rule.name for k in KINDS.values() if k.may_settle], "or")
         raise Refused(Why.NOT_NOW, f"This alarm goes when its matter is decided. Only {names} can be put aside.", "kind")
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         clients.one(conn, client_id)
         store.settle(conn, coach.practice_id, client_id, kind=kind, key=key, by=coach.id)
 
 
 def unsettle(db: Database, coach: Person, client_id: UUID, kind: str, key: str) -> None:
     """Let an alarm speak again that was put aside; one that was not stays as it is."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         store.unsettle(conn, client_id, kind=kind, key=key)

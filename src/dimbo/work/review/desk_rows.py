@@ -25,8 +25,9 @@ from dimbo.store.intake.facts import Fact
 from dimbo.store.people.clients import Client
 from dimbo.store.practice.hurts import Hurt
 from dimbo.store.review.desk import Reviewed, Running
-from dimbo.work.intake.consenting import NOT_TAKEN, PHOTOGRAPHS
+from dimbo.work.intake.consenting import NOT_TAKEN
 from dimbo.work.intake.entering import caution_state, consents
+from dimbo.work.intake.looking import PHOTOGRAPHS
 
 from .week_facts import Told, by_assignment, differs, in_places, numbers, pain_of, week_facts, weeks_of
 

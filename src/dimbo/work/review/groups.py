@@ -55,7 +55,7 @@ def _at(conn: Conn, member: Member, now: datetime) -> tuple[date, list[Day]]:
 
 def group(db: Database, coach: Person, group_id: UUID, now: datetime) -> GroupAt:
     """A group as it stands now. Raises NotThere."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         known = assignments.group(conn, group_id)
         if known is None:
             raise NotThere("There is no such group.")
@@ -85,7 +85,7 @@ def group(db: Database, coach: Person, group_id: UUID, now: datetime) -> GroupAt
 
 def write(db: Database, coach: Person, group_id: UUID, client_ids: Sequence[UUID], said: Said, now: datetime) -> int:
     """One message to the members that are named, each as their own; returns how many got it. Raises NotThere, Refused."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         members = {m.client_id for m in groups.members(conn, group_id)}
         if not members:
             raise NotThere("There is no such group.")

@@ -69,7 +69,7 @@ class OpenWeek:
 def open_week(db: Database, coach: Person, client_id: UUID, first: date) -> OpenWeek:
     """The seven days from ``first`` on, of every program. Raises NotThere."""
     last = first + timedelta(days=DAYS - 1)
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         clients.one(conn, client_id)
         drawn: list[DrawnSession] = []
         moves: list[DoseMove] = []

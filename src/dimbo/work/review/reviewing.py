@@ -320,5 +320,5 @@ def _bias(
 
 def look(db: Database, coach: Person, assignment_id: UUID, first_day: date | None, now: datetime) -> ReviewSheet:
     """A week of an assignment, the one that is due when no first day is given. Raises NotThere, Refused."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         return load(conn, coach, assignment_id, first_day, now)

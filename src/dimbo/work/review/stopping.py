@@ -30,7 +30,7 @@ def clear_stop(db: Database, coach: Person, client_id: UUID, exercise_id: str, n
     said = note.strip()
     if not said:
         raise Refused(Why.NEEDED, "Write down what you found, or what was agreed; it is kept with the pain.", "note")
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         practice_logs.hold_client(conn, client_id)
         hurt_on = min((s.day for s in hurts.stopped(conn, client_id) if s.exercise_id == exercise_id), default=None)
         if hurt_on is None or hurts.clear(conn, client_id, exercise_id, coach.id, said[:400]) == 0:

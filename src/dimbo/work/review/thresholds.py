@@ -14,7 +14,7 @@ from .week_facts import practice_rules
 
 
 def of_practice(db: Database, coach: Person) -> ReviewRules:
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         return practice_rules(conn)
 
 
@@ -24,5 +24,5 @@ def keep(db: Database, coach: Person, values: Mapping[str, float]) -> None:
         rules = checked_rules(values)
     except OutOfBounds as error:
         raise Refused(Why.UNREADABLE, f"{error}.", error.field) from error
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         reviews.set_own_rules(conn, own_rules(rules))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import asdict, dataclass
+from datetime import datetime
 from uuid import UUID
 
 import numpy as np
@@ -12,12 +13,12 @@ from dimbo.core.sittings.protocol import NEUTRAL, VIEWS, Face, Pose, suggest_vie
 from dimbo.core.sittings.quality import Seen
 from dimbo.core.sittings.shot import Shot
 from dimbo.store.database import Conn, Database, NotThere
-from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.sittings import photographs
 from dimbo.vision.landmarks import METHOD, FaceError, Landmarks, locate
 from dimbo.vision.photograph import decode
 from dimbo.vision.quality import face_print, look_at
+from dimbo.work.intake.looking import look
 from dimbo.work.shared.queue import ANALYSE, queue
 
 
@@ -116,10 +117,10 @@ def _own_pose(conn: Conn, known: photographs.Photograph) -> Pose | None:
     return None
 
 
-def read_again(db: Database, coach: Person, client_id: UUID) -> int:
+def read_again(db: Database, coach: Person, client_id: UUID, now: datetime) -> int:
     """Queue every photograph of a client that an earlier method analysed; both results are kept. Returns how many."""
-    with db.practice(coach.practice_id) as conn:
-        clients.one(conn, client_id)
+    with db.of(coach) as conn:
+        look(conn, coach, client_id, now)
         old = photographs.outdated(conn, client_id, METHOD)
         for photograph_id in old:
             photographs.step(conn, photograph_id, "waiting", words="to be read again")

@@ -15,7 +15,8 @@ from dimbo.store.database import Database, NotThere
 from dimbo.store.people.accounts import Person
 from dimbo.store.sittings import photographs
 from dimbo.vision.comparison import Half, compare_pictures
-from dimbo.work.intake.consenting import COMPARISON, require
+from dimbo.work.intake.consenting import require
+from dimbo.work.intake.looking import COMPARISON
 from dimbo.work.shared.errors import Refused, Why
 
 from .measuring import Bench, load
@@ -73,7 +74,7 @@ POINTS_SCHEMA = {
 
 def readings_csv(db: Database, coach: Person, client_id: UUID, now: datetime) -> str:
     """Every sitting's values, one row each. Raises NotThere."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         found = load(conn, coach, client_id, now)
     out = io.StringIO()
     table = csv.writer(out)
@@ -110,7 +111,7 @@ def dictionary_csv() -> str:
 
 def points_json(db: Database, coach: Person, client_id: UUID, now: datetime) -> str:
     """All points of all photographs, valid under POINTS_SCHEMA. Raises NotThere."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         found = load(conn, coach, client_id, now)
     days = {s.id: s.taken_on.isoformat() for s in found.sittings}
     shots = [
@@ -151,7 +152,7 @@ def comparison_picture(db: Database, coach: Person, before: UUID, after: UUID, n
 
     Raises Refused without the client's consent for comparisons, NotThere.
     """
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         first = photographs.one(conn, before)
         found = load(conn, coach, first.client_id, now)
         require(conn, found.client, COMPARISON, now)

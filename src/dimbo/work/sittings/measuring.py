@@ -16,14 +16,14 @@ from dimbo.core.sittings.protocol import VIEWS
 from dimbo.core.sittings.reading_table import READINGS
 from dimbo.core.sittings.sitting import Measurement
 from dimbo.store.database import Conn, Database, NotThere
-from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
 from dimbo.store.sittings import photographs, sittings
 from dimbo.store.sittings.photographs import Photograph
 from dimbo.store.sittings.sittings import Sitting
 from dimbo.vision.landmarks import METHOD
-from dimbo.work.intake.consenting import COMPARISON, PHOTOGRAPHS, consent_of, may_see
+from dimbo.work.intake.consenting import consent_of
+from dimbo.work.intake.looking import COMPARISON, PHOTOGRAPHS, come_near, look
 from dimbo.work.measured import asked_on, measurement, measurement_of
 from dimbo.work.shared.errors import Refused, Why
 
@@ -54,10 +54,10 @@ class Bench:
 
 def load(conn: Conn, person: Person, client_id: UUID, now: datetime) -> Bench:
     """Raises NotThere, also for a coach who may not see this client's photographs."""
-    client = clients.one(conn, client_id)
+    client = come_near(conn, person, client_id, now)
     seen, shots = sittings.of_client(conn, client_id), photographs.of_client(conn, client_id)
-    if shots and not may_see(conn, person, client, now):
-        raise NotThere(f"{client.name}'s photographs are seen by the coach who took them on, unless the client agrees to a second one.")
+    if shots:
+        look(conn, person, client_id, now)
     return Bench(
         client=client,
         consent=consent_of(conn, client, PHOTOGRAPHS, now),
@@ -73,7 +73,7 @@ def load(conn: Conn, person: Person, client_id: UUID, now: datetime) -> Bench:
 
 def bench(db: Database, person: Person, client_id: UUID, now: datetime) -> Bench:
     """All sittings of a client. Raises NotThere."""
-    with db.practice(person.practice_id, person.client_id) as conn:
+    with db.of(person) as conn:
         return load(conn, person, client_id, now)
 
 
@@ -101,9 +101,9 @@ def answer(
     """What the coach says of a photograph: its view, whether it is mirrored, whose it is, when it was taken. Raises Refused, NotThere."""
     if view is not None and view not in VIEWS:
         raise Refused(Why.NEEDED, "Choose a view of the protocol.", "view")
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         before = photographs.one(conn, photograph_id)
-        client = clients.one(conn, before.client_id)
+        client = look(conn, coach, before.client_id, now)
         if taken_at is not None and taken_at.tzinfo is None:
             taken_at = taken_at.replace(tzinfo=zone(client.time_zone))
         if taken_at is not None and taken_at > now:
@@ -114,10 +114,11 @@ def answer(
             queue_analysis(conn, coach.practice_id, photograph_id=photograph_id)
 
 
-def confirm_views(db: Database, coach: Person, sitting_id: UUID) -> int:
+def confirm_views(db: Database, coach: Person, sitting_id: UUID, now: datetime) -> int:
     """Confirm every suggested view of a sitting at once; returns how many."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         sitting = sittings.one(conn, sitting_id)
+        look(conn, coach, sitting.client_id, now)
         waiting = [p for p in photographs.of_client(conn, sitting.client_id) if p.sitting_id == sitting_id and not p.view_confirmed]
         ready = [p for p in waiting if p.state == "measured"]
         for p in ready:
@@ -127,8 +128,9 @@ def confirm_views(db: Database, coach: Person, sitting_id: UUID) -> int:
 
 def set_points(db: Database, coach: Person, photograph_id: UUID, moves: Moves, now: datetime) -> None:
     """Set points by hand, or put them back (None). All or none. Raises Refused naming the point, NotThere."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         p = photographs.one(conn, photograph_id)
+        look(conn, coach, p.client_id, now)
         check_moves(p, moves)
         photographs.move_points(conn, coach.practice_id, p, _stored(p, moves), by=coach.id, at=now)
 
@@ -154,8 +156,9 @@ def _stored(p: Photograph, moves: Moves) -> Moves:
 
 def preview(db: Database, coach: Person, photograph_id: UUID, moves: Moves, now: datetime) -> tuple[Bench, UUID]:
     """Everything as it would be with points moved, without keeping it."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         p = photographs.one(conn, photograph_id)
+        look(conn, coach, p.client_id, now)
         check_moves(p, moves)
         found = load(conn, coach, p.client_id, now)
         primary = sittings.primary(conn, p.client_id)
@@ -176,8 +179,8 @@ def name_primary(db: Database, coach: Person, client_id: UUID, readings: list[st
         raise Refused(Why.UNKNOWN, f"“{unknown[0][:40]}” is not a reading.", "readings")
     if len(set(readings)) > MOST_PRIMARY:
         raise Refused(Why.BOUNDS, f"Name at most {MOST_PRIMARY}; with more, one would move by chance.", "readings")
-    with db.practice(coach.practice_id) as conn:
-        clients.one(conn, client_id)
+    with db.of(coach) as conn:
+        come_near(conn, coach, client_id, now)
         if sittings.has_practised(conn, client_id):
             raise Refused(
                 Why.ALREADY,

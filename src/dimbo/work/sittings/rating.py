@@ -24,6 +24,7 @@ from dimbo.store.people.accounts import Person
 from dimbo.store.sittings import photographs, rating
 from dimbo.store.sittings.photographs import Photograph
 from dimbo.store.sittings.rating import Round
+from dimbo.work.intake.looking import come_near, look
 from dimbo.work.shared.errors import Refused, Why
 
 from .measuring import load
@@ -79,7 +80,7 @@ def begin(
         raise Refused(Why.BOUNDS, "Rate 0 to 4, or pick the better of two.", "kind")
     if rater not in ("coach", "second rater", "client"):
         raise Refused(Why.NEEDED, "Say who rates: coach, second rater or client.", "rater")
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
         found = load(conn, coach, client_id, now)
 
         def of(sitting: UUID) -> list[UUID]:
@@ -115,16 +116,23 @@ def _next(conn: Conn, r: Round) -> Look | None:
     return None
 
 
-def look(db: Database, person: Person, round_id: UUID) -> Look | None:
+def next_look(db: Database, person: Person, round_id: UUID, now: datetime) -> Look | None:
     """The next look of a round; None when it is finished. Raises NotThere."""
-    with db.practice(person.practice_id, person.client_id) as conn:
-        return _next(conn, rating.one(conn, round_id))
+    with db.of(person) as conn:
+        return _next(conn, _round(conn, person, round_id, now))
+
+
+def _round(conn: Conn, person: Person, round_id: UUID, now: datetime) -> Round:
+    """A round over photographs that this person may look at. Raises NotThere."""
+    found = rating.one(conn, round_id)
+    look(conn, person, found.client_id, now)
+    return found
 
 
 def answer(db: Database, person: Person, round_id: UUID, place: int, value: int, now: datetime) -> Look | None:
     """Keep one answer and return the next look. An answer stays. Raises Refused, NotThere."""
-    with db.practice(person.practice_id, person.client_id) as conn:
-        r = rating.one(conn, round_id)
+    with db.of(person) as conn:
+        r = _round(conn, person, round_id, now)
         if not 0 <= place < len(r.items):
             raise Refused(Why.UNKNOWN, "There is no such look in this round.", "place")
         if not 0 <= value <= (4 if r.kind == SCORE else 1):
@@ -157,16 +165,17 @@ def result(r: Round) -> Result | None:
     return Result(round=r, change=None, preference=preference(picks), kappa=weighted_kappa(pairs, 2), repeats=len(pairs))
 
 
-def results(db: Database, coach: Person, client_id: UUID) -> list[tuple[Round, Result | None]]:
+def results(db: Database, coach: Person, client_id: UUID, now: datetime) -> list[tuple[Round, Result | None]]:
     """Every round of a client, newest first; open ones without a result."""
-    with db.practice(coach.practice_id) as conn:
+    with db.of(coach) as conn:
+        come_near(conn, coach, client_id, now)
         return [(r, result(r)) for r in rating.of_client(conn, client_id)]
 
 
-def blind_picture(db: Database, person: Person, round_id: UUID, place: int, which: int) -> UUID:
+def blind_picture(db: Database, person: Person, round_id: UUID, place: int, which: int, now: datetime) -> UUID:
     """The photograph behind a look, so that its address tells nothing. Raises NotThere."""
-    with db.practice(person.practice_id, person.client_id) as conn:
-        r = rating.one(conn, round_id)
+    with db.of(person) as conn:
+        r = _round(conn, person, round_id, now)
         try:
             found: Photograph = photographs.one(conn, UUID(r.items[place]["photographs"][which]))
         except IndexError as error:

@@ -13,15 +13,16 @@ from dimbo.core.safety.health_questions import Asking, asked_before_sitting
 from dimbo.core.sittings.protocol import NEUTRAL, VIEWS
 from dimbo.store.database import Conn, Database, NotThere
 from dimbo.store.intake import facts
-from dimbo.store.people import clients
+from dimbo.store.people import accounts, clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
 from dimbo.store.sittings import photographs, sittings
 from dimbo.store.sittings.photographs import Photograph
 from dimbo.store.sittings.sittings import Sitting
 from dimbo.vision.photograph import MAX_BYTES, PhotographError, read_photograph
-from dimbo.work.intake.consenting import PHOTOGRAPHS, consent_of, may_see, require
+from dimbo.work.intake.consenting import consent_of, require
 from dimbo.work.intake.entering import cautions_of
+from dimbo.work.intake.looking import PHOTOGRAPHS, come_near, concerned, consents_of, look, may_see
 from dimbo.work.shared.errors import Refused, Why
 from dimbo.work.shared.tokens import token_hash
 
@@ -60,11 +61,13 @@ def _checked(a: Arrangement) -> Arrangement:
     )
 
 
-def open_sitting(db: Database, coach: Person, client_id: UUID, taken_on: date, arrangement: Arrangement = Arrangement()) -> UUID:
+def open_sitting(
+    db: Database, coach: Person, client_id: UUID, taken_on: date, now: datetime, arrangement: Arrangement = Arrangement()
+) -> UUID:
     """A new sitting for a client; before practice begins it is a baseline unless said otherwise. Raises NotThere, Refused."""
     asked = _checked(arrangement)
-    with db.practice(coach.practice_id) as conn:
-        clients.one(conn, client_id)
+    with db.of(coach) as conn:
+        come_near(conn, coach, client_id, now)
         kind = asked.kind or ("follow-up" if sittings.has_practised(conn, client_id) else "baseline")
         earlier = sittings.of_client(conn, client_id)
         hint = asked.hint or next((s.hint for s in earlier if s.hint), "")
@@ -76,11 +79,11 @@ def open_sitting(db: Database, coach: Person, client_id: UUID, taken_on: date, a
         return made
 
 
-def arrange(db: Database, coach: Person, sitting_id: UUID, arrangement: Arrangement) -> None:
+def arrange(db: Database, coach: Person, sitting_id: UUID, arrangement: Arrangement, now: datetime) -> None:
     """Change how a sitting is taken. Raises NotThere, Refused."""
     asked = _checked(arrangement)
-    with db.practice(coach.practice_id) as conn:
-        known = sittings.one(conn, sitting_id)
+    with db.of(coach) as conn:
+        known = _near(conn, coach, sitting_id, now)
         sittings.describe(
             conn,
             sitting_id,
@@ -95,26 +98,38 @@ def arrange(db: Database, coach: Person, sitting_id: UUID, arrangement: Arrangem
 def send_link(db: Database, coach: Person, sitting_id: UUID, now: datetime) -> str:
     """A link by which the client takes this sitting alone; returns its token. An earlier link ends."""
     token = secrets.token_urlsafe(24)
-    with db.practice(coach.practice_id) as conn:
-        sitting = sittings.one(conn, sitting_id)
+    with db.of(coach) as conn:
+        sitting = _near(conn, coach, sitting_id, now)
         require(conn, clients.one(conn, sitting.client_id), PHOTOGRAPHS, now)
-        sittings.set_link(conn, sitting_id, token_hash(token), now + timedelta(days=LINK_DAYS))
+        sittings.set_link(conn, sitting_id, token_hash(token), by=coach.id, expires_at=now + timedelta(days=LINK_DAYS))
     return token
 
 
-def end_link(db: Database, coach: Person, sitting_id: UUID) -> None:
-    with db.practice(coach.practice_id) as conn:
-        sittings.one(conn, sitting_id)
-        sittings.set_link(conn, sitting_id, None, None)
+def end_link(db: Database, coach: Person, sitting_id: UUID, now: datetime) -> None:
+    with db.of(coach) as conn:
+        _near(conn, coach, sitting_id, now)
+        sittings.end_link(conn, sitting_id)
 
 
-def by_link(db: Database, token: str) -> tuple[Person, UUID]:
-    """Who comes by a link, as the client it was sent to, and the sitting it opens. Raises NotThere, Refused."""
+def _near(conn: Conn, person: Person, sitting_id: UUID, now: datetime) -> Sitting:
+    """A sitting of a client whose photographs are this person's business. Raises NotThere."""
+    sitting = sittings.one(conn, sitting_id)
+    come_near(conn, person, sitting.client_id, now)
+    return sitting
+
+
+def by_link(db: Database, token: str, now: datetime) -> tuple[Person, UUID]:
+    """Who comes by a link, as the client it was sent to, and the sitting it opens. A link ends when whoever made it may not
+    look any more. Raises NotThere, Refused."""
     with db.anyone() as conn:
         link = sittings.by_link(conn, token_hash(token))
     if link is None:
         raise NotThere("This link is not known, or it was taken back. Ask your coach for a new one.")
-    if link.expired:
+    with db.practice(link.practice_id, link.client_id) as conn:
+        maker = accounts.at_work(conn, link.made_by) if link.made_by else None
+        client = clients.one(conn, link.client_id)
+        stands = maker is not None and concerned(consents_of(conn, client, now), maker, client)
+    if link.expired or not stands:
         raise Refused(Why.LINK, "This link has run out. Ask your coach for a new one; the photographs sent so far are kept.")
     return Person(
         id=link.client_id,
@@ -147,8 +162,8 @@ class Taking:
 
 def taking(db: Database, person: Person, sitting_id: UUID, now: datetime) -> Taking:
     """Everything of one sitting that is being taken. Raises NotThere."""
-    with db.practice(person.practice_id, person.client_id) as conn:
-        sitting = sittings.one(conn, sitting_id)
+    with db.of(person) as conn:
+        sitting = _near(conn, person, sitting_id, now)
         client = clients.one(conn, sitting.client_id)
         consent = consent_of(conn, client, PHOTOGRAPHS, now)
         shots = photographs.of_client(conn, client.id)
@@ -209,8 +224,8 @@ def _require_ready(conn: Conn, person: Person, client: Client, sitting: Sitting,
 
 def hand_in(db: Database, person: Person, sitting_id: UUID, now: datetime) -> None:
     """The client says that all photographs are taken."""
-    with db.practice(person.practice_id, person.client_id) as conn:
-        sittings.one(conn, sitting_id)
+    with db.of(person) as conn:
+        _near(conn, person, sitting_id, now)
         sittings.hand_in(conn, sitting_id, now)
 
 
@@ -222,17 +237,17 @@ def take_piece(
         raise Refused(Why.BOUNDS, f"A photograph may have up to {MAX_BYTES // 2**20} MB. Save it smaller and try again.", "total")
     if len(data) > MAX_PIECE or starts_at < 0 or starts_at + len(data) > total:
         raise Refused(Why.CLASH, "This piece does not fit into its file. Send the file again.", "starts_at")
-    with db.practice(person.practice_id, person.client_id) as conn:
-        sitting = sittings.one(conn, sitting_id)
+    with db.of(person) as conn:
+        sitting = _near(conn, person, sitting_id, now)
         _require_ready(conn, person, clients.one(conn, sitting.client_id), sitting, now)
         photographs.add_piece(conn, person.practice_id, sitting.client_id, photograph_id=photograph_id, starts_at=starts_at, data=data)
         return photographs.received(conn, photograph_id)
 
 
-def received(db: Database, person: Person, sitting_id: UUID, photograph_id: UUID) -> int:
+def received(db: Database, person: Person, sitting_id: UUID, photograph_id: UUID, now: datetime) -> int:
     """How many bytes of a file are here, so that sending can go on where it stopped."""
-    with db.practice(person.practice_id, person.client_id) as conn:
-        sittings.one(conn, sitting_id)
+    with db.of(person) as conn:
+        _near(conn, person, sitting_id, now)
         return photographs.received(conn, photograph_id)
 
 
@@ -248,7 +263,8 @@ def finish_pieces(
     device_time: datetime | None,
 ) -> None:
     """Take the file in once all its pieces are here. Raises Refused when some are missing or the file cannot be used."""
-    with db.practice(person.practice_id, person.client_id) as conn:
+    with db.of(person) as conn:
+        _near(conn, person, sitting_id, now)
         if photographs.exists(conn, photograph_id):
             return
         here = photographs.received(conn, photograph_id)
@@ -277,11 +293,13 @@ def take_in(
     """
     if view is not None and view not in VIEWS:
         raise Refused(Why.NEEDED, "Choose a view of the protocol.", "view")
+    with db.of(person) as conn:
+        _near(conn, person, sitting_id, now)
     try:
         photo = read_photograph(data, name)
     except PhotographError as error:
         raise Refused(Why.UNREADABLE, str(error), "file") from error
-    with db.practice(person.practice_id, person.client_id) as conn:
+    with db.of(person) as conn:
         sitting = sittings.one(conn, sitting_id)
         client = clients.one(conn, sitting.client_id)
         _require_ready(conn, person, client, sitting, now)
@@ -320,19 +338,22 @@ def _when(in_file: datetime | None, device_time: datetime | None, client: Client
 
 def picture(db: Database, person: Person, photograph_id: UUID, now: datetime, *, small: bool) -> bytes:
     """A photograph's JPEG, for those who may see it. Raises NotThere, Refused."""
-    with db.practice(person.practice_id, person.client_id) as conn:
+    with db.of(person) as conn:
         client_id, data = photographs.picture(conn, photograph_id, small=small)
-        _must_see(conn, person, client_id, now)
+        look(conn, person, client_id, now)
         return data
 
 
-def _must_see(conn: Conn, person: Person, client_id: UUID, now: datetime) -> None:
-    client = clients.one(conn, client_id)
-    if not may_see(conn, person, client, now):
-        raise NotThere(f"{client.name}'s photographs are seen by the coach who took them on, unless the client agrees to a second one.")
+def ghost(db: Database, token: str, photograph_id: UUID, now: datetime) -> bytes:
+    """The earlier shot that is laid over the camera's picture, for a link: one of those that its sitting shows, and no other.
+    Raises NotThere, Refused."""
+    person, sitting_id = by_link(db, token, now)
+    if photograph_id not in taking(db, person, sitting_id, now).ghosts.values():
+        raise NotThere("There is no such photograph.")
+    return picture(db, person, photograph_id, now, small=False)
 
 
 def today_of(db: Database, person: Person, client_id: UUID, now: datetime) -> date:
     """The client's own day."""
-    with db.practice(person.practice_id, person.client_id) as conn:
+    with db.of(person) as conn:
         return practice_day(now, zone(clients.one(conn, client_id).time_zone))

@@ -3284,6 +3284,16 @@ export interface components {
             /** Status */
             status: string;
         };
+        /** CoachName */
+        CoachName: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+        };
         /** CoachRef */
         CoachRef: {
             /**
@@ -3383,10 +3393,18 @@ export interface components {
             /** Version */
             version: number;
             /**
-             * Second Coach
+             * Person
              * @default
              */
-            second_coach: string;
+            person: string;
+            /** Account */
+            account?: string | null;
+            /**
+             * How
+             * @default
+             * @enum {string}
+             */
+            how: "" | "in person" | "in writing" | "by telephone";
             /** Deletes */
             deletes?: number | null;
         };
@@ -3406,6 +3424,8 @@ export interface components {
             withdrawn: string;
             /** Names */
             names: string;
+            /** Names Colleague */
+            names_colleague: boolean;
         };
         /** ConsentView */
         ConsentView: {
@@ -3423,6 +3443,8 @@ export interface components {
             until: string | null;
             /** Person */
             person: string;
+            /** Account */
+            account: string | null;
         };
         /**
          * ConsentWord
@@ -3438,6 +3460,8 @@ export interface components {
              * @default
              */
             person: string;
+            /** Account */
+            account?: string | null;
         };
         /** Count */
         Count: {
@@ -4684,6 +4708,8 @@ export interface components {
             consents: components["schemas"]["ConsentView"][];
             /** Photographs */
             photographs: number;
+            /** Coaches */
+            coaches: components["schemas"]["CoachName"][];
             self_intake: components["schemas"]["LinkState"] | null;
             conclusions: components["schemas"]["ConclusionsView"];
         };
@@ -5306,6 +5332,8 @@ export interface components {
             consents: components["schemas"]["ConsentView"][];
             /** Photographs */
             photographs: number;
+            /** Coaches */
+            coaches: components["schemas"]["CoachName"][];
         };
         /** Named */
         Named: {
@@ -6580,6 +6608,8 @@ export interface components {
             tables: components["schemas"]["IntakeTablesView"];
             /** Urgent */
             urgent: string;
+            /** Coaches */
+            coaches: components["schemas"]["CoachName"][];
         };
         /** SessionItem */
         SessionItem: {

@@ -3,12 +3,12 @@
   import Dialog from '$lib/parts/Dialog.svelte'
   import Choice from './Choice.svelte'
 
-  type Body = { given: boolean; version: number; second_coach: string; deletes: number | null }
   /** One consent: its text, where it stands, and the choice. Deleting photographs asks for their number. */
   let {
     text,
     now,
     photographs,
+    coaches,
     choose,
     big = false,
     mine = false
@@ -16,14 +16,19 @@
     text: Schemas['ConsentTextView']
     now: Schemas['ConsentView']
     photographs: number
+    /** Whom the client can name as second coach. */
+    coaches: Schemas['CoachName'][]
     /** Resolves to why it was refused, or an empty text. */
-    choose: (choice: string, body: Body) => Promise<string>
+    choose: (choice: string, body: Schemas['ConsentChoice']) => Promise<string>
     big?: boolean
     /** Said to the client themselves. */
     mine?: boolean
   } = $props()
 
   let person = $state('')
+  // svelte-ignore state_referenced_locally
+  let account = $state(now.account ?? '')
+  let how = $state<Schemas['ConsentChoice']['how']>('')
   let problem = $state('')
   let confirming = $state(false)
   let typed = $state('')
@@ -50,7 +55,9 @@
     problem = await choose(text.id, {
       given,
       version: text.version,
-      second_coach: person || now.person,
+      person: person || now.person,
+      account: account || null,
+      how,
       deletes: confirmed
     })
     if (!problem) confirming = false
@@ -77,11 +84,30 @@
         stay
         choose={(v) => decide(v === 'yes')}
       />
-      {#if text.names}
+      {#if text.names_colleague}
+        {#if coaches.length}
+          <label class="grid gap-1 text-small"
+            >{mine ? 'Your' : 'Their'}
+            {text.names}<select
+              class="field {big ? 'min-h-press text-sub' : '!min-h-chip'}"
+              bind:value={account}
+            >
+              <option value="" disabled>choose</option>
+              {#each coaches as { id, name } (id)}<option value={id}>{name}</option>{/each}
+            </select></label
+          >
+          {#if !mine}
+            <label class="grid gap-1 text-small"
+              >They told me<select class="field !min-h-chip" bind:value={how}>
+                <option value="" disabled>how?</option>
+                {#each ['in person', 'in writing', 'by telephone'] as way (way)}<option>{way}</option>{/each}
+              </select></label
+            >
+          {/if}
+        {:else}<p class="text-small text-soft">There is no other coach here yet.</p>{/if}
+      {:else if text.names}
         <label class="grid gap-1 text-small"
-          >{text.names === 'guardian'
-            ? 'Name of the guardian'
-            : `${mine ? 'Your' : 'Their'} ${text.names}`}<input
+          >Name of the {text.names}<input
             class="field {big ? 'min-h-press text-sub' : '!min-h-chip'}"
             placeholder={now.person || 'name'}
             bind:value={person}

@@ -39,7 +39,7 @@
   {#each view?.texts ?? [] as text (text.id)}
     {@const now = view?.consents.find((c) => c.id === text.id)}
     {#if now && view}
-      <ConsentChoice {text} {now} photographs={view.photographs} {choose} big mine />
+      <ConsentChoice {text} {now} photographs={view.photographs} coaches={view.coaches} {choose} big mine />
     {/if}
   {:else}{#if !problem}<p class="mt-4 text-soft">Reading …</p>{/if}{/each}
 </main>

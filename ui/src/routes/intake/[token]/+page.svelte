@@ -135,7 +135,7 @@
         />
       {/each}
     {:else if step === 4}<Health {self} {tables} />
-    {:else if step === 5}<Agreements {self} {tables} />
+    {:else if step === 5}<Agreements {self} {tables} coaches={self.view?.coaches ?? []} />
     {:else}
       <p class="mt-2">
         Your coach reads this beside you before anything is planned. After sending it in, this link is closed.

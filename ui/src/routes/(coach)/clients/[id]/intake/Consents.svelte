@@ -1,15 +1,12 @@
 <script lang="ts">
-  import { api, ask } from '$lib/api/client'
+  import { api, ask, type Schemas } from '$lib/api/client'
   import type { Intake } from '$lib/intake/intake.svelte'
   import ConsentChoice from '$lib/intake/ConsentChoice.svelte'
 
   /** What the client agrees to, each apart; asked in their presence. They can change it on their own screen. */
   let { intake }: { intake: Intake } = $props()
 
-  const choose = (
-    choice: string,
-    body: { given: boolean; version: number; second_coach: string; deletes: number | null }
-  ) =>
+  const choose = (choice: string, body: Schemas['ConsentChoice']) =>
     intake.run(
       ask(
         api.PUT('/api/clients/{client_id}/consents/{choice}', {
@@ -28,7 +25,13 @@
   {#each intake.tables?.consents ?? [] as text (text.id)}
     {@const now = intake.view?.consents.find((c) => c.id === text.id)}
     {#if now}
-      <ConsentChoice {text} {now} photographs={intake.view?.photographs ?? 0} {choose} />
+      <ConsentChoice
+        {text}
+        {now}
+        photographs={intake.view?.photographs ?? 0}
+        coaches={intake.view?.coaches ?? []}
+        {choose}
+      />
     {/if}
   {/each}
 </section>
