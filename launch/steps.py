@@ -26,6 +26,8 @@ COMMANDS = {
     "serve": {"ui"},
     "worker": set(),
     "migrate": set(),
+    "practice": set(),
+    "coach": set(),
     "stop": set(),
 }
 """What each command needs beyond the Python environment."""

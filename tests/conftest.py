@@ -65,3 +65,15 @@ def db(cluster: Cluster, database_name: str) -> Iterator[Database]:
     database.open()
     yield database
     database.close()
+
+
+@pytest.fixture
+def plain_owner(cluster):
+    """A database whose owner is no superuser, as a careful installation has it; its name, and the owner's address."""
+    with psycopg.connect(cluster.url(OWNER, "postgres"), autocommit=True) as conn:
+        conn.execute(f"create role plain_owner login password '{cluster.password}'".encode())
+        conn.execute(b"create database owned owner plain_owner")
+    yield "owned", cluster.url("plain_owner", "owned")
+    with psycopg.connect(cluster.url(OWNER, "postgres"), autocommit=True) as conn:
+        conn.execute(b"drop database owned with (force)")
+        conn.execute(b"drop role plain_owner")

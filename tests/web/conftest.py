@@ -15,7 +15,7 @@ from dimbo.store.people import accounts, clients
 from dimbo.store.people.accounts import Person
 from dimbo.web.app import build_app
 from dimbo.work.intake import consenting
-from dimbo.work.people.signing_in import hash_password
+from dimbo.work.people.passwords import hash_password
 
 from ..answered import answer_all
 from ..midday import MIDDAY

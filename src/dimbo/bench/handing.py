@@ -22,7 +22,7 @@ from dimbo.core.exercises.dose_line import parse
 from dimbo.core.programs.program import Settings
 from dimbo.core.sessions.timeline import timeline
 from dimbo.store.database import Database
-from dimbo.store.people import accounts, clients
+from dimbo.store.people import accounts, clients, sign_ins
 from dimbo.store.people.accounts import Person
 from dimbo.store.practice import practice_logs
 from dimbo.store.practice.practice_logs import Log, LogLine
@@ -84,7 +84,7 @@ class _Phones:
         assigning.assign(self.db, self.coach, program, Wish(start=today - timedelta(days=30)), now)
         token = secrets.token_urlsafe(16)
         with self.db.anyone() as conn:
-            accounts.start_sign_in(conn, account, token_hash(token), now + timedelta(days=1))
+            sign_ins.start(conn, account, token_hash(token), now + timedelta(days=1), device="bench")
         with self.db.practice(practice_id, client_id) as conn:
             at = standing(conn, practice_id, clients.one(conn, client_id), now)
             planned = list(parts_on(conn, at, today - timedelta(days=29), last=today - timedelta(days=1)).items())[-LOGS:]

@@ -27,7 +27,7 @@ from dimbo.work import exercises
 from dimbo.work.intake import consenting, entering, looking, self_filling
 from dimbo.work.intake.consenting import Word
 from dimbo.work.intake.entering import Entry
-from dimbo.work.people import signing_in
+from dimbo.work.people import passwords
 from dimbo.work.plans import assigning, pausing
 from dimbo.work.plans.assigning import Wish
 from dimbo.work.practice import answering
@@ -65,7 +65,7 @@ def ensure_demo(app_url: str, owner_url: str, say: Callable[[str], None]) -> Non
 class _Scenario:
     def __init__(self, db: Database, practice_id: UUID, now: datetime, say: Callable[[str], None]) -> None:
         self.db, self.practice_id, self.now, self.say = db, practice_id, now, say
-        self.password_hash = signing_in.hash_password(PASSWORD)
+        self.password_hash = passwords.hash_password(PASSWORD)
 
     def make(self) -> None:
         standings = ["owner", *(["coach"] * len(COACHES))]

@@ -13,6 +13,7 @@ from types import FrameType
 
 from dimbo.store.database import unbound_role
 
+from . import people
 from .cluster import OWNER, ClusterError
 from .settings import Settings
 from .supervise import CannotStart, Supervisor, claim, stop_running
@@ -89,7 +90,15 @@ def serve(settings: Settings) -> int:
     app = build_app(settings)
     gc.collect()
     gc.freeze()  # what is loaded once need not be looked at again by every collection
-    uvicorn.run(app, host=settings.host, port=settings.port, log_level="warning", server_header=False)
+    uvicorn.run(
+        app,
+        host=settings.host,
+        port=settings.port,
+        log_level="warning",
+        server_header=False,
+        proxy_headers=bool(settings.trusted_proxies),
+        forwarded_allow_ips=settings.trusted_proxies or None,
+    )
     return 0
 
 
@@ -98,6 +107,7 @@ def main(arguments: list[str] | None = None) -> int:
     commands = parser.add_subparsers(dest="command", required=True)
     for name in ("serve", "worker", "migrate", "stop"):
         commands.add_parser(name)
+    people.add_commands(commands)
     for name in ("demo", "dev"):
         run = commands.add_parser(name)
         run.add_argument("--port", type=int, default=8420)
@@ -126,6 +136,8 @@ def main(arguments: list[str] | None = None) -> int:
                 done = migrate(_configured(settings, owner=True), lambda name: _say(f"applying {name}"))
                 _say(f"{len(done)} applied" if done else "nothing to do")
                 return 0
+            case "practice" | "coach":
+                return people.run(options, _configured(settings, owner=True), settings.address)
             case "stop":
                 _say("stopped" if stop_running() else "no demo runs here")
                 return 0

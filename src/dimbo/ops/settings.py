@@ -20,6 +20,21 @@ class Settings(BaseSettings):
     host: str = "127.0.0.1"
     port: int = 8420
     ui_folder: Path = ROOT / "ui/build"
-    secure_cookie: bool = Field(default=False, description="set to true behind https")
+    base_url: str = Field(default="", description="the address that people open, such as https://practice.example; links begin with it")
+    secure_cookie: bool | None = Field(default=None, description="only over https; by default whenever the address is no loopback")
+    trusted_proxies: str = Field(default="", description="network addresses of proxies whose forwarded address is believed, with commas")
     stand_in_camera: bool = Field(default=False, description="offer the stand-in camera instead of a real one")
-    session_days: int = 30
+    session_days: int = Field(default=30, ge=1, le=400, description="how long a sign-in lasts at most")
+    session_idle_days: int = Field(default=14, ge=1, le=400, description="how long a sign-in lasts that is not used")
+
+    @property
+    def secure(self) -> bool:
+        """Whether people come by https: as told, or by the address that they open, or because the server is open to others."""
+        if self.secure_cookie is not None:
+            return self.secure_cookie
+        return self.base_url.startswith("https://") or (not self.base_url and self.host not in ("127.0.0.1", "::1", "localhost"))
+
+    @property
+    def address(self) -> str:
+        """What links begin with."""
+        return (self.base_url or f"http://{self.host}:{self.port}").rstrip("/")

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import base64
+import hashlib
+import re
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
@@ -20,6 +23,7 @@ from dimbo.work.shared.errors import Refused, Why
 
 from .context import SAFE, Context
 from .routes import (
+    account,
     client_import,
     desk,
     exercises,
@@ -35,6 +39,7 @@ from .routes import (
     review,
     safety_settings,
     sittings,
+    staff,
 )
 from .schemas import Problem
 
@@ -42,16 +47,38 @@ log = structlog.get_logger()
 OWN_HEADER = "x-dimbo"
 """Pages of other origins cannot send this header without asking first, and they are never allowed."""
 
-_CONTENT_POLICY = (
-    "default-src 'self'; img-src 'self' blob: data:; style-src 'self' 'unsafe-inline'; script-src 'self' "
-    "'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
-)
+_INLINE = re.compile(rb"<script>(.*?)</script>", re.DOTALL)
 
-_HEADERS = (
-    ("x-content-type-options", "nosniff"),
-    ("referrer-policy", "same-origin"),
-    ("content-security-policy", _CONTENT_POLICY),
-)
+
+def _content_policy(folder: Path) -> str:
+    """What pages may load: their own files, and of scripts within the page only those of the built interface, by their hash."""
+    index = folder / "index.html"
+    inline = _INLINE.findall(index.read_bytes()) if index.exists() else []
+    hashes = [f"'sha256-{base64.b64encode(hashlib.sha256(text).digest()).decode()}'" for text in inline]
+    return "; ".join(
+        (
+            "default-src 'self'",
+            "img-src 'self' blob: data:",
+            "style-src 'self' 'unsafe-inline'",
+            " ".join(("script-src 'self'", *hashes)),
+            "frame-ancestors 'none'",
+            "base-uri 'none'",
+            "form-action 'self'",
+        )
+    )
+
+
+def _headers(settings: Settings) -> tuple[tuple[str, str], ...]:
+    """What every answer carries."""
+    secure = (("strict-transport-security", "max-age=31536000; includeSubDomains"),) if settings.secure else ()
+    return (
+        ("x-content-type-options", "nosniff"),
+        ("referrer-policy", "same-origin"),
+        ("content-security-policy", _content_policy(settings.ui_folder)),
+        ("permissions-policy", "camera=(self), screen-wake-lock=(self), microphone=(), geolocation=(), payment=(), usb=()"),
+        ("cross-origin-opener-policy", "same-origin"),
+        *secure,
+    )
 
 
 def _problem(status: int, message: str, code: str, field: str | None = None) -> JSONResponse:
@@ -112,8 +139,8 @@ class _Guard:
     Plain ASGI: the framework's own kind of middleware costs more than most pages here.
     """
 
-    def __init__(self, app: ASGIApp) -> None:
-        self.app = app
+    def __init__(self, app: ASGIApp, headers: tuple[tuple[str, str], ...]) -> None:
+        self.app, self.headers = app, headers
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
@@ -124,7 +151,7 @@ class _Guard:
         async def with_headers(message: Message) -> None:
             if message["type"] == "http.response.start":
                 headers = MutableHeaders(scope=message)
-                for name, value in _HEADERS:
+                for name, value in self.headers:
                     headers.setdefault(name, value)
                 if api:
                     headers.setdefault("cache-control", "no-store")
@@ -176,8 +203,9 @@ def build_app(settings: Settings) -> FastAPI:
     app = FastAPI(title="Dimbo", version="1", lifespan=life, docs_url=None, redoc_url=None, openapi_url=None, responses=refusals)
     app.state.context = Context(db, settings)
     _handlers(app)
-    app.add_middleware(_Guard)
+    app.add_middleware(_Guard, headers=_headers(settings))
     for place in (
+        account,
         client_import,
         desk,
         exercises,
@@ -193,6 +221,7 @@ def build_app(settings: Settings) -> FastAPI:
         review,
         safety_settings,
         sittings,
+        staff,
     ):
         app.include_router(place.router)
 

@@ -9,8 +9,7 @@ from uuid import UUID
 
 from dimbo.store import removed
 from dimbo.store.database import Conn, Database
-from dimbo.store.messages import messages
-from dimbo.store.people import clients
+from dimbo.store.people import clients, practices
 from dimbo.store.people.accounts import Person
 from dimbo.store.plans import assignments
 from dimbo.store.programs import programs, templates
@@ -85,9 +84,9 @@ def still(db: Database, coach: Person, kind: Kind, client_id: UUID | None, now: 
 def forget(db: Database, now: datetime) -> int:
     """Delete for good, in all practices, what was removed 30 days ago and longer; returns how many there were."""
     with db.anyone() as conn:
-        practices = messages.practice_ids(conn)
+        ids = practices.ids(conn)
     gone = 0
-    for practice_id in practices:
+    for practice_id in ids:
         with db.practice(practice_id) as conn:
             gone += removed.forget(conn, now - KEPT)
     return gone

@@ -70,9 +70,9 @@ def unread_counts(conn: Conn) -> dict[UUID, int]:
 
 @dataclass(frozen=True, kw_only=True)
 class Letter:
-    """Something for the messenger; ``key`` makes it go out once."""
+    """Something for the messenger; ``key`` makes it go out once. Letters about an account are of no client."""
 
-    client_id: UUID
+    client_id: UUID | None
     to_coach: bool
     address: str
     kind: str
@@ -90,7 +90,7 @@ class Posted:
     """A letter in the outbox."""
 
     id: UUID
-    client_id: UUID
+    client_id: UUID | None
     to_coach: bool
     address: str
     kind: str
@@ -122,6 +122,11 @@ def post(conn: Conn, practice_id: UUID, letter: Letter) -> bool:
     return conn.execute(_POST, columns_of(letter) | {"practice_id": practice_id, "next_try_at": letter.due_at}).rowcount == 1
 
 
+def post_new(conn: Conn, practice_id: UUID, letter: Letter) -> None:
+    """Put a letter with a key of its own into the outbox, also one that whoever posts it may not read."""
+    add(conn, "outbox", columns_of(letter) | {"practice_id": practice_id, "next_try_at": letter.due_at})
+
+
 CLAIM = Statement(
     Posted,
     f"""
@@ -143,22 +148,26 @@ def claim_due(conn: Conn, now: datetime, *, back_at: datetime, most: int = 50) -
 
 
 def tried(conn: Conn, letter_id: UUID, state: str, problem: str, next_try_at: datetime, delivered_at: datetime | None) -> None:
-    """What became of a try."""
+    """What became of a try. The text of a letter about an account opens that account, so it goes once it is carried or given up."""
     conn.execute(
-        "update outbox set state = %s, problem = %s, tries = tries + 1, next_try_at = %s, delivered_at = %s where id = %s",
-        (state, problem, next_try_at, delivered_at, letter_id),
+        """
+        update outbox
+        set state = %(state)s, problem = %(problem)s, tries = tries + 1, next_try_at = %(again)s, delivered_at = %(delivered)s,
+            body = case when kind = 'account' and %(state)s <> 'waiting' then '' else body end
+        where id = %(id)s""",
+        {"state": state, "problem": problem, "again": next_try_at, "delivered": delivered_at, "id": letter_id},
     )
 
 
 def outbox(conn: Conn, client_id: UUID | None, to_coach: bool | None = None, most: int = 60) -> list[Posted]:
-    """Letters of one client or of all, the newest first."""
+    """Letters of one client or of all, the newest first, but those about accounts: they are between an account and its owner."""
     return many(
         conn,
         Posted,
         f"""
         select {_POSTED}
         from outbox
-        where (%(c)s::uuid is null or client_id = %(c)s) and (%(t)s::boolean is null or to_coach = %(t)s)
+        where kind <> 'account' and (%(c)s::uuid is null or client_id = %(c)s) and (%(t)s::boolean is null or to_coach = %(t)s)
         order by made_at desc
         limit %(m)s""",
         {"c": client_id, "t": to_coach, "m": most},
@@ -250,7 +259,3 @@ class Addresses:
 
 def addresses_of(conn: Conn, client_id: UUID) -> Addresses:
     return one_or_none(conn, Addresses, "select * from addresses_of(%s)", (client_id,)) or Addresses("", coach_email="", coach_name="")
-
-
-def practice_ids(conn: Conn) -> list[UUID]:
-    return [r[0] for r in conn.execute("select practice_ids()").fetchall()]

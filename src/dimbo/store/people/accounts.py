@@ -1,4 +1,4 @@
-"""Accounts, sign-ins and invitations."""
+"""Accounts, and the invitations of clients."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from uuid import UUID
 
 from psycopg.errors import UniqueViolation
 
-from dimbo.store.database import Conflict, Conn, add, new_id, one_or_none
+from dimbo.store.database import Conflict, Conn, NotThere, add, add_all, many, new_id, one_or_none
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -35,7 +35,11 @@ class Credentials:
     role: str
     client_id: UUID | None
     name: str
+    email: str
     password_hash: str
+    totp_secret: str | None
+    totp_since: datetime | None
+    totp_step: int | None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -84,34 +88,6 @@ def create(
         raise Conflict("This e-mail address already has an account. Sign in with it.") from error
 
 
-def start_sign_in(conn: Conn, account_id: UUID, token_hash: bytes, expires_at: datetime) -> None:
-    conn.execute("delete from sign_ins where expires_at < now()")
-    conn.execute("insert into sign_ins (token_hash, account_id, expires_at) values (%s, %s, %s)", (token_hash, account_id, expires_at))
-
-
-def end_sign_in(conn: Conn, token_hash: bytes) -> None:
-    conn.execute("delete from sign_ins where token_hash = %s", (token_hash,))
-
-
-def person(conn: Conn, token_hash: bytes) -> Person | None:
-    """Whom a sign-in token belongs to, while it lasts."""
-    return one_or_none(conn, Person, "select * from account_by_token(%s)", (token_hash,))
-
-
-def failures(conn: Conn, key: str, since: datetime) -> int:
-    row = conn.execute("select count(*) from failed_sign_ins where key = %s and at > %s", (key, since)).fetchone()
-    return int(row[0]) if row else 0
-
-
-def note_failure(conn: Conn, keys: list[str]) -> None:
-    conn.execute("delete from failed_sign_ins where at < now() - interval '1 day'")
-    conn.execute("insert into failed_sign_ins (key) select unnest(%s::text[])", (keys,))
-
-
-def forget_failures(conn: Conn, key: str) -> None:
-    conn.execute("delete from failed_sign_ins where key = %s", (key,))
-
-
 def invite(conn: Conn, practice_id: UUID, client_id: UUID, email: str, token_hash: bytes, expires_at: datetime) -> None:
     """A new invitation; earlier unused ones of this client end."""
     conn.execute("delete from invitations where client_id = %s and used_at is null", (client_id,))
@@ -123,6 +99,114 @@ def invite(conn: Conn, practice_id: UUID, client_id: UUID, email: str, token_has
 
 def invitation(conn: Conn, token_hash: bytes) -> Invitation | None:
     return one_or_none(conn, Invitation, "select * from invitation_by_token(%s)", (token_hash,))
+
+
+@dataclass(frozen=True, kw_only=True)
+class Account:
+    """An account as its owner and the people page know it."""
+
+    id: UUID
+    role: str
+    standing: str
+    name: str
+    email: str
+    time_zone: str | None
+    sees_all: bool
+    sees: list[UUID]
+    """Whose clients are seen besides the own ones, where not all are."""
+    clients: int
+    """How many clients this person has taken on."""
+    disabled_at: datetime | None
+    totp_since: datetime | None
+    seen_at: datetime | None
+    """When somebody last used the account; within five minutes."""
+
+
+_ACCOUNT = """
+    select a.id, a.role, a.standing, a.name, a.email, a.time_zone, a.sees_all, a.disabled_at, a.totp_since,
+        array(select s.coach_id from account_sees s where s.account_id = a.id order by s.coach_id) as sees,
+        (select count(*)::int from clients c where c.coach_id = a.id) as clients,
+        (select max(i.seen_at) from sign_ins i where i.account_id = a.id) as seen_at
+    from accounts a"""
+
+
+def one(conn: Conn, account_id: UUID) -> Account:
+    """Raises NotThere."""
+    found = one_or_none(conn, Account, f"{_ACCOUNT} where a.id = %s", (account_id,))
+    if found is None:
+        raise NotThere("There is no such account.")
+    return found
+
+
+def staff(conn: Conn) -> list[Account]:
+    """Everybody who works or has worked in the practice, the longest first."""
+    return many(conn, Account, f"{_ACCOUNT} where a.role = 'coach' order by a.disabled_at nulls first, a.created_at, a.id")
+
+
+def secrets_of(conn: Conn, account_id: UUID) -> Credentials:
+    """What an account signs in with. Raises NotThere."""
+    found = one_or_none(
+        conn,
+        Credentials,
+        """
+        select id, practice_id, role, client_id, name, email, password_hash, totp_secret, totp_since, totp_step
+        from accounts
+        where id = %s""",
+        (account_id,),
+    )
+    if found is None:
+        raise NotThere("There is no such account.")
+    return found
+
+
+CHANGEABLE = frozenset(
+    ("name", "email", "password_hash", "time_zone", "standing", "sees_all", "disabled_at", "totp_secret", "totp_since", "totp_step")
+)
+
+
+def change(conn: Conn, account_id: UUID, **values: object) -> None:
+    """Change columns of ``CHANGEABLE``. Raises Conflict when the e-mail belongs to another account, NotThere."""
+    assert values and set(values) <= CHANGEABLE
+    named = ", ".join(f"{column} = %({column})s" for column in values)
+    try:
+        done = conn.execute(f"update accounts set {named} where id = %(id)s".encode(), values | {"id": account_id})
+    except UniqueViolation as error:
+        raise Conflict("This e-mail address already has an account.") from error
+    if done.rowcount == 0:
+        raise NotThere("There is no such account.")
+
+
+def see_clients_of(conn: Conn, practice_id: UUID, account_id: UUID, coaches: list[UUID]) -> None:
+    """Whose clients an account sees besides its own."""
+    conn.execute("delete from account_sees where account_id = %s", (account_id,))
+    add_all(conn, "account_sees", [{"practice_id": practice_id, "account_id": account_id, "coach_id": c} for c in coaches])
+
+
+def take_step(conn: Conn, account_id: UUID, step: int) -> bool:
+    """Note that the code of a step of time was taken; False when it, or a later one, was taken before."""
+    done = conn.execute(
+        "update accounts set totp_step = %(step)s where id = %(id)s and (totp_step is null or totp_step < %(step)s)",
+        {"step": step, "id": account_id},
+    )
+    return done.rowcount == 1
+
+
+def set_recovery_codes(conn: Conn, practice_id: UUID, account_id: UUID, hashes: list[bytes]) -> None:
+    """New recovery codes; earlier ones end."""
+    conn.execute("delete from recovery_codes where account_id = %s", (account_id,))
+    add_all(conn, "recovery_codes", [{"practice_id": practice_id, "account_id": account_id, "code_hash": h} for h in hashes])
+
+
+def use_recovery_code(conn: Conn, account_id: UUID, code_hash: bytes) -> bool:
+    done = conn.execute(
+        "update recovery_codes set used_at = now() where account_id = %s and code_hash = %s and used_at is null", (account_id, code_hash)
+    )
+    return done.rowcount == 1
+
+
+def recovery_codes_left(conn: Conn, account_id: UUID) -> int:
+    row = conn.execute("select count(*)::int from recovery_codes where account_id = %s and used_at is null", (account_id,)).fetchone()
+    return int(row[0]) if row else 0
 
 
 def coaches(conn: Conn) -> dict[UUID, str]:

@@ -221,3 +221,12 @@ def set_own_ways(conn: Conn, client_id: UUID, approach: str | None, pace_s: floa
     """A client's own approach and count pace; None follows the practice. Raises NotThere."""
     if conn.execute("update clients set approach = %s, pace_s = %s where id = %s", (approach, pace_s, client_id)).rowcount == 0:
         raise NotThere("There is no such client.")
+
+
+def hand_over(conn: Conn, to: UUID, *, from_: UUID | None = None, client_id: UUID | None = None) -> int:
+    """Give one client, or all whom somebody has taken on, to another coach; returns how many changed hands."""
+    done = conn.execute(
+        "update clients set coach_id = %(to)s where (id = %(client)s or coach_id = %(from)s) and coach_id is distinct from %(to)s",
+        {"to": to, "client": client_id, "from": from_},
+    )
+    return done.rowcount

@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, File, Form, UploadFile
 
 from dimbo.core.intake.import_table import MOST_BYTES
-from dimbo.web.context import Coach, Ctx
+from dimbo.web.context import Ctx, Senior
 from dimbo.web.schemas import intake as s
 from dimbo.web.views import intake as views
 from dimbo.work.intake import client_import
@@ -23,7 +23,7 @@ def _columns(text: str) -> list[str] | None:
 
 @router.post("/preview", operation_id="previewImport")
 def preview(
-    file: Annotated[UploadFile, File()], time_zone: Annotated[str, Form()], coach: Coach, ctx: Ctx, columns: Annotated[str, Form()] = ""
+    file: Annotated[UploadFile, File()], time_zone: Annotated[str, Form()], coach: Senior, ctx: Ctx, columns: Annotated[str, Form()] = ""
 ) -> s.ImportPreview:
     """What an import would do; nothing is stored."""
     found = client_import.plan(ctx.db, coach, file.file.read(MOST_BYTES + 1), _columns(columns), time_zone=time_zone, now=ctx.now)
@@ -36,7 +36,7 @@ def carry_out(
     time_zone: Annotated[str, Form()],
     columns: Annotated[str, Form()],
     expected: Annotated[int, Form(ge=0)],
-    coach: Coach,
+    coach: Senior,
     ctx: Ctx,
 ) -> s.ImportPreview:
     matched = _columns(columns)

@@ -10,7 +10,7 @@ from dimbo.core.exercises.approach import APPROACHES
 from dimbo.core.exercises.card import MARK_WORDS
 from dimbo.store.database import NotThere
 from dimbo.web import schemas as s
-from dimbo.web.context import Coach, Ctx
+from dimbo.web.context import Coach, Ctx, Senior
 from dimbo.web.views import programs as views
 from dimbo.work import exercises
 from dimbo.work.programs import writing
@@ -49,15 +49,15 @@ def written(exercise_id: str, coach: Coach, ctx: Ctx) -> s.WrittenView:
 
 
 @router.post("/exercises", operation_id="createExercise", status_code=201)
-def create(body: s.WrittenRequest, coach: Coach, ctx: Ctx) -> s.CreatedExercise:
+def create(body: s.WrittenRequest, coach: Senior, ctx: Ctx) -> s.CreatedExercise:
     return s.CreatedExercise(id=exercises.create(ctx.db, coach, body.family, body.entry))
 
 
 @router.put("/exercises/{exercise_id}", operation_id="saveExercise")
-def save(exercise_id: str, body: s.WrittenRequest, coach: Coach, ctx: Ctx) -> s.Saved:
+def save(exercise_id: str, body: s.WrittenRequest, coach: Senior, ctx: Ctx) -> s.Saved:
     return s.Saved(version=exercises.save(ctx.db, coach, exercise_id, body.base_version, family=body.family, document=body.entry))
 
 
 @router.post("/exercises/{exercise_id}/retire", operation_id="retireExercise", status_code=204)
-def retire(exercise_id: str, body: s.RetireRequest, coach: Coach, ctx: Ctx) -> None:
+def retire(exercise_id: str, body: s.RetireRequest, coach: Senior, ctx: Ctx) -> None:
     exercises.retire(ctx.db, coach, exercise_id, body.retired)

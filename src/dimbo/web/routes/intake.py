@@ -7,7 +7,7 @@ from uuid import UUID
 from fastapi import APIRouter, Response
 
 from dimbo.catalogue import shipped_catalogue
-from dimbo.web.context import Client, Coach, Ctx, plain
+from dimbo.web.context import Client, Coach, Ctx, Senior, plain
 from dimbo.web.schemas import intake as s
 from dimbo.web.views import intake as views
 from dimbo.work.intake import consenting, reasoning_texts, self_filling
@@ -153,10 +153,10 @@ def reasoning(coach: Coach, ctx: Ctx) -> list[s.ReasoningEntryView]:
 
 
 @router.put("/reasoning/{concern}", operation_id="saveReasoning", status_code=204)
-def save_reasoning(concern: str, body: s.ReasoningIn, coach: Coach, ctx: Ctx) -> None:
+def save_reasoning(concern: str, body: s.ReasoningIn, coach: Senior, ctx: Ctx) -> None:
     reasoning_texts.save(ctx.db, coach, concern, body.document)
 
 
 @router.delete("/reasoning/{concern}", operation_id="restoreReasoning", status_code=204)
-def restore_reasoning(concern: str, coach: Coach, ctx: Ctx) -> None:
+def restore_reasoning(concern: str, coach: Senior, ctx: Ctx) -> None:
     reasoning_texts.restore(ctx.db, coach, concern)

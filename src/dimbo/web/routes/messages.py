@@ -9,7 +9,7 @@ from fastapi import APIRouter, Response
 
 from dimbo.core.calendar.reminder_times import DEFAULT_TEXT, PLACES
 from dimbo.store.people.accounts import Person
-from dimbo.web.context import Client, Coach, Context, Ctx, Noting
+from dimbo.web.context import Client, Coach, Context, Ctx, Noting, Senior
 from dimbo.web.schemas import messages as s
 from dimbo.work.messages import feed, messaging
 from dimbo.work.messages.messaging import Said
@@ -81,7 +81,7 @@ def practice_reminding(coach: Coach, ctx: Ctx) -> s.RemindingView:
 
 
 @router.put("/api/reminding", operation_id="setReminding", status_code=204)
-def set_reminding(body: s.RemindingRequest, coach: Coach, ctx: Ctx) -> None:
+def set_reminding(body: s.RemindingRequest, coach: Senior, ctx: Ctx) -> None:
     reminding.set_practice(ctx.db, coach, body.quiet.first, quiet_last=body.quiet.last, text=body.text)
 
 

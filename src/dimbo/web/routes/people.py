@@ -4,48 +4,31 @@ from __future__ import annotations
 
 from uuid import UUID
 
-from fastapi import APIRouter, Request, Response
+from fastapi import APIRouter, Response
 
 from dimbo.core.calendar.schedule import practice_day, zone
 from dimbo.store.people import clients
 from dimbo.web import schemas as s
-from dimbo.web.context import COOKIE, Coach, Context, Ctx, SignedIn, plain
+from dimbo.web.context import SIGN_IN, Coach, Ctx, From, Senior, SignedIn, Token, keep, plain
 from dimbo.web.views import course as views
 from dimbo.web.views import desk as desk_views
-from dimbo.work.people import signing_in
+from dimbo.work.people import inviting, signing_in
 from dimbo.work.review import client_list, course
 from dimbo.work.shared.errors import Refused, Why
 
 router = APIRouter(prefix="/api")
 
 
-def _keep(response: Response, ctx: Context, token: str) -> None:
-    response.set_cookie(
-        COOKIE,
-        token,
-        max_age=ctx.settings.session_days * 86400,
-        httponly=True,
-        samesite="strict",
-        secure=ctx.settings.secure_cookie,
-        path="/",
-    )
-
-
 @router.post("/sign-in", operation_id="signIn", status_code=204)
-def sign_in(body: s.SignInRequest, request: Request, response: Response, ctx: Ctx) -> None:
-    address = request.client.host if request.client else "unknown"
-    _keep(
-        response,
-        ctx,
-        signing_in.sign_in(ctx.db, body.email, password=body.password, address=address, now=ctx.now, days=ctx.settings.session_days),
-    )
+def sign_in(body: s.SignInRequest, response: Response, ctx: Ctx, place: From) -> None:
+    keep(response, ctx, signing_in.sign_in(ctx.db, body.email, body.password, place, now=ctx.now, lasts=ctx.lasting, code=body.code))
 
 
 @router.post("/sign-out", operation_id="signOut", status_code=204)
-def sign_out(request: Request, response: Response, ctx: Ctx) -> None:
-    if token := request.cookies.get(COOKIE):
+def sign_out(response: Response, ctx: Ctx, token: Token) -> None:
+    if token:
         signing_in.sign_out(ctx.db, token)
-    response.delete_cookie(COOKIE, path="/")
+    response.delete_cookie(ctx.cookie(SIGN_IN), path="/", secure=ctx.settings.secure, httponly=True, samesite="strict")
 
 
 @router.get("/me", operation_id="me")
@@ -56,18 +39,19 @@ def me(person: SignedIn, ctx: Ctx) -> s.Me:
         name=person.name,
         practice_name=person.practice_name,
         client_id=person.client_id,
+        standing=person.standing,
         stand_in_camera=ctx.settings.stand_in_camera,
     )
 
 
 @router.get("/invitations/{token}", operation_id="invitation")
 def invitation(token: str, ctx: Ctx) -> s.InvitationView:
-    return s.InvitationView.model_validate(signing_in.invitation(ctx.db, token))
+    return s.InvitationView.model_validate(inviting.invitation(ctx.db, token))
 
 
 @router.post("/invitations/{token}", operation_id="acceptInvitation", status_code=204)
-def accept_invitation(token: str, body: s.PasswordRequest, response: Response, ctx: Ctx) -> None:
-    _keep(response, ctx, signing_in.accept_invitation(ctx.db, token, password=body.password, days=ctx.settings.session_days))
+def accept_invitation(token: str, body: s.PasswordRequest, response: Response, ctx: Ctx, place: From) -> None:
+    keep(response, ctx, inviting.accept_invitation(ctx.db, token, body.password, place, now=ctx.now, lasts=ctx.lasting))
 
 
 @router.get("/clients", operation_id="clients")
@@ -82,7 +66,7 @@ def client_names(coach: Coach, ctx: Ctx) -> list[s.ClientName]:
 
 
 @router.post("/clients", operation_id="createClient", status_code=201)
-def create_client(body: s.NewClient, coach: Coach, ctx: Ctx) -> s.Created:
+def create_client(body: s.NewClient, coach: Senior, ctx: Ctx) -> s.Created:
     try:
         practice_day(ctx.now, zone(body.time_zone))
     except ValueError as error:
@@ -112,5 +96,5 @@ def client_page(client_id: UUID, coach: Coach, ctx: Ctx) -> Response:
 
 @router.post("/clients/{client_id}/invitation", operation_id="invite", status_code=201)
 def invite(client_id: UUID, body: s.InviteRequest, coach: Coach, ctx: Ctx) -> s.InviteLink:
-    token = signing_in.invite_client(ctx.db, coach, client_id, body.email, ctx.now)
-    return s.InviteLink(path=f"/invite/{token}", days=signing_in.INVITATION_DAYS)
+    token = inviting.invite_client(ctx.db, coach, client_id, body.email, ctx.now)
+    return s.InviteLink(path=f"/invite/{token}", days=inviting.INVITATION_DAYS)

@@ -16,7 +16,7 @@ from dimbo.core.exercises.approach import APPROACHES, Approach
 from dimbo.core.programs.program import LIMITS, Settings
 from dimbo.store.people.clients import Ways
 from dimbo.web import schemas as s
-from dimbo.web.context import Coach, Ctx
+from dimbo.web.context import Coach, Ctx, Senior
 from dimbo.web.views import programs as views
 from dimbo.work.programs import exchange, hand_out, practice_settings, templates
 from dimbo.work.shared.errors import Refused, Why
@@ -132,7 +132,7 @@ def preview_ways(body: s.WaysRequest, coach: Coach, ctx: Ctx) -> s.WaysEffect:
 
 
 @router.put("/settings/ways", operation_id="saveWays", status_code=204)
-def save_ways(body: s.WaysRequest, coach: Coach, ctx: Ctx) -> None:
+def save_ways(body: s.WaysRequest, coach: Senior, ctx: Ctx) -> None:
     practice_settings.save(ctx.db, coach, _wanted(body))
 
 

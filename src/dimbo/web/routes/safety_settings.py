@@ -6,7 +6,7 @@ from fastapi import APIRouter
 
 from dimbo.core.safety.starting_values import STARTING_VALUES
 from dimbo.store.programs.confirmed_values import Confirmation
-from dimbo.web.context import Coach, Ctx
+from dimbo.web.context import Coach, Ctx, Senior
 from dimbo.web.schemas import safety_settings as s
 from dimbo.work.programs import safety_settings
 
@@ -33,12 +33,12 @@ def safety(coach: Coach, ctx: Ctx) -> s.CareView:
 
 
 @router.put("/number", operation_id="setEmergencyNumber", status_code=204)
-def number(body: s.NumberRequest, coach: Coach, ctx: Ctx) -> None:
+def number(body: s.NumberRequest, coach: Senior, ctx: Ctx) -> None:
     safety_settings.set_number(ctx.db, coach, body.emergency_number)
 
 
 @router.post("/values/{value}", operation_id="confirmStartingValue", status_code=204)
-def confirm(value: str, body: s.ConfirmRequest, coach: Coach, ctx: Ctx) -> None:
+def confirm(value: str, body: s.ConfirmRequest, coach: Senior, ctx: Ctx) -> None:
     safety_settings.confirm(
         ctx.db, coach, body.id, Confirmation(value, by_name=body.by_name, role=body.role, confirmed_on=body.confirmed_on), ctx.now
     )

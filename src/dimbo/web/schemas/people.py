@@ -14,6 +14,8 @@ from .wire import Wire
 class SignInRequest(Wire):
     email: Annotated[str, Field(max_length=200)]
     password: Annotated[str, Field(max_length=200)]
+    code: Annotated[str, Field(max_length=40)] = ""
+    """Of the second factor, where the account asks for one: the device's, or a recovery code."""
 
 
 class Me(Wire):
@@ -22,6 +24,7 @@ class Me(Wire):
     name: str
     practice_name: str
     client_id: UUID | None
+    standing: Literal["owner", "coach", "assistant", "client"]
     stand_in_camera: bool = False
 
 

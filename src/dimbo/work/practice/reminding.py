@@ -15,7 +15,7 @@ from dimbo.store.database import Conn, Database
 from dimbo.store.messages import messages, reminders
 from dimbo.store.messages.messages import Letter, Posted, Reminding, Wishes
 from dimbo.store.messages.reminders import SessionNear
-from dimbo.store.people import clients
+from dimbo.store.people import clients, practices
 from dimbo.store.people.accounts import Person
 from dimbo.store.plans import assignments
 from dimbo.store.practice import practice_logs
@@ -120,7 +120,7 @@ def carry(db: Database, practice_id: UUID, messenger: Messenger, now: datetime) 
 def _needless(conn: Conn, letter: Posted) -> bool:
     """Whether a reminder's session was practised meanwhile."""
     day, part = letter.session_day, letter.session_part
-    if day is None or part is None:
+    if day is None or part is None or letter.client_id is None:
         return False
     return any(practice_logs.of_session(conn, a.id, day, part) for a in assignments.running_of(conn, letter.client_id))
 
@@ -128,9 +128,9 @@ def _needless(conn: Conn, letter: Posted) -> bool:
 def work_off(db: Database, messenger: Messenger, now: datetime) -> int:
     """One round over all practices: remind, then carry."""
     with db.anyone() as conn:
-        practices = messages.practice_ids(conn)
+        ids = practices.ids(conn)
     tried = 0
-    for practice_id in practices:
+    for practice_id in ids:
         remind(db, practice_id, now)
         tried += carry(db, practice_id, messenger, now)
     return tried

@@ -1,0 +1,63 @@
+"""Invitations of clients: a link that makes their account, once."""
+
+from __future__ import annotations
+
+import secrets
+from datetime import datetime, timedelta
+from uuid import UUID
+
+from dimbo.store.database import Conflict, Database
+from dimbo.store.people import accounts, clients
+from dimbo.store.people.accounts import Invitation, Person
+from dimbo.work.shared.errors import Refused, Why
+from dimbo.work.shared.tokens import token_hash
+
+from .passwords import hash_password
+from .signing_in import Asking, Lasting, Tokens, check_email, start
+
+INVITATION_DAYS = 14
+
+
+def invite_client(db: Database, coach: Person, client_id: UUID, email: str, now: datetime) -> str:
+    """A one-time link token for a client without an account. Raises Refused."""
+    email = check_email(email)
+    with db.of(coach) as conn:
+        client = clients.one(conn, client_id)
+        if client.has_account:
+            raise Refused(Why.ALREADY, f"{client.name} has an account already.")
+        if accounts.email_taken(conn, email):
+            raise Refused(Why.ALREADY, "This e-mail address already has an account.", "email")
+        token = secrets.token_urlsafe(24)
+        accounts.invite(
+            conn, coach.practice_id, client_id, email, token_hash=token_hash(token), expires_at=now + timedelta(days=INVITATION_DAYS)
+        )
+    return token
+
+
+def invitation(db: Database, token: str) -> Invitation:
+    """What an invitation link is for. Raises Refused when it cannot be used."""
+    with db.anyone() as conn:
+        found = accounts.invitation(conn, token_hash(token))
+    if found is None:
+        raise Refused(Why.LINK, "This link is not known. Ask your coach for a new one.")
+    if found.used:
+        raise Refused(Why.LINK, "This link has been used. Sign in with your e-mail and password.")
+    if found.expired:
+        raise Refused(Why.LINK, "This link has run out. Ask your coach for a new one.")
+    return found
+
+
+def accept_invitation(db: Database, token: str, password: str, asking: Asking, now: datetime, lasts: Lasting) -> Tokens:
+    """Make the client's account and sign in. The link works once, however often it is sent. Raises Refused."""
+    found = invitation(db, token)
+    hashed = hash_password(password, found.client_name, found.email, found.practice_name)
+    try:
+        with db.practice(found.practice_id) as conn:
+            if not accounts.use_invitation(conn, token_hash(token)):
+                raise Refused(Why.LINK, "This link has been used. Sign in with your e-mail and password.")
+            account = accounts.create(
+                conn, found.practice_id, "client", found.client_id, found.client_name, email=found.email, password_hash=hashed
+            )
+            return start(conn, account, asking, now, lasts)
+    except Conflict as error:
+        raise Refused(Why.ALREADY, str(error)) from error
