@@ -76,7 +76,7 @@ class _Scenario:
         coach = self.coaches[0]
         for number, story in enumerate(STORIES, start=1):
             self.say(f"client {number} of {len(STORIES)}, {story.name}")
-            self._client(coach, story, number)
+            self._client(self.coaches[story.coach], story, number)
         self._own(coach)
         self._group(coach)
         self._confirmed(coach)
@@ -142,7 +142,7 @@ class _Scenario:
                 concerns=[story.concern],
                 goals=story.story,
                 portrait=story.portrait,
-                coach_id=self.coaches[story.coach].id,
+                coach_id=coach.id,
             )
         if story.email:
             client = self._account("client", client_id, story.name, email=story.email)

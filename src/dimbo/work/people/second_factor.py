@@ -43,7 +43,7 @@ def begin(db: Database, person: Person, password: str) -> Setup:
     with db.of(person) as conn:
         accounts.change(conn, person.id, totp_secret=secret, totp_step=None)
     link = pyotp.TOTP(secret).provisioning_uri(name=known.email, issuer_name=person.practice_name)
-    return Setup(secret, segno.make(link, error="m").svg_inline(scale=5, border=2, dark="#171512", light="#ffffff"))
+    return Setup(secret, segno.make(link, error="m").svg_inline(omitsize=True, border=2, dark="#171512", light="#ffffff"))
 
 
 def switch_on(db: Database, person: Person, code: str, now: datetime) -> list[str]:

@@ -36,7 +36,9 @@
       {/each}
     </nav>
     <div class="ml-auto flex items-center gap-4 text-row text-soft">
-      <span>{session.me?.name}, {session.me?.practice_name}</span>
+      <a class="link" href="/account" title="Your account">{session.me?.name}</a><span class="-ml-3"
+        >{session.me?.practice_name}</span
+      >
       <button class="link" onclick={leave}>Sign out</button>
     </div>
   </header>

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation'
   import { page } from '$app/state'
-  import { api, ask, attempt } from '$lib/api/client'
+  import { api, ask, attempt, Problem } from '$lib/api/client'
   import Logo from '$lib/parts/Logo.svelte'
   import { home, session } from '$lib/people/session.svelte'
 
@@ -9,6 +9,9 @@
   let password = $state('')
   let problem = $state('')
   let busy = $state(false)
+  /** The password was right, and the account asks for a code besides. */
+  let asksCode = $state(false)
+  let code = $state('')
 
   async function signIn(event: SubmitEvent) {
     event.preventDefault()
@@ -17,7 +20,13 @@
     await attempt(
       (why) => (problem = why),
       async () => {
-        await ask(api.POST('/api/sign-in', { body: { email, password } }))
+        try {
+          await ask(api.POST('/api/sign-in', { body: { email, password, code } }))
+        } catch (error) {
+          if (!(error instanceof Problem) || error.field !== 'code' || asksCode) throw error
+          asksCode = true
+          return
+        }
         session.me = await ask(api.GET('/api/me'))
         const then = page.url.searchParams.get('then')
         await goto(then?.startsWith('/') && !then.startsWith('//') ? then : home(session.me.role))
@@ -52,7 +61,20 @@
         bind:value={password}
       /></label
     >
+    {#if asksCode}
+      <label class="grid gap-1"
+        >Code of your second factor<!-- svelte-ignore a11y_autofocus --><input
+          class="field"
+          autocomplete="one-time-code"
+          required
+          autofocus
+          bind:value={code}
+        /></label
+      >
+      <p class="text-row text-soft">What your authenticator shows now, or one of your recovery codes.</p>
+    {/if}
     {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}
     <button class="act min-h-press" disabled={busy}>{busy ? 'Signing in …' : 'Sign in'}</button>
+    <p><a class="inline-flex min-h-touch items-center link" href="/forgotten">Forgotten password?</a></p>
   </form>
 </main>

@@ -65,6 +65,11 @@
 <main class="mx-auto max-w-column px-5 pt-4 pb-10 text-sub">
   <p><a class="inline-flex min-h-touch items-center text-lead link" href="/today">Today</a></p>
   <h1 class="mt-1 text-title">Settings</h1>
+  <p class="mt-2">
+    <a class="inline-flex min-h-touch items-center link" href="/my-account"
+      >Your account: name, password, devices</a
+    >
+  </p>
   {#if problem}<p role="alert" class="mt-3 text-stop">{problem}</p>{/if}
   {#if reminders}
     <section class="mt-5">

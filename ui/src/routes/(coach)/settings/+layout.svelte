@@ -8,7 +8,8 @@
     ['/settings/review', 'Weekly review'],
     ['/settings/safety', 'Safety'],
     ['/settings/reasoning', 'Reasoning table'],
-    ['/settings/messenger', 'Messenger']
+    ['/settings/messenger', 'Messenger'],
+    ['/settings/people', 'People']
   ] as const
 </script>
 

@@ -4,11 +4,11 @@
   import { onMount } from 'svelte'
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import Logo from '$lib/parts/Logo.svelte'
+  import NewPasswordForm from '$lib/people/NewPasswordForm.svelte'
   import { session } from '$lib/people/session.svelte'
 
   const path = { token: page.params.token ?? '' }
   let invitation = $state<Schemas['InvitationView'] | null>(null)
-  let password = $state('')
   let problem = $state('')
 
   onMount(async () => {
@@ -20,8 +20,7 @@
     )
   })
 
-  async function accept(event: SubmitEvent) {
-    event.preventDefault()
+  async function accept(password: string) {
     problem = ''
     await attempt(
       (why) => (problem = why),
@@ -42,18 +41,7 @@
     <p>
       {invitation.practice_name} invites you to practise with Dimbo. Choose a password; you sign in with {invitation.email}.
     </p>
-    <form onsubmit={accept} class="grid gap-4">
-      <label class="grid gap-1"
-        >Password, at least 10 characters<input
-          class="field min-h-press"
-          type="password"
-          autocomplete="new-password"
-          required
-          bind:value={password}
-        /></label
-      >
-      <button class="act min-h-press">Begin</button>
-    </form>
+    <NewPasswordForm action="Begin" send={accept} />
   {/if}
   {#if problem}<p role="alert" class="text-stop">{problem}</p>
     <p><a class="link" href="/sign-in">Go to sign in</a></p>{/if}
