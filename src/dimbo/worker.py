@@ -9,8 +9,9 @@ from uuid import UUID
 import structlog
 from procrastinate import App, PsycopgConnector, RetryStrategy
 
+from dimbo.ops.settings import Settings
 from dimbo.store.database import Database
-from dimbo.work.messages.messenger import StandIn
+from dimbo.work.messages.messenger import Mail, Messenger, NoMail
 from dimbo.work.practice import reminding
 from dimbo.work.shared.queue import ANALYSE, FORGET, REMIND
 from dimbo.work.sittings import analysing
@@ -20,8 +21,8 @@ from .work import removing
 log = structlog.get_logger()
 
 
-def build(database_url: str, db: Database) -> App:
-    """The queue application with its tasks bound to a database."""
+def build(database_url: str, db: Database, messenger: Messenger) -> App:
+    """The queue application with its tasks bound to a database and to whoever carries letters."""
     app = App(connector=PsycopgConnector(conninfo=database_url, min_size=1, max_size=3))
 
     @app.task(name=ANALYSE, retry=RetryStrategy(max_attempts=3, wait=2))
@@ -33,7 +34,7 @@ def build(database_url: str, db: Database) -> App:
     @app.task(name=REMIND, queueing_lock=REMIND)
     async def remind(timestamp: int) -> None:
         """Every minute: put due reminders into the outbox, and carry what waits there."""
-        tried = await asyncio.to_thread(reminding.work_off, db, StandIn(), datetime.now(UTC))
+        tried = await asyncio.to_thread(reminding.work_off, db, messenger, datetime.now(UTC))
         if tried:
             log.info("letters carried", letters=tried)
 
@@ -48,12 +49,18 @@ def build(database_url: str, db: Database) -> App:
     return app
 
 
-async def run(database_url: str, *, wait: bool = True) -> None:
+def messenger_of(settings: Settings) -> Messenger:
+    """Who carries letters, as an installation is set up."""
+    return Mail(settings.smtp_url, sender=settings.mail_from, address=settings.address) if settings.smtp_url else NoMail()
+
+
+async def run(settings: Settings, *, wait: bool = True) -> None:
     """Work until told to stop; with ``wait=False``, until the queue is empty."""
+    database_url = settings.database_url
     db = Database(database_url, most=3)
     db.open()
     try:
-        app = build(database_url, db)
+        app = build(database_url, db, messenger_of(settings))
         async with app.open_async():
             await app.run_worker_async(
                 wait=wait,

@@ -126,9 +126,13 @@ def main(arguments: list[str] | None = None) -> int:
             case "serve":
                 return serve(settings)
             case "worker":
+                from dimbo.work.messages.messenger import check_url
                 from dimbo.worker import run as work
 
-                asyncio.run(work(_configured(settings)))
+                _configured(settings)
+                if settings.smtp_url and (why := check_url(settings.smtp_url)):
+                    raise CannotStart(why)
+                asyncio.run(work(settings))
                 return 0
             case "migrate":
                 from dimbo.store.migrate import migrate
@@ -137,7 +141,7 @@ def main(arguments: list[str] | None = None) -> int:
                 _say(f"{len(done)} applied" if done else "nothing to do")
                 return 0
             case "practice" | "coach":
-                return people.run(options, _configured(settings, owner=True), settings.address)
+                return people.run(options, _configured(settings, owner=True), address=settings.address)
             case "stop":
                 _say("stopped" if stop_running() else "no demo runs here")
                 return 0

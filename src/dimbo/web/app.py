@@ -39,7 +39,6 @@ from .routes import (
     review,
     safety_settings,
     sittings,
-    staff,
 )
 from .schemas import Problem
 
@@ -221,7 +220,6 @@ def build_app(settings: Settings) -> FastAPI:
         review,
         safety_settings,
         sittings,
-        staff,
     ):
         app.include_router(place.router)
 

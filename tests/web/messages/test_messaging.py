@@ -1,16 +1,17 @@
 """Messages, the messenger's outbox, reminders, and the calendar feed."""
 
 from datetime import UTC, date, datetime, time, timedelta
-from uuid import UUID, uuid4
+from uuid import uuid4
 from zoneinfo import ZoneInfo
 
 import icalendar
 import pytest
 
 from dimbo.core.calendar.reminder_times import moment
-from dimbo.work.messages.messenger import Delivery, StandIn
+from dimbo.work.messages.messenger import Delivery
 from dimbo.work.practice import reminding
 from tests.midday import MIDDAY
+from tests.postman import Postman
 from tests.web.conftest import new_program
 from tests.web.practising import hand_in, log, todays
 
@@ -84,21 +85,21 @@ def test_letters_are_carried_outside_any_transaction_each_by_one_worker(db, prac
     due = datetime.combine(day, time(7, 40), THERE)
     assert reminding.remind(db, practice.id, due) == 1
 
-    class Slow(StandIn):
+    class Slow(Postman):
         """A messenger that takes so long that another worker comes along, and tries to write meanwhile."""
 
         carried = 0
 
-        def deliver(self, letter, address, tries, now):
-            assert reminding.carry(db, practice.id, StandIn(), now) == 0, "nobody else takes it"
+        def deliver(self, letter, now):
+            assert reminding.carry(db, practice.id, Postman(), now) == 0, "nobody else takes it"
             with db.practice(practice.id) as conn:
                 conn.execute("set local lock_timeout = '1s'")
-                conn.execute("update outbox set problem = 'seen' where id = %s", (letter,))
+                conn.execute("update outbox set problem = 'seen' where id = %s", (letter.id,))
             Slow.carried += 1
             return Delivery("delivered")
 
     assert reminding.carry(db, practice.id, Slow(), due) == 1 and Slow.carried == 1
-    assert reminding.carry(db, practice.id, StandIn(), due + timedelta(hours=1)) == 0
+    assert reminding.carry(db, practice.id, Postman(), due + timedelta(hours=1)) == 0
 
 
 def test_letters_of_a_worker_that_died_are_anybodys_after_a_while(db, practice, assigned):
@@ -106,14 +107,14 @@ def test_letters_of_a_worker_that_died_are_anybodys_after_a_while(db, practice, 
     due = datetime.combine(day, time(7, 40), THERE)
     reminding.remind(db, practice.id, due)
 
-    class Dead(StandIn):
-        def deliver(self, letter, address, tries, now):
+    class Dead(Postman):
+        def deliver(self, letter, now):
             raise KeyboardInterrupt
 
     with pytest.raises(KeyboardInterrupt):
         reminding.carry(db, practice.id, Dead(), due)
-    assert reminding.carry(db, practice.id, StandIn(), due + timedelta(minutes=1)) == 0
-    assert reminding.carry(db, practice.id, StandIn(), due + reminding.LEASE) == 1
+    assert reminding.carry(db, practice.id, Postman(), due + timedelta(minutes=1)) == 0
+    assert reminding.carry(db, practice.id, Postman(), due + reminding.LEASE) == 1
 
 
 def test_nothing_is_reminded_of_that_is_done_paused_or_unwanted(db, practice, assigned, coach, client, owner):
@@ -134,9 +135,18 @@ def test_a_session_done_between_reminder_and_delivery_withholds_it(db, practice,
     due = datetime.combine(day, time(7, 40), THERE)
     assert reminding.remind(db, practice.id, due) == 1
     hand_in(client, log(todays(client)))
-    assert reminding.carry(db, practice.id, StandIn(), due + timedelta(minutes=1)) == 1
+    assert reminding.carry(db, practice.id, Postman(), due + timedelta(minutes=1)) == 1
     (letter,) = [x for x in client.get("/api/my-outbox").json() if x["kind"] == "reminder"]
     assert letter["state"] == "withheld" and "done already" in letter["problem"]
+
+
+def test_a_reminder_that_comes_hours_late_is_not_sent(db, practice, assigned, client):
+    day, _ = assigned
+    due = datetime.combine(day, time(7, 40), THERE)
+    reminding.remind(db, practice.id, due)
+    assert reminding.carry(db, practice.id, Postman(), due + timedelta(hours=3)) == 1
+    (letter,) = client.get("/api/my-outbox").json()
+    assert letter["state"] == "withheld" and "in time" in letter["problem"]
 
 
 def test_quiet_hours_of_the_client_go_before_the_practices(db, practice, assigned, client, coach):
@@ -168,34 +178,20 @@ def test_the_link_in_a_reminder_ends_them_without_signing_in(db, practice, assig
     assert stranger.post("/api/unsubscribe/nonsense").status_code == 422
 
 
-def test_the_stand_in_delays_fails_and_tries_again_as_it_says():
-    now, at = datetime(2026, 11, 25, 8, tzinfo=UTC), StandIn()
-    assert at.deliver(UUID(int=6), "", 0, now).state == "failed"
-    assert at.deliver(UUID(int=6), "a@mail.example", 0, now).state == "delivered"
-    delayed = at.deliver(UUID(int=4), "a@mail.example", 0, now)
-    assert (delayed.state, delayed.again_at) == ("waiting", now + timedelta(seconds=30))
-    assert at.deliver(UUID(int=4), "a@mail.example", 1, now).state == "delivered"
-    busy = at.deliver(UUID(int=7), "a@mail.example", 0, now)
-    assert busy.state == "waiting" and "busy" in busy.problem
-    lost = [at.deliver(UUID(int=6), "a@x.unreachable.example", n, now) for n in range(4)]
-    assert [d.state for d in lost] == ["waiting", "waiting", "waiting", "failed"]
-    assert [d.again_at - now for d in lost[:3]] == [timedelta(minutes=m) for m in (1, 2, 4)]
-
-
 def test_letters_are_carried_until_they_arrive_or_fail(db, practice, coach, client, owner):
     for n in range(12):
         hand_in(client, say(f"Word {n}"))
     now = datetime.now(UTC) + timedelta(seconds=5)
     for minutes in range(0, 20, 2):
-        reminding.work_off(db, StandIn(), now + timedelta(minutes=minutes))
+        reminding.work_off(db, Postman(), now + timedelta(minutes=minutes))
     letters = coach.get("/api/outbox").json()
     assert len(letters) == 12 and {x["state"] for x in letters} == {"delivered"}
     owner.execute("update accounts set email = 'coach@gone.unreachable.example' where role = 'coach'")
     hand_in(client, say("Lost"))
-    for minutes in range(0, 30, 2):
-        reminding.work_off(db, StandIn(), now + timedelta(minutes=minutes))
+    for minutes in range(0, 300, 5):
+        reminding.work_off(db, Postman(), now + timedelta(minutes=minutes))
     lost = coach.get("/api/outbox").json()[0]
-    assert lost["state"] == "failed" and "Given up after 4 tries" in lost["problem"] and lost["tries"] == 4
+    assert lost["state"] == "failed" and "Given up after 8 tries" in lost["problem"] and lost["tries"] == 8
 
 
 def feed_of(browser, client):

@@ -6,6 +6,7 @@ from uuid import UUID, uuid4
 
 import pytest
 
+from dimbo.ops.settings import Settings
 from dimbo.vision.stand_in_camera import Scene, shoot
 from dimbo.work import removing
 from dimbo.worker import run
@@ -38,7 +39,7 @@ def photos(coach, practice):
 
 def test_a_removed_photograph_is_out_of_sight_everywhere_and_comes_back_measured(coach, practice, sitting, cluster, database_name):
     one, _ = upload(coach, sitting, shoot(Scene(identity="aster", state="even", seed=1)).jpeg(None), "one.jpg")
-    asyncio.run(run(cluster.url(database=database_name), wait=False))
+    asyncio.run(run(Settings(database_url=cluster.url(database=database_name)), wait=False))
     before = coach.get(f"/api/clients/{practice.client_id}/sittings").json()
     assert before["sittings"][0]["photographs"][0]["state"] == "measured"
     assert coach.delete(f"/api/photographs/{one}").status_code == 204

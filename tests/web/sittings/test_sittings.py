@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from dimbo.ops.settings import Settings
 from dimbo.vision.stand_in_camera import Scene, shoot
 from dimbo.worker import run
 
@@ -30,7 +31,7 @@ def upload(coach, sitting, data, name="front.jpg", photograph_id=None, view="fro
 
 
 def work(cluster, database_name):
-    asyncio.run(run(cluster.url(database=database_name), wait=False))
+    asyncio.run(run(Settings(database_url=cluster.url(database=database_name)), wait=False))
 
 
 def seen(coach, practice):

@@ -86,12 +86,12 @@ def forgot(body: s.ForgotRequest, ctx: Ctx, place: From) -> None:
 
 @router.get("/new-passwords/{token}", operation_id="passwordLink")
 def password_link(token: str, ctx: Ctx) -> s.LinkView:
-    return s.LinkView.model_validate(account.opened(ctx.db, token, "password"))
+    return s.LinkView.model_validate(account.opened(ctx.db, token, kind="password"))
 
 
 @router.post("/new-passwords/{token}", operation_id="setPassword")
 def set_password(token: str, body: PasswordRequest, response: Response, ctx: Ctx, place: From) -> s.SignedIn:
-    tokens = account.set_password(ctx.db, token, body.password, place, now=ctx.now, lasts=ctx.lasting)
+    tokens = account.set_password(ctx.db, token, password=body.password, asking=place, now=ctx.now, lasts=ctx.lasting)
     if tokens:
         keep(response, ctx, tokens)
     return s.SignedIn(signed_in=tokens is not None)
@@ -104,4 +104,4 @@ def join_link(token: str, ctx: Ctx) -> s.LinkView:
 
 @router.post("/joining/{token}", operation_id="join", status_code=204)
 def join(token: str, body: PasswordRequest, response: Response, ctx: Ctx, place: From) -> None:
-    keep(response, ctx, staff.join(ctx.db, token, body.password, place, now=ctx.now, lasts=ctx.lasting))
+    keep(response, ctx, staff.join(ctx.db, token, password=body.password, asking=place, now=ctx.now, lasts=ctx.lasting))

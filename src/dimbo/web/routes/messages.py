@@ -5,11 +5,13 @@ from __future__ import annotations
 from datetime import date
 from uuid import UUID
 
-from fastapi import APIRouter, Response
+from fastapi import APIRouter, HTTPException, Response
 
 from dimbo.core.calendar.reminder_times import DEFAULT_TEXT, PLACES
+from dimbo.ops.stand_in_mail import arrived
 from dimbo.store.people.accounts import Person
 from dimbo.web.context import Client, Coach, Context, Ctx, Noting, Senior
+from dimbo.web.schemas import account as a
 from dimbo.web.schemas import messages as s
 from dimbo.work.messages import feed, messaging
 from dimbo.work.messages.messaging import Said
@@ -134,3 +136,12 @@ def calendar_feed(token: str, ctx: Noting) -> Response:
         # Programs stop asking at 410; at 404 they ask again.
         return Response(error.message, 410 if error.why is Why.LINK else 404, media_type="text/plain; charset=utf-8")
     return Response(content, media_type=CALENDAR, headers={"cache-control": "no-cache"})
+
+
+@router.get("/api/stand-in-mail", operation_id="standInMail")
+def mail(ctx: Ctx) -> list[a.ArrivedView]:
+    """Every message that the stand-in mail server took in, for whoever tries the demo, signed in or not."""
+    folder = ctx.settings.stand_in_mail
+    if folder is None:
+        raise HTTPException(404, "There is no stand-in for mail here.")
+    return [a.ArrivedView.model_validate(m) for m in arrived(folder)]

@@ -1,4 +1,4 @@
-"""Signing in and out, invitations, the list of clients and the client page."""
+"""Signing in and out, invitations, the list of clients and the client page, and those who work in the practice."""
 
 from __future__ import annotations
 
@@ -8,11 +8,15 @@ from fastapi import APIRouter, Response
 
 from dimbo.core.calendar.schedule import practice_day, zone
 from dimbo.store.people import clients
+from dimbo.store.people.accounts import Account
 from dimbo.web import schemas as s
-from dimbo.web.context import SIGN_IN, Coach, Ctx, From, Senior, SignedIn, Token, keep, plain
+from dimbo.web.context import SIGN_IN, Coach, Ctx, From, Owner, Senior, SignedIn, Token, keep, plain
+from dimbo.web.schemas import account as a
+from dimbo.web.schemas.intake import CoachName
+from dimbo.web.schemas.sittings import Count
 from dimbo.web.views import course as views
 from dimbo.web.views import desk as desk_views
-from dimbo.work.people import inviting, signing_in
+from dimbo.work.people import inviting, signing_in, staff
 from dimbo.work.review import client_list, course
 from dimbo.work.shared.errors import Refused, Why
 
@@ -21,7 +25,11 @@ router = APIRouter(prefix="/api")
 
 @router.post("/sign-in", operation_id="signIn", status_code=204)
 def sign_in(body: s.SignInRequest, response: Response, ctx: Ctx, place: From) -> None:
-    keep(response, ctx, signing_in.sign_in(ctx.db, body.email, body.password, place, now=ctx.now, lasts=ctx.lasting, code=body.code))
+    keep(
+        response,
+        ctx,
+        signing_in.sign_in(ctx.db, body.email, password=body.password, asking=place, now=ctx.now, lasts=ctx.lasting, code=body.code),
+    )
 
 
 @router.post("/sign-out", operation_id="signOut", status_code=204)
@@ -51,7 +59,7 @@ def invitation(token: str, ctx: Ctx) -> s.InvitationView:
 
 @router.post("/invitations/{token}", operation_id="acceptInvitation", status_code=204)
 def accept_invitation(token: str, body: s.PasswordRequest, response: Response, ctx: Ctx, place: From) -> None:
-    keep(response, ctx, inviting.accept_invitation(ctx.db, token, body.password, place, now=ctx.now, lasts=ctx.lasting))
+    keep(response, ctx, inviting.accept_invitation(ctx.db, token, password=body.password, asking=place, now=ctx.now, lasts=ctx.lasting))
 
 
 @router.get("/clients", operation_id="clients")
@@ -98,3 +106,66 @@ def client_page(client_id: UUID, coach: Coach, ctx: Ctx) -> Response:
 def invite(client_id: UUID, body: s.InviteRequest, coach: Coach, ctx: Ctx) -> s.InviteLink:
     token = inviting.invite_client(ctx.db, coach, client_id, body.email, ctx.now)
     return s.InviteLink(path=f"/invite/{token}", days=inviting.INVITATION_DAYS)
+
+
+# ---------------------------------------------------------------- those who work here
+def _person(x: Account) -> a.PersonView:
+    return a.PersonView(
+        id=x.id,
+        name=x.name,
+        email=x.email,
+        standing=x.standing,
+        sees_all=x.sees_all,
+        sees=x.sees,
+        clients=x.clients,
+        disabled_at=x.disabled_at,
+        factor_since=x.totp_since,
+        seen_at=x.seen_at,
+    )
+
+
+@router.get("/coaches", operation_id="coaches")
+def coaches(coach: Coach, ctx: Ctx) -> list[CoachName]:
+    """Those who can take a client on."""
+    return [CoachName(id=x.id, name=x.name) for x in staff.everybody(ctx.db, coach).people if staff.takes_on(x)]
+
+
+@router.get("/people", operation_id="people")
+def people(owner: Owner, ctx: Ctx) -> a.PeopleView:
+    found = staff.everybody(ctx.db, owner)
+    invited = [a.InvitedView.model_validate(x) for x in found.invited]
+    return a.PeopleView(people=[_person(x) for x in found.people], invited=invited)
+
+
+@router.post("/people/invitations", operation_id="inviteColleague", status_code=201)
+def invite_colleague(body: a.InviteColleague, owner: Owner, ctx: Ctx) -> a.PathView:
+    token = staff.invite(ctx.db, owner, name=body.name, email=body.email, standing=body.standing, now=ctx.now)
+    return a.PathView(path=f"/join/{token}", days=staff.LINK_DAYS)
+
+
+@router.delete("/people/invitations/{link_id}", operation_id="takeInvitationBack", status_code=204)
+def take_back(link_id: UUID, owner: Owner, ctx: Ctx) -> None:
+    staff.take_invitation_back(ctx.db, owner, link_id)
+
+
+@router.put("/people/{account_id}", operation_id="changePerson", status_code=204)
+def change(account_id: UUID, body: a.PersonChange, owner: Owner, ctx: Ctx) -> None:
+    to = staff.Change(standing=body.standing, sees_all=body.sees_all, sees=body.sees, disabled=body.disabled)
+    staff.change(ctx.db, owner, account_id, to, ctx.now)
+
+
+@router.post("/people/{account_id}/new-password", operation_id="passwordForPerson", status_code=201)
+def new_password(account_id: UUID, owner: Owner, ctx: Ctx) -> a.PathView:
+    """A link that the owner hands over, for somebody who cannot get mail."""
+    token = staff.new_password_link(ctx.db, owner, account_id, ctx.now)
+    return a.PathView(path=f"/new-password/{token}", days=staff.RESET_LINK.days)
+
+
+@router.post("/people/{account_id}/hand-over", operation_id="handOverAll")
+def hand_over_all(account_id: UUID, body: a.HandOver, coach: Senior, ctx: Ctx) -> Count:
+    return Count(count=staff.hand_over(ctx.db, coach, body.to, from_=account_id))
+
+
+@router.post("/clients/{client_id}/hand-over", operation_id="handOver", status_code=204)
+def hand_over(client_id: UUID, body: a.HandOver, coach: Senior, ctx: Ctx) -> None:
+    staff.hand_over(ctx.db, coach, body.to, client_id=client_id)

@@ -147,3 +147,12 @@ class HandOver(Wire):
     """To whom clients are handed over."""
 
     to: UUID
+
+
+class ArrivedView(Wire):
+    """A message that a stand-in mail server took in."""
+
+    to: str
+    subject: str
+    at: datetime
+    text: str

@@ -192,6 +192,8 @@ class CourseView(Wire):
     concerns: list[Named]
     goals: str
     has_account: bool
+    coach_id: UUID | None
+    """Who took the client on."""
     today: date
     assignments: list[AssignmentView]
     """Every block of the course, the earliest first."""

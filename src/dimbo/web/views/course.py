@@ -165,6 +165,7 @@ def course(c: Course, now: datetime) -> s.CourseView:
         concerns=program_views.named(c.client.concerns, shipped.concerns),
         goals=c.client.goals,
         has_account=c.client.has_account,
+        coach_id=c.client.coach_id,
         today=c.today,
         assignments=[
             _assignment(x, newest.get(x.program_id, x.program_version), c.groups.get(x.group_id), c.ends[x.id], now) for x in c.assignments

@@ -66,7 +66,7 @@ def change_password(db: Database, person: Person, old: str, new: str, token: str
     """A new password signs the account out everywhere else; returns in how many places. Raises Refused."""
     with db.of(person) as conn:
         known = accounts.secrets_of(conn, person.id)
-    if not is_right(old, known.password_hash):
+    if not is_right(old, kept=known.password_hash):
         raise Refused(Why.NOT_YOURS, "This is not your password.", "old")
     hashed = hash_password(new, known.name, known.email, person.practice_name)
     with db.of(person) as conn:
@@ -83,7 +83,7 @@ def sign_out_elsewhere(db: Database, person: Person, token: str) -> int:
 def end_sign_in(db: Database, person: Person, sign_in_id: UUID) -> None:
     """One that has ended already is no error."""
     with db.of(person) as conn:
-        sign_ins.end_one(conn, person.id, sign_in_id)
+        sign_ins.end_one(conn, person.id, sign_in_id=sign_in_id)
 
 
 def ask_for_address(db: Database, person: Person, email: str, password: str, now: datetime) -> None:
@@ -91,7 +91,7 @@ def ask_for_address(db: Database, person: Person, email: str, password: str, now
     email = check_email(email)
     with db.of(person) as conn:
         known = accounts.secrets_of(conn, person.id)
-    if not is_right(password, known.password_hash):
+    if not is_right(password, kept=known.password_hash):
         raise Refused(Why.NOT_YOURS, "This is not your password.", "password")
     token = secrets.token_urlsafe(24)
     with db.practice(person.practice_id) as conn:
@@ -101,14 +101,14 @@ def ask_for_address(db: Database, person: Person, email: str, password: str, now
             conn, person.practice_id, "address", token_hash(token), now + ADDRESS_LINK, account_id=person.id, email=email, name=known.name
         )
         body = f"Follow this link within two days, and you sign in with this address from then on:\n\n/confirm-address/{token}"
-        account_letters.post(conn, person.practice_id, email, "Confirm your address", body=body, now=now)
+        account_letters.post(conn, person.practice_id, address=email, subject="Confirm your address", body=body, now=now)
         told = f"Somebody who knows your password asked that you sign in with {email} instead. If it was not you, change your password."
-        account_letters.post(conn, person.practice_id, known.email, "Your address is about to change", body=told, now=now)
+        account_letters.post(conn, person.practice_id, address=known.email, subject="Your address is about to change", body=told, now=now)
 
 
 def confirm_address(db: Database, token: str) -> str:
     """The address of an account becomes the one whose link was followed; returns it. Raises Refused."""
-    link = opened(db, token, "address")
+    link = opened(db, token, kind="address")
     assert link.account_id
     try:
         with db.practice(link.practice_id) as conn:
@@ -133,12 +133,12 @@ def forgot(db: Database, email: str, asking: Asking, now: datetime) -> None:
     if found is None or not wanted:
         return
     with db.practice(found.practice_id) as conn:
-        token = password_link(conn, found.practice_id, found.id, now + PASSWORD_LINK)
+        token = password_link(conn, found.practice_id, account_id=found.id, until=now + PASSWORD_LINK)
         body = (
             f"Follow this link within 30 minutes to choose a new password:\n\n/new-password/{token}\n\n"
             "If you did not ask for it, nothing has to be done: your password holds."
         )
-        account_letters.post(conn, found.practice_id, found.email, "A new password", body=body, now=now)
+        account_letters.post(conn, found.practice_id, address=found.email, subject="A new password", body=body, now=now)
 
 
 def password_link(conn: Conn, practice_id: UUID, account_id: UUID, until: datetime) -> str:
@@ -166,7 +166,7 @@ def set_password(db: Database, token: str, password: str, asking: Asking, now: d
 
     Raises Refused.
     """
-    link = opened(db, token, "password")
+    link = opened(db, token, kind="password")
     assert link.account_id
     hashed = hash_password(password, link.name, link.email, link.practice_name)
     with db.practice(link.practice_id) as conn:

@@ -68,4 +68,4 @@ def reset_link(db: Database, email: str, now: datetime) -> str:
     if found is None:
         raise Refused(Why.UNKNOWN, f"{email} has no account, or it is disabled.", "email")
     with db.practice(found.practice_id) as conn:
-        return f"/new-password/{password_link(conn, found.practice_id, found.id, now + RESET_LINK)}"
+        return f"/new-password/{password_link(conn, found.practice_id, account_id=found.id, until=now + RESET_LINK)}"

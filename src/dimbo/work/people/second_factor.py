@@ -43,7 +43,7 @@ def begin(db: Database, person: Person, password: str) -> Setup:
     with db.of(person) as conn:
         accounts.change(conn, person.id, totp_secret=secret, totp_step=None)
     link = pyotp.TOTP(secret).provisioning_uri(name=known.email, issuer_name=person.practice_name)
-    return Setup(secret, segno.make(link, error="m").svg_inline(omitsize=True, border=2, dark="#171512", light="#ffffff"))
+    return Setup(secret, picture=segno.make(link, error="m").svg_inline(omitsize=True, border=2, dark="#171512", light="#ffffff"))
 
 
 def switch_on(db: Database, person: Person, code: str, now: datetime) -> list[str]:
@@ -56,7 +56,7 @@ def switch_on(db: Database, person: Person, code: str, now: datetime) -> list[st
             raise Refused(Why.UNREADABLE, "This code does not fit. Check that the device's clock is right, and type the newest.", "code")
         accounts.change(conn, person.id, totp_since=now)
         codes = [_recovery_code() for _ in range(RECOVERY_CODES)]
-        accounts.set_recovery_codes(conn, person.practice_id, person.id, [token_hash(plain(c)) for c in codes])
+        accounts.set_recovery_codes(conn, person.practice_id, account_id=person.id, hashes=[token_hash(plain(c)) for c in codes])
     return codes
 
 
@@ -67,7 +67,7 @@ def switch_off(db: Database, person: Person, password: str) -> None:
     _with_password(known, password)
     with db.of(person) as conn:
         accounts.change(conn, person.id, totp_secret=None, totp_since=None, totp_step=None)
-        accounts.set_recovery_codes(conn, person.practice_id, person.id, [])
+        accounts.set_recovery_codes(conn, person.practice_id, account_id=person.id, hashes=[])
 
 
 def passes(conn: Conn, known: Credentials, code: str, now: datetime) -> bool:
@@ -96,5 +96,5 @@ def _recovery_code() -> str:
 
 
 def _with_password(known: Credentials, password: str) -> None:
-    if not is_right(password, known.password_hash):
+    if not is_right(password, kept=known.password_hash):
         raise Refused(Why.NOT_YOURS, "This is not your password.", "password")

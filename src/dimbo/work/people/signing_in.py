@@ -70,7 +70,7 @@ def sign_in(db: Database, email: str, password: str, asking: Asking, now: dateti
     with db.anyone() as conn:
         found = accounts.credentials(conn, email)
         keys = _counted(conn, email, found, asking, now)
-    if not is_right(password, found.password_hash if found else None) or found is None:
+    if not is_right(password, kept=found.password_hash if found else None) or found is None:
         raise Refused(Why.NOT_YOURS, "E-mail and password do not belong together. Check both; capital letters count.")
     asks = found.totp_since is not None
     if asks and not code.strip():

@@ -55,7 +55,7 @@ def invite_to(conn: Conn, practice_id: UUID, *, practice: str, name: str, email:
     until = now + timedelta(days=LINK_DAYS)
     account_links.make(conn, practice_id, "colleague", token_hash(token), until, name=name, email=email, standing=standing)
     body = f"{practice} invites you to work with Dimbo. Choose a password within {LINK_DAYS} days:\n\n/join/{token}"
-    account_letters.post(conn, practice_id, email, f"{practice} invites you", body=body, now=now)
+    account_letters.post(conn, practice_id, address=email, subject=f"{practice} invites you", body=body, now=now)
     return token
 
 
@@ -67,7 +67,7 @@ def take_invitation_back(db: Database, owner: Person, link_id: UUID) -> None:
 
 def invitation(db: Database, token: str) -> AccountLink:
     """Raises Refused when it cannot be used."""
-    return opened(db, token, "colleague")
+    return opened(db, token, kind="colleague")
 
 
 def join(db: Database, token: str, password: str, asking: Asking, now: datetime, lasts: Lasting) -> Tokens:
@@ -118,7 +118,8 @@ def change(db: Database, owner: Person, account_id: UUID, to: Change, now: datet
             raise Refused(Why.UNKNOWN, f"There is no colleague {unknown[0]}.", "sees")
         since = None if not to.disabled else known.disabled_at or now
         accounts.change(conn, account_id, standing=to.standing, sees_all=to.sees_all, disabled_at=since)
-        accounts.see_clients_of(conn, owner.practice_id, account_id, [] if to.sees_all else [i for i in to.sees if i != account_id])
+        sees = [] if to.sees_all else [i for i in to.sees if i != account_id]
+        accounts.see_clients_of(conn, owner.practice_id, account_id=account_id, coaches=sees)
         if to.disabled:
             sign_ins.end_all(conn, account_id)
 
@@ -127,7 +128,12 @@ def new_password_link(db: Database, owner: Person, account_id: UUID, now: dateti
     """A link by which somebody of the practice chooses a new password, to be handed over by the owner; returns its token."""
     with db.of(owner) as conn:
         accounts.one(conn, account_id)
-        return password_link(conn, owner.practice_id, account_id, now + RESET_LINK)
+        return password_link(conn, owner.practice_id, account_id=account_id, until=now + RESET_LINK)
+
+
+def takes_on(somebody: Account) -> bool:
+    """Whether somebody can take clients on: a coach or an owner who works here."""
+    return somebody.standing in (OWNER, COACH) and somebody.disabled_at is None
 
 
 def hand_over(db: Database, person: Person, to: UUID, *, from_: UUID | None = None, client_id: UUID | None = None) -> int:
@@ -135,7 +141,7 @@ def hand_over(db: Database, person: Person, to: UUID, *, from_: UUID | None = No
     their own. With the client go the photographs. Raises Refused, NotThere."""
     with db.of(person) as conn:
         taker = accounts.one(conn, to)
-        if taker.role != "coach" or taker.disabled_at is not None or taker.standing == ASSISTANT:
+        if not takes_on(taker):
             raise Refused(Why.CLASH, "Clients are taken on by a coach or an owner who works here.", "to")
         if client_id is not None:
             client = clients.one(conn, client_id)

@@ -108,8 +108,10 @@ def carry(db: Database, practice_id: UUID, messenger: Messenger, now: datetime) 
     for letter in due:
         if letter.id in needless:
             outcome = Delivery("withheld", problem="The session was done already.")
+        elif letter.kind == "reminder" and now > letter.due_at + LATE:
+            outcome = Delivery("withheld", problem="It could not be sent in time.")
         else:
-            outcome = messenger.deliver(letter.id, letter.address, letter.tries, now)
+            outcome = messenger.deliver(letter, now)
         delivered = now if outcome.state == "delivered" else None
         with db.practice(practice_id) as conn:
             again = outcome.again_at or now

@@ -6,6 +6,8 @@
   let sent = $state('')
   let problem = $state('')
   let busy = $state(false)
+  /** In the demo mail goes to a stand-in that can be looked into. */
+  let standIn = $state(false)
 
   async function send(event: SubmitEvent) {
     event.preventDefault()
@@ -16,6 +18,7 @@
       async () => {
         await ask(api.POST('/api/forgotten', { body: { email } }))
         sent = email.trim()
+        standIn = (await api.GET('/api/stand-in-mail')).response.ok
       }
     )
     busy = false
@@ -28,6 +31,7 @@
     <p role="status">
       If {sent} has an account here, a link for a new password is on its way. It works once, for half an hour.
     </p>
+    {#if standIn}<p><a class="link" href="/stand-in-mail">Mail of this demo</a></p>{/if}
     <p class="text-row text-soft">
       Nothing came? Look among unwanted mail, or ask your practice for a link.
       <button class="link" onclick={() => (sent = '')}>Try another address</button>

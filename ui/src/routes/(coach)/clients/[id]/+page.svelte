@@ -12,6 +12,7 @@
   import NewProgram from './NewProgram.svelte'
   import OpenWeek from './OpenWeek.svelte'
   import Pause from './Pause.svelte'
+  import TakenOn from './TakenOn.svelte'
   import Words from './Words.svelte'
   import Removed from '$lib/parts/Removed.svelte'
   import { offer } from '$lib/parts/undo.svelte'
@@ -177,6 +178,7 @@
         </ul>
         <Removed kind="programs" client={id} name={['draft', 'drafts']} changed={load} of={course.programs} />
       </section>
+      <TakenOn {course} done={load} />
       <Words {course} {names} {week} />
     </div>
     <aside class="border-l border-edge-soft pt-6 pl-4" aria-label="Margin">
