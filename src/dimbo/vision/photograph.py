@@ -15,8 +15,10 @@ pillow_heif.register_heif_opener()
 Image.MAX_IMAGE_PIXELS = None  # the bound below is ours, and it is checked before any pixel is decoded
 
 FORMATS = ("JPEG", "PNG", "WEBP", "HEIF")
-MAX_BYTES = 40 * 1024 * 1024
-MAX_PIXELS = 64_000_000
+MAX_BYTES = 25 * 1024 * 1024
+MAX_PIXELS, MAX_REDUCED = 24_000_000, 60_000_000
+"""Pixels that are decoded at most; and those of a JPEG that is reduced while it is decoded, so that no more ever stand in memory.
+One whose lines come in several passes is held whole and counts as any other format."""
 MIN_EDGE = 480
 LONG_EDGE = 2000
 THUMBNAIL_EDGE = 320
@@ -55,10 +57,12 @@ def _open(data: bytes, name: str) -> Image.Image:
     if image.format in ("PNG", "WEBP") and getattr(image, "is_animated", False):
         raise PhotographError(f"{name} is animated. Send a single picture.")
     width, height = image.size
-    if width * height > MAX_PIXELS:
+    reduces = image.format == "JPEG" and not image.info.get("progressive")
+    most = MAX_REDUCED if reduces else MAX_PIXELS
+    if width * height > most:
         raise PhotographError(
-            f"{name} has {round(width * height / 1e6)} megapixels; at most {MAX_PIXELS // 10**6} can be read. "
-            "Save it smaller and try again."
+            f"{name} has {round(width * height / 1e6)} megapixels; at most {most // 10**6} can be read. "
+            f"Save it smaller{'' if reduces else ', or as a plain JPEG'}, and try again."
         )
     if min(width, height) < MIN_EDGE:
         raise PhotographError(f"{name} is only {width} by {height} pixels. At least {MIN_EDGE} each way are needed.")

@@ -43,6 +43,17 @@ from .routes import (
 from .schemas import Problem
 
 log = structlog.get_logger()
+KIB, MIB = 1024, 1024 * 1024
+BODIES: tuple[tuple[re.Pattern[str], int], ...] = (
+    (re.compile(r"/api/sittings/[^/]+/photographs"), 26 * MIB),
+    (re.compile(r"/api/(sittings|taking)/[^/]+/uploads/[^/]+"), MIB + 64 * KIB),
+    (re.compile(r"/api/import(/preview)?"), 9 * MIB),
+    (re.compile(r"/api/clients/[^/]+/programs/import(/preview)?"), 3 * MIB),
+    (re.compile(r"/api/(sign-in|sign-out|forgotten|invitations/.*|joining/.*|new-passwords/.*|addresses/.*|unsubscribe/.*)"), 8 * KIB),
+    (re.compile(r"/api/(self-intakes|taking)/.*"), 256 * KIB),
+    (re.compile(r"/.*"), 2 * MIB),
+)
+"""How many bytes a request may bring, by its path; the first that fits. Held before anything of it is parsed, signed in or not."""
 OWN_HEADER = "x-dimbo"
 """Pages of other origins cannot send this header without asking first, and they are never allowed."""
 
@@ -92,7 +103,7 @@ def _kind_of(fault: str) -> Why:
     return Why.BOUNDS if fault.startswith(("string_too", "too_", "greater", "less")) else Why.UNREADABLE
 
 
-_BY_STATUS = {401: "signed-out", 403: "not-allowed", 404: "not-there", 405: "not-there"}
+_BY_STATUS = {413: Why.BOUNDS, 401: "signed-out", 403: "not-allowed", 404: "not-there", 405: "not-there"}
 
 
 def _handlers(app: FastAPI) -> None:
@@ -132,6 +143,26 @@ def _handlers(app: FastAPI) -> None:
         app.add_exception_handler(kind, no_database)
 
 
+def _too_large(most: int) -> str:
+    size = f"{most // MIB} MB" if most >= MIB else f"{most // KIB} kB"
+    return f"This is more than can be taken in at once; at most {size}. Nothing was kept."
+
+
+def _bounded(receive: Receive, most: int) -> Receive:
+    """A body that tells no length, or a wrong one, is counted while it comes."""
+    came = 0
+
+    async def bounded() -> Message:
+        nonlocal came
+        message = await receive()
+        came += len(message.get("body", b""))
+        if came > most:
+            raise HTTPException(413, _too_large(most))
+        return message
+
+    return bounded
+
+
 class _Guard:
     """Refuses what does not come from Dimbo's own pages, and sets the headers that every answer carries.
 
@@ -162,7 +193,12 @@ class _Guard:
             if OWN_HEADER not in sent or site not in ("same-origin", "none"):
                 await _problem(403, "This request does not come from Dimbo's own pages.", code="not-allowed")(scope, receive, with_headers)
                 return
-        await self.app(scope, receive, with_headers)
+        most = next(size for path, size in BODIES if path.fullmatch(scope["path"]))
+        length = Headers(scope=scope).get("content-length", "0")
+        if not length.isdigit() or int(length) > most:
+            await _problem(413, _too_large(most), code=Why.BOUNDS)(scope, receive, with_headers)
+            return
+        await self.app(scope, _bounded(receive, most), with_headers)
 
 
 def _pages(app: FastAPI, folder: Path) -> None:

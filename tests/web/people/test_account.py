@@ -6,7 +6,6 @@ from datetime import UTC, datetime, timedelta
 import pyotp
 import pytest
 
-from dimbo.work.people import passwords
 from dimbo.work.people.signing_in import device_words
 
 from ...postman import Postman
@@ -232,18 +231,6 @@ def test_an_address_is_held_off_by_the_day_as_well(browser, practice, owner):
     assert sign_in(browser(), practice.coach_email).status_code == 429
     owner.execute("update failed_sign_ins set at = now() - interval '25 hours'")
     assert sign_in(browser(), practice.coach_email).status_code == 204
-
-
-def test_hashing_is_done_for_a_few_at_a_time():
-    pool = passwords._Pool(1, waiting=1)
-    with pool.turn(), ThreadPoolExecutor(1) as other:
-        waits = other.submit(lambda: pool.turn().__enter__())
-        while pool._in < 2:
-            pass
-        with pytest.raises(Exception, match="Too many people"), pool.turn():
-            pass
-        pool._turns.release()
-        waits.result()
 
 
 def test_over_https_the_cookies_are_bound_to_the_host(cluster, database_name, practice):

@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from contextlib import contextmanager
-from threading import Lock, Semaphore
-
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerifyMismatchError
 from zxcvbn import zxcvbn
 
 from dimbo.work.shared.errors import Refused, Why
+from dimbo.work.shared.turns import Turns
 
 LEAST, MOST = 10, 200
 GUESSED = 2
@@ -24,27 +21,7 @@ _HASHER = PasswordHasher()
 _NOBODY = _HASHER.hash("nobody has this password")
 
 
-class _Pool:
-    """A few at a time, a few more in line, and a plain refusal for everybody else."""
-
-    def __init__(self, at_once: int, waiting: int) -> None:
-        self._turns, self._lock, self._most, self._in = Semaphore(at_once), Lock(), at_once + waiting, 0
-
-    @contextmanager
-    def turn(self) -> Iterator[None]:
-        with self._lock:
-            if self._in >= self._most:
-                raise Refused(Why.TOO_MANY, "Too many people are signing in at this moment. Wait a little, then try again.")
-            self._in += 1
-        try:
-            with self._turns:
-                yield
-        finally:
-            with self._lock:
-                self._in -= 1
-
-
-_POOL = _Pool(AT_ONCE, WAITING)
+_POOL = Turns(AT_ONCE, WAITING, words="Too many people are signing in at this moment. Wait a little, then try again.")
 
 
 def check_password(password: str, *about: str) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import secrets
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
+from typing import BinaryIO
 from uuid import UUID
 
 from dimbo.core.calendar.schedule import practice_day, zone
@@ -25,10 +26,13 @@ from dimbo.work.intake.entering import cautions_of
 from dimbo.work.intake.looking import PHOTOGRAPHS, come_near, concerned, consents_of, look, may_see
 from dimbo.work.shared.errors import Refused, Why
 from dimbo.work.shared.tokens import token_hash
+from dimbo.work.shared.turns import Turns
 
 from .analysing import queue_analysis
 
 LINK_DAYS = 14
+READING = Turns(1, waiting=6, words="Other photographs are being read at this moment. Wait a little, then send it again.")
+"""One picture is decoded at a time in a process, and its file is in memory only then."""
 MAX_PIECE = 1024 * 1024
 HOW = ("", "another person", "timer", "selfie", "mirror")
 
@@ -280,7 +284,7 @@ def take_in(
     sitting_id: UUID,
     photograph_id: UUID,
     name: str,
-    data: bytes,
+    data: bytes | BinaryIO,
     now: datetime,
     *,
     view: str | None = None,
@@ -295,10 +299,11 @@ def take_in(
         raise Refused(Why.NEEDED, "Choose a view of the protocol.", "view")
     with db.of(person) as conn:
         _near(conn, person, sitting_id, now)
-    try:
-        photo = read_photograph(data, name)
-    except PhotographError as error:
-        raise Refused(Why.UNREADABLE, str(error), "file") from error
+    with READING.turn():
+        try:
+            photo = read_photograph(data if isinstance(data, bytes) else data.read(MAX_BYTES + 1), name)
+        except PhotographError as error:
+            raise Refused(Why.UNREADABLE, str(error), "file") from error
     with db.of(person) as conn:
         sitting = sittings.one(conn, sitting_id)
         client = clients.one(conn, sitting.client_id)

@@ -1,0 +1,113 @@
+"""What arrives is bounded before it is parsed, signed in or not, and pictures are decoded one at a time."""
+
+from __future__ import annotations
+
+import io
+import threading
+from uuid import uuid4
+
+import pytest
+from PIL import Image
+
+from dimbo.core.intake.import_table import MOST_BYTES
+from dimbo.vision import photograph
+from dimbo.vision.photograph import PhotographError
+from dimbo.web.app import BODIES, KIB, MIB
+from dimbo.work.programs import exchange
+from dimbo.work.shared.errors import Refused
+from dimbo.work.shared.turns import Turns
+
+
+def in_pieces(size):
+    """A body that tells no length."""
+    for _ in range(size // KIB):
+        yield b"x" * KIB
+
+
+@pytest.mark.parametrize(
+    "path", ["/api/sign-in", "/api/forgotten", "/api/joining/abc", "/api/self-intakes/abc", "/api/programs/abc", "/api/nowhere"]
+)
+def test_a_body_that_is_too_large_is_refused_before_it_is_looked_at(browser, path):
+    page, most = browser(), next(size for pattern, size in BODIES if pattern.fullmatch(path))
+    for body in (b"x" * (most + 1), in_pieces(most + 2 * KIB)):
+        answer = page.post(path, content=body, headers={"content-type": "application/json"})
+        if answer.status_code == 405:
+            answer = page.put(path, content=b"x" * (most + 1), headers={"content-type": "application/json"})
+        assert (answer.status_code, answer.json()["code"]) in ((413, "bounds"), (404, "not-there")), answer.text
+    told = page.post(path, content=b"{}", headers={"content-length": "many"})
+    assert told.status_code in (400, 413)
+
+
+def test_a_body_of_no_length_is_counted_while_it_comes(browser):
+    answer = browser().post("/api/sign-in", content=in_pieces(64 * KIB), headers={"content-type": "application/json"})
+    assert answer.status_code == 413 and "8 kB" in answer.json()["message"]
+
+
+def test_what_may_be_sent_fits(coach, practice):
+    """The bounds of bodies leave room for everything that the use cases take."""
+    sizes = {p.pattern: most for p, most in BODIES}
+    assert sizes[r"/api/import(/preview)?"] > MOST_BYTES and sizes[r"/api/sittings/[^/]+/photographs"] > photograph.MAX_BYTES
+    assert sizes[r"/api/clients/[^/]+/programs/import(/preview)?"] > exchange.MOST_BYTES
+    assert sizes[r"/api/(sittings|taking)/[^/]+/uploads/[^/]+"] > MIB
+    long = {"id": str(uuid4()), "text": "x" * 2001}
+    assert coach.post(f"/api/clients/{practice.client_id}/messages", json=long).status_code == 422, "the use case speaks, not the bound"
+
+
+def picture(size, kind, **how):
+    out = io.BytesIO()
+    Image.new("L", size).save(out, kind, **how)
+    return out.getvalue()
+
+
+@pytest.mark.parametrize(
+    ("size", "kind", "how", "says"),
+    [
+        ((6000, 5000), "PNG", {"compress_level": 1}, "30 megapixels; at most 24"),
+        ((6000, 5000), "JPEG", {"progressive": True}, "30 megapixels; at most 24"),
+        ((8000, 8000), "JPEG", {}, "64 megapixels; at most 60"),
+        ((8000, 6000), "JPEG", {}, ""),
+        ((6000, 4000), "PNG", {"compress_level": 1}, ""),
+    ],
+)
+def test_pictures_of_so_many_pixels(size, kind, how, says):
+    data = picture(size, kind, **how)
+    if says:
+        with pytest.raises(PhotographError, match=says):
+            photograph.decode(data, "it")
+    else:
+        assert max(photograph.decode(data, "it").size) == photograph.LONG_EDGE
+
+
+def test_a_reduced_picture_never_stands_whole_in_memory(monkeypatch):
+    """48 megapixels of a phone's JPEG are reduced while they are decoded."""
+    seen = []
+    real = Image.Image.convert
+    monkeypatch.setattr(Image.Image, "convert", lambda self, *a, **k: seen.append(self.size) or real(self, *a, **k))
+    photograph.decode(picture((8000, 6000), "JPEG"), "it")
+    assert max(w * h for w, h in seen) <= 24_000_000
+
+
+def test_turns_are_taken_and_the_rest_is_told_to_wait():
+    turns, inside, go = Turns(1, waiting=1, words="Wait a little."), threading.Event(), threading.Event()
+    done = []
+
+    def work():
+        with turns.turn():
+            inside.set()
+            go.wait(5)
+            done.append(1)
+
+    first, second = threading.Thread(target=work), threading.Thread(target=work)
+    first.start()
+    inside.wait(5)
+    second.start()
+    while turns._in < 2:
+        pass
+    with pytest.raises(Refused, match="Wait a little"), turns.turn():
+        pass
+    go.set()
+    first.join(5)
+    second.join(5)
+    assert done == [1, 1]
+    with turns.turn():
+        pass
