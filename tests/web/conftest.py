@@ -38,7 +38,7 @@ def make_practice(db, owner, name: str, time_zone: str = MIDDAY, *, asked: bool 
 
     Strength may be done on every day here, so that a program of seven sessions a week can be written plainly.
     """
-    added = "insert into practices (name, limits) values (%s, '{\"strength_days\": 7}') returning id"
+    added = "insert into practices (name, limits, begun) values (%s, '{\"strength_days\": 7}', '{ways,colleague}') returning id"
     practice = owner.execute(added, (name,)).fetchone()[0]
     with db.practice(practice) as conn:
         coach = accounts.create(conn, practice, "coach", None, f"Coach of {name}", f"coach@{name}.example", HASH, standing="owner")

@@ -52,7 +52,7 @@ def ensure_demo(app_url: str, owner_url: str, say: Callable[[str], None]) -> Non
     with psycopg.connect(owner_url, autocommit=True) as conn:
         if conn.execute("select 1 from practices limit 1").fetchone():
             return
-        row = conn.execute("insert into practices (name) values (%s) returning id", (PRACTICE,)).fetchone()
+        row = conn.execute("insert into practices (name, begun) values (%s, '{ways,colleague}') returning id", (PRACTICE,)).fetchone()
     assert row
     db = Database(app_url, most=2)
     db.open()

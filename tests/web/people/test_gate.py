@@ -84,7 +84,7 @@ GATED = {
 AFTER = ("remove", "bringBack", "endSittingLink", "chooseConsent")
 
 _ELSEWHERE = """
-coaches standInMail
+coaches standInMail beginning settleBeginning
 previewImport importClients desk settleAlarm unsettleAlarm group writeToGroup catalogue exercise saveExercise
 writtenExercise createExercise retireExercise intakeTables intake beginIntake enterFacts finishIntake timeline myConsents
 chooseMyConsent sendSelfIntake revokeSelfIntake reviewSelfIntake acceptSelfIntake closeSelfIntake selfIntake saveSelfIntake

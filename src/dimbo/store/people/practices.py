@@ -47,3 +47,38 @@ def here(conn: Conn) -> Listed:
     if found is None:
         raise NotThere("There is no such practice.")
     return found
+
+
+@dataclass(frozen=True, kw_only=True)
+class Begun:
+    """What a practice has done of its first steps."""
+
+    ways: bool
+    client: bool
+    program: bool
+    colleague: bool
+
+
+def begun(conn: Conn) -> Begun:
+    """Raises NotThere."""
+    found = one_or_none(
+        conn,
+        Begun,
+        """
+        select 'ways' = any(p.begun) as ways,
+            exists (select from clients) as client,
+            exists (select from programs) as program,
+            'colleague' = any(p.begun) or (select count(*) > 1 from accounts a where a.role = 'coach')
+                or exists (select from account_links l where l.kind = 'colleague' and l.used_at is null) as colleague
+        from practices p
+        where p.id = current_practice()""",
+        (),
+    )
+    if found is None:
+        raise NotThere("There is no such practice.")
+    return found
+
+
+def settle_step(conn: Conn, step: str) -> None:
+    """Note that a first step is done, or not wanted."""
+    conn.execute("update practices set begun = array(select distinct unnest(begun || %s::text)) where id = current_practice()", (step,))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from typing import Literal
 from uuid import UUID
 
 from fastapi import APIRouter, Response
@@ -16,7 +17,7 @@ from dimbo.web.schemas.intake import CoachName
 from dimbo.web.schemas.sittings import Count
 from dimbo.web.views import course as views
 from dimbo.web.views import desk as desk_views
-from dimbo.work.people import inviting, signing_in, staff
+from dimbo.work.people import beginning, inviting, signing_in, staff
 from dimbo.work.review import client_list, course
 from dimbo.work.shared.errors import Refused, Why
 
@@ -122,6 +123,17 @@ def _person(x: Account) -> a.PersonView:
         factor_since=x.totp_since,
         seen_at=x.seen_at,
     )
+
+
+@router.get("/beginning", operation_id="beginning")
+def first_steps(coach: Coach, ctx: Ctx) -> list[a.StepView]:
+    """What a practice that was just opened does first; nothing once all is done."""
+    return [a.StepView.model_validate(x) for x in beginning.steps(ctx.db, coach)]
+
+
+@router.post("/beginning/{step}", operation_id="settleBeginning", status_code=204)
+def settle_first_step(step: Literal["ways", "colleague"], coach: Senior, ctx: Ctx) -> None:
+    beginning.settle(ctx.db, coach, step)
 
 
 @router.get("/coaches", operation_id="coaches")

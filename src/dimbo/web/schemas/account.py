@@ -149,6 +149,13 @@ class HandOver(Wire):
     to: UUID
 
 
+class StepView(Wire):
+    """A first step of a practice that was just opened."""
+
+    id: Literal["ways", "client", "program", "colleague"]
+    done: bool
+
+
 class ArrivedView(Wire):
     """A message that a stand-in mail server took in."""
 

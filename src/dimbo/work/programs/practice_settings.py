@@ -12,11 +12,12 @@ from dimbo.core.exercises.approach import APPROACHES
 from dimbo.core.programs.program import LIMITS, Settings, checked_settings
 from dimbo.core.text import clock
 from dimbo.store.database import Conn, Database
-from dimbo.store.people import clients
+from dimbo.store.people import clients, practices
 from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client, Ways
 from dimbo.store.programs import programs
 from dimbo.work.exercises import shelf
+from dimbo.work.people.beginning import WAYS
 from dimbo.work.shared.errors import Refused, Why
 
 from .documents import ProgramDocument, to_program
@@ -116,6 +117,7 @@ def save(db: Database, coach: Person, new: Ways) -> None:
     with db.of(coach) as conn:
         require_confirmed(conn, new.settings)
         clients.set_ways(conn, new.approach, new.settings)
+        practices.settle_step(conn, WAYS)
 
 
 def own(db: Database, coach: Person, client_id: UUID) -> tuple[Client, Ways]:

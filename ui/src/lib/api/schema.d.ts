@@ -1086,6 +1086,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/beginning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * First Steps
+         * @description What a practice that was just opened does first; nothing once all is done.
+         */
+        get: operations["beginning"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/beginning/{step}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Settle First Step */
+        post: operations["settleBeginning"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/coaches": {
         parameters: {
             query?: never;
@@ -7753,6 +7790,19 @@ export interface components {
              */
             where: string;
         };
+        /**
+         * StepView
+         * @description A first step of a practice that was just opened.
+         */
+        StepView: {
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "ways" | "client" | "program" | "colleague";
+            /** Done */
+            done: boolean;
+        };
         /** StoppedView */
         StoppedView: {
             /** Exercise Id */
@@ -10825,6 +10875,64 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["InviteLink"];
                 };
+            };
+            /** @description Refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepView"][];
+                };
+            };
+            /** @description Refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    settleBeginning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                step: "ways" | "colleague";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused */
             "4XX": {

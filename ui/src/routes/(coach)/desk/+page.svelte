@@ -4,6 +4,7 @@
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { actionOf } from '$lib/desk/actions'
   import AlarmRow from '$lib/desk/AlarmRow.svelte'
+  import Beginning from '$lib/desk/Beginning.svelte'
   import Day from '$lib/desk/Day.svelte'
   import Quiet from '$lib/desk/Quiet.svelte'
   import Write from '$lib/desk/Write.svelte'
@@ -209,9 +210,7 @@
     </div>
     {#if problem}<p role="alert" class="mt-3 text-stop">{problem}</p>{/if}
     {#if !view && !problem}<p class="mt-8 text-soft" role="status">Reading the desk …</p>{/if}
-    {#if view && !view.clients.length}<p class="mt-8">
-        Nobody is here yet. Add a first client, or <a class="link" href="/clients/import">bring your list</a>.
-      </p>{/if}
+    <Beginning addClient={() => (adding = true)} changes={view?.clients.length} />
     {#each parts as part (part.name)}
       {#if part.rows.length}
         <div class="mt-2 flex items-center gap-3 text-small text-soft">
