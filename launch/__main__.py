@@ -25,6 +25,8 @@ HELP = """Usage: ./dimbo COMMAND [options]
   stop      stop a running demo
   serve     the web server of a real installation   worker    its background worker
   migrate   bring its database up to date
+  practice  create (a practice with its first coach), list
+  coach     add (a colleague), reset-link (for a new password); both print links that work once
 
 Real installations are configured by environment variables; docs/architecture.md lists them."""
 

@@ -63,6 +63,8 @@ def test_the_coachs_pages_at_laptop_size(program, site):
         ("/settings", "What this changes"),
         ("/settings/reasoning", "What an answer says for it"),
         ("/settings/messenger", "Outbox"),
+        ("/settings/people", "Invite a colleague"),
+        ("/account", "Where you are signed in"),
         ("/templates", "Twenty-week reference"),
         ("/templates/reference-20", "one session to scale"),
         ("/exercises", "Said in this order"),

@@ -32,13 +32,13 @@
 
 {#if steps.length}
   <section class="max-w-page py-5" aria-label="First steps">
-    <h1>Welcome to {session.me?.practice_name}</h1>
+    <h2 class="text-title">Welcome to {session.me?.practice_name}</h2>
     <p class="mt-1 text-soft">Four steps, in any order. They go from here once they are done.</p>
     <ol class="mt-4 grid gap-4">
       <li class="flex gap-4">
         {@render mark('ways')}
         <div>
-          <h2 class="text-sub">How you work</h2>
+          <h3 class="text-sub">How you work</h3>
           <p class="text-row">Your approach, the pace you count at, and how much a day may hold.</p>
           {#if !done('ways')}
             <p class="mt-1 flex gap-5">
@@ -51,7 +51,7 @@
       <li class="flex gap-4">
         {@render mark('client')}
         <div>
-          <h2 class="text-sub">Your first client</h2>
+          <h3 class="text-sub">Your first client</h3>
           <p class="text-row">
             One by name, or all of them from a table. The sample shows what columns are read.
           </p>
@@ -67,7 +67,7 @@
       <li class="flex gap-4">
         {@render mark('program')}
         <div>
-          <h2 class="text-sub">A first program</h2>
+          <h3 class="text-sub">A first program</h3>
           <p class="text-row">Drafted from the client’s intake, or from a template that you make your own.</p>
           {#if !done('program')}
             <p class="mt-1 flex gap-5">
@@ -80,7 +80,7 @@
       <li class="flex gap-4">
         {@render mark('colleague')}
         <div>
-          <h2 class="text-sub">A colleague</h2>
+          <h3 class="text-sub">A colleague</h3>
           <p class="text-row">Another coach, or an assistant who does the day’s work.</p>
           {#if !done('colleague')}
             <p class="mt-1 flex gap-5">

@@ -55,6 +55,7 @@
   const headline = $derived.by(() => {
     if (!view) return ''
     const first = needy.filter((r) => r.alarms[0]?.urgency === 'before anything else').length
+    if (!view.clients.length) return 'Nobody is here yet.'
     if (!needy.length) return `Nobody of ${found.length} clients waits for you.`
     return `${needy.length} of ${found.length} clients need you.${first ? ` ${first === 1 ? 'One' : first} first, before anything else.` : ''}`
   })
