@@ -12,8 +12,8 @@ from zoneinfo import ZoneInfo
 
 from fastapi.testclient import TestClient
 
-from dimbo.store.people import accounts
-from dimbo.web.context import COOKIE, Context
+from dimbo.store.people import sign_ins
+from dimbo.web.context import SIGN_IN, Context
 from dimbo.work.shared.tokens import token_hash
 
 from .conftest import make_practice
@@ -41,8 +41,8 @@ def signed_in(app, db, account) -> TestClient:
     """A browser whose sign-in does not end while the clock is moved."""
     token = uuid4().hex
     with db.anyone() as conn:
-        accounts.start_sign_in(conn, account, token_hash(token), datetime.now(UTC) + timedelta(days=4000))
-    return TestClient(app, headers={"x-dimbo": "1"}, cookies={COOKIE: token})
+        sign_ins.start(conn, account, token_hash(token), datetime.now(UTC) + timedelta(days=4000), device="test")
+    return TestClient(app, headers={"x-dimbo": "1"}, cookies={SIGN_IN: token})
 
 
 @dataclass

@@ -197,6 +197,8 @@ def test_files_that_are_no_program_are_refused_and_nothing_is_kept(coach, practi
 
 def test_a_file_of_fifty_megabytes_is_refused_quickly(coach, practice):
     answer = upload(coach, practice, b"x" * 50_000_000, "/preview")
+    assert answer.status_code == 413 and "at most 3 MB" in answer.json()["message"]
+    answer = upload(coach, practice, b"x" * 2_500_000, "/preview")
     assert answer.status_code == 422 and "larger than 2 MB" in answer.json()["message"]
 
 
