@@ -25,6 +25,7 @@ HELP = """Usage: ./dimbo COMMAND [options]
   stop      stop a running demo
   serve     the web server of a real installation   worker    its background worker
   migrate   bring its database up to date
+  backup    FILE: everything in one file     restore   FILE: back into an empty database
   practice  create (a practice with its first coach), list
   coach     add (a colleague), reset-link (for a new password); both print links that work once
 

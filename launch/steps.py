@@ -27,6 +27,8 @@ COMMANDS = {
     "worker": set(),
     "migrate": set(),
     "practice": set(),
+    "backup": set(),
+    "restore": set(),
     "coach": set(),
     "stop": set(),
 }

@@ -7,10 +7,11 @@ from datetime import UTC, datetime
 from uuid import UUID
 
 import structlog
-from procrastinate import App, PsycopgConnector, RetryStrategy
+from procrastinate import App, JobContext, PsycopgConnector, RetryStrategy
+from procrastinate.jobs import Status
 
 from dimbo.ops.settings import Settings
-from dimbo.store.database import Database
+from dimbo.store.database import AWAY, Database
 from dimbo.work.messages.messenger import Mail, Messenger, NoMail
 from dimbo.work.practice import reminding
 from dimbo.work.shared.queue import ANALYSE, FORGET, REMIND
@@ -19,15 +20,24 @@ from dimbo.work.sittings import analysing
 from .work import removing
 
 log = structlog.get_logger()
+BEAT_S, STALLED_S, REST_S = 3.0, 12.0, 2.0
+"""How often a worker says that it lives; after how long without a word its jobs are anybody's; the rest after a fault."""
 
 
 def build(database_url: str, db: Database, messenger: Messenger) -> App:
     """The queue application with its tasks bound to a database and to whoever carries letters."""
     app = App(connector=PsycopgConnector(conninfo=database_url, min_size=1, max_size=3))
 
-    @app.task(name=ANALYSE, retry=RetryStrategy(max_attempts=3, wait=2))
-    async def analyse(practice_id: str, photograph_id: str) -> None:
-        await asyncio.to_thread(analysing.analyse, db, UUID(practice_id), UUID(photograph_id))
+    @app.task(name=ANALYSE, pass_context=True, retry=RetryStrategy(max_attempts=analysing.TRIES, wait=2))
+    async def analyse(context: JobContext, practice_id: str, photograph_id: str) -> None:
+        try:
+            await asyncio.to_thread(analysing.analyse, db, UUID(practice_id), UUID(photograph_id))
+        except AWAY:
+            raise  # no fault of the photograph
+        except Exception:
+            if context.job.attempts + 1 >= analysing.TRIES:
+                await asyncio.to_thread(analysing.give_up, db, UUID(practice_id), UUID(photograph_id))
+            raise
         log.info("photograph analysed", photograph=photograph_id)
 
     @app.periodic(cron="* * * * *")
@@ -54,6 +64,39 @@ def messenger_of(settings: Settings) -> Messenger:
     return Mail(settings.smtp_url, sender=settings.mail_from, address=settings.address) if settings.smtp_url else NoMail()
 
 
+async def take_up(app: App, db: Database) -> int:
+    """Take up again the jobs of workers that are gone; returns how many. One that was begun too often is given up, and its
+    photograph says so."""
+    count = 0
+    for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=STALLED_S):
+        count += 1
+        if job.task_name == ANALYSE and job.attempts + 1 >= analysing.TRIES:
+            about = {k: UUID(str(v)) for k, v in job.task_kwargs.items()}
+            await asyncio.to_thread(analysing.give_up, db, about["practice_id"], photograph_id=about["photograph_id"])
+            await app.job_manager.finish_job(job, Status.FAILED, delete_job=False)
+        else:
+            await app.job_manager.retry_job(job)
+    return count
+
+
+async def _keep_taking_up(app: App, db: Database) -> None:
+    while True:
+        await asyncio.sleep(BEAT_S)
+        if taken := await take_up(app, db):
+            log.warning("jobs of a worker that is gone are taken up", jobs=taken)
+
+
+async def serve(settings: Settings) -> None:
+    """``run`` until told to stop, whatever becomes of the database meanwhile."""
+    while True:
+        try:
+            await run(settings)
+            return
+        except Exception as error:
+            log.error("the worker begins anew", error=str(error) or type(error).__name__)
+            await asyncio.sleep(REST_S)
+
+
 async def run(settings: Settings, *, wait: bool = True) -> None:
     """Work until told to stop; with ``wait=False``, until the queue is empty."""
     database_url = settings.database_url
@@ -62,13 +105,20 @@ async def run(settings: Settings, *, wait: bool = True) -> None:
     try:
         app = build(database_url, db, messenger_of(settings))
         async with app.open_async():
-            await app.run_worker_async(
-                wait=wait,
-                concurrency=1,
-                install_signal_handlers=wait,
-                fetch_job_polling_interval=1.0,
-                delete_jobs="successful",
-                listen_notify=wait,
-            )
+            taking_up = asyncio.create_task(_keep_taking_up(app, db)) if wait else None
+            try:
+                await app.run_worker_async(
+                    wait=wait,
+                    concurrency=1,
+                    install_signal_handlers=wait,
+                    fetch_job_polling_interval=1.0,
+                    update_heartbeat_interval=BEAT_S,
+                    stalled_worker_timeout=STALLED_S,
+                    delete_jobs="successful",
+                    listen_notify=wait,
+                )
+            finally:
+                if taking_up:
+                    taking_up.cancel()
     finally:
         db.close()

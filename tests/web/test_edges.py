@@ -56,7 +56,7 @@ def test_an_unbuilt_interface_says_so(tmp_path, cluster, database_name):
     with TestClient(app) as client:
         answer = client.get("/")
         assert answer.status_code == 503 and "not built" in answer.json()["message"]
-        assert client.get("/api/health").status_code == 204
+        assert client.get("/api/health").json() == {"database": "up", "worker": "away"}
 
 
 def test_the_stand_in_camera_is_off_unless_switched_on(cluster, database_name, practice):

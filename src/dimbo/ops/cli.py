@@ -9,6 +9,7 @@ import shutil
 import signal
 import sys
 import time
+from pathlib import Path
 from types import FrameType
 
 from dimbo.store.database import unbound_role
@@ -108,6 +109,8 @@ def main(arguments: list[str] | None = None) -> int:
     for name in ("serve", "worker", "migrate", "stop"):
         commands.add_parser(name)
     people.add_commands(commands)
+    for name in ("backup", "restore"):
+        commands.add_parser(name).add_argument("file", type=Path)
     for name in ("demo", "dev"):
         run = commands.add_parser(name)
         run.add_argument("--port", type=int, default=8420)
@@ -127,7 +130,7 @@ def main(arguments: list[str] | None = None) -> int:
                 return serve(settings)
             case "worker":
                 from dimbo.work.messages.messenger import check_url
-                from dimbo.worker import run as work
+                from dimbo.worker import serve as work
 
                 _configured(settings)
                 if settings.smtp_url and (why := check_url(settings.smtp_url)):
@@ -139,6 +142,20 @@ def main(arguments: list[str] | None = None) -> int:
 
                 done = migrate(_configured(settings, owner=True), lambda name: _say(f"applying {name}"))
                 _say(f"{len(done)} applied" if done else "nothing to do")
+                return 0
+            case "backup":
+                from .backup import backup
+
+                size = backup(settings.backup_url or _configured(settings, owner=True), options.file)
+                _say(
+                    f"{options.file} holds everything, {size / 2**20:.1f} MB. Keep it apart from this machine, and as safe as the records."
+                )
+                return 0
+            case "restore":
+                from .backup import restore
+
+                restore(_configured(settings, owner=True), options.file)
+                _say("restored; nobody is signed in, and links that were sent have ended")
                 return 0
             case "practice" | "coach":
                 return people.run(options, _configured(settings, owner=True), address=settings.address)

@@ -179,7 +179,7 @@ class Cluster:
         if not self.exists():
             self.create()
         self._clear_stale_lock()
-        self.port = free_port()
+        self.port = self.port or free_port()  # started again it stays where those who use it look for it
         options = {
             "listen_addresses": "127.0.0.1",
             "port": str(self.port),
@@ -216,6 +216,9 @@ class Cluster:
                 conn.execute(f"create role {APP} login password '{self.password}'".encode())
             if not conn.execute("select 1 from pg_database where datname = %s", (DATABASE,)).fetchone():
                 conn.execute(f"create database {DATABASE}".encode())
+
+    def is_running(self) -> bool:
+        return self.process is not None and self.process.poll() is None
 
     def stop(self) -> None:
         """Fast shutdown (SIGINT) and wait; committed work is on disk."""

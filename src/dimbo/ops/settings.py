@@ -17,6 +17,7 @@ class Settings(BaseSettings):
 
     database_url: str = Field(default="", description="PostgreSQL as the role dimbo_app")
     owner_url: str = Field(default="", description="PostgreSQL as the owner of the schema; migrations only")
+    backup_url: str = Field(default="", description="PostgreSQL as a role that row-level security does not bind; backups only")
     host: str = "127.0.0.1"
     port: int = 8420
     ui_folder: Path = ROOT / "ui/build"

@@ -39,6 +39,10 @@ def cluster_home() -> Path:
     return Path("/var/lib/dimbo") / hashlib.sha256(str(ROOT).encode()).hexdigest()[:12]
 
 
+LATELY_S, MOST_ENDED = 120, 12
+"""So many ends within so long are no accident."""
+
+
 class CannotStart(RuntimeError):
     """The demo cannot run; the message says why and what to do."""
 
@@ -53,14 +57,19 @@ class Supervisor:
         self.pages = self.address
         """Where people open the interface."""
         self.children: dict[str, subprocess.Popen[bytes]] = {}
+        self._commands: dict[str, tuple[list[str], Path]] = {}
+        self._ended: list[float] = []
+        """When something ended by itself lately (s of the monotonic clock)."""
 
     @property
     def address(self) -> str:
         return f"http://127.0.0.1:{self.port}"
 
     def _child(self, name: str, command: list[str], cwd: Path = ROOT) -> None:
-        """Start a child under a name; what it says goes to the log of that name."""
-        with self.log_of(name).open("wb") as out:
+        """Start a child under a name; what it says goes to the log of that name, which goes on when it is started again."""
+        mode = "ab" if name in self._commands else "wb"
+        self._commands[name] = (command, cwd)
+        with self.log_of(name).open(mode) as out:
             self.children[name] = subprocess.Popen(
                 ["setpriv", "--pdeathsig", "TERM", "--", *command],
                 env={**os.environ, **self._environment},
@@ -124,12 +133,29 @@ class Supervisor:
         raise CannotStart(f"The web server does not answer; see {self.log_of('web')}")
 
     def watch(self) -> None:
-        """Wait until asked to stop; a child that ends by itself ends the demo."""
+        """Wait until asked to stop, and start again what ends by itself. Raises CannotStart when something cannot stay up."""
         while True:
-            for name, child in self.children.items():
-                if (code := child.poll()) is not None:
-                    raise CannotStart(f"The {name} ended by itself with code {code}; see {self.log_of(name)}")
+            self.look_after()
             time.sleep(0.5)
+
+    def look_after(self) -> None:
+        """Start again what has ended by itself, the database first. Raises CannotStart when that happens all the time."""
+        if not self.cluster.is_running():
+            self._again("database", self.cluster.log)
+            self.cluster.start()
+        for name, child in list(self.children.items()):
+            if child.poll() is not None:
+                self._again(name, self.log_of(name))
+                command, cwd = self._commands[name]
+                self._child(name, command, cwd)
+
+    def _again(self, name: str, log: Path) -> None:
+        """Note that something ended; rest a little longer each time."""
+        now = time.monotonic()
+        self._ended = [at for at in self._ended if now - at < LATELY_S] + [now]
+        if len(self._ended) > MOST_ENDED:
+            raise CannotStart(f"The {name} does not stay up; see {log}")
+        time.sleep(min(0.1 * 2 ** (len(self._ended) - 1), 5))
 
     def stop(self) -> None:
         for child in reversed(self.children.values()):

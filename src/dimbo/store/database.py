@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any, Generic, Protocol, TypeVar
 from uuid import UUID
 
 from psycopg import Connection, Cursor, DataError, OperationalError, connect
+from psycopg.errors import DiskFull, ReadOnlySqlTransaction
 from psycopg.rows import RowFactory, TupleRow, class_row
 from psycopg.types.json import Jsonb
 from psycopg_pool import ConnectionPool, PoolTimeout
@@ -23,6 +24,8 @@ Row = TypeVar("Row")
 Values = tuple[Any, ...] | Mapping[str, Any]
 AWAY = (OperationalError, PoolTimeout)
 """The database does not answer, or not in time: nothing is wrong with what was asked."""
+FULL, READ_ONLY = DiskFull, ReadOnlySqlTransaction
+"""The database answers and cannot keep anything."""
 UNSTORABLE = DataError
 """A value that no column takes, such as an invisible sign in a text."""
 
@@ -48,8 +51,9 @@ class Database:
         same._only_reads = True
         return same
 
-    def open(self) -> None:
-        self.pool.open(wait=True, timeout=10)
+    def open(self, *, wait: bool = True) -> None:
+        """Without ``wait`` a database that is not there yet is no error; it is used as soon as it is."""
+        self.pool.open(wait=wait, timeout=10)
 
     def close(self) -> None:
         self.pool.close()
@@ -62,10 +66,20 @@ class Database:
                 conn.execute("set transaction read only")
             yield conn
 
-    def ping(self) -> None:
-        """Raises one of AWAY when the database does not answer."""
-        with self.anyone() as conn:
-            conn.execute("select 1")
+    def state(self) -> tuple[bool, float | None]:
+        """Whether the database takes changes, and how many seconds ago a worker last said that it lives (None for never).
+
+        Raises one of AWAY when the database does not answer.
+        """
+        with self.glance() as conn:
+            row = conn.execute(
+                """
+                select not pg_is_in_recovery() and current_setting('default_transaction_read_only') = 'off',
+                    extract(epoch from now() - max(last_heartbeat))::float8
+                from procrastinate_workers"""
+            ).fetchone()
+        assert row
+        return bool(row[0]), row[1]
 
     @contextmanager
     def glance(self) -> Iterator[Conn]:

@@ -18,7 +18,7 @@ from starlette.datastructures import Headers, MutableHeaders
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from dimbo.ops.settings import Settings
-from dimbo.store.database import AWAY, UNSTORABLE, Conflict, Database, NotThere
+from dimbo.store.database import AWAY, FULL, READ_ONLY, UNSTORABLE, Conflict, Database, NotThere
 from dimbo.work.shared.errors import Refused, Why
 
 from .context import SAFE, Context
@@ -40,7 +40,7 @@ from .routes import (
     safety_settings,
     sittings,
 )
-from .schemas import Problem
+from .schemas import HealthView, Problem
 
 log = structlog.get_logger()
 KIB, MIB = 1024, 1024 * 1024
@@ -54,6 +54,8 @@ BODIES: tuple[tuple[re.Pattern[str], int], ...] = (
     (re.compile(r"/.*"), 2 * MIB),
 )
 """How many bytes a request may bring, by its path; the first that fits. Held before anything of it is parsed, signed in or not."""
+WORKER_SILENT_S = 20
+"""After so long without a word from any worker none is up."""
 OWN_HEADER = "x-dimbo"
 """Pages of other origins cannot send this header without asking first, and they are never allowed."""
 
@@ -141,6 +143,16 @@ def _handlers(app: FastAPI) -> None:
 
     for kind in AWAY:
         app.add_exception_handler(kind, no_database)
+
+    @app.exception_handler(FULL)
+    async def full(_: Request, error: Exception) -> Response:
+        log.error("disk full", error=str(error))
+        return _problem(503, "The server's disk is full. Nothing was saved; whoever runs the server has to make room.", code="away")
+
+    @app.exception_handler(READ_ONLY)
+    async def read_only(_: Request, error: Exception) -> Response:
+        log.error("database only reads", error=str(error))
+        return _problem(503, "The database only reads at this moment. Nothing was saved; try again later.", code="away")
 
 
 def _too_large(most: int) -> str:
@@ -230,7 +242,7 @@ def build_app(settings: Settings) -> FastAPI:
 
     @asynccontextmanager
     async def life(_: FastAPI) -> AsyncIterator[None]:
-        db.open()
+        db.open(wait=False)
         yield
         db.close()
 
@@ -259,9 +271,19 @@ def build_app(settings: Settings) -> FastAPI:
     ):
         app.include_router(place.router)
 
-    @app.get("/api/health", operation_id="health", status_code=204)
-    def health() -> None:
-        db.ping()
+    @app.get("/api/health", operation_id="health")
+    def health(response: Response) -> HealthView:
+        """Whether web, database and worker live, for whoever watches them; 503 when nothing can be kept."""
+        try:
+            writes, beat = db.state()
+        except AWAY:
+            writes, beat = None, None
+        found = HealthView(
+            database="away" if writes is None else "up" if writes else "only reads",
+            worker="up" if beat is not None and beat < WORKER_SILENT_S else "away",
+        )
+        response.status_code = 200 if found.database == "up" else 503
+        return found
 
     _pages(app, settings.ui_folder)
     return app

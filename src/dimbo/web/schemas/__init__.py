@@ -102,7 +102,7 @@ from .programs import (
     WeekRequest,
     WeekView,
 )
-from .wire import Problem, Wire
+from .wire import HealthView, Problem, Wire
 
 __all__ = [
     "AdherenceView",
@@ -137,6 +137,7 @@ __all__ = [
     "FillView",
     "FixRequest",
     "HandView",
+    "HealthView",
     "InvitationView",
     "InviteLink",
     "InviteRequest",

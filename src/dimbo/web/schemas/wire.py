@@ -13,6 +13,13 @@ class Wire(BaseModel):
     model_config = ConfigDict(from_attributes=True)
 
 
+class HealthView(Wire):
+    """What lives. Whoever can read this has reached the web server."""
+
+    database: Literal["up", "only reads", "away"]
+    worker: Literal["up", "away"]
+
+
 class Problem(Wire):
     """Every refusal: what happened and what to do. ``code`` stays the same whatever the words are; ``field`` names what to
     correct, if one does."""

@@ -27,6 +27,11 @@ def queue_analysis(conn: Conn, practice_id: UUID, photograph_id: UUID) -> None:
     queue.configure_task(ANALYSE, connection=conn).defer(practice_id=str(practice_id), photograph_id=str(photograph_id))
 
 
+CANNOT_BE_READ = "This photograph could not be read, for a fault of ours. Read it again, or take another."
+TRIES = 3
+"""How often an analysis is begun that a fault, or the end of the worker, broke off."""
+
+
 @dataclass(frozen=True)
 class Analysis:
     """One photograph analysed: points, numbers of its quality, and its small aligned picture."""
@@ -107,6 +112,12 @@ def analyse(db: Database, practice_id: UUID, photograph_id: UUID) -> None:
             face_print=found.face_print,
         )
         photographs.step(conn, photograph_id, "measured", words="")
+
+
+def give_up(db: Database, practice_id: UUID, photograph_id: UUID) -> None:
+    """Say of a photograph that it could not be read, after the tries that a fault is given; it never waits for good."""
+    with db.practice(practice_id) as conn:
+        photographs.step(conn, photograph_id, "refused", words="", refusal=CANNOT_BE_READ)
 
 
 def _own_pose(conn: Conn, known: photographs.Photograph) -> Pose | None:

@@ -2859,7 +2859,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Health */
+        /**
+         * Health
+         * @description Whether web, database and worker live, for whoever watches them; 503 when nothing can be kept.
+         */
         get: operations["health"];
         put?: never;
         post?: never;
@@ -5073,6 +5076,22 @@ export interface components {
         HealthTold: {
             /** Entry */
             entry: components["schemas"]["AnswerIn"] | components["schemas"]["AskedIn"];
+        };
+        /**
+         * HealthView
+         * @description What lives. Whoever can read this has reached the web server.
+         */
+        HealthView: {
+            /**
+             * Database
+             * @enum {string}
+             */
+            database: "up" | "only reads" | "away";
+            /**
+             * Worker
+             * @enum {string}
+             */
+            worker: "up" | "away";
         };
         /** HeldView */
         HeldView: {
@@ -14526,11 +14545,13 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description Successful Response */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["HealthView"];
+                };
             };
             /** @description Refused */
             "4XX": {
