@@ -57,6 +57,7 @@ def test_a_practice_is_opened_with_a_link_that_works_once(run, page):
         "practice_name": "Quayside",
         "client_id": None,
         "standing": "owner",
+        "time_zone": None,
         "stand_in_camera": False,
     }
     assert page.get("/api/desk").status_code == 200 and page.get("/api/people").status_code == 200

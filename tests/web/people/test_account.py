@@ -146,6 +146,7 @@ def test_a_new_address_holds_once_its_link_was_followed(coach, browser, practice
 
 def test_the_name_and_the_zone_of_ones_days(coach, client):
     assert coach.put("/api/account/name", json={"name": "Orla Quist", "time_zone": "Europe/Oslo"}).status_code == 204
+    assert coach.get("/api/me").json()["time_zone"] == "Europe/Oslo"
     assert coach.get("/api/me").json()["name"] == "Orla Quist" and coach.get("/api/account").json()["time_zone"] == "Europe/Oslo"
     assert coach.put("/api/account/name", json={"name": " "}).json()["field"] == "name"
     assert coach.put("/api/account/name", json={"name": "Orla", "time_zone": "Mars/Olympus"}).json()["field"] == "time_zone"

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest'
-import { addDays, clock, daysBetween, here, share, shortDay, signed } from './format'
+import { addDays, clock, daysBetween, here, share, shortDay, signed, timeAt } from './format'
 
 test('a length of time is minutes and seconds, rounded once', () => {
   expect([clock(0), clock(59.6), clock(600), clock(3725)]).toEqual(['0:00', '1:00', '10:00', '62:05'])
@@ -12,6 +12,14 @@ test('dates are dates, across summer time and years', () => {
 })
 test('the day here is put together from its numbers', () => {
   expect(here(new Date(2026, 0, 5, 23, 59))).toBe('2026-01-05')
+})
+test('a day and a clock in a zone of one’s own', () => {
+  const late = '2026-01-05T23:30:00Z'
+  expect([here(new Date(late), 'Pacific/Auckland'), here(new Date(late), 'UTC')]).toEqual([
+    '2026-01-06',
+    '2026-01-05'
+  ])
+  expect([timeAt(late, 'Pacific/Auckland'), timeAt(late, 'America/Lima')]).toEqual(['12:30', '18:30'])
 })
 test('a sign is a real one, and nothing has none', () => {
   expect([signed(-0.24), signed(0.24), signed(0.04), signed(-0.04), signed(-3, 0)]).toEqual([

@@ -12,10 +12,28 @@ export function day(iso: string): Date {
 
 /** The calendar day that it is now where this device is, year-month-day. Put together from its numbers: what a locale
  * writes differs between browsers and is for people to read, never for machines. */
-export function here(at = new Date()): string {
+export function here(at = new Date(), zone?: string | null): string {
+  if (zone) {
+    const parts = new Intl.DateTimeFormat('en-GB', {
+      timeZone: zone,
+      year: 'numeric',
+      month: '2-digit',
+      day: '2-digit'
+    }).formatToParts(at)
+    const part = (type: string) => parts.find((p) => p.type === type)?.value ?? ''
+    return `${part('year').padStart(4, '0')}-${part('month')}-${part('day')}`
+  }
   const two = (n: number) => String(n).padStart(2, '0')
   return `${String(at.getFullYear()).padStart(4, '0')}-${two(at.getMonth() + 1)}-${two(at.getDate())}`
 }
+
+/** The clock at a moment, in a zone or where this device is. */
+export const timeAt = (iso: string, zone?: string | null): string =>
+  new Date(iso).toLocaleTimeString('en-GB', {
+    hour: '2-digit',
+    minute: '2-digit',
+    ...(zone ? { timeZone: zone } : {})
+  })
 
 const make = (options: Intl.DateTimeFormatOptions) =>
   new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', ...options })

@@ -17,7 +17,7 @@ from dimbo.web.schemas.intake import CoachName
 from dimbo.web.schemas.sittings import Count
 from dimbo.web.views import course as views
 from dimbo.web.views import desk as desk_views
-from dimbo.work.people import beginning, inviting, signing_in, staff
+from dimbo.work.people import account, beginning, inviting, signing_in, staff
 from dimbo.work.review import client_list, course
 from dimbo.work.shared.errors import Refused, Why
 
@@ -49,6 +49,7 @@ def me(person: SignedIn, ctx: Ctx) -> s.Me:
         practice_name=person.practice_name,
         client_id=person.client_id,
         standing=person.standing,
+        time_zone=account.zone_of(ctx.db, person),
         stand_in_camera=ctx.settings.stand_in_camera,
     )
 

@@ -25,6 +25,8 @@ class Me(Wire):
     practice_name: str
     client_id: UUID | None
     standing: Literal["owner", "coach", "assistant", "client"]
+    time_zone: str | None
+    """Of the days of somebody who works in the practice; None for where their browser is."""
     stand_in_camera: bool = False
 
 

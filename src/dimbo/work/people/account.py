@@ -47,6 +47,12 @@ def own(db: Database, person: Person, token: str) -> Own:
         )
 
 
+def zone_of(db: Database, person: Person) -> str | None:
+    """The zone of the days of somebody who works here, once they have chosen one."""
+    with db.of(person) as conn:
+        return accounts.one(conn, person.id).time_zone
+
+
 def rename(db: Database, person: Person, name: str, time_zone: str | None) -> None:
     """Change the name that others read, and for those who work here the zone of their days. Raises Refused."""
     name = name.strip()

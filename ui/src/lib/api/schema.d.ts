@@ -5795,6 +5795,8 @@ export interface components {
              * @enum {string}
              */
             standing: "owner" | "coach" | "assistant" | "client";
+            /** Time Zone */
+            time_zone: string | null;
             /**
              * Stand In Camera
              * @default false

@@ -1,14 +1,15 @@
 <script lang="ts">
   import type { Schemas } from '../api/client'
+  import { timeAt } from '../format'
+  import { session } from '../people/session.svelte'
 
   /** The coach's day on one line of hours: when photographs suit, what is reviewed, and now. */
   let { day, now }: { day: Schemas['Appointment'][]; now: string } = $props()
+  const time = (iso: string) => timeAt(iso, session.me?.time_zone)
   const hour = (iso: string) => {
-    const d = new Date(iso)
-    return d.getHours() + d.getMinutes() / 60
+    const [hours = 0, minutes = 0] = time(iso).split(':').map(Number)
+    return hours + minutes / 60
   }
-  const time = (iso: string) =>
-    new Date(iso).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })
   const timed = $derived(day.filter((a) => a.from_at))
   const untimed = $derived(day.filter((a) => !a.from_at && a.what === 'sitting'))
   const reviews = $derived(day.filter((a) => !a.from_at && a.what === 'review'))

@@ -44,7 +44,7 @@
   }
   const rename = tried('Kept.', async () => {
     await ask(api.PUT('/api/account/name', { body: { name, time_zone: zones ? zone : null } }))
-    if (session.me) session.me.name = name.trim()
+    if (session.me) Object.assign(session.me, { name: name.trim(), time_zone: zones ? zone : null })
   })
   const move = tried('', async () => {
     await ask(api.POST('/api/account/address', { body: { email: address, password: secret } }))

@@ -11,6 +11,7 @@
   import { here, longDay } from '$lib/format'
   import { confirmLater, isDecided } from '$lib/review/reviewing'
   import { offer } from '$lib/parts/undo.svelte'
+  import { session } from '$lib/people/session.svelte'
   import NewClient from '../clients/NewClient.svelte'
 
   let view = $state<Schemas['DeskView'] | null>(null)
@@ -172,7 +173,7 @@
   <div class="pt-4">
     <div class="flex items-end gap-4">
       <div>
-        <h1>{longDay(here())}</h1>
+        <h1>{longDay(here(new Date(), session.me?.time_zone))}</h1>
         {#if view}<p class="mt-1 text-soft">{headline}</p>{/if}
       </div>
       <button class="ml-auto act min-h-chip text-row act-quiet" onclick={() => (adding = true)}
