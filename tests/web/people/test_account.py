@@ -144,6 +144,17 @@ def test_a_new_address_holds_once_its_link_was_followed(coach, browser, practice
     assert coach.get("/api/account").json()["pending"] == ""
 
 
+def test_a_new_password_ends_the_links_that_somebody_else_asked_for(coach, browser, practice, owner):
+    coach.post("/api/account/address", json={"email": "thief@mail.example", "password": PASSWORD})
+    browser().post("/api/forgotten", json={"email": practice.coach_email})
+    moved = token_in(letters(owner, "thief@mail.example")[0])
+    reset = token_in(letters(owner, practice.coach_email)[-1])
+    coach.put("/api/account/password", json={"old": PASSWORD, "new": NEW})
+    assert browser().post(f"/api/addresses/{moved}").json()["code"] == "link"
+    assert browser().get(f"/api/new-passwords/{reset}").json()["code"] == "link"
+    assert coach.get("/api/account").json()["email"] == practice.coach_email
+
+
 def test_the_name_and_the_zone_of_ones_days(coach, client):
     assert coach.put("/api/account/name", json={"name": "Orla Quist", "time_zone": "Europe/Oslo"}).status_code == 204
     assert coach.get("/api/me").json()["time_zone"] == "Europe/Oslo"

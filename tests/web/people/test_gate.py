@@ -327,3 +327,39 @@ def test_the_database_holds_it_without_python(db, practice, scene, owner, collea
         assert conn.execute("update sittings set note = 'changed'").rowcount == 0
         assert conn.execute("update photographs set view = 'gentle-smile'").rowcount == 0
         assert conn.execute("delete from photographs").rowcount == 0
+
+
+def token_of(answer):
+    return answer.json()["path"].rsplit("/", 1)[1]
+
+
+def test_a_colleague_does_not_let_themselves_in_by_the_clients_own_intake(browser, coach, colleague, practice, owner):
+    """Whoever sends a link can follow it: what decides on photographs is neither asked nor taken there."""
+    named = str(owner.execute("select id from accounts where email = 'colleague@harbour.example'").fetchone()[0])
+    page, path = browser(), f"/api/clients/{practice.client_id}/self-intake"
+    told = {"second-coach": {"given": True, "version": 1, "account": named}}
+    for sender, may in ((colleague, False), (coach, True)):
+        token = token_of(sender.post(path))
+        view = page.get(f"/api/self-intakes/{token}").json()
+        assert ("second-coach" in {c["id"] for c in view["tables"]["consents"]}) is may
+        assert "practise" in {c["id"] for c in view["tables"]["consents"]}
+        cautions = {c["id"]: {"answer": "no"} for c in view["tables"]["cautions"]}
+        document = view["document"] | {"profile": {"name": "Nell"}, "cautions": cautions, "consents": told}
+        page.put(f"/api/self-intakes/{token}", json={"document": document, "base": view["revision"]})
+        sent = page.post(f"/api/self-intakes/{token}/submit", json={"leaves": []})
+        assert (sent.status_code == 204) is may, sent.text
+        assert owner.execute("select count(*) from facts where key = 'second-coach'").fetchone() == (int(may),)
+
+
+def test_nobody_gets_a_clients_account_to_look_through(coach, colleague, practice, owner, db):
+    """An invitation, or a link for a new password, opens the client's account and all that it may see."""
+    with db.practice(practice.id) as conn:
+        accounts.create(conn, practice.id, "coach", None, "Owner", "owner@harbour.example", HASH, standing="owner")
+    made = coach.post("/api/clients", json={"name": "New", "time_zone": "UTC"}).json()["id"]
+    invitation = {"email": "mine@mail.example"}
+    refused = colleague.post(f"/api/clients/{made}/invitation", json=invitation)
+    assert (refused.status_code, refused.json()["code"]) == (422, "not-yours")
+    theirs = str(owner.execute("select id from accounts where role = 'client'").fetchone()[0])
+    assert coach.post(f"/api/people/{theirs}/new-password").json()["code"] == "not-yours"
+    assert owner.execute("select (select count(*) from invitations) + (select count(*) from account_links)").fetchone() == (0,)
+    assert coach.post(f"/api/clients/{made}/invitation", json=invitation).status_code == 201

@@ -47,6 +47,13 @@ def by_token(conn: Conn, token_hash: bytes) -> LinkedIntake | None:
     return one_or_none(conn, LinkedIntake, "select * from self_intake_by_token(%s)", (token_hash,))
 
 
+def made_by(conn: Conn, intake_id: UUID) -> UUID:
+    """The account that sent the link."""
+    row = conn.execute("select created_by from self_intakes where id = %s", (intake_id,)).fetchone()
+    assert row
+    return UUID(str(row[0]))
+
+
 NEWEST = """
     select id, created_at, expires_at, revoked_at, document, revision, submitted_at, reviewed_at
     from self_intakes

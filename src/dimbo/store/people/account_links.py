@@ -78,6 +78,11 @@ def end(conn: Conn, link_id: UUID) -> bool:
     return conn.execute("delete from account_links where id = %s and used_at is null", (link_id,)).rowcount == 1
 
 
+def end_of(conn: Conn, account_id: UUID) -> None:
+    """End every unused link of an account: whoever asked for one may not be its owner."""
+    conn.execute("delete from account_links where account_id = %s and used_at is null", (account_id,))
+
+
 def pending_address(conn: Conn, account_id: UUID) -> str:
     """The address that an account is to get once it is confirmed; empty for none."""
     row = conn.execute(

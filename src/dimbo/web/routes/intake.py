@@ -112,7 +112,10 @@ def close(client_id: UUID, coach: Coach, ctx: Ctx) -> Response:
 
 @router.get("/self-intakes/{token}", operation_id="selfIntake")
 def open_link(token: str, ctx: Ctx) -> s.SelfIntakeView:
-    found = self_filling.filling(ctx.db, token)
+    found = self_filling.filling(ctx.db, token, ctx.now)
+    tables = views.tables(found.tables)
+    if not found.photographs:
+        tables.consents = [c for c in tables.consents if c.id not in consenting.OF_PHOTOGRAPHS]
     link = found.link
     return s.SelfIntakeView(
         client_name=link.client_name,
@@ -120,7 +123,7 @@ def open_link(token: str, ctx: Ctx) -> s.SelfIntakeView:
         expires_at=link.expires_at,
         document=found.draft,
         revision=link.revision,
-        tables=views.tables(found.tables),
+        tables=tables,
         urgent=self_filling.urgent_words(found.draft),
         coaches=views.coaches(found.coaches),
     )

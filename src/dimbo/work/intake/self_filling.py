@@ -20,15 +20,16 @@ from dimbo.store.database import Conflict, Conn, Database, NotThere
 from dimbo.store.intake import reasoning as reasoning_store
 from dimbo.store.intake import self_intakes
 from dimbo.store.intake.self_intakes import LinkedIntake
-from dimbo.store.people import clients
+from dimbo.store.people import accounts, clients
 from dimbo.store.people.accounts import Person
 from dimbo.work.shared.errors import Refused, Why
 from dimbo.work.shared.tokens import token_hash
 
-from .consenting import Word, decide
+from .consenting import OF_PHOTOGRAPHS, Word, decide
 from .entering import Author, Entry, OpenIntake, coach_author, day_of, enter, open_intake, second_coaches, tables_with
 from .fact_sentences import caution_words, profile_words, rating_words
 from .intake_entries import CautionValue, check_caution, check_key, profile, shape
+from .looking import concerned, consents_of
 
 LINK_DAYS = 14
 MOST_BYTES = 60_000
@@ -110,6 +111,8 @@ class Filling:
     tables: Tables
     coaches: dict[UUID, str]
     """Whom the client can name as second coach."""
+    photographs: bool
+    """Whether what decides on photographs is asked: a link grants no more than its maker may see."""
 
 
 def opened(db: Database, token: str) -> LinkedIntake:
@@ -127,11 +130,19 @@ def opened(db: Database, token: str) -> LinkedIntake:
     return link
 
 
-def filling(db: Database, token: str) -> Filling:
+def filling(db: Database, token: str, now: datetime) -> Filling:
     link = opened(db, token)
     with db.practice(link.practice_id, link.client_id) as conn:
         coaches = second_coaches(conn, clients.one(conn, link.client_id))
-        return Filling(link, Draft.model_validate(link.document), tables_with(reasoning_store.own(conn)), coaches)
+        asked = _may_decide_on_photographs(conn, link, now)
+        return Filling(link, Draft.model_validate(link.document), tables_with(reasoning_store.own(conn)), coaches, photographs=asked)
+
+
+def _may_decide_on_photographs(conn: Conn, link: LinkedIntake, now: datetime) -> bool:
+    """Whether whoever sent the link may look at the client's photographs; else they could fill it in to let themselves in."""
+    maker = accounts.at_work(conn, self_intakes.made_by(conn, link.id))
+    client = clients.one(conn, link.client_id)
+    return maker is not None and concerned(consents_of(conn, client, now), maker, client)
 
 
 def _author(link: LinkedIntake) -> Author:
@@ -194,8 +205,11 @@ def submit(db: Database, token: str, leaves: Collection[str], now: datetime) -> 
         _nothing_forgotten(draft, tables, leaves)
         if not self_intakes.submit(conn, link.id, now):
             raise Refused(Why.ALREADY, "This intake has been sent in already.")
+        asked = _may_decide_on_photographs(conn, link, now)
         for choice, word in draft.consents.items():
             try:
+                if choice in OF_PHOTOGRAPHS and not asked:
+                    raise Refused(Why.NOT_YOURS, "This is asked by the coach who took you on. Leave it open here.")
                 said = Word(given=word.given, version=word.version, person=word.person, account=word.account)
                 decide(conn, _author(link), link.client_id, choice, said, now=now)
             except Refused as error:

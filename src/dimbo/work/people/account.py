@@ -69,7 +69,8 @@ def rename(db: Database, person: Person, name: str, time_zone: str | None) -> No
 
 
 def change_password(db: Database, person: Person, old: str, new: str, token: str) -> int:
-    """A new password signs the account out everywhere else; returns in how many places. Raises Refused."""
+    """A new password signs the account out everywhere else, and ends every link that was sent for it; returns in how many
+    places it was signed in. Raises Refused."""
     with db.of(person) as conn:
         known = accounts.secrets_of(conn, person.id)
     if not is_right(old, kept=known.password_hash):
@@ -77,6 +78,7 @@ def change_password(db: Database, person: Person, old: str, new: str, token: str
     hashed = hash_password(new, known.name, known.email, person.practice_name)
     with db.of(person) as conn:
         accounts.change(conn, person.id, password_hash=hashed)
+        account_links.end_of(conn, person.id)
         return sign_ins.end_all(conn, person.id, but=token_hash(token))
 
 
@@ -178,6 +180,7 @@ def set_password(db: Database, token: str, password: str, asking: Asking, now: d
     with db.practice(link.practice_id) as conn:
         _use(conn, link)
         accounts.change(conn, link.account_id, password_hash=hashed)
+        account_links.end_of(conn, link.account_id)
         sign_ins.end_all(conn, link.account_id)
         known = accounts.secrets_of(conn, link.account_id)
         sign_ins.forget_tries(conn, f"mail:{known.email.lower()}")

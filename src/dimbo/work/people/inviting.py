@@ -23,6 +23,9 @@ def invite_client(db: Database, coach: Person, client_id: UUID, email: str, now:
     email = check_email(email)
     with db.of(coach) as conn:
         client = clients.one(conn, client_id)
+        if client.coach_id not in (None, coach.id):
+            # Whoever holds the link opens the client's account, and with it the photographs.
+            raise Refused(Why.NOT_YOURS, f"{client.name} is invited by the coach who took them on, or after being handed over.")
         if client.has_account:
             raise Refused(Why.ALREADY, f"{client.name} has an account already.")
         if accounts.email_taken(conn, email):

@@ -127,7 +127,8 @@ def change(db: Database, owner: Person, account_id: UUID, to: Change, now: datet
 def new_password_link(db: Database, owner: Person, account_id: UUID, now: datetime) -> str:
     """A link by which somebody of the practice chooses a new password, to be handed over by the owner; returns its token."""
     with db.of(owner) as conn:
-        accounts.one(conn, account_id)
+        if accounts.one(conn, account_id).role != "coach":
+            raise Refused(Why.NOT_YOURS, "A client's password is the client's own: under “Forgotten password?” they get a link by mail.")
         return password_link(conn, owner.practice_id, account_id=account_id, until=now + RESET_LINK)
 
 
