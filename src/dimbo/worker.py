@@ -11,7 +11,7 @@ from procrastinate import App, JobContext, PsycopgConnector, RetryStrategy
 from procrastinate.jobs import Status
 
 from dimbo.ops.settings import Settings
-from dimbo.store.database import AWAY, Database
+from dimbo.store.database import Database
 from dimbo.work.messages.messenger import Mail, Messenger, NoMail
 from dimbo.work.practice import reminding
 from dimbo.work.shared.queue import ANALYSE, FORGET, REMIND
@@ -32,8 +32,6 @@ def build(database_url: str, db: Database, messenger: Messenger) -> App:
     async def analyse(context: JobContext, practice_id: str, photograph_id: str) -> None:
         try:
             await asyncio.to_thread(analysing.analyse, db, UUID(practice_id), UUID(photograph_id))
-        except AWAY:
-            raise  # no fault of the photograph
         except Exception:
             if context.job.attempts + 1 >= analysing.TRIES:
                 await asyncio.to_thread(analysing.give_up, db, UUID(practice_id), UUID(photograph_id))
@@ -82,8 +80,11 @@ async def take_up(app: App, db: Database) -> int:
 async def _keep_taking_up(app: App, db: Database) -> None:
     while True:
         await asyncio.sleep(BEAT_S)
-        if taken := await take_up(app, db):
-            log.warning("jobs of a worker that is gone are taken up", jobs=taken)
+        try:
+            if taken := await take_up(app, db):
+                log.warning("jobs of a worker that is gone are taken up", jobs=taken)
+        except Exception as error:  # the database is away: looked again at the next beat
+            log.warning("stalled jobs cannot be looked for", error=str(error) or type(error).__name__)
 
 
 async def serve(settings: Settings) -> None:

@@ -127,6 +127,15 @@ def test_a_full_disk_and_a_database_that_only_reads_are_said_in_words(page_of_a_
     assert (answer.status_code, answer.json()["code"]) == (503, "away") and says in answer.json()["message"]
 
 
+def test_a_database_that_only_reads_still_shows_everything(page_of_a_coach, owner, practice):
+    owner.execute("update sign_ins set seen_at = now() - interval '1 hour'")
+    owner.execute(
+        "create function stays() returns trigger language plpgsql as $$ begin raise exception 'no' using errcode = '25006'; end $$"
+    )
+    owner.execute("create trigger stays before update on sign_ins for each row execute function stays()")
+    assert page_of_a_coach.get(f"/api/clients/{practice.client_id}").status_code == 200
+
+
 @pytest.fixture
 def practice(db, owner):
     from tests.web.conftest import make_practice

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import re
 import secrets
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from uuid import UUID
 
-from dimbo.store.database import Conn, Database
+from dimbo.store.database import FULL, READ_ONLY, Conn, Database
 from dimbo.store.people import accounts, sign_ins
 from dimbo.store.people.accounts import Credentials, Person
 from dimbo.work.shared.errors import Refused, Why
@@ -140,5 +141,6 @@ def who(db: Database, token: str | None, lasts: Lasting) -> Person | None:
         hashed = token_hash(token)
         found = sign_ins.person(conn, hashed, timedelta(days=lasts.idle_days))
         if found:
-            sign_ins.touch(conn, hashed, SEEN_EVERY)
+            with suppress(FULL, READ_ONLY):  # what is there can be read all the same
+                sign_ins.touch(conn, hashed, SEEN_EVERY)
         return found
