@@ -11,6 +11,7 @@ from fastapi import APIRouter, File, Form, HTTPException, Request, Response, Upl
 
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
+from dimbo.vision.photograph import MAX_BYTES
 from dimbo.vision.stand_in_camera import VIEW_STATES, Scene, identities, shoot
 from dimbo.web.context import Coach, Context, Ctx, SignedIn, plain, signed_in
 from dimbo.web.schemas import Created
@@ -128,7 +129,7 @@ def upload(
         sitting_id,
         photograph_id=photograph_id,
         name=name,
-        data=file.file,
+        data=lambda: file.file.read(MAX_BYTES + 1),
         now=ctx.now,
         view=view or None,
     )

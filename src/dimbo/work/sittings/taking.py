@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import secrets
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
-from typing import BinaryIO
 from uuid import UUID
 
 from dimbo.core.calendar.schedule import practice_day, zone
@@ -274,8 +274,12 @@ def finish_pieces(
         here = photographs.received(conn, photograph_id)
         if here < total:
             raise Refused(Why.NOT_NOW, f"{name} is here to {here} of {total} bytes. Send the rest.", "file")
-        data = photographs.take_pieces(conn, photograph_id)
-    take_in(db, person, sitting_id, photograph_id=photograph_id, name=name, data=data, now=now, view=view, device_time=device_time)
+
+    def whole() -> bytes:
+        with db.of(person) as conn:
+            return photographs.take_pieces(conn, photograph_id)
+
+    take_in(db, person, sitting_id, photograph_id=photograph_id, name=name, data=whole, now=now, view=view, device_time=device_time)
 
 
 def take_in(
@@ -284,7 +288,7 @@ def take_in(
     sitting_id: UUID,
     photograph_id: UUID,
     name: str,
-    data: bytes | BinaryIO,
+    data: bytes | Callable[[], bytes],
     now: datetime,
     *,
     view: str | None = None,
@@ -292,6 +296,7 @@ def take_in(
 ) -> None:
     """Keep an uploaded photograph and queue its analysis, in one transaction. Sent twice, it is kept once.
 
+    ``data`` is the file, or fetches it once it is its turn, so that files in line take no memory and stay where they are.
     ``view`` is the view it was taken for; without one it is suggested. ``device_time`` counts when the file tells no time.
     Raises Refused with a plain message, also while the client has not agreed that photographs are kept; then nothing is kept.
     """
@@ -301,7 +306,7 @@ def take_in(
         _near(conn, person, sitting_id, now)
     with READING.turn():
         try:
-            photo = read_photograph(data if isinstance(data, bytes) else data.read(MAX_BYTES + 1), name)
+            photo = read_photograph(data if isinstance(data, bytes) else data(), name)
         except PhotographError as error:
             raise Refused(Why.UNREADABLE, str(error), "file") from error
     with db.of(person) as conn:
