@@ -16,7 +16,8 @@ from dimbo.store.sittings import photographs
 from dimbo.vision.landmarks import METHOD
 from dimbo.vision.stand_in_camera import Scene, shoot, true_points
 from dimbo.work.intake import consenting
-from dimbo.work.sittings import analysing
+from dimbo.work.shared.turns import Turns
+from dimbo.work.sittings import analysing, taking
 from tests.web.conftest import HASH, make_practice, new_program
 
 from .test_sittings import upload, work
@@ -202,6 +203,17 @@ def test_an_upload_goes_on_where_it_stopped_and_arrives_once(coach, practice, ow
     assert pieces(coach, base, data, photo).status_code == 202, "sent again it is the same photograph"
     assert len(bench(coach, practice)["sittings"][0]["photographs"]) == 1
     assert owner.execute("select count(distinct photograph_id) from upload_pieces").fetchone()[0] <= 1
+
+
+def test_a_whole_file_that_has_to_wait_loses_nothing(coach, practice, monkeypatch):
+    sitting, photo, data = open_sitting(coach, practice), str(uuid4()), shoot(Scene(identity="cedar")).jpeg(MORNING)
+    with monkeypatch.context() as full:
+        full.setattr(taking, "READING", Turns(0, waiting=0, words="Wait a little."))
+        assert pieces(coach, f"/api/sittings/{sitting}", data, photo).status_code == 429
+    here = coach.get(f"/api/sittings/{sitting}/uploads/{photo}").json()["received"]
+    assert here == len(data)
+    done = coach.post(f"/api/sittings/{sitting}/uploads/{photo}/done", data={"name": "front.jpg", "total": len(data)})
+    assert done.status_code == 202
 
 
 def test_pieces_out_of_bounds_are_refused(coach, practice):
