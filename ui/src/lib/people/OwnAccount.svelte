@@ -3,6 +3,7 @@
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { session } from './session.svelte'
   import SecondFactor from './SecondFactor.svelte'
+  import PasswordField from './PasswordField.svelte'
 
   /** Everybody's own account: name, address, password, second factor, and where it is signed in. */
   let { zones = false }: { zones?: boolean } = $props()
@@ -111,15 +112,7 @@
             bind:value={address}
           /></label
         >
-        <label class="grid gap-1"
-          >Your password<input
-            class="field"
-            type="password"
-            autocomplete="current-password"
-            required
-            bind:value={secret}
-          /></label
-        >
+        <PasswordField label="Your password" bind:value={secret} />
         <div class="flex gap-3">
           <button class="act">Send the link</button>
           <button type="button" class="act act-quiet" onclick={() => (open = '')}>Leave it</button>
@@ -127,25 +120,8 @@
       </form>
     {:else if open === 'password'}
       <form onsubmit={change} class="mt-3 grid gap-3">
-        <label class="grid gap-1"
-          >Your password now<input
-            class="field"
-            type="password"
-            autocomplete="current-password"
-            required
-            bind:value={old}
-          /></label
-        >
-        <label class="grid gap-1"
-          >New password, at least ten characters<input
-            class="field"
-            type="password"
-            autocomplete="new-password"
-            minlength="10"
-            required
-            bind:value={fresh}
-          /></label
-        >
+        <PasswordField label="Your password now" bind:value={old} />
+        <PasswordField label="New password, at least ten characters" bind:value={fresh} fresh />
         <div class="flex gap-3">
           <button class="act">Change it</button>
           <button type="button" class="act act-quiet" onclick={() => (open = '')}>Leave it</button>

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { longDay } from '$lib/format'
+  import PasswordField from './PasswordField.svelte'
 
   /** The second factor: off, being set up, or on with its recovery codes. */
   let { account, changed }: { account: Schemas['AccountView']; changed: () => Promise<void> } = $props()
@@ -85,15 +86,7 @@
     </form>
   {:else if asking}
     <form onsubmit={asking === 'on' ? begin : end} class="mt-3 flex flex-wrap items-end gap-3">
-      <label class="grid gap-1"
-        >Your password<input
-          class="field"
-          type="password"
-          autocomplete="current-password"
-          required
-          bind:value={password}
-        /></label
-      >
+      <PasswordField label="Your password" bind:value={password} />
       <button class="act">{asking === 'on' ? 'Set it up' : 'Switch it off'}</button>
       <button type="button" class="act act-quiet" onclick={() => (asking = '')}>Leave it</button>
     </form>

@@ -1,5 +1,5 @@
 /** The sitting bench: two sittings, the pictures chosen of each, and points on their way to the core. */
-import { api, ask, attempt, type Schemas, words } from '$lib/api/client'
+import { api, ask, attempt, Problem, type Schemas, words } from '$lib/api/client'
 import { offer } from '$lib/parts/undo.svelte'
 import { align, back, fit, forward, layout, type Place, type Points, type Similarity } from './geometry'
 
@@ -15,6 +15,8 @@ const ASK_MS = 40
 export class Bench {
   view = $state<Schemas['SittingsView'] | null>(null)
   problem = $state('')
+  /** Whether there is no way in: the photographs are not open to whoever looks. */
+  closed = $state(false)
   mode = $state<Mode>('side by side')
   /** Which picture's points are being set, and which point. */
   focus = $state<Where>('after')
@@ -36,19 +38,19 @@ export class Bench {
 
   async load(): Promise<void> {
     clearTimeout(this.timer)
-    await attempt(
-      (why) => (this.problem = why),
-      async () => {
-        this.view = await ask(
-          api.GET('/api/clients/{client_id}/sittings', {
-            params: { path: { client_id: this.client }, query: this.wanted }
-          })
-        )
-        this.preview = null
-        this.problem = ''
-        if (this.busy) this.timer = setTimeout(() => void this.load(), 700)
-      }
-    )
+    try {
+      this.view = await ask(
+        api.GET('/api/clients/{client_id}/sittings', {
+          params: { path: { client_id: this.client }, query: this.wanted }
+        })
+      )
+      this.preview = null
+      this.problem = ''
+      if (this.busy) this.timer = setTimeout(() => void this.load(), 700)
+    } catch (error) {
+      this.problem = words(error)
+      this.closed = !this.view && error instanceof Problem && error.code === 'not-there'
+    }
   }
 
   stop(): void {

@@ -4,6 +4,7 @@
   import { api, ask, attempt, Problem } from '$lib/api/client'
   import Logo from '$lib/parts/Logo.svelte'
   import { home, session } from '$lib/people/session.svelte'
+  import PasswordField from '$lib/people/PasswordField.svelte'
 
   let email = $state('')
   let password = $state('')
@@ -52,15 +53,7 @@
     <label class="grid gap-1"
       >E-mail<input class="field" type="email" autocomplete="username" required bind:value={email} /></label
     >
-    <label class="grid gap-1"
-      >Password<input
-        class="field"
-        type="password"
-        autocomplete="current-password"
-        required
-        bind:value={password}
-      /></label
-    >
+    <PasswordField label="Password" bind:value={password} />
     {#if asksCode}
       <label class="grid gap-1"
         >Code of your second factor<!-- svelte-ignore a11y_autofocus --><input

@@ -93,9 +93,9 @@
   </p>
   {#if open && !person.disabled_at}
     <div class="mt-3 grid gap-3 border-l-4 border-rule pl-4">
-      <label class="flex items-center gap-3"
+      <label class="flex items-center gap-3 whitespace-nowrap"
         >Works here as <select
-          class="field"
+          class="field !w-auto"
           value={person.standing}
           onchange={(e) => change({ standing: e.currentTarget.value as Schemas['PersonChange']['standing'] })}
         >
@@ -129,9 +129,9 @@
       </fieldset>
       {#if person.clients && others.length}
         <div class="flex flex-wrap items-center gap-3">
-          <label
+          <label class="flex items-center gap-3 whitespace-nowrap"
             >Hand over {clients} to
-            <select class="field" bind:value={to}>
+            <select class="field !w-auto" bind:value={to}>
               <option value="" disabled>choose</option>
               {#each others as other (other.id)}<option value={other.id}>{other.name}</option>{/each}
             </select></label

@@ -14,6 +14,7 @@
   import Strip from '$lib/sittings/Strip.svelte'
   import Verdicts from '$lib/sittings/Verdicts.svelte'
   import ClientHead from '../ClientHead.svelte'
+  import Closed from './Closed.svelte'
 
   const id = page.params.id ?? ''
   const bench = new Bench(id)
@@ -155,12 +156,15 @@
       {/if}
       <NewSitting {bench} bind:open={arranging} />
       <Primary {bench} bind:open={naming} />
-    {:else if bench.problem}<p role="alert" class="text-stop">{bench.problem}</p>{:else}<p class="text-soft">
-        Reading the sittings …
-      </p>{/if}
+    {:else if bench.closed}<Closed {id} why={bench.problem} />{:else if bench.problem}<p
+        role="alert"
+        class="text-stop"
+      >
+        {bench.problem}
+      </p>{:else}<p class="text-soft">Reading the sittings …</p>{/if}
   </div>
   <aside class="grid content-start gap-3.5 border-l border-edge-soft pt-5 pl-4" aria-label="Margin">
-    <Margin {bench} {act} />
+    {#if !bench.closed}<Margin {bench} {act} />{/if}
     {#if view?.sittings.length}
       <p class="text-small">
         <a class="link" href="/clients/{id}/sittings/{view.comparison.after}">Add shots</a> ·
