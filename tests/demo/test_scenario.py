@@ -5,6 +5,7 @@ from datetime import UTC, datetime, timedelta
 import psycopg
 import pytest
 
+from dimbo.core.calendar.schedule import practice_day
 from dimbo.demo import people, scenario
 from dimbo.ops.cluster import OWNER
 from dimbo.vision.stand_in_camera import NEUTRAL, identities
@@ -51,8 +52,8 @@ def test_the_same_day_makes_the_same_demo_and_a_second_start_adds_nothing(make):
 def test_history_ends_today_and_shows_what_each_story_says(make):
     conn, _ = make("demo_stories")
     last = conn.execute("select max(day) from practice_logs").fetchone()[0]
-    today = datetime.now(UTC).date()
-    assert today - timedelta(days=3) <= last <= today
+    today = practice_day(datetime.now(UTC), UTC)
+    assert today - timedelta(days=3) <= last <= today + timedelta(days=1)
     stopped = conn.execute("select c.name, s.exercise_id from stopped_exercises s join clients c on c.id = s.client_id").fetchall()
     assert stopped == [("Tobias Okonkwo-Lund", "corner-lift-resist")]
     logs = "from practice_logs l join clients c on c.id = l.client_id"

@@ -7,6 +7,7 @@ from uuid import uuid4
 import pytest
 from playwright.sync_api import expect
 
+from dimbo.core.calendar.schedule import practice_day
 from dimbo.vision.stand_in_camera import Scene, shoot
 
 LONG = 90_000
@@ -16,6 +17,11 @@ def post(page, path, data):
     answer = page.request.post(path, headers={"x-dimbo": "1"}, data=data)
     assert answer.ok, answer.text()
     return answer.json()
+
+
+def days_before(days):
+    """A day of practice of this client before today's, which between midnight and three is still the evening's."""
+    return (practice_day(datetime.now(UTC), UTC) - timedelta(days=days)).isoformat()
 
 
 def send(page, sitting, scene, hour=8, view="front-neutral", days_ago=0):
@@ -44,8 +50,7 @@ def client(visit, site):
 def two_sittings(client):
     coach, made = client
     for days, kind, state in ((45, "baseline", "uneven"), (1, "follow-up", "even")):
-        day = (datetime.now(UTC).date() - timedelta(days=days)).isoformat()
-        sitting = post(coach, f"/api/clients/{made}/sittings", {"taken_on": day, "kind": kind})["id"]
+        sitting = post(coach, f"/api/clients/{made}/sittings", {"taken_on": days_before(days), "kind": kind})["id"]
         for seed in (1, 2):
             send(coach, sitting, Scene(identity="aster", state=state, seed=10 * days + seed), days_ago=days)
     coach.goto(f"/clients/{made}/sittings")
@@ -108,9 +113,8 @@ def test_the_ways_to_compare_name_sides_and_dates(two_sittings):
 
 def test_a_mirrored_selfie_is_asked_about_and_turned_round(client):
     coach, made = client
-    day = datetime.now(UTC).date()
     for days, flipped in ((30, False), (1, True)):
-        sitting = post(coach, f"/api/clients/{made}/sittings", {"taken_on": (day - timedelta(days=days)).isoformat()})["id"]
+        sitting = post(coach, f"/api/clients/{made}/sittings", {"taken_on": days_before(days)})["id"]
         send(coach, sitting, Scene(identity="birch", state="uneven", seed=days, flipped=flipped), days_ago=days)
     coach.goto(f"/clients/{made}/sittings")
     expect(coach.get_by_text("It may be mirrored.").first).to_be_visible(timeout=LONG)
@@ -196,8 +200,7 @@ def test_a_blind_round_hides_dates_and_opens_at_its_end(two_sittings):
 
 def test_primary_readings_are_named_from_the_margin(client):
     coach, made = client
-    yesterday = (datetime.now(UTC).date() - timedelta(days=1)).isoformat()
-    sitting = post(coach, f"/api/clients/{made}/sittings", {"taken_on": yesterday})["id"]
+    sitting = post(coach, f"/api/clients/{made}/sittings", {"taken_on": days_before(1)})["id"]
     send(coach, sitting, Scene(identity="aster", state="uneven", seed=3))
     coach.goto(f"/clients/{made}/sittings")
     coach.get_by_role("button", name="Name them").click(timeout=LONG)

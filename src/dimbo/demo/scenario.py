@@ -246,7 +246,7 @@ class _Scenario:
 
     def _sittings(self, coach: Person, client_id: UUID, story: Story, number: int) -> None:
         for told in story.sittings:
-            day = self.now.date() - timedelta(days=told.days_ago)
+            day = practice_day(self.now, zone(story.time_zone)) - timedelta(days=told.days_ago)
             kind = "baseline" if told.baseline else "follow-up"
             asked = taking.Arrangement(kind=kind, asked_views=(NEUTRAL, *told.views), how=told.how, hint=told.hint)
             sitting = taking.open_sitting(self.db, coach, client_id, day, self.now, arrangement=asked)

@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dimbo.core.calendar.schedule import (
+    begun_anywhere,
     closes_at,
     days_in_words,
     just_closed,
@@ -160,3 +161,11 @@ def test_a_session_a_little_after_three_may_count_for_the_evening_before():
     assert just_closed(evening, at, tz) and just_closed(evening, at + timedelta(minutes=59), tz)
     assert not just_closed(evening, at - timedelta(minutes=1), tz), "it is still that day"
     assert not just_closed(evening, at + timedelta(hours=1), tz) and not just_closed(evening - timedelta(days=1), at, tz)
+
+
+@given(st.datetimes(datetime(2024, 1, 1), datetime(2030, 1, 1)))
+def test_a_written_day_has_begun_as_soon_as_it_has_for_anybody(moment):
+    now = moment.replace(tzinfo=UTC)
+    here = [now.astimezone(ZoneInfo(name)).date() for name in ("Pacific/Kiritimati", "Pacific/Auckland", "UTC", "Pacific/Pago_Pago")]
+    assert all(begun_anywhere(day, now) for day in here)
+    assert not begun_anywhere(here[0] + timedelta(days=1), now)

@@ -69,6 +69,9 @@ def practice_day(now: datetime, tz: ZoneInfo) -> date:
     return local.date() if local.time() >= DAY_CLOSES else local.date() - timedelta(days=1)
 
 
+EASTERNMOST = timedelta(hours=14)
+"""How far the earliest clock on earth is ahead of UTC."""
+
 LATE = timedelta(hours=1)
 """So long after a day has closed, a session that was begun for it still counts for it, when it is still open."""
 
@@ -76,6 +79,11 @@ LATE = timedelta(hours=1)
 def just_closed(day: date, began: datetime, tz: ZoneInfo) -> bool:
     """Whether a moment lies within ``LATE`` after a day has closed."""
     return timedelta(0) <= began - closes_at(day, tz) < LATE
+
+
+def begun_anywhere(day: date, now: datetime) -> bool:
+    """Whether a date of the calendar has begun somewhere on earth: for dates written by somebody whose zone is not known."""
+    return day <= (now.astimezone(UTC) + EASTERNMOST).date()
 
 
 def closes_at(day: date, tz: ZoneInfo) -> datetime:

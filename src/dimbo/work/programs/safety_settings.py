@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from uuid import UUID
 
+from dimbo.core.calendar.schedule import begun_anywhere
 from dimbo.core.programs.program import Settings
 from dimbo.core.safety.starting_values import STARTING_VALUES
 from dimbo.store.database import Conn, Database
@@ -48,7 +49,7 @@ def confirm(db: Database, coach: Person, confirmation_id: UUID, new: Confirmatio
         raise Refused(Why.NEEDED, "Write the name of the clinician.", "by_name")
     if len(new.role.strip()) < 2:
         raise Refused(Why.NEEDED, "Write their profession, such as physician.", "role")
-    if new.confirmed_on > now.date():
+    if not begun_anywhere(new.confirmed_on, now):
         raise Refused(Why.BOUNDS, "The day of the confirmation is in the future.", "confirmed_on")
     with db.of(coach) as conn:
         said = Confirmation(new.value, by_name=new.by_name.strip(), role=new.role.strip(), confirmed_on=new.confirmed_on)
