@@ -4,10 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from datetime import date
-from threading import Lock
-from uuid import UUID
-
-from cachetools import LRUCache
 
 from dimbo.core.calendar.schedule import zone
 from dimbo.core.sittings.bias import Bias, sides_of
@@ -22,6 +18,7 @@ from dimbo.store.sittings import photographs, sittings
 from dimbo.store.sittings.photographs import Photograph
 from dimbo.store.sittings.sittings import Sitting
 from dimbo.vision.quality import alike
+from dimbo.work.shared.remembered import Remembered
 
 
 def as_shot(p: Photograph, client: Client) -> Shot:
@@ -59,8 +56,7 @@ def measurement_of(client: Client, seen: Sequence[Sitting], shots: Sequence[Phot
     return read(facts, [as_shot(p, client) for p in measured], primary, fits)
 
 
-_kept: LRUCache[UUID, tuple[str, Measurement]] = LRUCache(maxsize=512)
-_kept_lock = Lock()
+_kept: Remembered[tuple[str, Measurement]] = Remembered(512)
 
 
 def measurement(conn: Conn, client: Client) -> Measurement:
@@ -70,14 +66,12 @@ def measurement(conn: Conn, client: Client) -> Measurement:
     changes, or the client's zone, in which the times of the shots are read.
     """
     stamp = f"{client.time_zone} {photographs.stamp(conn, client.id)}"
-    with _kept_lock:  # routes run in threads, and looking up moves an entry
-        known = _kept.get(client.id)
+    known = _kept.get(client.id)
     if known and known[0] == stamp:
         return known[1]
     seen, shots = sittings.of_client(conn, client.id), photographs.of_client(conn, client.id)
     found = measurement_of(client, seen, shots, sittings.primary(conn, client.id))
-    with _kept_lock:
-        _kept[client.id] = (stamp, found)
+    _kept.keep(client.id, (stamp, found))
     return found
 
 

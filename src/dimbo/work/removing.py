@@ -7,6 +7,8 @@ from dataclasses import dataclass
 from datetime import datetime
 from uuid import UUID
 
+from dimbo.core.sittings.protocol import VIEWS
+from dimbo.core.text import long_date
 from dimbo.store import removed
 from dimbo.store.database import Conn, Database
 from dimbo.store.people import clients, practices
@@ -16,10 +18,11 @@ from dimbo.store.programs import programs, templates
 from dimbo.store.removed import Kind, Removed
 from dimbo.store.sittings import photographs
 from dimbo.work.intake.consenting import require
-from dimbo.work.intake.looking import PHOTOGRAPHS, look, may_see
+from dimbo.work.intake.looking import PHOTOGRAPHS, look, may_see, noted
 from dimbo.work.shared.bringing_back import KEPT
 from dimbo.work.shared.errors import Refused, Why
 from dimbo.work.sittings.analysing import queue_analysis
+from dimbo.work.sittings.taking import UNFINISHED
 
 
 @dataclass(frozen=True)
@@ -56,6 +59,10 @@ def remove(db: Database, coach: Person, kind: Kind, row_id: UUID, now: datetime)
     """Take a photograph, a program that was never assigned, or a template out of sight. Raises NotThere, Refused."""
     with db.of(coach) as conn:
         _MAY[kind](conn, coach, row_id, now)
+        if kind is Kind.PHOTOGRAPH:
+            shot, (view, day) = photographs.one(conn, row_id), photographs.view_and_day(conn, row_id)
+            subject = f"{VIEWS[view].name}, {long_date(day)}"
+            noted(conn, coach, shot.client_id, what="deleted photographs", subject=subject, now=now)
         removed.remove(conn, kind, row_id, by=coach.id, at=now)
 
 
@@ -82,11 +89,13 @@ def still(db: Database, coach: Person, kind: Kind, client_id: UUID | None, now: 
 
 
 def forget(db: Database, now: datetime) -> int:
-    """Delete for good, in all practices, what was removed 30 days ago and longer; returns how many there were."""
+    """Delete for good, in all practices, what was removed 30 days ago and longer, and files that were begun and never finished;
+    returns how many there were of the first."""
     with db.anyone() as conn:
         ids = practices.ids(conn)
     gone = 0
     for practice_id in ids:
         with db.practice(practice_id) as conn:
             gone += removed.forget(conn, now - KEPT)
+            photographs.forget_unfinished(conn, now - UNFINISHED)
     return gone

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import asdict, dataclass
-from datetime import datetime
+from datetime import date, datetime
 from uuid import UUID
 
 from psycopg.types.json import Jsonb
@@ -39,6 +39,10 @@ class Client:
     intake_finished_at: datetime | None
     coach_id: UUID | None
     """Who took the client on; None for clients from before that was kept."""
+    archived_at: datetime | None
+    """Since when the client is away from desk and list, because the course is over; None while they are not."""
+    kept_until: date | None
+    """Nothing is deleted for its age before this day."""
 
 
 PROFILE = ("name", "birth_year", "time_zone", "minutes", "days", "email", "phone", "goals", "agreed", "status")
@@ -47,7 +51,8 @@ PROFILE = ("name", "birth_year", "time_zone", "minutes", "days", "email", "phone
 
 _COLUMNS = """c.id, c.name, c.birth_year, c.time_zone, c.minutes, c.concerns, c.goals, c.pace_s::float8 as pace_s,
     c.approach, c.portrait, c.created_at, c.email, c.phone, c.days, c.agreed, c.status, c.intake_opened_at, c.intake_opened_by,
-    c.intake_finished_at, c.coach_id, exists (select from accounts a where a.client_id = c.id) as has_account"""
+    c.intake_finished_at, c.coach_id, c.archived_at, c.kept_until,
+    exists (select from accounts a where a.client_id = c.id) as has_account"""
 
 
 def emergency_number(conn: Conn) -> str:
@@ -62,6 +67,16 @@ def set_emergency_number(conn: Conn, number: str) -> None:
 
 def every(conn: Conn) -> list[Client]:
     return many(conn, Client, f"select {_COLUMNS} from clients c order by c.name")
+
+
+def at_work_with(conn: Conn) -> list[Client]:
+    """Everybody who is not archived."""
+    return many(conn, Client, f"select {_COLUMNS} from clients c where c.archived_at is null order by c.name")
+
+
+def archive(conn: Conn, client_id: UUID, at: datetime | None) -> None:
+    """Away from desk and list since a moment, or with None back again."""
+    conn.execute("update clients set archived_at = %s where id = %s", (at, client_id))
 
 
 ONE = f"select {_COLUMNS} from clients c where c.id = %s"

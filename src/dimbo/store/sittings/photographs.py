@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any
 from uuid import UUID
 
@@ -135,6 +135,16 @@ def picture(conn: Conn, photograph_id: UUID, *, small: bool) -> tuple[UUID, byte
     return UUID(str(row[0])), bytes(row[1])
 
 
+def view_and_day(conn: Conn, photograph_id: UUID) -> tuple[str, date]:
+    """The view of a photograph and the day of its sitting. Raises NotThere."""
+    row = conn.execute(
+        "select p.view, s.taken_on from photographs p join sittings s on s.id = p.sitting_id where p.id = %s", (photograph_id,)
+    ).fetchone()
+    if row is None:
+        raise NotThere("There is no such photograph.")
+    return row[0], row[1]
+
+
 def step(conn: Conn, photograph_id: UUID, state: str, words: str, refusal: str = "") -> None:
     """What the worker is at, for those who wait."""
     conn.execute("update photographs set state = %s, step = %s, refusal = %s where id = %s", (state, words, refusal, photograph_id))
@@ -251,13 +261,31 @@ def delete_of_client(conn: Conn, client_id: UUID) -> int:
 
 def add_piece(conn: Conn, practice_id: UUID, client_id: UUID, photograph_id: UUID, starts_at: int, data: bytes) -> None:
     """Keep one piece of a file; sent again it is kept once."""
-    conn.execute("delete from upload_pieces where practice_id = %s and received_at < now() - interval '2 days'", (practice_id,))
     conn.execute(
         """
         insert into upload_pieces (photograph_id, practice_id, client_id, starts_at, data)
         values (%s, %s, %s, %s, %s)
         on conflict do nothing""",
         (photograph_id, practice_id, client_id, starts_at, data),
+    )
+
+
+def unfinished(conn: Conn, client_id: UUID) -> tuple[int, int]:
+    """How many pieces and bytes of files that are not finished are kept for a client."""
+    row = conn.execute(
+        "select count(*), coalesce(sum(length(data)), 0)::bigint from upload_pieces where client_id = %s", (client_id,)
+    ).fetchone()
+    assert row
+    return int(row[0]), int(row[1])
+
+
+def forget_unfinished(conn: Conn, before: datetime) -> None:
+    """Drop what was begun and not finished since."""
+    conn.execute(
+        """
+        delete from upload_pieces where photograph_id in (
+            select photograph_id from upload_pieces group by photograph_id having max(received_at) < %s)""",
+        (before,),
     )
 
 

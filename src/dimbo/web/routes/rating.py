@@ -7,7 +7,7 @@ from uuid import UUID
 
 from fastapi import APIRouter, Response
 
-from dimbo.web.context import Coach, Ctx
+from dimbo.web.context import Coach, Ctx, Noting
 from dimbo.web.schemas import Created
 from dimbo.web.schemas import sittings as v
 from dimbo.web.views import sittings as views
@@ -40,7 +40,7 @@ def answer(round_id: UUID, body: v.RatingIn, coach: Coach, ctx: Ctx) -> v.LookVi
 
 
 @router.get("/rating-rounds/{round_id}/looks/{place}/{which}.jpg", operation_id="blindPicture", response_class=Response)
-def picture(round_id: UUID, place: int, which: int, coach: Coach, ctx: Ctx) -> Response:
+def picture(round_id: UUID, place: int, which: int, coach: Coach, ctx: Noting) -> Response:
     """The address names the look, not the photograph, so that it gives no order away."""
     found = rating.blind_picture(ctx.db, coach, round_id, place, which=which, now=ctx.now)
     data = work.picture(ctx.db, coach, found, ctx.now, small=False)
@@ -52,7 +52,7 @@ def _download(data: str | bytes, kind: str, name: str) -> Response:
 
 
 @router.get("/clients/{client_id}/readings.csv", operation_id="readingsCsv", response_class=Response)
-def readings_csv(client_id: UUID, coach: Coach, ctx: Ctx) -> Response:
+def readings_csv(client_id: UUID, coach: Coach, ctx: Noting) -> Response:
     return _download(exporting.readings_csv(ctx.db, coach, client_id, ctx.now), "text/csv", name="readings.csv")
 
 
@@ -62,7 +62,7 @@ def dictionary(coach: Coach) -> Response:
 
 
 @router.get("/clients/{client_id}/points.json", operation_id="pointsJson", response_class=Response)
-def points(client_id: UUID, coach: Coach, ctx: Ctx) -> Response:
+def points(client_id: UUID, coach: Coach, ctx: Noting) -> Response:
     return _download(exporting.points_json(ctx.db, coach, client_id, ctx.now), "application/json", name="points.json")
 
 
@@ -72,6 +72,6 @@ def points_schema(coach: Coach) -> Response:
 
 
 @router.get("/comparisons/{before}/{after}.png", operation_id="comparisonPicture", response_class=Response)
-def comparison(before: UUID, after: UUID, coach: Coach, ctx: Ctx, match_light: bool = False) -> Response:
+def comparison(before: UUID, after: UUID, coach: Coach, ctx: Noting, match_light: bool = False) -> Response:
     data = exporting.comparison_picture(ctx.db, coach, before, after=after, now=ctx.now, match_light=match_light)
     return _download(data, "image/png", name="comparison.png")

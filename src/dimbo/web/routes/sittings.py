@@ -9,11 +9,12 @@ from uuid import UUID
 
 from fastapi import APIRouter, File, Form, HTTPException, Request, Response, UploadFile
 
+from dimbo.store.database import NotThere
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.vision.photograph import MAX_BYTES
 from dimbo.vision.stand_in_camera import VIEW_STATES, Scene, identities, shoot
-from dimbo.web.context import Coach, Context, Ctx, SignedIn, plain, signed_in
+from dimbo.web.context import Coach, Context, Ctx, Noting, SignedIn, plain, signed_in
 from dimbo.web.schemas import Created
 from dimbo.web.schemas import sittings as v
 from dimbo.web.schemas.practice import AnswerIn
@@ -145,7 +146,10 @@ def _pieces(prefix: str, who: str) -> None:
         person = signed_in(request, ctx)
         if person.role != "coach":
             raise HTTPException(403, "This page is for coaches.")
-        return person, UUID(key)
+        try:
+            return person, UUID(key)
+        except ValueError as error:
+            raise NotThere("There is no such sitting.") from error
 
     @router.get(f"{prefix}/uploads/{{photograph_id}}", operation_id=f"{who}UploadState")
     def state(key: str, photograph_id: UUID, request: Request, ctx: Ctx) -> v.UploadState:
@@ -218,17 +222,17 @@ def preview_points(photograph_id: UUID, body: v.MovesIn, coach: Coach, ctx: Ctx)
 
 
 def _jpeg(data: bytes) -> Response:
-    """Photographs never change, so a browser may keep its own copy; no shared cache may."""
-    return Response(data, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=31536000, immutable"})
+    """No browser keeps a copy: whoever uses it after the sign-in has ended finds nothing."""
+    return Response(data, media_type="image/jpeg", headers={"Cache-Control": "no-store"})
 
 
 @router.get("/photographs/{photograph_id}.jpg", operation_id="photograph", response_class=Response)
-def photograph(photograph_id: UUID, person: SignedIn, ctx: Ctx) -> Response:
+def photograph(photograph_id: UUID, person: SignedIn, ctx: Noting) -> Response:
     return _jpeg(work.picture(ctx.db, person, photograph_id, ctx.now, small=False))
 
 
 @router.get("/photographs/{photograph_id}/small.jpg", operation_id="thumbnail", response_class=Response)
-def thumbnail(photograph_id: UUID, person: SignedIn, ctx: Ctx) -> Response:
+def thumbnail(photograph_id: UUID, person: SignedIn, ctx: Noting) -> Response:
     return _jpeg(work.picture(ctx.db, person, photograph_id, ctx.now, small=True))
 
 

@@ -4,11 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import date, datetime
-from threading import Lock
 from typing import Any, Literal
-from uuid import UUID
 
-from cachetools import LRUCache
 from pydantic import TypeAdapter
 
 from dimbo.catalogue import shipped_catalogue
@@ -23,6 +20,7 @@ from dimbo.work.review.client_list import Listed
 from dimbo.work.review.desk import Desk
 from dimbo.work.review.desk_rows import ClientLine
 from dimbo.work.review.groups import GroupAt
+from dimbo.work.shared.remembered import Remembered
 
 from .review import verdict
 
@@ -75,22 +73,20 @@ def _person(client: Client, today: date, days: Sequence[Day], week: Adherence) -
 
 
 def client_row(x: Listed) -> p.ClientRow:
-    return p.ClientRow.model_construct(**_person(x.client, x.today, x.days, x.week), urgent=x.urgent)
+    archived = x.client.archived_at is not None
+    return p.ClientRow.model_construct(**_person(x.client, x.today, x.days, x.week), urgent=x.urgent, archived=archived)
 
 
-_shown: LRUCache[UUID, tuple[ClientLine, d.DeskRow]] = LRUCache(maxsize=5000)
-_shown_lock = Lock()
+_shown: Remembered[tuple[ClientLine, d.DeskRow]] = Remembered(5000)
 
 
 def _desk_row(line: ClientLine) -> d.DeskRow:
     """A line as it is shown; the same line is not laid out twice."""
-    with _shown_lock:  # routes run in threads, and looking up moves an entry
-        known = _shown.get(line.client.id)
+    known = _shown.get(line.client.id)
     if known and known[0] is line:
         return known[1]
     row = _laid_out(line)
-    with _shown_lock:
-        _shown[line.client.id] = (line, row)
+    _shown.keep(line.client.id, (line, row))
     return row
 
 

@@ -6,8 +6,8 @@ Every use case that reads or writes one of them asks here; row-level security as
 
 from __future__ import annotations
 
-from datetime import datetime
-from uuid import UUID
+from datetime import UTC, datetime
+from uuid import UUID, uuid4
 
 from dimbo.core.safety.consent import Consent
 from dimbo.store.database import Conn, NotThere
@@ -15,6 +15,8 @@ from dimbo.store.intake import facts
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
+from dimbo.store.records import trail
+from dimbo.store.records.trail import Step
 
 from .entering import consents, day_of
 
@@ -65,3 +67,16 @@ def look(conn: Conn, person: Person, client_id: UUID, now: datetime) -> Client:
     if not may_see(conn, person, client, now):
         raise _not_yours(client)
     return client
+
+
+def noted(conn: Conn, person: Person, client_id: UUID, *, what: str, subject: str, now: datetime, about: object = None) -> None:
+    """Put into the client's trail that somebody looked or took something out; what is the client's own doing is not put there.
+
+    The same ``about`` by the same person stands there once an hour.
+    """
+    if person.client_id == client_id:
+        return
+    hour = now.astimezone(UTC).strftime("%Y-%m-%dT%H")
+    key = f"{what}:{person.id}:{about}:{hour}" if about is not None else str(uuid4())
+    step = Step(at=now, by_id=person.id, by_name=person.name, what=what, subject=subject, key=key)
+    trail.add_step(conn, person.practice_id, client_id, step)

@@ -71,6 +71,6 @@ def _stands(rules: Sequence[CautionRule], told: Sequence[Fact], today: date) -> 
 
 
 def names(db: Database, coach: Person) -> list[Client]:
-    """The clients of the coach's practice by name, and nothing of their practice."""
+    """The clients of the coach's practice by name, and nothing of their practice; not those who are archived."""
     with db.of(coach) as conn:
-        return sorted(clients.every(conn), key=lambda c: c.name.casefold())
+        return sorted(clients.at_work_with(conn), key=lambda c: c.name.casefold())

@@ -18,6 +18,7 @@ from dimbo.store.database import Conn, Database
 from dimbo.store.people import accounts, clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.review import log_tables, reviews
+from dimbo.work.intake.looking import noted
 from dimbo.work.shared.errors import Refused, Why
 
 from .grouping import by_client
@@ -92,6 +93,7 @@ REVIEWS: Mapping[str, str] = {
 }
 TABLES: Mapping[str, Mapping[str, str]] = {"logs": LOGS, "adherence": ADHERENCE, "reviews": REVIEWS}
 """Every table that can be carried out: its columns with what they mean."""
+_SUBJECTS: Mapping[str, str] = {"logs": "what was practised", "adherence": "how far it was kept to", "reviews": "what was reviewed"}
 
 
 def _cell(value: object) -> object:
@@ -119,15 +121,21 @@ def dictionary() -> str:
 
 
 def table(db: Database, coach: Person, name: str, client_id: UUID | None, first: date, last: date, now: datetime) -> str:
-    """A table of one client or of all, over a span of days. Raises NotThere, Refused."""
+    """A table of one client or of all, over a span of days; that it was taken out stands in each client's trail. Raises NotThere,
+    Refused."""
     if name not in TABLES:
         raise Refused(Why.UNKNOWN, f"There is no table “{name}”. Choose from {', '.join(TABLES)}.", "table")
     if last < first:
         raise Refused(Why.CLASH, "The last day lies before the first one.", "last")
     with db.of(coach) as conn:
-        if client_id is not None:
-            clients.one(conn, client_id)
-        return _csv(tuple(TABLES[name]), _ROWS[name](conn, client_id, first, last, now))
+        for client in [clients.one(conn, client_id)] if client_id else clients.every(conn):
+            noted(conn, coach, client.id, what="took out", subject=f"{_SUBJECTS[name]}, as a table", now=now, about=name)
+        return table_in(conn, name, client_id, first, last=last, now=now)
+
+
+def table_in(conn: Conn, name: str, client_id: UUID | None, first: date, *, last: date, now: datetime) -> str:
+    """``table`` within a transaction, for whoever takes out what is their own."""
+    return _csv(tuple(TABLES[name]), _ROWS[name](conn, client_id, first, last, now))
 
 
 def _logs(conn: Conn, client_id: UUID | None, first: date, last: date, now: datetime) -> Iterable[Sequence[Any]]:

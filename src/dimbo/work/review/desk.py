@@ -111,7 +111,7 @@ def desk(db: Database, coach: Person, now: datetime) -> Desk:
     """Everybody of the practice as they stand now."""
     values = store.window_values(now, WINDOW_DAYS)
     with db.of(coach) as conn:
-        people = clients.every(conn)
+        people = clients.at_work_with(conn)
         window = store.read(conn, values)
         rules = practice_rules(conn)
         names = {i: c.name for i, c in shelf(conn, coach.practice_id).cards.items()}

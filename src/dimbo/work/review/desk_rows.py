@@ -5,10 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
-from threading import Lock
 from uuid import UUID
-
-from cachetools import LRUCache
 
 from dimbo.catalogue import shipped_intake
 from dimbo.core.calendar.photo_due import next_sitting
@@ -28,6 +25,7 @@ from dimbo.store.review.desk import Reviewed, Running
 from dimbo.work.intake.consenting import NOT_TAKEN
 from dimbo.work.intake.entering import caution_state, consents
 from dimbo.work.intake.looking import PHOTOGRAPHS
+from dimbo.work.shared.remembered import Remembered
 
 from .week_facts import Told, by_assignment, differs, in_places, numbers, pain_of, week_facts, weeks_of
 
@@ -111,19 +109,16 @@ class _Worked:
     line: ClientLine
 
 
-_worked: LRUCache[UUID, _Worked] = LRUCache(maxsize=5000)
-_worked_lock = Lock()
+_worked: Remembered[_Worked] = Remembered(5000)
 
 
 def line_of(own: Own, base: ReviewRules, names: Mapping[str, str]) -> ClientLine:
     """The line of a client; ``base`` are the practice's thresholds, ``names`` those of its exercises."""
-    with _worked_lock:  # routes run in threads, and looking up moves an entry
-        known = _worked.get(own.client.id)
+    known = _worked.get(own.client.id)
     if known and known.own == own and known.base == base and known.names == names:
         return known.line
     line = _line(own, base, names)
-    with _worked_lock:
-        _worked[own.client.id] = _Worked(own, base, names, line)
+    _worked.keep(own.client.id, _Worked(own, base, names, line))
     return line
 
 

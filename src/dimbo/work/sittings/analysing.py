@@ -19,12 +19,12 @@ from dimbo.vision.landmarks import METHOD, FaceError, Landmarks, locate
 from dimbo.vision.photograph import decode
 from dimbo.vision.quality import face_print, look_at
 from dimbo.work.intake.looking import look
-from dimbo.work.shared.queue import ANALYSE, queue
+from dimbo.work.shared.queue import ANALYSE, defer
 
 
 def queue_analysis(conn: Conn, practice_id: UUID, photograph_id: UUID) -> None:
     """Put a photograph into the worker's queue, within the caller's transaction."""
-    queue.configure_task(ANALYSE, connection=conn).defer(practice_id=str(practice_id), photograph_id=str(photograph_id))
+    defer(conn, ANALYSE, practice_id=str(practice_id), photograph_id=str(photograph_id))
 
 
 CANNOT_BE_READ = "This photograph could not be read, for a fault of ours. Read it again, or take another."

@@ -16,7 +16,7 @@ from dimbo.store.people.accounts import Person
 from dimbo.store.sittings import photographs
 from dimbo.vision.comparison import Half, compare_pictures
 from dimbo.work.intake.consenting import require
-from dimbo.work.intake.looking import COMPARISON
+from dimbo.work.intake.looking import COMPARISON, noted
 from dimbo.work.shared.errors import Refused, Why
 
 from .measuring import Bench, load
@@ -76,6 +76,12 @@ def readings_csv(db: Database, coach: Person, client_id: UUID, now: datetime) ->
     """Every sitting's values, one row each. Raises NotThere."""
     with db.of(coach) as conn:
         found = load(conn, coach, client_id, now)
+        noted(conn, coach, client_id, what="took out", subject="what was measured, as a table", now=now)
+    return readings_table(found)
+
+
+def readings_table(found: Bench) -> str:
+    """``readings_csv`` of what is loaded already."""
     out = io.StringIO()
     table = csv.writer(out)
     table.writerow(COLUMNS)
@@ -113,6 +119,7 @@ def points_json(db: Database, coach: Person, client_id: UUID, now: datetime) -> 
     """All points of all photographs, valid under POINTS_SCHEMA. Raises NotThere."""
     with db.of(coach) as conn:
         found = load(conn, coach, client_id, now)
+        noted(conn, coach, client_id, what="took out", subject="the points of the photographs", now=now)
     days = {s.id: s.taken_on.isoformat() for s in found.sittings}
     shots = [
         {
@@ -161,5 +168,8 @@ def comparison_picture(db: Database, coach: Person, before: UUID, after: UUID, n
             raise NotThere("There is no such photograph.")
         if first.view != second.view:
             raise Refused(Why.CLASH, "Compare photographs of the same view.", "after")
+        days = {s.id: s.taken_on for s in found.sittings}
+        subject = f"{VIEWS[first.view].name}, {long_date(days[first.sitting_id])} and {long_date(days[second.sitting_id])}"
+        noted(conn, coach, found.client.id, what="compared", subject=subject, now=now, about=(before, after))
         halves = [_half(found, p.id, photographs.picture(conn, p.id, small=False)[1]) for p in (first, second)]
     return compare_pictures(halves[0], after=halves[1], view=VIEWS[first.view].name, match_light=match_light)

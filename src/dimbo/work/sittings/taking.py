@@ -12,6 +12,7 @@ from dimbo.core.calendar.schedule import practice_day, zone
 from dimbo.core.safety.cautions import stop_words
 from dimbo.core.safety.health_questions import Asking, asked_before_sitting
 from dimbo.core.sittings.protocol import NEUTRAL, VIEWS
+from dimbo.core.text import long_date
 from dimbo.store.database import Conn, Database, NotThere
 from dimbo.store.intake import facts
 from dimbo.store.people import accounts, clients
@@ -23,7 +24,7 @@ from dimbo.store.sittings.sittings import Sitting
 from dimbo.vision.photograph import MAX_BYTES, PhotographError, read_photograph
 from dimbo.work.intake.consenting import consent_of, require
 from dimbo.work.intake.entering import cautions_of
-from dimbo.work.intake.looking import PHOTOGRAPHS, come_near, concerned, consents_of, look, may_see
+from dimbo.work.intake.looking import PHOTOGRAPHS, come_near, concerned, consents_of, look, may_see, noted
 from dimbo.work.shared.errors import Refused, Why
 from dimbo.work.shared.tokens import token_hash
 from dimbo.work.shared.turns import Turns
@@ -34,6 +35,9 @@ LINK_DAYS = 14
 READING = Turns(1, waiting=6, words="Other photographs are being read at this moment. Wait a little, then send it again.")
 """One picture is decoded at a time in a process, and its file is in memory only then."""
 MAX_PIECE = 1024 * 1024
+MOST_UNFINISHED, MOST_PIECES = 4 * MAX_BYTES, 1000
+"""How much of a client may be on its way at once, in bytes and in pieces; it ends when nothing more came for ``UNFINISHED``."""
+UNFINISHED = timedelta(days=2)
 HOW = ("", "another person", "timer", "selfie", "mirror")
 
 
@@ -99,9 +103,10 @@ def arrange(db: Database, coach: Person, sitting_id: UUID, arrangement: Arrangem
         )
 
 
-def send_link(db: Database, coach: Person, sitting_id: UUID, now: datetime) -> str:
-    """A link by which the client takes this sitting alone; returns its token. An earlier link ends."""
-    token = secrets.token_urlsafe(24)
+def send_link(db: Database, coach: Person, sitting_id: UUID, now: datetime, *, token: str = "") -> str:
+    """A link by which the client takes this sitting alone; returns its token, which is ``token`` where one is made already. An
+    earlier link ends."""
+    token = token or secrets.token_urlsafe(24)
     with db.of(coach) as conn:
         sitting = _near(conn, coach, sitting_id, now)
         require(conn, clients.one(conn, sitting.client_id), PHOTOGRAPHS, now)
@@ -244,6 +249,11 @@ def take_piece(
     with db.of(person) as conn:
         sitting = _near(conn, person, sitting_id, now)
         _require_ready(conn, person, clients.one(conn, sitting.client_id), sitting, now)
+        pieces, size = photographs.unfinished(conn, sitting.client_id)
+        if pieces >= MOST_PIECES or size + len(data) > MOST_UNFINISHED:
+            raise Refused(
+                Why.TOO_MANY, "Too many photographs were begun and not finished. Finish those first; what is left ends after two days."
+            )
         photographs.add_piece(conn, person.practice_id, sitting.client_id, photograph_id=photograph_id, starts_at=starts_at, data=data)
         return photographs.received(conn, photograph_id)
 
@@ -347,10 +357,12 @@ def _when(in_file: datetime | None, device_time: datetime | None, client: Client
 
 
 def picture(db: Database, person: Person, photograph_id: UUID, now: datetime, *, small: bool) -> bytes:
-    """A photograph's JPEG, for those who may see it. Raises NotThere, Refused."""
+    """A photograph's JPEG, for those who may see it; that they looked stands in the client's trail. Raises NotThere, Refused."""
     with db.of(person) as conn:
         client_id, data = photographs.picture(conn, photograph_id, small=small)
         look(conn, person, client_id, now)
+        view, day = photographs.view_and_day(conn, photograph_id)
+        noted(conn, person, client_id, what="looked", subject=f"{VIEWS[view].name}, {long_date(day)}", now=now, about=photograph_id)
         return data
 
 

@@ -9,7 +9,8 @@
     ['/settings/safety', 'Safety'],
     ['/settings/reasoning', 'Reasoning table'],
     ['/settings/messenger', 'Messenger'],
-    ['/settings/people', 'People']
+    ['/settings/people', 'People'],
+    ['/settings/records', 'Records']
   ] as const
 </script>
 

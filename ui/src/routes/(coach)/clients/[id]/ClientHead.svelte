@@ -14,7 +14,7 @@
   }: {
     name: string
     id: string
-    place: 'course' | 'intake' | 'sittings'
+    place: 'course' | 'intake' | 'sittings' | 'record'
     /** Severity 0 to 4 by muscle, for the small map. */
     severity?: Record<string, { right: number; left: number }>
     holds?: Holds
@@ -25,7 +25,8 @@
   const tabs = $derived([
     { key: 'course', name: 'Course', href: `/clients/${id}` },
     { key: 'intake', name: 'Intake', href: `/clients/${id}/intake` },
-    { key: 'sittings', name: 'Sittings', href: `/clients/${id}/sittings` }
+    { key: 'sittings', name: 'Sittings', href: `/clients/${id}/sittings` },
+    { key: 'record', name: 'Record', href: `/clients/${id}/record` }
   ])
   const share = (of: Record<string, { right: number; left: number }>, most: number): Fills =>
     Object.fromEntries(

@@ -2,6 +2,7 @@
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { addDays, shortDay, signed } from '$lib/format'
   import Note from '$lib/parts/Note.svelte'
+  import Unreached from '$lib/messages/Unreached.svelte'
   import Found from './Found.svelte'
 
   let {
@@ -75,6 +76,7 @@
 
 <div class="grid gap-5">
   {#if problem}<p role="alert" class="text-small text-stop">{problem}</p>{/if}
+  <Unreached client={course.id} />
   {#each course.stopped as s, i (s.exercise_id)}
     <Note weight="stop"
       ><b>{s.name} hurt</b> on {shortDay(s.day)}{s.side
@@ -144,7 +146,7 @@
   {#if !course.has_account}
     <Note weight="remark"
       >{course.name.split(' ')[0]} cannot sign in yet.
-      <button class="link" onclick={invite}>Make an invitation</button></Note
+      <button class="text-left link" onclick={invite}>Send one link for all that is due</button></Note
     >
   {/if}
   {#if course.missed >= 3}

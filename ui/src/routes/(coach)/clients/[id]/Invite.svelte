@@ -4,6 +4,7 @@
 
   let { open = $bindable(false), id, name }: { open?: boolean; id: string; name: string } = $props()
   let email = $state('')
+  let copied = $state(false)
   let link = $state('')
   let days = $state(0)
   let problem = $state('')
@@ -15,7 +16,7 @@
       (why) => (problem = why),
       async () => {
         const made = await ask(
-          api.POST('/api/clients/{client_id}/invitation', {
+          api.POST('/api/clients/{client_id}/due-link', {
             params: { path: { client_id: id } },
             body: { email }
           })
@@ -27,9 +28,13 @@
   }
 </script>
 
-<Dialog bind:open title="Invite {name}">
+<Dialog bind:open title="Invite {name}" width={520}>
   {#if link}
-    <p>Give this link to {name}. It works once, for {days} days, and asks for a password.</p>
+    <p>
+      One link for all that is due: choosing a password, the intake and photographs, in their turn. It holds
+      for {days}
+      days, and is on its way to {email} by mail. You can also hand it over yourself:
+    </p>
     <input
       class="mt-3 field"
       readonly
@@ -37,6 +42,13 @@
       aria-label="Invitation link"
       onfocus={(e) => e.currentTarget.select()}
     />
+    <button
+      class="mt-3 act"
+      onclick={async () => {
+        await navigator.clipboard?.writeText(link)
+        copied = true
+      }}>{copied ? 'Copied' : 'Copy the link'}</button
+    >
   {:else}
     <form class="grid gap-3" onsubmit={make}>
       <label class="grid gap-1"

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { onMount } from 'svelte'
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
+  import Unreached from '$lib/messages/Unreached.svelte'
 
   /** Reminders in the practice's own words, quiet hours, and everything that the messenger carried. */
   let own = $state<Schemas['RemindingView'] | null>(null)
@@ -91,6 +92,7 @@
     </div>
   </form>
   <section>
+    <div class="grid gap-3 text-row has-[p]:mb-5"><Unreached /></div>
     <div class="flex items-baseline gap-5">
       <h2>Outbox</h2>
       <label class="text-row"
@@ -117,8 +119,10 @@
               ><b>{x.subject}</b><span class="line-clamp-2 text-soft">{x.body.split('\n\n')[0]}</span></td
             >
             <td class="py-1.5"
-              ><span class="font-bold {states[x.state][1]}">{states[x.state][0]}</span>{#if x.problem}<span
-                  class="block text-small">{x.problem}{x.tries > 1 ? ` Tried ${x.tries} times.` : ''}</span
+              ><span class="font-bold {states[x.state][1]}"
+                >{states[x.state][0]}{x.way === 'device' ? ' as a notice' : ''}</span
+              >{#if x.problem}<span class="block text-small"
+                  >{x.problem}{x.tries > 1 ? ` Tried ${x.tries} times.` : ''}</span
                 >{/if}</td
             >
           </tr>
