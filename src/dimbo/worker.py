@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import asyncio
-from datetime import UTC, datetime
+import signal
+from datetime import UTC, datetime, timedelta
+from email.utils import parseaddr
 from uuid import UUID
 
 import structlog
@@ -12,21 +14,26 @@ from procrastinate.jobs import Status
 
 from dimbo.ops.settings import Settings
 from dimbo.store.database import Database
+from dimbo.work.messages import pushing
 from dimbo.work.messages.messenger import Mail, Messenger, NoMail
+from dimbo.work.messages.pushing import WebPush
 from dimbo.work.practice import reminding
-from dimbo.work.shared.queue import ANALYSE, FORGET, REMIND
+from dimbo.work.practice.reminding import Carriers
+from dimbo.work.records import keeping, ledger
+from dimbo.work.shared.queue import ANALYSE, FORGET, KEEP, NOTE_ERASED, REMIND
 from dimbo.work.sittings import analysing
 
 from .work import removing
 
 log = structlog.get_logger()
-BEAT_S, STALLED_S, REST_S = 3.0, 12.0, 2.0
-"""How often a worker says that it lives; after how long without a word its jobs are anybody's; the rest after a fault."""
+BEAT_S, STALLED_S, REST_S, GRACE_S = 3.0, 12.0, 2.0, 8.0
+"""How often a worker says that it lives; after how long without a word its jobs are anybody's; the rest after a fault; how long a
+job may still take once the worker is told to stop."""
 
 
-def build(database_url: str, db: Database, messenger: Messenger) -> App:
-    """The queue application with its tasks bound to a database and to whoever carries letters."""
-    app = App(connector=PsycopgConnector(conninfo=database_url, min_size=1, max_size=3))
+def build(settings: Settings, db: Database, carriers: Carriers) -> App:
+    """The queue application with its tasks bound to a database and to those who carry letters."""
+    app = App(connector=PsycopgConnector(conninfo=settings.database_url, min_size=1, max_size=3))
 
     @app.task(name=ANALYSE, pass_context=True, retry=RetryStrategy(max_attempts=analysing.TRIES, wait=2))
     async def analyse(context: JobContext, practice_id: str, photograph_id: str) -> None:
@@ -42,7 +49,7 @@ def build(database_url: str, db: Database, messenger: Messenger) -> App:
     @app.task(name=REMIND, queueing_lock=REMIND)
     async def remind(timestamp: int) -> None:
         """Every minute: put due reminders into the outbox, and carry what waits there."""
-        tried = await asyncio.to_thread(reminding.work_off, db, messenger, datetime.now(UTC))
+        tried = await asyncio.to_thread(reminding.work_off, db, carriers, datetime.now(UTC))
         if tried:
             log.info("letters carried", letters=tried)
 
@@ -54,11 +61,36 @@ def build(database_url: str, db: Database, messenger: Messenger) -> App:
         if gone:
             log.info("removed for good", rows=gone)
 
+    @app.periodic(cron="23 4 * * *")
+    @app.task(name=KEEP, queueing_lock=KEEP)
+    async def keep(timestamp: int) -> None:
+        """Every night: tell whose photographs or record are soon older than they are kept, and delete what is."""
+        done = await asyncio.to_thread(keeping.mind, db, datetime.now(UTC))
+        if done:
+            log.info("told or deleted for age", clients=done)
+
+    @app.periodic(cron="41 * * * *")
+    @app.task(name=NOTE_ERASED)
+    async def note_erased(timestamp: int = 0) -> None:
+        """With every erasure, and every hour in case the list could not be written: keep outside the database who was erased."""
+        if settings.erased_file:
+            await asyncio.to_thread(ledger.write_down, db, settings.erased_file, datetime.now(UTC))
+
     return app
 
 
-def messenger_of(settings: Settings) -> Messenger:
+def carriers_of(settings: Settings, db: Database) -> Carriers:
     """Who carries letters, as an installation is set up."""
+    contact = f"mailto:{parseaddr(settings.mail_from)[1]}"
+    return Carriers(
+        messenger=messenger_of(settings),
+        pusher=WebPush(lambda: pushing.private_key(db), contact=contact, stand_in=settings.stand_in_push),
+        idle=timedelta(days=settings.session_idle_days),
+    )
+
+
+def messenger_of(settings: Settings) -> Messenger:
+    """Who carries letters by mail."""
     return Mail(settings.smtp_url, sender=settings.mail_from, address=settings.address) if settings.smtp_url else NoMail()
 
 
@@ -88,30 +120,42 @@ async def _keep_taking_up(app: App, db: Database) -> None:
 
 
 async def serve(settings: Settings) -> None:
-    """``run`` until told to stop, whatever becomes of the database meanwhile."""
-    while True:
+    """``run`` until told to stop, whatever becomes of the database meanwhile: who is told to stop while it is away does not begin
+    anew."""
+    told = asyncio.Event()
+    for number in (signal.SIGTERM, signal.SIGINT):
+        asyncio.get_running_loop().add_signal_handler(number, told.set)
+    while not told.is_set():
+        working, stopping = asyncio.create_task(run(settings)), asyncio.create_task(told.wait())
+        await asyncio.wait({working, stopping}, return_when=asyncio.FIRST_COMPLETED)
+        stopping.cancel()
+        if not working.done():
+            working.cancel()
         try:
-            await run(settings)
+            await working
+            return
+        except asyncio.CancelledError:
             return
         except Exception as error:
-            log.error("the worker begins anew", error=str(error) or type(error).__name__)
-            await asyncio.sleep(REST_S)
+            if not told.is_set():
+                log.error("the worker begins anew", error=str(error) or type(error).__name__)
+                await asyncio.sleep(REST_S)
 
 
 async def run(settings: Settings, *, wait: bool = True) -> None:
     """Work until told to stop; with ``wait=False``, until the queue is empty."""
-    database_url = settings.database_url
-    db = Database(database_url, most=3)
+    db = Database(settings.database_url, most=3)
     db.open()
     try:
-        app = build(database_url, db, messenger_of(settings))
+        app = build(settings, db, carriers_of(settings, db))
         async with app.open_async():
             taking_up = asyncio.create_task(_keep_taking_up(app, db)) if wait else None
             try:
                 await app.run_worker_async(
                     wait=wait,
                     concurrency=1,
-                    install_signal_handlers=wait,
+                    install_signal_handlers=False,
+                    shutdown_graceful_timeout=GRACE_S,
                     fetch_job_polling_interval=1.0,
                     update_heartbeat_interval=BEAT_S,
                     stalled_worker_timeout=STALLED_S,

@@ -40,6 +40,32 @@ async function page(request: Request): Promise<Response> {
   }
 }
 
+/** A notice: who and what kind. It opens the page that it is about, in a tab that is open already if there is one. */
+me.addEventListener('push', (event) => {
+  const told = (event.data?.json() ?? {}) as { title?: string; body?: string; opens?: string; tag?: string }
+  event.waitUntil(
+    me.registration.showNotification(told.title ?? 'Dimbo', {
+      body: told.body ?? '',
+      tag: told.tag ?? '',
+      data: told.opens ?? '/',
+      icon: '/icon-192.png'
+    })
+  )
+})
+
+me.addEventListener('notificationclick', (event) => {
+  event.notification.close()
+  const to = new URL(String(event.notification.data), me.location.origin)
+  event.waitUntil(
+    me.clients.matchAll({ type: 'window', includeUncontrolled: true }).then(async (open) => {
+      const tab = open.find((c) => new URL(c.url).pathname === to.pathname) ?? open[0]
+      if (!tab) return me.clients.openWindow(to)
+      await tab.focus()
+      return new URL(tab.url).pathname === to.pathname ? tab : tab.navigate(to)
+    })
+  )
+})
+
 me.addEventListener('fetch', (event) => {
   const { request } = event
   const url = new URL(request.url)

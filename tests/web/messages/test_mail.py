@@ -16,6 +16,7 @@ from dimbo.ops.settings import Settings
 from dimbo.store.messages.messages import Posted
 from dimbo.work.messages.messenger import AGAIN, MOST_TRIES, Mail, NoMail, check_url, whole_links
 from dimbo.work.practice import reminding
+from dimbo.work.practice.reminding import Carriers
 from dimbo.worker import messenger_of
 
 NOW = datetime(2026, 11, 25, 8, tzinfo=UTC)
@@ -40,6 +41,7 @@ def letter(address="nell@mail.example", tries=0, body="Well done.", number=1):
         delivered_at=None,
         session_day=None,
         session_part=None,
+        way="",
     )
 
 
@@ -128,7 +130,7 @@ def test_a_forgotten_password_ends_in_a_new_one_by_mail(mail, postbox, browser, 
     page = browser()
     page.post("/api/forgotten", json={"email": practice.client_email})
     for minute in range(3):
-        reminding.carry(db, practice.id, mail, datetime.now(UTC) + timedelta(minutes=minute))
+        reminding.carry(db, practice.id, Carriers(messenger=mail), datetime.now(UTC) + timedelta(minutes=minute))
     (got,) = stand_in_mail.arrived(postbox[1])
     link = next(line for line in got.text.splitlines() if line.startswith(HERE))
     token = link.removeprefix(f"{HERE}/new-password/")

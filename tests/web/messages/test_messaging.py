@@ -10,6 +10,7 @@ import pytest
 from dimbo.core.calendar.reminder_times import moment
 from dimbo.work.messages.messenger import Delivery
 from dimbo.work.practice import reminding
+from dimbo.work.practice.reminding import Carriers
 from tests.midday import MIDDAY
 from tests.postman import Postman
 from tests.web.conftest import new_program
@@ -91,15 +92,15 @@ def test_letters_are_carried_outside_any_transaction_each_by_one_worker(db, prac
         carried = 0
 
         def deliver(self, letter, now):
-            assert reminding.carry(db, practice.id, Postman(), now) == 0, "nobody else takes it"
+            assert reminding.carry(db, practice.id, Carriers(messenger=Postman()), now) == 0, "nobody else takes it"
             with db.practice(practice.id) as conn:
                 conn.execute("set local lock_timeout = '1s'")
                 conn.execute("update outbox set problem = 'seen' where id = %s", (letter.id,))
             Slow.carried += 1
             return Delivery("delivered")
 
-    assert reminding.carry(db, practice.id, Slow(), due) == 1 and Slow.carried == 1
-    assert reminding.carry(db, practice.id, Postman(), due + timedelta(hours=1)) == 0
+    assert reminding.carry(db, practice.id, Carriers(messenger=Slow()), due) == 1 and Slow.carried == 1
+    assert reminding.carry(db, practice.id, Carriers(messenger=Postman()), due + timedelta(hours=1)) == 0
 
 
 def test_letters_of_a_worker_that_died_are_anybodys_after_a_while(db, practice, assigned):
@@ -112,9 +113,9 @@ def test_letters_of_a_worker_that_died_are_anybodys_after_a_while(db, practice, 
             raise KeyboardInterrupt
 
     with pytest.raises(KeyboardInterrupt):
-        reminding.carry(db, practice.id, Dead(), due)
-    assert reminding.carry(db, practice.id, Postman(), due + timedelta(minutes=1)) == 0
-    assert reminding.carry(db, practice.id, Postman(), due + reminding.LEASE) == 1
+        reminding.carry(db, practice.id, Carriers(messenger=Dead()), due)
+    assert reminding.carry(db, practice.id, Carriers(messenger=Postman()), due + timedelta(minutes=1)) == 0
+    assert reminding.carry(db, practice.id, Carriers(messenger=Postman()), due + reminding.LEASE) == 1
 
 
 def test_nothing_is_reminded_of_that_is_done_paused_or_unwanted(db, practice, assigned, coach, client, owner):
@@ -135,7 +136,7 @@ def test_a_session_done_between_reminder_and_delivery_withholds_it(db, practice,
     due = datetime.combine(day, time(7, 40), THERE)
     assert reminding.remind(db, practice.id, due) == 1
     hand_in(client, log(todays(client)))
-    assert reminding.carry(db, practice.id, Postman(), due + timedelta(minutes=1)) == 1
+    assert reminding.carry(db, practice.id, Carriers(messenger=Postman()), due + timedelta(minutes=1)) == 1
     (letter,) = [x for x in client.get("/api/my-outbox").json() if x["kind"] == "reminder"]
     assert letter["state"] == "withheld" and "done already" in letter["problem"]
 
@@ -144,7 +145,7 @@ def test_a_reminder_that_comes_hours_late_is_not_sent(db, practice, assigned, cl
     day, _ = assigned
     due = datetime.combine(day, time(7, 40), THERE)
     reminding.remind(db, practice.id, due)
-    assert reminding.carry(db, practice.id, Postman(), due + timedelta(hours=3)) == 1
+    assert reminding.carry(db, practice.id, Carriers(messenger=Postman()), due + timedelta(hours=3)) == 1
     (letter,) = client.get("/api/my-outbox").json()
     assert letter["state"] == "withheld" and "in time" in letter["problem"]
 
@@ -183,13 +184,13 @@ def test_letters_are_carried_until_they_arrive_or_fail(db, practice, coach, clie
         hand_in(client, say(f"Word {n}"))
     now = datetime.now(UTC) + timedelta(seconds=5)
     for minutes in range(0, 20, 2):
-        reminding.work_off(db, Postman(), now + timedelta(minutes=minutes))
+        reminding.work_off(db, Carriers(messenger=Postman()), now + timedelta(minutes=minutes))
     letters = coach.get("/api/outbox").json()
     assert len(letters) == 12 and {x["state"] for x in letters} == {"delivered"}
     owner.execute("update accounts set email = 'coach@gone.unreachable.example' where role = 'coach'")
     hand_in(client, say("Lost"))
     for minutes in range(0, 300, 5):
-        reminding.work_off(db, Postman(), now + timedelta(minutes=minutes))
+        reminding.work_off(db, Carriers(messenger=Postman()), now + timedelta(minutes=minutes))
     lost = coach.get("/api/outbox").json()[0]
     assert lost["state"] == "failed" and "Given up after 8 tries" in lost["problem"] and lost["tries"] == 8
 

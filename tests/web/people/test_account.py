@@ -7,6 +7,7 @@ import pyotp
 import pytest
 
 from dimbo.work.people.signing_in import device_words
+from dimbo.work.practice.reminding import Carriers
 
 from ...postman import Postman
 from ..conftest import PASSWORD
@@ -122,7 +123,7 @@ def test_what_opens_an_account_is_in_no_list_and_does_not_stay(coach, client, br
     browser().post("/api/forgotten", json={"email": practice.client_email})
     assert coach.get("/api/outbox").json() == client.get("/api/my-outbox").json() == []
     for minute in range(3):
-        reminding.carry(db, practice.id, Postman(), datetime.now(UTC) + timedelta(minutes=minute))
+        reminding.carry(db, practice.id, Carriers(messenger=Postman()), datetime.now(UTC) + timedelta(minutes=minute))
     assert owner.execute("select state, body from outbox where kind = 'account'").fetchall() == [("delivered", "")]
 
 

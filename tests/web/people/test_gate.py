@@ -68,6 +68,7 @@ GATED = {
     "comparisonPicture": Ask(200),
     "readingsCsv": Ask(200),
     "pointsJson": Ask(200),
+    "takeOut": Ask(200),
     "beginRound": Ask(201, json={"kind": "score", "concern": "eye-less-open", "rater": "coach", "view": "front-neutral"}),
     "ratingRounds": Ask(200),
     "nextLook": Ask(200),
@@ -100,7 +101,8 @@ readingsDictionary pointsSchema review decideReview checkReview reviewRules setR
 exportDictionary exportTable safety setEmergencyNumber confirmStartingValue standInShot health account askForAddress
 beginFactor changePassword changePerson confirmAddress confirmFactor endFactor endSignIn forgotPassword handOver handOverAll
 inviteColleague join joinLink passwordForPerson passwordLink people renameAccount setPassword signOutElsewhere
-takeInvitationBack
+takeInvitationBack myRecord takeOwnOut eraseSelf clientRecord eraseClient archiveClient keepLonger keeping setKeeping
+erasures undelivered pushKey myDevices addDevice takeDeviceOff standInDevice standInNotices sendDueLink due openDue
 """
 ELSEWHERE = frozenset(_ELSEWHERE.split())
 ENDS_THE_SIGN_IN = {"signOut"}
@@ -270,6 +272,7 @@ def link_kinds(coach, practice, scene, owner):
     own = {
         "an intake": tail(coach.post(f"/api/clients/{c}/self-intake")),
         "an invitation": tail(coach.post(f"/api/clients/{invited}/invitation", json={"email": "new@mail.example"})),
+        "one for all that is due": tail(coach.post(f"/api/clients/{c}/due-link", json={})),
         "a made-up one": "A" * 32,
     }
     expired = coach.post(f"/api/sittings/{scene['baseline']}/link")

@@ -39,10 +39,12 @@ const make = (options: Intl.DateTimeFormatOptions) =>
   new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', ...options })
 const short = make({ day: 'numeric', month: 'short' })
 const long = make({ weekday: 'long', day: 'numeric', month: 'long' })
+const full = make({ day: 'numeric', month: 'long', year: 'numeric' })
 const weekday = make({ weekday: 'short', day: 'numeric' })
 
 export const shortDay = (iso: string) => short.format(day(iso))
 export const longDay = (iso: string) => long.format(day(iso))
+export const longDate = (iso: string) => full.format(day(iso))
 export const weekDay = (iso: string) => weekday.format(day(iso))
 
 export function addDays(iso: string, days: number): string {

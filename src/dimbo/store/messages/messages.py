@@ -105,6 +105,8 @@ class Posted:
     delivered_at: datetime | None
     session_day: date | None
     session_part: str | None
+    way: str
+    """How it arrived: mail, device, or empty while it has not."""
 
 
 _POSTED = ", ".join(f.name for f in fields(Posted))
@@ -147,15 +149,16 @@ def claim_due(conn: Conn, now: datetime, *, back_at: datetime, most: int = 50) -
     return sorted(CLAIM.all(conn, {"now": now, "back_at": back_at, "most": most}), key=lambda p: (p.due_at, p.id))
 
 
-def tried(conn: Conn, letter_id: UUID, state: str, problem: str, next_try_at: datetime, delivered_at: datetime | None) -> None:
+def tried(conn: Conn, letter_id: UUID, *, state: str, way: str, problem: str, next_try_at: datetime, delivered_at: datetime | None) -> None:
     """What became of a try. The text of a letter about an account opens that account, so it goes once it is carried or given up."""
     conn.execute(
         """
         update outbox
-        set state = %(state)s, problem = %(problem)s, tries = tries + 1, next_try_at = %(again)s, delivered_at = %(delivered)s,
+        set state = %(state)s, way = %(way)s,
+            problem = %(problem)s, tries = tries + 1, next_try_at = %(again)s, delivered_at = %(delivered)s,
             body = case when kind = 'account' and %(state)s <> 'waiting' then '' else body end
         where id = %(id)s""",
-        {"state": state, "problem": problem, "again": next_try_at, "delivered": delivered_at, "id": letter_id},
+        {"state": state, "way": way, "problem": problem, "again": next_try_at, "delivered": delivered_at, "id": letter_id},
     )
 
 
@@ -171,6 +174,37 @@ def outbox(conn: Conn, client_id: UUID | None, to_coach: bool | None = None, mos
         order by made_at desc
         limit %(m)s""",
         {"c": client_id, "t": to_coach, "m": most},
+    )
+
+
+@dataclass(frozen=True, kw_only=True)
+class Undelivered:
+    """Letters to somebody that failed since the last that arrived."""
+
+    client_id: UUID
+    name: str
+    to_coach: bool
+    address: str
+    letters: int
+    problem: str
+    since: datetime
+
+
+def undelivered(conn: Conn) -> list[Undelivered]:
+    """Whom letters do not reach, the longest first; each client and their coach once."""
+    return many(
+        conn,
+        Undelivered,
+        """
+        select o.client_id, c.name, o.to_coach, (array_agg(o.address order by o.made_at desc))[1] as address,
+            count(*)::int as letters, (array_agg(o.problem order by o.made_at desc))[1] as problem, min(o.made_at) as since
+        from outbox o
+        join clients c on c.id = o.client_id and c.archived_at is null
+        where o.kind <> 'account' and o.state = 'failed' and o.made_at > coalesce(
+            (select max(d.made_at) from outbox d where d.client_id = o.client_id and d.to_coach = o.to_coach
+                and d.state = 'delivered'), '-infinity')
+        group by o.client_id, c.name, o.to_coach
+        order by since, c.name""",
     )
 
 

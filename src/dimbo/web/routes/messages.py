@@ -8,12 +8,14 @@ from uuid import UUID
 from fastapi import APIRouter, HTTPException, Response
 
 from dimbo.core.calendar.reminder_times import DEFAULT_TEXT, PLACES
+from dimbo.ops import stand_in_push
 from dimbo.ops.stand_in_mail import arrived
+from dimbo.store.messages.devices import NewDevice
 from dimbo.store.people.accounts import Person
-from dimbo.web.context import Client, Coach, Context, Ctx, Noting, Senior
+from dimbo.web.context import Client, Coach, Context, Ctx, Noting, Senior, SignedIn, Token
 from dimbo.web.schemas import account as a
 from dimbo.web.schemas import messages as s
-from dimbo.work.messages import feed, messaging
+from dimbo.work.messages import due, feed, messaging, pushing
 from dimbo.work.messages.messaging import Said
 from dimbo.work.practice import reminding
 from dimbo.work.practice.days import own_client
@@ -145,3 +147,66 @@ def mail(ctx: Ctx) -> list[a.ArrivedView]:
     if folder is None:
         raise HTTPException(404, "There is no stand-in for mail here.")
     return [a.ArrivedView.model_validate(m) for m in arrived(folder)]
+
+
+@router.get("/api/undelivered", operation_id="undelivered")
+def undelivered(coach: Coach, ctx: Ctx) -> list[s.UndeliveredView]:
+    """Whom letters do not reach: each person once."""
+    return [s.UndeliveredView.model_validate(u) for u in messaging.undelivered(ctx.db, coach)]
+
+
+# ---------------------------------------------------------------- notices on devices
+@router.get("/api/push-key", operation_id="pushKey")
+def push_key(person: SignedIn, ctx: Noting) -> s.PushKey:
+    return s.PushKey(key=pushing.public_key(ctx.db), stand_in=bool(ctx.settings.stand_in_push))
+
+
+@router.get("/api/my-devices", operation_id="myDevices")
+def my_devices(person: SignedIn, ctx: Ctx) -> list[s.DeviceView]:
+    return [s.DeviceView.model_validate(d) for d in pushing.of_account(ctx.db, person)]
+
+
+@router.put("/api/my-devices", operation_id="addDevice", status_code=204)
+def add_device(body: s.DeviceRequest, person: SignedIn, token: Token, ctx: Ctx) -> None:
+    """Notices come to this browser, as long as it is signed in."""
+    pushing.subscribe(ctx.db, person, token, NewDevice(**body.model_dump()), ctx.settings.stand_in_push)
+
+
+@router.post("/api/my-devices/take-off", operation_id="takeDeviceOff", status_code=204)
+def take_device_off(body: s.DeviceGone, person: SignedIn, ctx: Ctx) -> None:
+    pushing.unsubscribe(ctx.db, person, body.endpoint)
+
+
+@router.post("/api/stand-in-device", operation_id="standInDevice", status_code=201)
+def stand_in_device(person: SignedIn, ctx: Ctx) -> s.MadeDevice:
+    """A device of the demo, in place of the browser's own."""
+    if not ctx.settings.stand_in_push:
+        raise HTTPException(404, "There is no stand-in for notices here.")
+    made = stand_in_push.make_device(ctx.settings.stand_in_push)
+    return s.MadeDevice(endpoint=made["endpoint"], **made["keys"])
+
+
+@router.get("/api/stand-in-notices", operation_id="standInNotices")
+def notices(ctx: Ctx) -> list[s.NoticeView]:
+    """Every notice that a device of the demo would have shown, for whoever tries it."""
+    folder = ctx.settings.stand_in_notices
+    if folder is None:
+        raise HTTPException(404, "There is no stand-in for notices here.")
+    return [s.NoticeView.model_validate(n) for n in stand_in_push.arrived(folder)]
+
+
+# ---------------------------------------------------------------- all that is due
+@router.post("/api/clients/{client_id}/due-link", operation_id="sendDueLink", status_code=201)
+def send_due_link(client_id: UUID, body: s.DueLinkRequest, coach: Senior, ctx: Ctx) -> s.DueLink:
+    return s.DueLink(path=f"/due/{due.make(ctx.db, coach, client_id, body.email, ctx.now)}", days=due.LINK_DAYS)
+
+
+@router.get("/api/due/{token}", operation_id="due")
+def look_at_due(token: str, ctx: Ctx) -> s.DueView:
+    return s.DueView.model_validate(due.look(ctx.db, token, ctx.now))
+
+
+@router.post("/api/due/{token}/{what}", operation_id="openDue")
+def open_due(token: str, what: due.What, ctx: Ctx) -> s.DueOpened:
+    """The link that opens one of them."""
+    return s.DueOpened(path=due.open_one(ctx.db, token, what, ctx.now))

@@ -33,7 +33,7 @@ class PostedView(Wire):
     id: UUID
     to_coach: bool
     address: str
-    kind: Literal["reminder", "message", "pain", "urgent", "health"]
+    kind: Literal["reminder", "message", "pain", "urgent", "health", "keeping"]
     subject: str
     body: str
     due_at: datetime
@@ -41,6 +41,88 @@ class PostedView(Wire):
     tries: int
     problem: str
     delivered_at: datetime | None
+    way: Literal["", "mail", "device"]
+    """How it arrived."""
+
+
+class UndeliveredView(Wire):
+    """Somebody whom letters do not reach, since the last that did; said once, however many there were."""
+
+    client_id: UUID
+    name: str
+    to_coach: bool
+    address: str
+    letters: int
+    problem: str
+    since: datetime
+
+
+class PushKey(Wire):
+    """What a browser subscribes with; ``stand_in`` when the demo makes the devices itself."""
+
+    key: str
+    stand_in: bool
+
+
+class DeviceRequest(Wire):
+    """What a browser got from its push service."""
+
+    endpoint: Annotated[str, Field(max_length=1000)]
+    p256dh: Annotated[str, Field(max_length=200)]
+    auth: Annotated[str, Field(max_length=100)]
+    name: Annotated[str, Field(max_length=120)] = ""
+
+
+class DeviceGone(Wire):
+    endpoint: Annotated[str, Field(max_length=1000)]
+
+
+class DeviceView(Wire):
+    endpoint: str
+    name: str
+    made_at: datetime
+    reached_at: datetime | None
+
+
+class MadeDevice(Wire):
+    """A device of the demo, as a browser would have made it."""
+
+    endpoint: str
+    p256dh: str
+    auth: str
+
+
+class NoticeView(Wire):
+    """A notice that a device of the demo would have shown."""
+
+    at: datetime
+    title: str
+    body: str
+    opens: str
+
+
+class DueLinkRequest(Wire):
+    email: Annotated[str, Field(max_length=200)] = ""
+    """What the client signs in with; empty for the one that is known."""
+
+
+class DueLink(Wire):
+    path: str
+    days: int
+
+
+class DueView(Wire):
+    """All that is due of a client, on one page."""
+
+    client_name: str
+    practice_name: str
+    account: Literal["due", "done"]
+    intake: Literal["due", "done"]
+    photographs: Literal["due", "done", "not yet"]
+
+
+class DueOpened(Wire):
+    path: str
 
 
 class QuietHours(Wire):

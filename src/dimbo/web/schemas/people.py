@@ -96,4 +96,6 @@ class ClientRow(ClientName):
     week: AdherenceView
     urgent: bool
     """Whether a sudden sign stands."""
+    archived: bool = False
+    """Put away because the course is over; not on the desk."""
     status: str

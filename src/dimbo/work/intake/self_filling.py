@@ -40,9 +40,10 @@ _SECTIONS = {"profile": "profile", "ratings": "rating", "answers": "answer", "te
 """Sections of the draft, and the kind of fact that each becomes."""
 
 
-def send(db: Database, coach: Person, client_id: UUID, now: datetime) -> str:
-    """A new link for a client; returns its token. An earlier open link ends and its draft goes on."""
-    token = secrets.token_urlsafe(24)
+def send(db: Database, coach: Person, client_id: UUID, now: datetime, *, token: str = "") -> str:
+    """A new link for a client; returns its token, which is ``token`` where one is made already. An earlier open link
+    ends and its draft goes on."""
+    token = token or secrets.token_urlsafe(24)
     with db.of(coach) as conn:
         clients.one(conn, client_id)
         self_intakes.create(

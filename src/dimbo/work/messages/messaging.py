@@ -9,7 +9,7 @@ from uuid import UUID
 from dimbo.core.safety.cautions import STANDING_LINE
 from dimbo.store.database import Conn, Database
 from dimbo.store.messages import messages
-from dimbo.store.messages.messages import Letter, Message, NewMessage, Posted
+from dimbo.store.messages.messages import Letter, Message, NewMessage, Posted, Undelivered
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.work.exercises import shelf
@@ -129,3 +129,9 @@ def outbox_of(db: Database, person: Person, client_id: UUID | None) -> list[Post
         if person.client_id is not None:
             return messages.outbox(conn, person.client_id, to_coach=False)
         return messages.outbox(conn, client_id)
+
+
+def undelivered(db: Database, coach: Person) -> list[Undelivered]:
+    """Whom letters do not reach: each person once."""
+    with db.of(coach) as conn:
+        return messages.undelivered(conn)

@@ -23,7 +23,7 @@ AGAIN = timedelta(minutes=1)
 """The rest before the second try; each is twice as long, so the last comes about two hours after the first."""
 PATIENCE_S = 20
 LOOPBACK = ("127.0.0.1", "::1", "localhost")
-_LINK = re.compile(r"(?<!\S)/(?=(?:unsubscribe|join|new-password|confirm-address)/[\w-]{16,})")
+_LINK = re.compile(r"(?<!\S)/(?=(?:(?:unsubscribe|join|new-password|confirm-address|due)/[\w-]{16,}|my-record|clients/[\w-]{36}))")
 
 
 @dataclass(frozen=True)
@@ -33,6 +33,8 @@ class Delivery:
     state: str
     problem: str = ""
     again_at: datetime | None = None
+    way: str = ""
+    """How it was delivered: mail or device."""
 
 
 class Messenger(Protocol):
@@ -84,7 +86,12 @@ class Mail:
             return self._refused(letter, error.smtp_code, error.smtp_error, now)
         except (OSError, smtplib.SMTPException) as error:
             return try_again(letter, f"The mail server does not answer ({type(error).__name__}).", now)
-        return Delivery("delivered")
+        return Delivery("delivered", way="mail")
+
+    def knock(self) -> None:
+        """Connect and sign in, and send nothing. Raises OSError, SMTPException."""
+        with self._connected():
+            pass
 
     @staticmethod
     def _refused(letter: Posted, code: int, said: bytes | str, now: datetime) -> Delivery:

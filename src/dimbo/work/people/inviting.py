@@ -18,8 +18,8 @@ from .signing_in import Asking, Lasting, Tokens, check_email, start
 INVITATION_DAYS = 14
 
 
-def invite_client(db: Database, coach: Person, client_id: UUID, email: str, now: datetime) -> str:
-    """A one-time link token for a client without an account. Raises Refused."""
+def invite_client(db: Database, coach: Person, client_id: UUID, email: str, now: datetime, *, token: str = "") -> str:
+    """A one-time link token for a client without an account; ``token`` where it is made already. Raises Refused."""
     email = check_email(email)
     with db.of(coach) as conn:
         client = clients.one(conn, client_id)
@@ -30,7 +30,7 @@ def invite_client(db: Database, coach: Person, client_id: UUID, email: str, now:
             raise Refused(Why.ALREADY, f"{client.name} has an account already.")
         if accounts.email_taken(conn, email):
             raise Refused(Why.ALREADY, "This e-mail address already has an account.", "email")
-        token = secrets.token_urlsafe(24)
+        token = token or secrets.token_urlsafe(24)
         accounts.invite(
             conn, coach.practice_id, client_id, email, token_hash=token_hash(token), expires_at=now + timedelta(days=INVITATION_DAYS)
         )

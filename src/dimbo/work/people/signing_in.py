@@ -72,7 +72,7 @@ def sign_in(db: Database, email: str, password: str, asking: Asking, now: dateti
         found = accounts.credentials(conn, email)
         keys = _counted(conn, email, found, asking, now)
     if not is_right(password, kept=found.password_hash if found else None) or found is None:
-        raise Refused(Why.NOT_YOURS, "E-mail and password do not belong together. Check both; capital letters count.")
+        raise Refused(Why.NOT_YOURS, "E-mail or password is wrong. Capital letters count.")
     asks = found.totp_since is not None
     if asks and not code.strip():
         with db.anyone() as conn:

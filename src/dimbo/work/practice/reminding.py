@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import secrets
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime, time, timedelta
 from uuid import UUID
 
@@ -20,6 +20,7 @@ from dimbo.store.people.accounts import Person
 from dimbo.store.plans import assignments
 from dimbo.store.practice import practice_logs
 from dimbo.work.messages.messenger import Delivery, Messenger
+from dimbo.work.messages.pushing import ENOUGH, NoPush, Pusher, reach
 from dimbo.work.shared.errors import Refused, Why
 
 from .client_sessions import Standing, parts_on, standing
@@ -96,8 +97,17 @@ def _remind(conn: Conn, practice_id: UUID, at: Standing, ours: Reminding, now: d
     return count
 
 
-def carry(db: Database, practice_id: UUID, messenger: Messenger, now: datetime) -> int:
-    """Give the letters whose time has come to the messenger; returns how many were tried.
+@dataclass(frozen=True, kw_only=True)
+class Carriers:
+    """Who carries letters: by mail, and as notices to devices whose sign-in was used within ``idle``."""
+
+    messenger: Messenger
+    pusher: Pusher = field(default_factory=NoPush)
+    idle: timedelta = timedelta(days=14)
+
+
+def carry(db: Database, practice_id: UUID, carriers: Carriers, now: datetime) -> int:
+    """Give the letters whose time has come to devices and to the messenger; returns how many were tried.
 
     A reminder whose session was practised meanwhile is withheld. No transaction is open while the messenger works: it may
     take its time, and each letter's fate is kept as soon as it is known.
@@ -111,12 +121,21 @@ def carry(db: Database, practice_id: UUID, messenger: Messenger, now: datetime) 
         elif letter.kind == "reminder" and now > letter.due_at + LATE:
             outcome = Delivery("withheld", problem="It could not be sent in time.")
         else:
-            outcome = messenger.deliver(letter, now)
+            outcome = _deliver(db, practice_id, carriers, letter, now)
         delivered = now if outcome.state == "delivered" else None
         with db.practice(practice_id) as conn:
             again = outcome.again_at or now
-            messages.tried(conn, letter.id, state=outcome.state, problem=outcome.problem, next_try_at=again, delivered_at=delivered)
+            messages.tried(
+                conn, letter.id, state=outcome.state, way=outcome.way, problem=outcome.problem, next_try_at=again, delivered_at=delivered
+            )
     return len(due)
+
+
+def _deliver(db: Database, practice_id: UUID, carriers: Carriers, letter: Posted, now: datetime) -> Delivery:
+    """To devices the first time it is tried, and by mail unless a device is enough."""
+    if letter.tries == 0 and reach(db, practice_id, carriers.pusher, letter, idle=carriers.idle, now=now) and letter.kind in ENOUGH:
+        return Delivery("delivered", way="device")
+    return carriers.messenger.deliver(letter, now)
 
 
 def _needless(conn: Conn, letter: Posted) -> bool:
@@ -127,14 +146,14 @@ def _needless(conn: Conn, letter: Posted) -> bool:
     return any(practice_logs.of_session(conn, a.id, day, part) for a in assignments.running_of(conn, letter.client_id))
 
 
-def work_off(db: Database, messenger: Messenger, now: datetime) -> int:
+def work_off(db: Database, carriers: Carriers, now: datetime) -> int:
     """One round over all practices: remind, then carry."""
     with db.anyone() as conn:
         ids = practices.ids(conn)
     tried = 0
     for practice_id in ids:
         remind(db, practice_id, now)
-        tried += carry(db, practice_id, messenger, now)
+        tried += carry(db, practice_id, carriers, now)
     return tried
 
 

@@ -945,6 +945,175 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/undelivered": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Undelivered
+         * @description Whom letters do not reach: each person once.
+         */
+        get: operations["undelivered"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/push-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Push Key */
+        get: operations["pushKey"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my-devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** My Devices */
+        get: operations["myDevices"];
+        /**
+         * Add Device
+         * @description Notices come to this browser, as long as it is signed in.
+         */
+        put: operations["addDevice"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my-devices/take-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take Device Off */
+        post: operations["takeDeviceOff"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stand-in-device": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stand In Device
+         * @description A device of the demo, in place of the browser's own.
+         */
+        post: operations["standInDevice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stand-in-notices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Notices
+         * @description Every notice that a device of the demo would have shown, for whoever tries it.
+         */
+        get: operations["standInNotices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/due-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send Due Link */
+        post: operations["sendDueLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/due/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Look At Due */
+        get: operations["due"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/due/{token}/{what}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Due
+         * @description The link that opens one of them.
+         */
+        post: operations["openDue"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sign-in": {
         parameters: {
             query?: never;
@@ -2191,6 +2360,192 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/my-record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Own */
+        get: operations["myRecord"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my-record.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take Own Out
+         * @description Everything that is held of the client, to keep.
+         */
+        get: operations["takeOwnOut"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my-record/erase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Erase Self
+         * @description Everything of the client, for good; they are signed out.
+         */
+        post: operations["eraseSelf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Of Client */
+        get: operations["clientRecord"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/record.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Take Out */
+        get: operations["takeOut"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/erase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Erase
+         * @description Everything of a client, for good.
+         */
+        post: operations["eraseClient"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/archived": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Archive */
+        put: operations["archiveClient"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/kept-until": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Longer
+         * @description Nothing of the client is deleted for its age before that day.
+         */
+        put: operations["keepLonger"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/keeping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Kept How Long */
+        get: operations["keeping"];
+        /** Set Keeping */
+        put: operations["setKeeping"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/erasures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Erasures
+         * @description What stays of whom the practice erased: no name.
+         */
+        get: operations["erasures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/{kind}/{row_id}": {
         parameters: {
             query?: never;
@@ -3076,6 +3431,11 @@ export interface components {
             /** Silent */
             silent: string[];
         };
+        /** ArchiveRequest */
+        ArchiveRequest: {
+            /** Archived */
+            archived: boolean;
+        };
         /**
          * ArrivedView
          * @description A message that a stand-in mail server took in.
@@ -3759,6 +4119,11 @@ export interface components {
             week: components["schemas"]["AdherenceView"];
             /** Urgent */
             urgent: boolean;
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
             /** Status */
             status: string;
         };
@@ -4330,6 +4695,11 @@ export interface components {
             week: components["schemas"]["AdherenceView"];
             /** Urgent */
             urgent: boolean;
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
             /** Status */
             status: string;
             /** Stopped */
@@ -4379,6 +4749,42 @@ export interface components {
             rules: {
                 [key: string]: string;
             };
+        };
+        /** DeviceGone */
+        DeviceGone: {
+            /** Endpoint */
+            endpoint: string;
+        };
+        /**
+         * DeviceRequest
+         * @description What a browser got from its push service.
+         */
+        DeviceRequest: {
+            /** Endpoint */
+            endpoint: string;
+            /** P256Dh */
+            p256dh: string;
+            /** Auth */
+            auth: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
+        /** DeviceView */
+        DeviceView: {
+            /** Endpoint */
+            endpoint: string;
+            /** Name */
+            name: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Reached At */
+            reached_at: string | null;
         };
         /** DifferenceView */
         DifferenceView: {
@@ -4518,6 +4924,26 @@ export interface components {
             /** Items */
             items: components["schemas"]["DrawnItemView"][];
         };
+        /** DueLink */
+        DueLink: {
+            /** Path */
+            path: string;
+            /** Days */
+            days: number;
+        };
+        /** DueLinkRequest */
+        DueLinkRequest: {
+            /**
+             * Email
+             * @default
+             */
+            email: string;
+        };
+        /** DueOpened */
+        DueOpened: {
+            /** Path */
+            path: string;
+        };
         /** DuePartView */
         DuePartView: {
             /**
@@ -4566,6 +4992,31 @@ export interface components {
             verdict: "advance" | "hold" | "ease back" | "stop";
             /** Because */
             because: string;
+        };
+        /**
+         * DueView
+         * @description All that is due of a client, on one page.
+         */
+        DueView: {
+            /** Client Name */
+            client_name: string;
+            /** Practice Name */
+            practice_name: string;
+            /**
+             * Account
+             * @enum {string}
+             */
+            account: "due" | "done";
+            /**
+             * Intake
+             * @enum {string}
+             */
+            intake: "due" | "done";
+            /**
+             * Photographs
+             * @enum {string}
+             */
+            photographs: "due" | "done" | "not yet";
         };
         /**
          * EasedTrack
@@ -4704,6 +5155,40 @@ export interface components {
             value: {
                 [key: string]: unknown;
             };
+        };
+        /** EraseClient */
+        EraseClient: {
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+            /** Reason */
+            reason: string;
+        };
+        /** EraseSelf */
+        EraseSelf: {
+            /** Password */
+            password: string;
+        };
+        /** ErasureView */
+        ErasureView: {
+            /**
+             * Erased Client
+             * Format: uuid
+             */
+            erased_client: string;
+            /**
+             * Erased At
+             * Format: date-time
+             */
+            erased_at: string;
+            /**
+             * By Whom
+             * @enum {string}
+             */
+            by_whom: "client" | "owner" | "age";
+            /** Reason */
+            reason: string;
         };
         /** ExerciseDayView */
         ExerciseDayView: {
@@ -4876,6 +5361,21 @@ export interface components {
         ForgotRequest: {
             /** Email */
             email: string;
+        };
+        /** GoingView */
+        GoingView: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "photographs" | "record";
+            /**
+             * Goes On
+             * Format: date
+             */
+            goes_on: string;
+            /** Told */
+            told: boolean;
         };
         /** GroupMember */
         GroupMember: {
@@ -5092,6 +5592,21 @@ export interface components {
              * @enum {string}
              */
             worker: "up" | "away";
+        };
+        /** HeldCounts */
+        HeldCounts: {
+            /** Photographs */
+            photographs: number;
+            /** Sittings */
+            sittings: number;
+            /** Sessions */
+            sessions: number;
+            /** Programs */
+            programs: number;
+            /** Entries */
+            entries: number;
+            /** Messages */
+            messages: number;
         };
         /** HeldView */
         HeldView: {
@@ -5355,6 +5870,11 @@ export interface components {
              */
             in_eased_version: boolean;
         };
+        /** KeepLonger */
+        KeepLonger: {
+            /** Until */
+            until: string | null;
+        };
         /**
          * KeepTemplate
          * @description A program kept as a template: one that is stored, or a document.
@@ -5375,6 +5895,18 @@ export interface components {
              * @default
              */
             about: string;
+        };
+        /**
+         * KeepingView
+         * @description Months after the last course; null for no end.
+         */
+        KeepingView: {
+            /** Keep Photographs Months */
+            keep_photographs_months: number | null;
+            /** Keep Records Months */
+            keep_records_months: number | null;
+            /** Kept By Law */
+            kept_by_law: string;
         };
         /**
          * KeptReview
@@ -5772,6 +6304,18 @@ export interface components {
             /** Flipped */
             flipped: boolean[];
         };
+        /**
+         * MadeDevice
+         * @description A device of the demo, as a browser would have made it.
+         */
+        MadeDevice: {
+            /** Endpoint */
+            endpoint: string;
+            /** P256Dh */
+            p256dh: string;
+            /** Auth */
+            auth: string;
+        };
         /** Me */
         Me: {
             /**
@@ -6111,6 +6655,23 @@ export interface components {
             fix: string | null;
             /** Ways */
             ways: ("answer-health" | "send-questions")[];
+        };
+        /**
+         * NoticeView
+         * @description A notice that a device of the demo would have shown.
+         */
+        NoticeView: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Title */
+            title: string;
+            /** Body */
+            body: string;
+            /** Opens */
+            opens: string;
         };
         /** NumberRequest */
         NumberRequest: {
@@ -6515,7 +7076,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "reminder" | "message" | "pain" | "urgent" | "health";
+            kind: "reminder" | "message" | "pain" | "urgent" | "health" | "keeping";
             /** Subject */
             subject: string;
             /** Body */
@@ -6536,6 +7097,11 @@ export interface components {
             problem: string;
             /** Delivered At */
             delivered_at: string | null;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "" | "mail" | "device";
         };
         /** PreferenceView */
         PreferenceView: {
@@ -6782,6 +7348,16 @@ export interface components {
              */
             use: "measured" | "by hand" | "looked at";
         };
+        /**
+         * PushKey
+         * @description What a browser subscribes with; ``stand_in`` when the demo makes the devices itself.
+         */
+        PushKey: {
+            /** Key */
+            key: string;
+            /** Stand In */
+            stand_in: boolean;
+        };
         /** QuestionView */
         QuestionView: {
             /** Id */
@@ -6918,6 +7494,36 @@ export interface components {
             questions: components["schemas"]["QuestionView"][];
             /** Causes */
             causes: components["schemas"]["CauseView"][];
+        };
+        /** RecordView */
+        RecordView: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Name */
+            name: string;
+            /** Practice */
+            practice: string;
+            /** Coach */
+            coach: string;
+            /** Own */
+            own: boolean;
+            /** May Erase */
+            may_erase: boolean;
+            /** Archived At */
+            archived_at: string | null;
+            /** Running */
+            running: boolean;
+            /** Kept Until */
+            kept_until: string | null;
+            held: components["schemas"]["HeldCounts"];
+            keeps: components["schemas"]["KeepingView"];
+            /** Going */
+            going: components["schemas"]["GoingView"][];
+            /** Steps */
+            steps: components["schemas"]["TrailView"][];
         };
         /** RecoveryCodes */
         RecoveryCodes: {
@@ -8142,6 +8748,23 @@ export interface components {
             /** Conflict */
             conflict: string | null;
         };
+        /**
+         * TrailView
+         * @description What somebody did with the record.
+         */
+        TrailView: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By Name */
+            by_name: string;
+            /** What */
+            what: string;
+            /** Subject */
+            subject: string;
+        };
         /** TrainPhaseView */
         TrainPhaseView: {
             /** Kind */
@@ -8187,6 +8810,32 @@ export interface components {
              * @enum {string}
              */
             verdict: "beyond noise" | "within noise" | "not comparable";
+        };
+        /**
+         * UndeliveredView
+         * @description Somebody whom letters do not reach, since the last that did; said once, however many there were.
+         */
+        UndeliveredView: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Name */
+            name: string;
+            /** To Coach */
+            to_coach: boolean;
+            /** Address */
+            address: string;
+            /** Letters */
+            letters: number;
+            /** Problem */
+            problem: string;
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
         };
         /** UnknownView */
         UnknownView: {
@@ -8332,6 +8981,11 @@ export interface components {
             /** Steps */
             steps: string[];
         };
+        /**
+         * What
+         * @enum {string}
+         */
+        What: "account" | "intake" | "photographs";
         /**
          * When
          * @description The session of the day that a line belongs to. A day has an evening session when a line asks for one.
@@ -10587,6 +11241,311 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ArrivedView"][];
+                };
+            };
+            /** @description Refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undelivered: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UndeliveredView"][];
+                };
+            };
+            /** @description Refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pushKey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PushKey"];
+                };
+            };
+            /** @description Refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    myDevices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceView"][];
+                };
+            };
+            /** @description Refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addDevice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeDeviceOff: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceGone"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    standInDevice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeDevice"];
+                };
+            };
+            /** @description Refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    standInNotices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoticeView"][];
+                };
+            };
+            /** @description Refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sendDueLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DueLinkRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DueLink"];
+                };
+            };
+            /** @description Refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    due: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DueView"];
+                };
+            };
+            /** @description Refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    openDue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+                what: components["schemas"]["What"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DueOpened"];
                 };
             };
             /** @description Refused */
@@ -13108,6 +14067,341 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    myRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordView"];
+                };
+            };
+            /** @description Refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeOwnOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    eraseSelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EraseSelf"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    clientRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordView"];
+                };
+            };
+            /** @description Refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    eraseClient: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EraseClient"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    archiveClient: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArchiveRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepLonger: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepLonger"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keeping: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeepingView"];
+                };
+            };
+            /** @description Refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setKeeping: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepingView"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    erasures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErasureView"][];
+                };
             };
             /** @description Refused */
             "4XX": {

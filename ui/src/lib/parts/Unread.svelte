@@ -6,6 +6,6 @@
 </script>
 
 {#if names.length}<p role="note" class="mb-2 border-l-4 border-mark-watch pl-3 text-row">
-    {who} cannot sign in yet. What you write waits for the first time they do, and no letter goes out. An invitation
-    stands in the margin of {names.length === 1 ? 'their' : 'each'} course.
+    {who} cannot sign in yet. What you write waits for the first time they do, and no letter goes out. The one link
+    for all that is due stands in the margin of {names.length === 1 ? 'their' : 'each'} course.
   </p>{/if}

@@ -4,6 +4,7 @@ import { goto } from '$app/navigation'
 import { api, ask, Problem, type Schemas } from '$lib/api/client'
 import { finishLeft } from '$lib/parts/unfinished'
 import { finishAll, undo } from '$lib/parts/undo.svelte'
+import { bindAgain } from '$lib/messages/devices'
 import { db } from '$lib/offline/db'
 
 export const session = $state<{ me: Schemas['Me'] | null }>({ me: null })
@@ -21,6 +22,7 @@ export async function need(role: 'coach' | 'client'): Promise<boolean> {
       session.me = await ask(api.GET('/api/me'))
       undo.person = session.me.id
       await finishLeft(session.me.id)
+      void bindAgain(session.me.id)
     }
     if (session.me.role === 'client') localStorage.setItem(KNOWN, JSON.stringify(session.me))
     else localStorage.removeItem(KNOWN)
@@ -46,6 +48,25 @@ export async function signIn(): Promise<false> {
 }
 
 export const home = (role: string) => (role === 'coach' ? '/desk' : '/today')
+
+/** The account is gone for good: nothing of it stays on this device either, not even what waits. */
+export async function vanish(): Promise<void> {
+  const account = session.me?.client_id
+  if (account) {
+    const kept = await db()
+    const waiting = await kept.getAllKeysFromIndex('queue', 'account', account)
+    await Promise.all([
+      kept.delete('days', account),
+      kept.delete('courses', account),
+      kept.delete('plays', account),
+      ...waiting.map((key) => kept.delete('queue', key))
+    ])
+    for (const store of [localStorage, sessionStorage])
+      for (const key of Object.keys(store)) if (key.includes(account)) store.removeItem(key)
+  }
+  session.me = null
+  localStorage.removeItem(KNOWN)
+}
 
 /** Sign out. What waits to be handed in stays for the next sign-in; the days and the course that were kept go. */
 export async function leave(): Promise<void> {

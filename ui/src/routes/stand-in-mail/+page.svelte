@@ -5,6 +5,7 @@
 
   /** What would have arrived: the mail that the demo's stand-in server took in. */
   let letters = $state<Schemas['ArrivedView'][] | null>(null)
+  let notices = $state<Schemas['NoticeView'][]>([])
   let problem = $state('')
   const when = new Intl.DateTimeFormat('en-GB', {
     day: 'numeric',
@@ -17,6 +18,7 @@
       (why) => (problem = why),
       async () => {
         letters = await ask(api.GET('/api/stand-in-mail'))
+        notices = await ask(api.GET('/api/stand-in-notices'))
       }
     )
   onMount(() => {
@@ -37,6 +39,18 @@
     are put off at first, as by a real mailbox.
   </p>
   {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}
+  {#if notices.length}
+    <section aria-label="Notices on devices">
+      <h2>On devices</h2>
+      <ul class="mt-2 grid gap-2">
+        {#each notices.slice(0, 12) as n, k (k)}<li class="border border-rule bg-sheet px-4 py-2">
+            <a class="link" href={n.opens}>{n.title}</a>
+            {n.body} <span class="text-row text-soft">{when.format(new Date(n.at))}</span>
+          </li>{/each}
+      </ul>
+    </section>
+    <h2>By mail</h2>
+  {/if}
   {#each letters ?? [] as x, n (n)}
     <article class="border border-rule bg-sheet p-4">
       <h2 class="text-sub">{x.subject}</h2>

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte'
+  import OnThisDevice from '$lib/messages/OnThisDevice.svelte'
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { longDay } from '$lib/format'
   import Helps from './Device.svelte'
@@ -68,6 +69,9 @@
   <p class="mt-2">
     <a class="inline-flex min-h-touch items-center link" href="/my-account"
       >Your account: name, password, devices</a
+    ><br />
+    <a class="inline-flex min-h-touch items-center link" href="/my-record"
+      >Your record: what is held, who looked, take out, erase</a
     >
   </p>
   {#if problem}<p role="alert" class="mt-3 text-stop">{problem}</p>{/if}
@@ -104,6 +108,7 @@
       </div>
     </section>
   {/if}
+  <div class="mt-8"><OnThisDevice /></div>
   {#if feed}
     <section class="mt-8">
       <h2 class="text-big">Your calendar</h2>

@@ -8,15 +8,20 @@
   let { data } = $props()
   let adding = $state(false)
   let wanted = $state('')
+  let archived = $state(false)
 
   type Row = Schemas['ClientRow']
   const found = $derived(
     data.rows
+      .filter((r) => archived || !r.archived)
       .filter((r) => r.name.toLowerCase().includes(wanted.trim().toLowerCase()))
       .toSorted((a, b) => a.name.localeCompare(b.name))
   )
 
+  const away = $derived(data.rows.filter((r) => r.archived).length)
+
   function situation(r: Row): string {
+    if (r.archived) return 'In the archive.'
     if (r.urgent) return 'A sudden sign stands; see the desk.'
     if (!r.days.length) return r.has_account ? 'No program is running.' : 'No program yet, not invited yet.'
     return r.week.planned
@@ -35,10 +40,13 @@
     <div>
       <h1>Clients</h1>
       <p class="mt-1 text-soft">
-        {data.rows.length} in all, by name. Who needs you stands on <a class="link" href="/desk">the desk</a>.
+        {data.rows.length - away} by name. Who needs you stands on <a class="link" href="/desk">the desk</a>.
       </p>
     </div>
-    <label class="ml-auto flex items-center gap-2 text-soft"
+    {#if away}<label class="ml-auto flex items-center gap-2 text-soft"
+        ><input type="checkbox" class="size-4" bind:checked={archived} /> with {away} in the archive</label
+      >{/if}
+    <label class="{away ? '' : 'ml-auto'} flex items-center gap-2 text-soft"
       >Find <input
         class="field w-[200px]"
         bind:value={wanted}
