@@ -20,12 +20,12 @@ HELP = """Usage: ./dimbo COMMAND [options]
             --fresh    make the demo data anew        --no-install   never install anything
   dev       the demo for those who change it: the web server starts anew with every change, the interface is served as it is written
   test      lint, types and all tests; ./dimbo test core (store, web, vision, e2e, lint, ui) for a part
-  bench     the benchmarks, with ratios to a baseline of the same run
+  bench     the benchmarks, with ratios to a baseline of the same run; bench faults: ten minutes of faults and attacks
   simulate  whole courses of six programs with thirteen kinds of client, as a table
   stop      stop a running demo
   serve     the web server of a real installation   worker    its background worker
-  migrate   bring its database up to date
-  backup    FILE: everything in one file     restore   FILE: back into an empty database
+  migrate   bring its database up to date          check     whether it is set up as it should be
+  backup    FILE: everything in one file     restore   FILE: back into an empty database; --erased LIST or --nobody-erased
   practice  create (a practice with its first coach), list
   coach     add (a colleague), reset-link (for a new password); both print links that work once
 

@@ -26,6 +26,7 @@ COMMANDS = {
     "serve": {"ui"},
     "worker": set(),
     "migrate": set(),
+    "check": set(),
     "practice": set(),
     "backup": set(),
     "restore": set(),

@@ -52,7 +52,7 @@ def saved(cluster, database_name, db, owner, tmp_path):
 def test_everything_comes_back_and_nobody_is_signed_in(cluster, database_name, empty, saved):
     practice, file, cookies = saved
     assert file.stat().st_mode & 0o077 == 0, "nobody else reads it"
-    restore(empty, file)
+    restore(empty, file, erased=None)
     before, after = counts(cluster.url(OWNER, database_name)), counts(empty)
     assert all(before[t] for t in ("facts", "clients", "sign_ins", "account_links"))
     assert {t: n for t, n in after.items() if t not in ENDED} == {t: n for t, n in before.items() if t not in ENDED}
@@ -66,7 +66,7 @@ def test_everything_comes_back_and_nobody_is_signed_in(cluster, database_name, e
 
 def test_row_level_security_is_as_strict_after_a_restore(empty, saved):
     _, file, _ = saved
-    restore(empty, file)
+    restore(empty, file, erased=None)
     with psycopg.connect(empty) as conn:
         loose = conn.execute("select relname from pg_class where relrowsecurity and not relforcerowsecurity").fetchall()
         bound = conn.execute("select count(*) from pg_class where relforcerowsecurity").fetchone()[0]
@@ -80,14 +80,14 @@ def test_what_is_in_the_way_is_said_and_nothing_is_half_done(cluster, database_n
     with pytest.raises(CannotStart, match="is there already"):
         backup(cluster.url(OWNER, database_name), file)
     with pytest.raises(CannotStart, match="is not empty"):
-        restore(cluster.url(OWNER, database_name), file)
+        restore(cluster.url(OWNER, database_name), file, erased=None)
     with pytest.raises(CannotStart, match="bypassrls"):
         backup(plain_owner[1], tmp_path / "bound")
     broken = tmp_path / "broken"
     broken.write_bytes(file.read_bytes()[:-4000])
     with pytest.raises(CannotStart, match="as empty as before"):
-        restore(empty, broken)
+        restore(empty, broken, erased=None)
     with psycopg.connect(empty) as conn:
         assert conn.execute(EVERY).fetchall() == []
-    restore(empty, file)
+    restore(empty, file, erased=None)
     assert not list(tmp_path.glob("*.part")) and not (tmp_path / "bound").exists()

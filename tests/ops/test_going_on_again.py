@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import asyncio
+import os
 import signal
 import subprocess
+import sys
 import time
 from uuid import uuid4
 
@@ -14,11 +16,12 @@ from fastapi.testclient import TestClient
 
 from dimbo import worker
 from dimbo.ops import supervise
-from dimbo.ops.cluster import OWNER, Cluster
+from dimbo.ops.cluster import OWNER, Cluster, free_port
 from dimbo.ops.settings import Settings
 from dimbo.ops.supervise import CannotStart, Supervisor
 from dimbo.store.migrate import migrate
 from dimbo.web.app import build_app
+from dimbo.work.practice.reminding import Carriers
 from dimbo.work.sittings import analysing
 from tests.postman import Postman
 
@@ -173,7 +176,7 @@ def test_jobs_of_a_worker_that_is_gone_are_taken_up_and_given_up_after_three_tri
     monkeypatch.setattr(analysing, "give_up", lambda db, practice_id, photograph_id: given_up.append(photograph_id))
 
     async def once():
-        app = worker.build(cluster.url(database=database_name), db, Postman())
+        app = worker.build(Settings(database_url=cluster.url(database=database_name)), db, Carriers(messenger=Postman()))
         async with app.open_async():
             return [await worker.take_up(app, db), await worker.take_up(app, db)]
 
@@ -187,7 +190,7 @@ def test_a_worker_that_lives_keeps_its_jobs(cluster, database_name, db, owner, p
     owner.execute("update procrastinate_workers set last_heartbeat = now()")
 
     async def once():
-        app = worker.build(cluster.url(database=database_name), db, Postman())
+        app = worker.build(Settings(database_url=cluster.url(database=database_name)), db, Carriers(messenger=Postman()))
         async with app.open_async():
             return await worker.take_up(app, db)
 
@@ -206,3 +209,29 @@ def test_the_worker_begins_anew_when_its_database_went_away(monkeypatch):
     monkeypatch.setattr(worker, "REST_S", 0)
     asyncio.run(worker.serve(Settings()))
     assert len(tried) == 3
+
+
+def test_a_worker_that_is_told_to_stop_while_the_database_is_away_stops(cluster):
+    """It must not begin anew instead: whoever starts the next one would have two."""
+    environment = {**os.environ, "DIMBO_DATABASE_URL": f"postgresql://dimbo_app:x@127.0.0.1:{free_port()}/dimbo"}
+    child = subprocess.Popen(
+        [sys.executable, "-m", "dimbo.ops.cli", "worker"], env=environment, stderr=subprocess.DEVNULL, stdout=subprocess.DEVNULL
+    )
+    time.sleep(6)
+    assert child.poll() is None, "it waits for its database"
+    child.send_signal(signal.SIGTERM)
+    assert child.wait(40) in (0, -signal.SIGTERM)
+
+
+def test_a_worker_that_is_told_to_stop_stops(cluster, database_name):
+    environment = {**os.environ, "DIMBO_DATABASE_URL": cluster.url(database=database_name)}
+    child = subprocess.Popen(
+        [sys.executable, "-m", "dimbo.ops.cli", "worker"], env=environment, stderr=subprocess.DEVNULL, stdout=subprocess.DEVNULL
+    )
+    with psycopg.connect(cluster.url(OWNER, database_name), autocommit=True) as conn:
+        until = time.monotonic() + 60
+        while not conn.execute("select 1 from procrastinate_workers").fetchone():
+            assert time.monotonic() < until and child.poll() is None
+            time.sleep(0.2)
+    child.send_signal(signal.SIGTERM)
+    assert child.wait(40) == 0

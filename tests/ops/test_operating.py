@@ -56,10 +56,10 @@ def test_a_practice_is_opened_backed_up_and_restored_by_the_document_alone(serve
 
     environment = {**os.environ, "DIMBO_OWNER_URL": url("dimbo_owner"), "DIMBO_BACKUP_URL": url("dimbo_backup")}
     environment["DIMBO_BASE_URL"] = "https://practice.example"
-    file = tmp_path / "dimbo-2026-11-29.backup"
+    (tmp_path / "dimbo-erased.jsonl").touch()
 
     def run(line: str) -> str:
-        line = line.replace("/var/backups/dimbo-2026-11-29.backup", str(file))
+        line = line.replace("/var/backups", str(tmp_path))
         own = dict(environment)
         if found := re.match(r"DIMBO_OWNER_URL=\S+ ", line):
             own["DIMBO_OWNER_URL"] = url("dimbo_owner", "dimbo_drill")

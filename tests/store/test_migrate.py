@@ -16,7 +16,7 @@ def test_every_table_of_a_practice_is_guarded(owner):
         "select c.relname from pg_class c where relkind = 'r' and relnamespace = 'public'::regnamespace "
         "and not relrowsecurity and relname not like 'procrastinate%'"
     ).fetchall()
-    assert {r[0] for r in rows} == {"migrations", "sign_ins", "failed_sign_ins", "known_devices"}
+    assert {r[0] for r in rows} == {"migrations", "sign_ins", "failed_sign_ins", "known_devices", "installation"}
 
 
 def test_a_changed_file_is_refused(cluster, database_name, owner):

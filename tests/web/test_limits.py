@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import io
 import threading
-from uuid import uuid4
+from datetime import UTC, datetime, timedelta
+from uuid import UUID, uuid4
 
 import pytest
 from PIL import Image
@@ -13,9 +14,11 @@ from dimbo.core.intake.import_table import MOST_BYTES
 from dimbo.vision import photograph
 from dimbo.vision.photograph import PhotographError
 from dimbo.web.app import BODIES, KIB, MIB
+from dimbo.work import removing
 from dimbo.work.programs import exchange
 from dimbo.work.shared.errors import Refused
 from dimbo.work.shared.turns import Turns
+from dimbo.work.sittings import taking
 
 
 def in_pieces(size):
@@ -108,3 +111,29 @@ def test_turns_are_taken_and_the_rest_is_told_to_wait():
     assert done == [1, 1]
     with turns.turn():
         pass
+
+
+def test_files_that_are_never_finished_have_a_bound_and_an_end(coach, practice, db, owner):
+    sitting = coach.post(f"/api/clients/{practice.client_id}/sittings", json={}).json()["id"]
+    piece = bytes(taking.MAX_PIECE)
+
+    def begin(n: int):
+        path = f"/api/sittings/{sitting}/uploads/{UUID(int=n)}"
+        return coach.put(path, params={"starts_at": 0, "total": taking.MAX_BYTES}, files={"data": ("a", piece)})
+
+    most = taking.MOST_UNFINISHED // taking.MAX_PIECE
+    for n in range(most):
+        assert begin(n).status_code == 200
+    refused = begin(most)
+    assert (refused.status_code, refused.json()["code"]) == (429, "too-many")
+    now = datetime.now(UTC)
+    removing.forget(db, now)
+    assert owner.execute("select count(*) from upload_pieces").fetchone() == (most,), "what comes still is left alone"
+    removing.forget(db, now + taking.UNFINISHED + timedelta(minutes=1))
+    assert owner.execute("select count(*) from upload_pieces").fetchone() == (0,)
+    assert begin(most).status_code == 200
+
+
+def test_a_practice_keeps_its_own_emergency_number(coach, client):
+    assert coach.put("/api/settings/safety/number", json={"emergency_number": "0 12 34"}).status_code == 204
+    assert coach.get("/api/settings/safety").json()["emergency_number"] == "0 12 34"

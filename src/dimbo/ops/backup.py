@@ -13,12 +13,16 @@ from urllib.parse import urlsplit
 
 import psycopg
 
+from dimbo.store.database import Binding
 from dimbo.store.migrate import migrate
+from dimbo.store.records import erasures
+from dimbo.store.records.erasures import Erasure
+from dimbo.work.records import ledger
 
 from .cluster import APP, binaries
 from .supervise import CannotStart
 
-_END = b"truncate sign_ins, failed_sign_ins, account_links, known_devices"
+_END = b"truncate sign_ins, failed_sign_ins, account_links, known_devices, devices, due_links"
 """What holds for the moment only, and would let somebody in who was let out since."""
 
 
@@ -70,9 +74,10 @@ def _must_see_all(url: str) -> None:
         )
 
 
-def restore(url: str, file: Path) -> None:
-    """Bring a backup back into an empty database, as the owner of the tables to be. Raises CannotStart; then the database is as
-    empty as before."""
+def restore(url: str, file: Path, erased: Path | None) -> int:
+    """Bring a backup back into an empty database, as the owner of the tables to be, and erase once more whoever stands in the list
+    of those who were erased; returns how many that were. Raises CannotStart; then the database is as empty as before."""
+    again = _listed(erased)
     if not file.is_file():
         raise CannotStart(f"There is no file {file}.")
     with psycopg.connect(url, connect_timeout=10) as conn:
@@ -85,6 +90,28 @@ def restore(url: str, file: Path) -> None:
     )
     if done.returncode:
         raise CannotStart(f"The backup was not restored; the database is as empty as before:\n{_why(done)}")
+    migrate(url)
     with psycopg.connect(url) as conn:
         conn.execute(_END)
-    migrate(url)
+    return _erase_again(url, again)
+
+
+def _listed(erased: Path | None) -> list[Erasure]:
+    """Who is to be erased again, read before anything is done."""
+    if erased is None:
+        return []
+    try:
+        return list(ledger.read(erased))
+    except (OSError, ValueError) as error:
+        raise CannotStart(f"The list of those who were erased cannot be read: {error}") from error
+
+
+def _erase_again(url: str, listed: list[Erasure]) -> int:
+    count = 0
+    for e in listed:
+        with psycopg.connect(url) as conn:
+            Binding(e.practice_id).enter(conn)
+            if conn.execute("select 1 from clients where id = %s", (e.erased_client,)).fetchone():
+                erasures.erase(conn, e.erased_client, by_whom=e.by_whom, reason=e.reason, at=e.erased_at)
+                count += 1
+    return count

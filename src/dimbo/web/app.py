@@ -35,12 +35,13 @@ from .routes import (
     program_files,
     programs,
     rating,
-    removing,
+    records,
     review,
     safety_settings,
     sittings,
 )
 from .schemas import HealthView, Problem
+from .watching import Figures, Watch
 
 log = structlog.get_logger()
 KIB, MIB = 1024, 1024 * 1024
@@ -51,7 +52,7 @@ BODIES: tuple[tuple[re.Pattern[str], int], ...] = (
     (re.compile(r"/api/clients/[^/]+/programs/import(/preview)?"), 3 * MIB),
     (re.compile(r"/api/(sign-in|sign-out|forgotten|invitations/.*|joining/.*|new-passwords/.*|addresses/.*|unsubscribe/.*)"), 8 * KIB),
     (re.compile(r"/api/(self-intakes|taking)/.*"), 256 * KIB),
-    (re.compile(r"/.*"), 2 * MIB),
+    (re.compile(r".*", re.DOTALL), 2 * MIB),
 )
 """How many bytes a request may bring, by its path; the first that fits. Held before anything of it is parsed, signed in or not."""
 WORKER_SILENT_S = 20
@@ -251,6 +252,10 @@ def build_app(settings: Settings) -> FastAPI:
     app.state.context = Context(db, settings)
     _handlers(app)
     app.add_middleware(_Guard, headers=_headers(settings))
+    figures = Figures()
+    figures.watch(db.pool.get_stats)
+    app.state.figures = figures
+    app.add_middleware(Watch, figures=figures)
     for place in (
         account,
         client_import,
@@ -264,7 +269,7 @@ def build_app(settings: Settings) -> FastAPI:
         program_files,
         programs,
         rating,
-        removing,
+        records,
         review,
         safety_settings,
         sittings,

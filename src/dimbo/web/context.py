@@ -46,7 +46,7 @@ async def context(request: Request) -> Context:
 
 
 async def noting(request: Request) -> Context:
-    """For a question that is noted down, such as when a calendar program asked last."""
+    """For a question that is noted down: when a calendar program asked last, or that somebody looked at a photograph."""
     found: Context = request.app.state.context
     return found
 
