@@ -1,4 +1,5 @@
-"""./dimbo bench: prints a table; ./dimbo bench sheet, or the name of another row of ``ROWS``, for that one."""
+"""./dimbo bench: prints a table; ./dimbo bench sheet, or the name of another row of ``ROWS``, for that one;
+./dimbo bench faults for the campaign of faults."""
 
 from __future__ import annotations
 
@@ -7,7 +8,7 @@ import time
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from . import handing, intake, photo, sheet, sitting, year
+from . import faults, handing, intake, photo, sheet, sitting, year
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -132,11 +133,22 @@ def _p95(times: list[float]) -> float:
     return sorted(times)[min(len(times) - 1, round(0.95 * len(times)))]
 
 
+def _faults() -> int:
+    """The long campaign of faults; 1 when something was lost, doubled, left waiting, too slow or too large."""
+    found = faults.run()
+    print(found.sentence())
+    slow = [b for b in found.back_s if b[1] > faults.BACK_S]
+    bad = found.lost or found.doubled or found.unjudged or found.wordless or slow or found.memory > faults.MOST_MEMORY
+    return 1 if bad else 0
+
+
 def run_bench(names: list[str]) -> int:
     """Run the named rows (all if none). Returns the exit code."""
+    if names == ["faults"]:
+        return _faults()
     unknown = [n for n in names if n not in {r.name for r in ROWS}]
     if unknown:
-        print(f"There is no row {unknown[0]}; choose from {', '.join(r.name for r in ROWS)}.")
+        print(f"There is no row {unknown[0]}; choose from {', '.join(r.name for r in ROWS)}, faults.")
         return 2
     for row in ROWS:
         if names and row.name not in names:
