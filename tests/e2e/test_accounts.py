@@ -6,7 +6,7 @@ from datetime import UTC, datetime, timedelta
 import pyotp
 from playwright.sync_api import expect
 
-from .test_pages import look
+from .looks import look
 from .test_practice import practising
 
 __all__ = ["practising"]

@@ -8,33 +8,8 @@ from playwright.sync_api import expect
 from ..answered import answer_over_wire
 from ..web.conftest import PASSWORD
 from .conftest import Wire
+from .looks import look
 from .test_sheet_and_practice import draft, post
-
-LOOK = """() => {
-  const seen = (e) => { const r = e.getBoundingClientRect(); return r.width > 0 && r.height > 0 }
-  const own = (e) => e.getAttribute('aria-label') || e.innerText?.trim() || e.getAttribute('title')
-  const name = (e) => own(e) || (e.labels && e.labels[0]?.textContent?.trim())
-  const press = [...document.querySelectorAll('a, button, input, select, textarea')].filter(seen)
-  const says = (e) => [...e.childNodes].some((n) => n.nodeType === 3 && n.textContent.trim())
-  const text = [...document.querySelectorAll('body *')].filter((e) => seen(e) && says(e))
-  return {
-    sideways: document.documentElement.scrollWidth - window.innerWidth,
-    headings: document.querySelectorAll('h1').length,
-    nameless: press.filter((e) => !name(e)).map((e) => e.outerHTML.slice(0, 90)),
-    tiny: text.filter((e) => parseFloat(getComputedStyle(e).fontSize) < 12).map((e) => e.textContent.trim().slice(0, 30)),
-    low: press.filter((e) => e.getBoundingClientRect().height < 43).map((e) => name(e)),
-  }
-}"""
-
-
-def look(page, *, client=False):
-    found = page.evaluate(LOOK)
-    assert found["sideways"] <= 0
-    assert found["nameless"] == []
-    assert found["tiny"] == []
-    if client:
-        assert found["low"] == [], "a target under 44 px"
-    return found
 
 
 @pytest.fixture
@@ -64,6 +39,8 @@ def test_the_coachs_pages_at_laptop_size(program, site):
         ("/settings/reasoning", "What an answer says for it"),
         ("/settings/messenger", "Outbox"),
         ("/settings/people", "Invite a colleague"),
+        ("/settings/records", "What stays of each"),
+        (f"/clients/{client}/record", "Who looked"),
         ("/account", "Where you are signed in"),
         ("/templates", "Twenty-week reference"),
         ("/templates/reference-20", "one session to scale"),
@@ -115,7 +92,7 @@ def test_strangers_are_led_to_the_sign_in_and_back(visit, site):
     page.get_by_label("E-mail").fill(site.practice.coach_email)
     page.get_by_label("Password").fill("not the password")
     page.get_by_role("button", name="Sign in").click()
-    expect(page.get_by_role("alert")).to_contain_text("do not belong together")
+    expect(page.get_by_role("alert")).to_contain_text("is wrong")
     page.get_by_label("Password").fill(PASSWORD)
     page.get_by_role("button", name="Sign in").click()
     expect(page.get_by_text("Said in this order")).to_be_visible()

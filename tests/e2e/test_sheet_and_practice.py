@@ -95,7 +95,7 @@ def test_pain_is_told_and_a_lost_connection_loses_nothing(visit, program):
     coach.get_by_role("button", name="Assign").click()
     expect(coach.get_by_label("Margin")).to_contain_text("No conflicts")
     coach.get_by_role("button", name="Assign", exact=True).click()
-    expect(coach.get_by_role("button", name="Make an invitation")).to_be_visible()
+    expect(coach.get_by_role("button", name="Send one link for all that is due")).to_be_visible()
     link = post(coach, f"/api/clients/{client}/invitation", {"email": f"{client[:8]}@mail.example"})["path"]
     phone = visit(link, phone=True)
     phone.get_by_label("Password").fill(PASSWORD)

@@ -11,6 +11,7 @@ from ..answered import answer_over_wire
 from ..midday import MIDDAY
 from ..web.conftest import PASSWORD
 from .conftest import Wire, answer_signs, own_clock
+from .looks import look
 
 
 def cell(page, exercise, week):
@@ -78,11 +79,14 @@ def test_from_the_first_program_to_a_reading_with_its_noise(visit, site, tmp_pat
     expect(coach.get_by_role("row", name=re.compile("due, until 03:00"))).to_be_visible()
 
     # The client comes by her link, on a phone, and practises.
-    coach.get_by_role("button", name="Make an invitation").click()
+    coach.get_by_role("button", name="Send one link for all that is due").click()
     coach.get_by_label("Their e-mail").fill("mina@mail.example")
     coach.get_by_role("button", name="Make the link").click()
     link = coach.get_by_label("Invitation link").input_value()
     phone = visit(link.removeprefix(site.address), phone=True)
+    expect(phone.get_by_role("heading", name="Welcome, Wilhelmina Oort")).to_be_visible()
+    look(phone, client=True)
+    phone.get_by_role("listitem").filter(has_text="Choose a password").get_by_role("button", name="Open").click()
     phone.get_by_label("Password").fill(PASSWORD)
     phone.get_by_role("button", name="Begin").click()
     expect(phone.get_by_role("heading", name=re.compile("minutes this morning"))).to_be_visible()

@@ -107,16 +107,3 @@ def test_every_answer_carries_the_headers_also_a_refusal(bare, path):
         assert answer.headers["referrer-policy"] == "same-origin"
         assert answer.headers["cache-control"] == "no-store"
         assert "frame-ancestors 'none'" in answer.headers["content-security-policy"]
-
-
-def test_photographs_keep_their_own_caching(coach, practice):
-    from uuid import uuid4
-
-    from dimbo.vision.stand_in_camera import Scene, shoot
-
-    sitting = coach.post(f"/api/clients/{practice.client_id}/sittings", json={"taken_on": "2026-03-20"}).json()["id"]
-    photograph = str(uuid4())
-    files = {"file": ("a.jpg", shoot(Scene(identity="aster", state="even", seed=3)).jpeg(None), "image/jpeg")}
-    coach.post(f"/api/sittings/{sitting}/photographs", data={"photograph_id": photograph}, files=files)
-    kept = coach.get(f"/api/photographs/{photograph}/small.jpg").headers["cache-control"]
-    assert "private" in kept and "immutable" in kept and "no-store" not in kept

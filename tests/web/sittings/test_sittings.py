@@ -105,7 +105,7 @@ def test_photographs_are_served_only_to_their_practice(coach, browser, db, owner
     photo = str(uuid4())
     upload(coach, sitting, shoot(Scene(identity="fern")).jpeg(), photograph_id=photo)
     mine = coach.get(f"/api/photographs/{photo}.jpg")
-    assert mine.headers["content-type"] == "image/jpeg" and "private" in mine.headers["cache-control"]
+    assert mine.headers["content-type"] == "image/jpeg" and mine.headers["cache-control"] == "no-store"
     assert Image.open(io.BytesIO(coach.get(f"/api/photographs/{photo}/small.jpg").content)).height <= 320
     assert not Image.open(io.BytesIO(mine.content)).getexif()
     stranger = browser(make_practice(db, owner, "hillside").coach_email)
