@@ -135,7 +135,7 @@ def _python() -> None:
     environment = {**os.environ, "VIRTUAL_ENV": str(VENV)}
     python = str(VENV / "bin" / "python")
     _run(
-        [str(VENV / "bin" / "uv"), "pip", "sync", "-q", "--python", python, "--require-hashes", "requirements.lock"],
+        [str(VENV / "bin" / "uv"), "pip", "sync", "-q", "--python", python, "--compile-bytecode", "--require-hashes", "requirements.lock"],
         cwd=ROOT,
         env=environment,
     )
@@ -145,7 +145,7 @@ def _python() -> None:
 
 def _python_environment(may_install: bool) -> None:
     lock = ROOT / "requirements.lock"
-    stamp, fingerprint = VENV / "ready", _fingerprint([lock]) + str(ROOT)
+    stamp, fingerprint = VENV / "ready", _fingerprint([lock]) + str(ROOT) + " compiled"
     if _fresh(stamp, fingerprint):
         return
     if not may_install:

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import asyncio
+import os
 import signal
+import threading
 from datetime import UTC, datetime, timedelta
 from email.utils import parseaddr
 from uuid import UUID
@@ -119,12 +121,20 @@ async def _keep_taking_up(app: App, db: Database) -> None:
             log.warning("stalled jobs cannot be looked for", error=str(error) or type(error).__name__)
 
 
+def _stop(told: asyncio.Event) -> None:
+    """Stop, and be gone after a while whatever a thread still waits for: a database that accepts nobody is waited for forever."""
+    told.set()
+    gone = threading.Timer(GRACE_S + REST_S, os._exit, [0])
+    gone.daemon = True
+    gone.start()
+
+
 async def serve(settings: Settings) -> None:
     """``run`` until told to stop, whatever becomes of the database meanwhile: who is told to stop while it is away does not begin
     anew."""
     told = asyncio.Event()
     for number in (signal.SIGTERM, signal.SIGINT):
-        asyncio.get_running_loop().add_signal_handler(number, told.set)
+        asyncio.get_running_loop().add_signal_handler(number, _stop, told)
     while not told.is_set():
         working, stopping = asyncio.create_task(run(settings)), asyncio.create_task(told.wait())
         await asyncio.wait({working, stopping}, return_when=asyncio.FIRST_COMPLETED)

@@ -1,5 +1,6 @@
 """The project's own cluster: starts again after anything, and says plainly what is in its way."""
 
+import os
 import signal
 import socket
 import subprocess
@@ -10,7 +11,7 @@ import psycopg
 import pytest
 
 from dimbo.ops import supervise
-from dimbo.ops.cluster import OWNER, Cluster, ClusterError, port_is_free
+from dimbo.ops.cluster import OWNER, Cluster, ClusterError, children_of, port_is_free
 from dimbo.ops.supervise import CannotStart, claim
 
 CHILD = """
@@ -48,6 +49,36 @@ def test_what_was_saved_survives_kill_9_of_the_parent(home):
             assert conn.execute("select n from kept").fetchone() == (7,)
     finally:
         again.stop()
+
+
+def test_a_server_that_waits_for_a_client_that_is_no_more_is_ended(home):
+    """One of its processes hangs and another waits for the first word of somebody: it would never end by itself."""
+    with subprocess.Popen([sys.executable, "-c", CHILD, str(home)], stdout=subprocess.PIPE, text=True) as child:
+        assert child.stdout.readline() == "saved\n"
+        lock = (home / "data" / "postmaster.pid").read_text().splitlines()
+        pid, port = int(lock[0]), int(lock[3])
+        url = f"postgresql://{OWNER}:{(home / 'password').read_text().strip()}@127.0.0.1:{port}/dimbo"
+        hangs = psycopg.connect(url)
+        os.kill(hangs.info.backend_pid, signal.SIGSTOP)
+        child.send_signal(signal.SIGKILL)
+        child.wait()
+    until = time.monotonic() + 20
+    while "stopping" not in (home / "data" / "postmaster.pid").read_text():
+        assert time.monotonic() < until
+        time.sleep(0.05)
+    before = set(children_of(pid))
+    with socket.create_connection(("127.0.0.1", port)):
+        while not set(children_of(pid)) - before:
+            assert time.monotonic() < until
+            time.sleep(0.05)
+        again = Cluster(home)
+        again.start()
+        try:
+            with psycopg.connect(again.url(OWNER)) as conn:
+                assert conn.execute("select n from kept").fetchone() == (7,)
+        finally:
+            again.stop()
+    hangs.close()
 
 
 def test_a_second_start_keeps_the_data_and_a_stale_lock_is_no_hindrance(home):

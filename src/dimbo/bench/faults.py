@@ -29,7 +29,7 @@ import psycopg
 from PIL import Image
 
 from dimbo.ops import supervise
-from dimbo.ops.cluster import OWNER, Cluster, free_port
+from dimbo.ops.cluster import OWNER, Cluster, children_of, free_port
 from dimbo.ops.supervise import Supervisor
 from dimbo.store.migrate import migrate
 from dimbo.vision.stand_in_camera import Scene, shoot
@@ -149,12 +149,8 @@ class Site:
         return None
 
     def backends(self) -> list[int]:
-        found, parent = [], self.postmaster()
-        for entry in Path("/proc").iterdir():
-            with suppress(OSError, IndexError, ValueError):
-                if entry.name.isdigit() and int((entry / "stat").read_text().rsplit(")", 1)[1].split()[1]) == parent:
-                    found.append(int(entry.name))
-        return found
+        parent = self.postmaster()
+        return children_of(parent) if parent else []
 
     def ask(
         self, method: str, path: str, *, body: Body = None, headers: dict[str, str] | None = None, wait_s: float = 15

@@ -14,11 +14,16 @@ import signal
 import socket
 import subprocess
 import time
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
 import psycopg
 
+ENDING_TENTHS = 30
+"""So many tenths of a second a server may take to end by itself once whoever started it was killed, and again when told to hurry."""
+LINE_OF_STATUS = 7
+"""Of postmaster.pid, counted from 0."""
 OWNER, APP, DATABASE = "dimbo_owner", "dimbo_app", "dimbo"
 
 
@@ -60,6 +65,22 @@ def _as_server_user() -> list[str]:
     if os.geteuid() == 0:
         prefix += ["--reuid=postgres", "--regid=postgres", "--init-groups"]
     return [*prefix, "--"]
+
+
+def children_of(parent: int) -> list[int]:
+    """Process ids of the children of a process."""
+    found = []
+    for entry in Path("/proc").iterdir():
+        with suppress(OSError, IndexError, ValueError):
+            if entry.name.isdigit() and int((entry / "stat").read_text().rsplit(")", 1)[1].split()[1]) == parent:
+                found.append(int(entry.name))
+    return found
+
+
+def _send(number: signal.Signals, pids: list[int]) -> None:
+    for pid in pids:
+        with suppress(OSError):
+            os.kill(pid, number)
 
 
 @dataclass
@@ -143,22 +164,36 @@ class Cluster:
     def _clear_stale_lock(self) -> None:
         """Remove postmaster.pid when its process is gone, a zombie, or not a server of this folder.
 
-        A server whose Dimbo was killed is shutting down by itself and is waited for. One that lives on is never
-        taken its lock from: raises ClusterError.
+        A server whose Dimbo was killed is shutting down by itself and is waited for, though not long: then it is told to
+        drop everything, and at last it is ended with its children, one of which may wait for a client that is no more.
+        Nothing is lost by that: the next one recovers from its log. One that lives on is never taken its lock from:
+        raises ClusterError.
         """
         lock = self.data / "postmaster.pid"
         if not lock.exists():
             return
         pid = int(lock.read_text().split()[0])
-        for _ in range(100):
+        for tenth in range(100):
             parent = self._parent_of_server(pid)
             if parent is None:
                 lock.unlink(missing_ok=True)
                 return
             if "dimbo" in parent:
                 raise ClusterError(f"Another Dimbo already runs on {self.home}. Stop it first: ./dimbo stop")
+            if tenth == ENDING_TENTHS and self._is_ending(lock):
+                _send(signal.SIGQUIT, [pid])
+            if tenth == 2 * ENDING_TENTHS and self._is_ending(lock):
+                _send(signal.SIGKILL, [pid, *children_of(pid)])
             time.sleep(0.1)
         raise ClusterError(f"A PostgreSQL server (process {pid}) still runs on {self.home}. End it first: kill -INT {pid}")
+
+    @staticmethod
+    def _is_ending(lock: Path) -> bool:
+        """Whether a server says in its lock that it is shutting down."""
+        try:
+            return lock.read_text().splitlines()[LINE_OF_STATUS].strip() == "stopping"
+        except (OSError, IndexError):
+            return False
 
     def _parent_of_server(self, pid: int) -> str | None:
         """Command line of the parent of a living server of this folder; None when there is no such server."""

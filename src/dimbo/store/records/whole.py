@@ -20,7 +20,6 @@ LEFT_OUT: dict[str, tuple[str, ...]] = {
     "devices": ("endpoint", "p256dh", "auth", "sign_in_id"),
     "due_links": ("token_hash",),
     "photographs": ("image", "thumbnail", "source_hash"),
-    "analyses": ("face_print",),
     "upload_pieces": ("data",),
 }
 """What is no word about a client but a key to something, by table; photographs come as files."""

@@ -63,12 +63,10 @@ def make(db: Database, coach: Person, client_id: UUID, email: str, now: datetime
     token = secrets.token_urlsafe(24)
     with db.of(coach) as conn:
         client = clients.one(conn, client_id)
-        if client.coach_id not in (None, coach.id):
-            raise Refused(Why.NOT_YOURS, f"{client.name} is invited by the coach who took them on, or after being handed over.")
+        inviting.require_near(coach, client)
         if not client.has_account:
             email = check_email(email or client.email)
-            if accounts.email_taken(conn, email):
-                raise Refused(Why.ALREADY, "This e-mail address already has an account.", "email")
+            inviting.require_free(conn, email)
             clients.set_profile(conn, client_id, "email", email)
         until = now + timedelta(days=LINK_DAYS)
         due_links.make(

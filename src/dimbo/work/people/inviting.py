@@ -6,9 +6,10 @@ import secrets
 from datetime import datetime, timedelta
 from uuid import UUID
 
-from dimbo.store.database import Conflict, Database
+from dimbo.store.database import Conflict, Conn, Database
 from dimbo.store.people import accounts, clients
 from dimbo.store.people.accounts import Invitation, Person
+from dimbo.store.people.clients import Client
 from dimbo.work.shared.errors import Refused, Why
 from dimbo.work.shared.tokens import token_hash
 
@@ -18,18 +19,27 @@ from .signing_in import Asking, Lasting, Tokens, check_email, start
 INVITATION_DAYS = 14
 
 
+def require_near(coach: Person, client: Client) -> None:
+    """Whoever holds a client's link opens the account, and with it the photographs. Raises Refused for another coach's client."""
+    if client.coach_id not in (None, coach.id):
+        raise Refused(Why.NOT_YOURS, f"{client.name} is invited by the coach who took them on, or after being handed over.")
+
+
+def require_free(conn: Conn, email: str) -> None:
+    """Raises Refused for an address that somebody signs in with already."""
+    if accounts.email_taken(conn, email):
+        raise Refused(Why.ALREADY, "This e-mail address already has an account.", "email")
+
+
 def invite_client(db: Database, coach: Person, client_id: UUID, email: str, now: datetime, *, token: str = "") -> str:
     """A one-time link token for a client without an account; ``token`` where it is made already. Raises Refused."""
     email = check_email(email)
     with db.of(coach) as conn:
         client = clients.one(conn, client_id)
-        if client.coach_id not in (None, coach.id):
-            # Whoever holds the link opens the client's account, and with it the photographs.
-            raise Refused(Why.NOT_YOURS, f"{client.name} is invited by the coach who took them on, or after being handed over.")
+        require_near(coach, client)
         if client.has_account:
             raise Refused(Why.ALREADY, f"{client.name} has an account already.")
-        if accounts.email_taken(conn, email):
-            raise Refused(Why.ALREADY, "This e-mail address already has an account.", "email")
+        require_free(conn, email)
         token = token or secrets.token_urlsafe(24)
         accounts.invite(
             conn, coach.practice_id, client_id, email, token_hash=token_hash(token), expires_at=now + timedelta(days=INVITATION_DAYS)

@@ -38,7 +38,8 @@ IN_MEMORY = 8 * 1024 * 1024
 MEANINGS: Mapping[str, str] = {
     "clients": "who the client is, and what was agreed at the beginning",
     "accounts": "the account that the client signs in with; no password",
-    "analyses": "points found on each photograph, in pixels, and what was judged of the shot",
+    "analyses": "points found on each photograph, in pixels, what was judged of the shot, and the small grey picture of the face "
+    "(40 by 40, a byte each) by which it is told whether two photographs show the same person",
     "assignments": "programs as they were given to the client",
     "check_ins": "soreness the next day, 0 to 10, and where",
     "devices": "devices that get notices; no keys",
@@ -87,6 +88,7 @@ _KINDS: Mapping[str, dict[str, Any]] = {
     "double precision": {"type": "number"},
     "boolean": {"type": "boolean"},
     "jsonb": {},
+    "bytea": {"type": "string", "pattern": r"^\\x([0-9a-f]{2})*$", "description": "bytes, two hexadecimal digits each, after \\x"},
     "text[]": {"type": "array", "items": {"type": "string"}},
     "uuid[]": {"type": "array", "items": {"type": "string", "format": "uuid"}},
     "smallint[]": {"type": "array", "items": {"type": "integer"}},
@@ -196,6 +198,7 @@ column means stands in its dictionary. Right and left are your own.</p>
 <h2>How much there is</h2><table>{"".join(held)}</table>
 <h2>Photographs</h2>{files or "<p>None.</p>"}
 <h2>Messages</h2>{"".join(wrote) or "<p>None.</p>"}
-<h2>Not in here</h2><p>Passwords and the keys of links, because they open something and say nothing of you. Measurements describe
-photographs under stated conditions; they are no diagnosis.</p></html>
+<h2>Not in here</h2><p>Passwords and the keys of links and of devices, because they open something and say nothing of you;
+and pieces of photographs whose upload was never finished, which go by themselves after some days. Measurements describe photographs
+under stated conditions; they are no diagnosis.</p></html>
 """
