@@ -47,7 +47,7 @@ def supervisor(tmp_path, monkeypatch):
     monkeypatch.setattr(supervise, "HOME", tmp_path)
     monkeypatch.setattr(supervise.time, "sleep", lambda _: None)
     found = Supervisor.__new__(Supervisor)
-    found.children, found._commands, found._ended, found.cluster = {}, {}, [], Standing()
+    found.children, found._commands, found._ended, found.cluster = {}, {}, {}, Standing()
     monkeypatch.setattr(Supervisor, "_environment", {})
     monkeypatch.setattr(Supervisor, "log_of", staticmethod(lambda name: tmp_path / f"{name}.log"))
     yield found

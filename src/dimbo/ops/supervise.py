@@ -41,8 +41,8 @@ def cluster_home() -> Path:
     return Path("/var/lib/dimbo") / hashlib.sha256(str(ROOT).encode()).hexdigest()[:12]
 
 
-LATELY_S, MOST_ENDED, MOST_AGAIN = 120, 12, 8
-"""So many ends within so long are no accident."""
+LATELY_S, MOST_ENDED, MOST_AGAIN, MOST_REST_S = 120, 12, 8, 3.0
+"""So many ends of one thing within so long are no accident; so long at most it rests before it is started again."""
 
 
 class CannotStart(RuntimeError):
@@ -60,8 +60,8 @@ class Supervisor:
         """Where people open the interface."""
         self.children: dict[str, subprocess.Popen[bytes]] = {}
         self._commands: dict[str, Callable[[], None]] = {}
-        self._ended: list[float] = []
-        """When something ended by itself lately (s of the monotonic clock)."""
+        self._ended: dict[str, list[float]] = {}
+        """When each ended by itself lately (s of the monotonic clock)."""
 
     @property
     def address(self) -> str:
@@ -165,12 +165,12 @@ class Supervisor:
                 self._commands[name]()
 
     def _again(self, name: str, log: Path) -> None:
-        """Note that something ended; rest a little longer each time."""
+        """Note that something ended; rest a little longer each time that this one does."""
         now = time.monotonic()
-        self._ended = [at for at in self._ended if now - at < LATELY_S] + [now]
-        if len(self._ended) > MOST_ENDED:
+        ended = self._ended[name] = [at for at in self._ended.get(name, ()) if now - at < LATELY_S] + [now]
+        if len(ended) > MOST_ENDED:
             raise CannotStart(f"The {name} does not stay up; see {log}")
-        time.sleep(min(0.1 * 2 ** (len(self._ended) - 1), 5))
+        time.sleep(min(0.1 * 2 ** (len(ended) - 1), MOST_REST_S))
 
     def stop(self) -> None:
         for child in reversed(self.children.values()):
