@@ -13,10 +13,13 @@ from dimbo.store.database import Database
 from dimbo.store.people.accounts import Person
 from dimbo.work.people import signing_in, staff
 from dimbo.work.people.signing_in import Asking, Lasting, Tokens
+from dimbo.work.shared.tables import Decimal, Dialect, Separator
 
 from .schemas.wire import Wire
 
 SIGN_IN, DEVICE = "dimbo_sign_in", "dimbo_device"
+OWN_HEADER = "x-dimbo"
+"""Pages of other origins cannot send this header without asking first, and they are never allowed."""
 """Cookies: the sign-in, and the device on which somebody was signed in. Over https both are bound to this host by their names."""
 SAFE = {"GET", "HEAD", "OPTIONS"}
 """Methods that change nothing."""
@@ -119,3 +122,11 @@ Owner = Annotated[Person, Depends(owner)]
 From = Annotated[Asking, Depends(asking)]
 Token = Annotated[str, Depends(sign_in_token)]
 Client = Annotated[Person, Depends(client)]
+
+
+async def written(separator: Separator = Separator.COMMA, decimal: Decimal = Decimal.POINT, mark: bool = False) -> Dialect:
+    """How tables are written; ``mark`` is the byte-order mark by which spreadsheets know UTF-8."""
+    return Dialect(separator=separator, decimal=decimal, mark=mark)
+
+
+Written = Annotated[Dialect, Depends(written)]

@@ -1,11 +1,13 @@
 """Templates, practice settings, open formats, hand-outs and own exercises over the wire."""
 
+import io
 import json
 from uuid import uuid4
 
 import jsonschema
 import pypdf
 import pytest
+from openpyxl import load_workbook
 
 from dimbo.work.programs.exchange import schema
 from tests.web.conftest import make_practice, new_program
@@ -211,6 +213,9 @@ def test_the_sheet_goes_out_as_csv_that_no_spreadsheet_runs(coach, program):
     assert rows[0] == "stage,exercise,family,when,week 1,week 2,week 3,week 4"
     assert len(rows) == 2 + len(document["lines"])
     assert "'=1+1" in answer.text and ",=1+1" not in answer.text
+    sheet = load_workbook(io.BytesIO(coach.get(f"/api/programs/{program['id']}/program.xlsx").content)).active
+    assert [c.value for c in sheet[1]] == rows[0].split(",") and sheet.max_row == len(rows)
+    assert (sheet["E3"].value, sheet["E3"].data_type) == ("=1+1", "s")
 
 
 # Paper

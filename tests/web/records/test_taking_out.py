@@ -64,7 +64,9 @@ def test_a_person_can_read_it(client, lived):
     archive = opened(client.get("/api/my-record.zip"))
     page = archive.read("index.html").decode()
     assert "Die Übungen &lt;b&gt;helfen&lt;/b&gt;." in page and "removed, kept for 30 days" in page
-    assert {"tables/logs.csv", "tables/adherence.csv", "tables/reviews.csv", "tables/readings.csv"} <= set(archive.namelist())
+    assert {"tables/logs.csv", "tables/adherence.csv", "tables/reviews.csv", "tables/readings.csv", "tables/tables.xlsx"} <= set(
+        archive.namelist()
+    )
     assert {part.split("'")[0] for part in page.split("src='")[1:]} <= set(archive.namelist())
 
 

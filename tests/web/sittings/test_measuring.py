@@ -7,6 +7,7 @@ from datetime import UTC, datetime, timedelta
 from uuid import uuid4
 
 import pytest
+from openpyxl import load_workbook
 from PIL import Image
 
 from dimbo.core.sittings.reading_table import READINGS
@@ -353,6 +354,14 @@ def test_readings_go_out_as_csv_with_a_dictionary(coach, practice, pair):
     eye = [r for r in rows if r["reading"] == "fissure_height"]
     assert [r["sitting"] for r in eye] == ["2026-03-02", "2026-04-20"]
     assert float(eye[0]["value"]) == pytest.approx(float(eye[0]["left"]) - float(eye[0]["right"]), abs=0.002)
+    points = coach.get(f"/api/clients/{practice.client_id}/points.json").json()
+    assert {r["client_id"] for r in rows} == {points["client"]} == {str(practice.client_id)}
+    assert {r["sitting_id"] for r in rows} == {p["sitting_id"] for p in points["photographs"]}
+    answer = coach.get(f"/api/clients/{practice.client_id}/readings.xlsx")
+    assert str(practice.client_id) in answer.headers["content-disposition"]
+    book = load_workbook(io.BytesIO(answer.content))
+    typed = [dict(zip(rows[0], (c.value for c in row), strict=True)) for row in book["readings"].iter_rows(min_row=2)]
+    assert [r["value"] for r in typed] == [float(r["value"]) for r in rows] and book["readings dictionary"].max_row > len(READINGS)
     words = list(csv.DictReader(io.StringIO(coach.get("/api/readings-dictionary.csv").text)))
     assert {w["name"] for w in words if w["kind"] == "column"} == set(rows[0])
     assert {w["name"] for w in words if w["kind"] == "reading"} == set(READINGS)

@@ -15,8 +15,8 @@ from dimbo.store.practice.practice_logs import STANDS
 
 from .desk import Lived, Paused
 
-LOGS = f"""select c.name, l.day, l.part, l.id, l.source, {STANDS.format("l")} as stands, l.replaces, l.started_at, l.ended_at,
-    v.title, l.plan, l.effort, l.form, n.place, n.exercise_id, n.dose, n.outcome, n.planned_s::float8, n.done_s::float8, s.side,
+LOGS = f"""select c.id, c.name, l.day, l.part, l.id, l.source, {STANDS.format("l")} as stands, l.replaces, l.started_at, l.ended_at,
+    a.id, v.title, l.plan, l.effort, l.form, n.place, n.exercise_id, n.dose, n.outcome, n.planned_s::float8, n.done_s::float8, s.side,
     s.planned_sets, s.done_sets, s.planned_reps, s.done_reps, s.planned_hold_s::float8, s.done_hold_s::float8, s.planned_s::float8,
     s.done_s::float8, n.eased, n.skip_reason, n.pain_side, n.pain_level, n.pain_where, n.pain_since, l.note
     from practice_logs l join clients c on c.id = l.client_id join assignments a on a.id = l.assignment_id
@@ -68,6 +68,6 @@ def days(conn: Conn, client_id: UUID | None, *, first: date, last: date) -> Days
 
 
 def logs(conn: Conn, client_id: UUID | None, first: date, last: date) -> Iterator[tuple[Any, ...]]:
-    """Rows in the order of the columns of ``work.review.csv_exports.LOGS``."""
+    """Rows in the order of the columns of ``work.review.tables_out.LOGS``."""
     with conn.cursor() as cursor:
         yield from cursor.execute(LOGS.encode(), {"client": client_id, "first": first, "last": last})

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 from typing import Annotated, Literal
-from urllib.parse import quote
 from uuid import UUID
 
 from fastapi import APIRouter, File, Form, Response, UploadFile
@@ -16,14 +15,16 @@ from dimbo.core.exercises.approach import APPROACHES, Approach
 from dimbo.core.programs.program import LIMITS, Settings
 from dimbo.store.people.clients import Ways
 from dimbo.web import schemas as s
-from dimbo.web.context import Coach, Ctx, Senior
+from dimbo.web.context import Coach, Ctx, Senior, Written
+from dimbo.web.files import Csv, Json, Pdf, Workbook
 from dimbo.web.views import programs as views
 from dimbo.work.programs import exchange, hand_out, practice_settings, templates
 from dimbo.work.shared.errors import Refused, Why
+from dimbo.work.shared.tables import as_csv, as_workbook
 
 from .programs import compiled, edit_of, kept
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", tags=["programs"])
 
 
 @router.get("/templates", operation_id="templates")
@@ -153,28 +154,28 @@ def save_own_ways(client_id: UUID, body: s.OwnWaysRequest, coach: Coach, ctx: Ct
     practice_settings.set_own(ctx.db, coach, client_id, body.approach, body.pace_s)
 
 
-def _download(name: str, kind: str, data: str | bytes) -> Response:
-    plain = "".join(c if c.isascii() and (c.isalnum() or c in " -_.,") else "_" for c in name)
-    disposition = f"attachment; filename=\"{plain}\"; filename*=UTF-8''{quote(name)}"
-    return Response(data, media_type=kind, headers={"Content-Disposition": disposition, "Cache-Control": "no-store"})
-
-
-@router.get("/programs/{program_id}/program.json", operation_id="exportProgram", response_class=Response)
-def export_json(program_id: UUID, coach: Coach, ctx: Ctx) -> Response:
+@router.get("/programs/{program_id}/program.json", operation_id="exportProgram", response_class=Json)
+def export_json(program_id: UUID, coach: Coach, ctx: Ctx) -> Json:
     title, text = exchange.carry_out(ctx.db, coach, program_id)
-    return _download(f"{title}.json", kind="application/json", data=text)
+    return Json(text, f"{title}.json")
 
 
-@router.get("/programs/{program_id}/program.csv", operation_id="exportProgramSheet", response_class=Response)
-def export_csv(program_id: UUID, coach: Coach, ctx: Ctx) -> Response:
-    title, text = exchange.carry_out_csv(ctx.db, coach, program_id)
-    return _download(f"{title}.csv", kind="text/csv; charset=utf-8", data=text)
+@router.get("/programs/{program_id}/program.csv", operation_id="exportProgramSheet", response_class=Csv)
+def export_csv(program_id: UUID, coach: Coach, ctx: Ctx, dialect: Written) -> Csv:
+    title, sheet = exchange.carry_out_sheet(ctx.db, coach, program_id)
+    return Csv(as_csv(sheet, dialect), f"{title}.csv")
 
 
-@router.get("/programs/{program_id}/handout.pdf", operation_id="printWeek", response_class=Response)
-def handout(program_id: UUID, week: int, coach: Coach, ctx: Ctx, paper: Literal["a4", "letter"] = "a4") -> Response:
+@router.get("/programs/{program_id}/program.xlsx", operation_id="exportProgramWorkbook", response_class=Workbook)
+def export_workbook(program_id: UUID, coach: Coach, ctx: Ctx) -> Workbook:
+    title, sheet = exchange.carry_out_sheet(ctx.db, coach, program_id)
+    return Workbook(as_workbook([sheet]), f"{title}.xlsx")
+
+
+@router.get("/programs/{program_id}/handout.pdf", operation_id="printWeek", response_class=Pdf)
+def handout(program_id: UUID, week: int, coach: Coach, ctx: Ctx, paper: Literal["a4", "letter"] = "a4") -> Pdf:
     name, data = hand_out.print_week(ctx.db, coach, program_id, week, paper=paper, now=ctx.now)
-    return _download(name, kind="application/pdf", data=data)
+    return Pdf(data, name)
 
 
 @router.post("/clients/{client_id}/programs/import/preview", operation_id="previewProgramFile")

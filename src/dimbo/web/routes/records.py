@@ -3,18 +3,17 @@ brought back."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from datetime import datetime
 from typing import IO
 from uuid import UUID
 
 from fastapi import APIRouter, Response
-from fastapi.responses import StreamingResponse
 
 from dimbo.store.people.accounts import Person
 from dimbo.store.records.keeping import Keeping
 from dimbo.store.removed import Kind
 from dimbo.web.context import SIGN_IN, Client, Coach, Ctx, Noting, Owner, Senior
+from dimbo.web.files import Zip
 from dimbo.web.schemas import records as s
 from dimbo.work import removing
 from dimbo.work.people import staff
@@ -22,7 +21,6 @@ from dimbo.work.records import erasing, keeping, record, taking_out
 from dimbo.work.records.record import Record
 
 router = APIRouter(prefix="/api", tags=["records"])
-PIECE = 256 * 1024
 
 
 def _view(found: Record, person: Person) -> s.RecordView:
@@ -43,14 +41,8 @@ def _view(found: Record, person: Person) -> s.RecordView:
     )
 
 
-def _zip(file: IO[bytes], now: datetime) -> Response:
-    def pieces() -> Iterator[bytes]:
-        with file:
-            while piece := file.read(PIECE):
-                yield piece
-
-    name = f'attachment; filename="record-{now:%Y-%m-%d}.zip"'
-    return StreamingResponse(pieces(), media_type="application/zip", headers={"Content-Disposition": name, "Cache-Control": "no-store"})
+def _zip(file: IO[bytes], now: datetime) -> Zip:
+    return Zip(file, f"record-{now:%Y-%m-%d}.zip")
 
 
 @router.get("/my-record", operation_id="myRecord")
@@ -59,8 +51,8 @@ def own(client: Client, ctx: Ctx) -> s.RecordView:
     return _view(record.of_client(ctx.db, client, client.client_id, ctx.now), client)
 
 
-@router.get("/my-record.zip", operation_id="takeOwnOut", response_class=Response)
-def take_own_out(client: Client, ctx: Ctx) -> Response:
+@router.get("/my-record.zip", operation_id="takeOwnOut", response_class=Zip)
+def take_own_out(client: Client, ctx: Ctx) -> Zip:
     """Everything that is held of the client, to keep."""
     assert client.client_id
     return _zip(taking_out.take_out(ctx.db, client, client.client_id, ctx.now), ctx.now)
@@ -78,8 +70,8 @@ def of_client(client_id: UUID, coach: Coach, ctx: Ctx) -> s.RecordView:
     return _view(record.of_client(ctx.db, coach, client_id, ctx.now), coach)
 
 
-@router.get("/clients/{client_id}/record.zip", operation_id="takeOut", response_class=Response)
-def take_out(client_id: UUID, coach: Senior, ctx: Noting) -> Response:
+@router.get("/clients/{client_id}/record.zip", operation_id="takeOut", response_class=Zip)
+def take_out(client_id: UUID, coach: Senior, ctx: Noting) -> Zip:
     return _zip(taking_out.take_out(ctx.db, coach, client_id, ctx.now), ctx.now)
 
 

@@ -3,18 +3,21 @@
 from __future__ import annotations
 
 from datetime import date
+from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Response
+from fastapi import APIRouter, Depends, Response
 
 from dimbo.core.review.weekly import Verdict
-from dimbo.web.context import Client, Coach, Ctx, Noting, Senior, plain
+from dimbo.web.context import Client, Coach, Ctx, Noting, Senior, Written, plain
+from dimbo.web.files import Csv, Workbook
 from dimbo.web.schemas import review as r
 from dimbo.web.views import review as views
 from dimbo.work.practice import own_course
-from dimbo.work.review import course, csv_exports, deciding, open_week, reviewing, thresholds
+from dimbo.work.review import course, deciding, open_week, reviewing, tables_out, thresholds
+from dimbo.work.shared.tables import as_csv
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", tags=["review"])
 
 
 @router.get("/assignments/{assignment_id}/review", operation_id="review", response_model=r.ReviewView)
@@ -63,21 +66,29 @@ def exercise_history(client_id: UUID, exercise_id: str, coach: Coach, ctx: Ctx) 
     return [r.ExerciseDayView.model_validate(d) for d in course.exercise_history(ctx.db, coach, client_id, exercise_id)]
 
 
+def _span(client: UUID | None = None, first: date = date.min, last: date = date.max) -> tables_out.Span:
+    return tables_out.Span(client_id=client, first=first, last=last)
+
+
+Taken = Annotated[tables_out.Span, Depends(_span)]
+
+
 @router.get("/my-course", operation_id="myCourse")
 def my_course(client: Client, ctx: Ctx) -> r.OwnCourseView:
     return views.own_course(own_course.own_course(ctx.db, client, ctx.now))
 
 
-def _csv(text: str, name: str) -> Response:
-    return Response(text, media_type="text/csv; charset=utf-8", headers={"Content-Disposition": f'attachment; filename="{name}"'})
+@router.get("/export/dictionary.csv", operation_id="exportDictionary", response_class=Csv)
+def dictionary(coach: Coach, dialect: Written) -> Csv:
+    return Csv(as_csv(tables_out.dictionary(), dialect), "dimbo-dictionary.csv")
 
 
-@router.get("/export/dictionary.csv", operation_id="exportDictionary", response_class=Response)
-def dictionary(coach: Coach) -> Response:
-    return _csv(csv_exports.dictionary(), name="dimbo-dictionary.csv")
+@router.get("/export/tables.xlsx", operation_id="exportWorkbook", response_class=Workbook)
+def workbook(coach: Senior, ctx: Noting, span: Taken) -> Workbook:
+    """Every table as a sheet, with the dictionary."""
+    return Workbook(tables_out.workbook(ctx.db, coach, span, ctx.now), "dimbo-tables.xlsx")
 
 
-@router.get("/export/{table}.csv", operation_id="exportTable", response_class=Response)
-def table(table: str, coach: Senior, ctx: Noting, client: UUID | None = None, first: date = date.min, last: date = date.max) -> Response:
-    text = csv_exports.table(ctx.db, coach, table, client, first, last=last, now=ctx.now)
-    return _csv(text, name=f"dimbo-{table}.csv")
+@router.get("/export/{table}.csv", operation_id="exportTable", response_class=Csv)
+def table(table: str, coach: Senior, ctx: Noting, span: Taken, dialect: Written) -> Csv:
+    return Csv(tables_out.as_csv_file(ctx.db, coach, table, span=span, now=ctx.now, dialect=dialect), f"dimbo-{table}.csv")

@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from datetime import datetime
-from typing import Annotated
+from typing import Annotated, Any
 from uuid import UUID
 
-from fastapi import APIRouter, File, Form, HTTPException, Request, Response, UploadFile
+from fastapi import APIRouter, Depends, File, Form, HTTPException, Response, UploadFile
 
 from dimbo.store.database import NotThere
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.vision.photograph import MAX_BYTES
 from dimbo.vision.stand_in_camera import VIEW_STATES, Scene, identities, shoot
-from dimbo.web.context import Coach, Context, Ctx, Noting, SignedIn, plain, signed_in
+from dimbo.web.context import Coach, Context, Ctx, Noting, SignedIn, plain
+from dimbo.web.files import Jpeg
 from dimbo.web.schemas import Created
 from dimbo.web.schemas import sittings as v
 from dimbo.web.schemas.practice import AnswerIn
@@ -137,30 +139,35 @@ def upload(
     return Created(id=photograph_id)
 
 
-def _pieces(prefix: str, who: str) -> None:
-    """The three addresses by which a file comes piece by piece, for the coach and for a link alike."""
+Sender = tuple[Person, UUID]
+"""Who sends a file piece by piece, and to which sitting."""
 
-    def person_of(ctx: Context, key: str, request: Request) -> tuple[Person, UUID]:
-        if who == "link":
-            return work.by_link(ctx.db, key, ctx.now)
-        person = signed_in(request, ctx)
-        if person.role != "coach":
-            raise HTTPException(403, "This page is for coaches.")
-        try:
-            return person, UUID(key)
-        except ValueError as error:
-            raise NotThere("There is no such sitting.") from error
+
+async def _signed_in(key: str, coach: Coach) -> Sender:
+    try:
+        return coach, UUID(key)
+    except ValueError as error:
+        raise NotThere("There is no such sitting.") from error
+
+
+def _by_link(key: str, ctx: Ctx) -> Sender:
+    return work.by_link(ctx.db, key, ctx.now)
+
+
+def _pieces(prefix: str, who: str, sender: Callable[..., Any]) -> None:
+    """The three addresses by which a file comes piece by piece, for the coach and for a link alike."""
+    found = Depends(sender)
 
     @router.get(f"{prefix}/uploads/{{photograph_id}}", operation_id=f"{who}UploadState")
-    def state(key: str, photograph_id: UUID, request: Request, ctx: Ctx) -> v.UploadState:
-        person, sitting_id = person_of(ctx, key, request)
+    def state(photograph_id: UUID, ctx: Ctx, sent: Sender = found) -> v.UploadState:
+        person, sitting_id = sent
         return v.UploadState(received=work.received(ctx.db, person, sitting_id, photograph_id=photograph_id, now=ctx.now))
 
     @router.put(f"{prefix}/uploads/{{photograph_id}}", operation_id=f"{who}UploadPiece")
     def piece(
-        key: str, photograph_id: UUID, starts_at: int, total: int, data: Annotated[bytes, File()], request: Request, ctx: Ctx
+        photograph_id: UUID, starts_at: int, total: int, data: Annotated[bytes, File()], ctx: Ctx, sent: Sender = found
     ) -> v.UploadState:
-        person, sitting_id = person_of(ctx, key, request)
+        person, sitting_id = sent
         here = work.take_piece(
             ctx.db, person, sitting_id, photograph_id=photograph_id, starts_at=starts_at, total=total, data=data, now=ctx.now
         )
@@ -168,16 +175,15 @@ def _pieces(prefix: str, who: str) -> None:
 
     @router.post(f"{prefix}/uploads/{{photograph_id}}/done", operation_id=f"{who}UploadDone", status_code=202)
     def done(
-        key: str,
         photograph_id: UUID,
         name: Annotated[str, Form()],
         total: Annotated[int, Form()],
-        request: Request,
         ctx: Ctx,
         view: Annotated[str | None, Form()] = None,
         device_time: Annotated[datetime | None, Form()] = None,
+        sent: Sender = found,
     ) -> Created:
-        person, sitting_id = person_of(ctx, key, request)
+        person, sitting_id = sent
         work.finish_pieces(
             ctx.db,
             person,
@@ -192,8 +198,8 @@ def _pieces(prefix: str, who: str) -> None:
         return Created(id=photograph_id)
 
 
-_pieces("/sittings/{key}", who="sitting")
-_pieces("/taking/{key}", who="link")
+_pieces("/sittings/{key}", who="sitting", sender=_signed_in)
+_pieces("/taking/{key}", who="link", sender=_by_link)
 
 
 # ---------------------------------------------------------------- one photograph
@@ -221,28 +227,23 @@ def preview_points(photograph_id: UUID, body: v.MovesIn, coach: Coach, ctx: Ctx)
     )
 
 
-def _jpeg(data: bytes) -> Response:
-    """No browser keeps a copy: whoever uses it after the sign-in has ended finds nothing."""
-    return Response(data, media_type="image/jpeg", headers={"Cache-Control": "no-store"})
+@router.get("/photographs/{photograph_id}.jpg", operation_id="photograph", response_class=Jpeg)
+def photograph(photograph_id: UUID, person: SignedIn, ctx: Noting) -> Jpeg:
+    return Jpeg(work.picture(ctx.db, person, photograph_id, ctx.now, small=False))
 
 
-@router.get("/photographs/{photograph_id}.jpg", operation_id="photograph", response_class=Response)
-def photograph(photograph_id: UUID, person: SignedIn, ctx: Noting) -> Response:
-    return _jpeg(work.picture(ctx.db, person, photograph_id, ctx.now, small=False))
+@router.get("/photographs/{photograph_id}/small.jpg", operation_id="thumbnail", response_class=Jpeg)
+def thumbnail(photograph_id: UUID, person: SignedIn, ctx: Noting) -> Jpeg:
+    return Jpeg(work.picture(ctx.db, person, photograph_id, ctx.now, small=True))
 
 
-@router.get("/photographs/{photograph_id}/small.jpg", operation_id="thumbnail", response_class=Response)
-def thumbnail(photograph_id: UUID, person: SignedIn, ctx: Noting) -> Response:
-    return _jpeg(work.picture(ctx.db, person, photograph_id, ctx.now, small=True))
-
-
-@router.get("/taking/{token}/ghost/{photograph_id}.jpg", operation_id="ghostByLink", response_class=Response)
-def ghost_by_link(token: str, photograph_id: UUID, ctx: Ctx) -> Response:
-    return _jpeg(work.ghost(ctx.db, token, photograph_id, ctx.now))
+@router.get("/taking/{token}/ghost/{photograph_id}.jpg", operation_id="ghostByLink", response_class=Jpeg)
+def ghost_by_link(token: str, photograph_id: UUID, ctx: Ctx) -> Jpeg:
+    return Jpeg(work.ghost(ctx.db, token, photograph_id, ctx.now))
 
 
 # ---------------------------------------------------------------- the stand-in camera
-def _stand_in(ctx: Context, person: Person, client_id: UUID, seed: int, state: str) -> Response:
+def _stand_in(ctx: Context, person: Person, client_id: UUID, seed: int, state: str) -> Jpeg:
     """A fresh photograph of the client's made-up face; later seeds are later moments."""
     if not ctx.settings.stand_in_camera:
         raise HTTPException(404, "The stand-in camera is switched off.")
@@ -251,21 +252,21 @@ def _stand_in(ctx: Context, person: Person, client_id: UUID, seed: int, state: s
     names = identities()
     identity = client.portrait if client.portrait in names else names[client_id.int % len(names)]
     scene = Scene(identity=identity, state=VIEW_STATES.get(state, "uneven"), seed=seed % 2**31)
-    return Response(shoot(scene).jpeg(ctx.now), media_type="image/jpeg", headers={"Cache-Control": "no-store"})
+    return Jpeg(shoot(scene).jpeg(ctx.now))
 
 
-@router.get("/clients/{client_id}/stand-in-shot.jpg", operation_id="standInShot", response_class=Response)
-def stand_in_shot(client_id: UUID, coach: Coach, ctx: Ctx, seed: int = 0, view: str = "") -> Response:
+@router.get("/clients/{client_id}/stand-in-shot.jpg", operation_id="standInShot", response_class=Jpeg)
+def stand_in_shot(client_id: UUID, coach: Coach, ctx: Ctx, seed: int = 0, view: str = "") -> Jpeg:
     return _stand_in(ctx, coach, client_id, seed, view)
 
 
-@router.get("/sittings/{sitting_id}/stand-in-shot.jpg", operation_id="standInShotOfSitting", response_class=Response)
-def stand_in_of_sitting(sitting_id: UUID, coach: Coach, ctx: Ctx, seed: int = 0, view: str = "") -> Response:
+@router.get("/sittings/{sitting_id}/stand-in-shot.jpg", operation_id="standInShotOfSitting", response_class=Jpeg)
+def stand_in_of_sitting(sitting_id: UUID, coach: Coach, ctx: Ctx, seed: int = 0, view: str = "") -> Jpeg:
     return _stand_in(ctx, coach, work.taking(ctx.db, coach, sitting_id, ctx.now).client.id, seed, view)
 
 
-@router.get("/taking/{token}/stand-in-shot.jpg", operation_id="standInShotByLink", response_class=Response)
-def stand_in_by_link(token: str, ctx: Ctx, seed: int = 0, view: str = "") -> Response:
+@router.get("/taking/{token}/stand-in-shot.jpg", operation_id="standInShotByLink", response_class=Jpeg)
+def stand_in_by_link(token: str, ctx: Ctx, seed: int = 0, view: str = "") -> Jpeg:
     person, _ = work.by_link(ctx.db, token, ctx.now)
     assert person.client_id
     return _stand_in(ctx, person, person.client_id, seed, view)

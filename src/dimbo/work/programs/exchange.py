@@ -5,9 +5,7 @@ docs/formats/program.md tells the format, docs/formats/program.schema.json is ma
 
 from __future__ import annotations
 
-import csv
 import difflib
-import io
 import json
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -19,13 +17,13 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from dimbo.core.calendar.schedule import days_in_words
 from dimbo.core.exercises.card import Card
-from dimbo.core.intake.import_table import formula_safe
 from dimbo.core.programs.program import Program
 from dimbo.store.database import Database
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.programs import programs
 from dimbo.work.shared.errors import Refused, Why
+from dimbo.work.shared.tables import Table
 
 from .documents import LineDocument, ProgramDocument, to_program
 from .writing import SheetContext, sheet_context, store_new
@@ -198,21 +196,17 @@ def carry_out(db: Database, coach: Person, program_id: UUID) -> tuple[str, str]:
     return stored.title, json.dumps(file.model_dump(mode="json"), indent=1, ensure_ascii=False) + "\n"
 
 
-def sheet_csv(program: Program) -> str:
-    """The sheet as CSV: one row per exercise, one column per week, doses as dose lines."""
-    out = io.StringIO()
-    writer = csv.writer(out)
-    writer.writerow(["stage", "exercise", "family", "when", *(f"week {w}" for w in range(1, program.weeks + 1))])
-    writer.writerow(["", "days a week", "", "", *(days_in_words(s) for s in program.sessions)])
-    for line in program.lines:
-        cells = [line.stage.value, line.card.name, line.card.family.value, line.when.value, *line.cells]
-        writer.writerow([formula_safe(c) for c in cells])
-    return out.getvalue()
+def sheet(program: Program) -> Table:
+    """The sheet as a table: one row per exercise, one column per week, doses as dose lines."""
+    weeks = [f"week {w}" for w in range(1, program.weeks + 1)]
+    rows = [["", "days a week", "", "", *(days_in_words(s) for s in program.sessions)]]
+    rows += [[n.stage.value, n.card.name, n.card.family.value, n.when.value, *n.cells] for n in program.lines]
+    return Table(name="program", columns=("stage", "exercise", "family", "when", *weeks), rows=rows)
 
 
-def carry_out_csv(db: Database, coach: Person, program_id: UUID) -> tuple[str, str]:
-    """A program's title and its sheet as CSV. Raises NotThere."""
+def carry_out_sheet(db: Database, coach: Person, program_id: UUID) -> tuple[str, Table]:
+    """A program's title and its sheet. Raises NotThere."""
     with db.of(coach) as conn:
         stored = programs.one(conn, program_id)
         at = sheet_context(conn, coach, None, stored.updated_at)
-    return stored.title, sheet_csv(to_program(stored.title, ProgramDocument.model_validate(stored.document), at.shelf.cards))
+    return stored.title, sheet(to_program(stored.title, ProgramDocument.model_validate(stored.document), at.shelf.cards))

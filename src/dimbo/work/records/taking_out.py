@@ -25,7 +25,8 @@ from dimbo.store.records import whole
 from dimbo.store.records.whole import Column
 from dimbo.work.intake.entering import day_of
 from dimbo.work.intake.looking import noted
-from dimbo.work.review import csv_exports
+from dimbo.work.review import tables_out
+from dimbo.work.shared.tables import as_csv, as_workbook
 from dimbo.work.shared.turns import Turns
 from dimbo.work.sittings import exporting
 from dimbo.work.sittings.measuring import load
@@ -41,6 +42,7 @@ MEANINGS: Mapping[str, str] = {
     "analyses": "points found on each photograph, in pixels, what was judged of the shot, and the small grey picture of the face "
     "(40 by 40, a byte each) by which it is told whether two photographs show the same person",
     "assignments": "programs as they were given to the client",
+    "calendar_events": "sessions as your calendar was last told of them",
     "check_ins": "soreness the next day, 0 to 10, and where",
     "devices": "devices that get notices; no keys",
     "due_links": "links that opened all that was due",
@@ -145,14 +147,18 @@ def take_out(db: Database, person: Person, client_id: UUID, now: datetime) -> IO
 
 
 def _fill(archive: zipfile.ZipFile, db: Database, person: Person, client: Client, now: datetime) -> None:
-    first, today = date(2000, 1, 1), day_of(client, now)
+    span = tables_out.Span(client_id=client.id, last=day_of(client, now))
     with db.of(person, client.id) as conn:
-        for name in csv_exports.TABLES:
-            archive.writestr(f"tables/{name}.csv", csv_exports.table_in(conn, name, client.id, first, last=today, now=now))
+        for name in tables_out.TABLES:
+            archive.writestr(f"tables/{name}.csv", as_csv(tables_out.table_in(conn, name, span, now)))
         found = load(conn, person, client.id, now)
-    archive.writestr("tables/dictionary.csv", csv_exports.dictionary())
-    archive.writestr("tables/readings.csv", exporting.readings_table(found))
-    archive.writestr("tables/readings-dictionary.csv", exporting.dictionary_csv())
+    archive.writestr("tables/dictionary.csv", as_csv(tables_out.dictionary()))
+    archive.writestr("tables/readings.csv", as_csv(exporting.readings_table(found)))
+    archive.writestr("tables/readings-dictionary.csv", as_csv(exporting.dictionary()))
+    with db.of(person, client.id) as conn:
+        every = [tables_out.table_in(conn, name, span, now) for name in tables_out.TABLES]
+        every += [tables_out.dictionary(), exporting.readings_table(found), exporting.dictionary()]
+        archive.writestr("tables/tables.xlsx", as_workbook(every))
     with db.of(person, client.id) as conn, whole.with_removed(conn):
         columns = whole.columns(conn)
         record: dict[str, Any] = {"made_at": now.isoformat(), "practice": person.practice_name}

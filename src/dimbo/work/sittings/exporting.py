@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import json
+from collections.abc import Iterator, Sequence
 from datetime import datetime
 from uuid import UUID
 
@@ -18,10 +17,13 @@ from dimbo.vision.comparison import Half, compare_pictures
 from dimbo.work.intake.consenting import require
 from dimbo.work.intake.looking import COMPARISON, noted
 from dimbo.work.shared.errors import Refused, Why
+from dimbo.work.shared.tables import Cell, Dialect, Table, as_csv, as_workbook
 
 from .measuring import Bench, load
 
 COLUMNS = {
+    "client_id": "id of the client, the same in every table",
+    "sitting_id": "id of the sitting, the same as in points.json",
     "sitting": "day of the sitting, year-month-day",
     "kind": "baseline or follow-up",
     "reading": "id of the reading",
@@ -31,7 +33,7 @@ COLUMNS = {
     "value": "left minus right for a pair (median over the shots of their differences), else the reading",
     "band": "half width of the 95 % band of this one reading",
     "shots": "accepted shots behind it",
-    "provisional": "yes while shipped noise is blended in, else no",
+    "provisional": "true while shipped noise is blended in, else false",
     "comparable": "why it is not compared with other sittings; empty when it is",
 }
 POINTS_SCHEMA = {
@@ -40,14 +42,15 @@ POINTS_SCHEMA = {
     "type": "object",
     "required": ["client", "photographs"],
     "properties": {
-        "client": {"type": "string"},
+        "client": {"type": "string", "format": "uuid", "description": "id of the client, the same in every table"},
         "photographs": {
             "type": "array",
             "items": {
                 "type": "object",
-                "required": ["id", "sitting", "view", "width", "height", "points"],
+                "required": ["id", "sitting_id", "sitting", "view", "width", "height", "points"],
                 "properties": {
                     "id": {"type": "string", "format": "uuid"},
+                    "sitting_id": {"type": "string", "format": "uuid", "description": "the same as in readings.csv"},
                     "sitting": {"type": "string", "format": "date"},
                     "view": {"type": "string"},
                     "taken_at": {"type": ["string", "null"], "format": "date-time"},
@@ -72,47 +75,53 @@ POINTS_SCHEMA = {
 }
 
 
-def readings_csv(db: Database, coach: Person, client_id: UUID, now: datetime) -> str:
+def readings_csv(db: Database, coach: Person, client_id: UUID, now: datetime, dialect: Dialect) -> bytes:
     """Every sitting's values, one row each. Raises NotThere."""
+    return as_csv(readings_table(_taken_out(db, coach, client_id, now)), dialect)
+
+
+def readings_workbook(db: Database, coach: Person, client_id: UUID, now: datetime) -> bytes:
+    """``readings_csv`` as a sheet, with its dictionary as another. Raises NotThere."""
+    return as_workbook([readings_table(_taken_out(db, coach, client_id, now)), dictionary()])
+
+
+def _taken_out(db: Database, coach: Person, client_id: UUID, now: datetime) -> Bench:
     with db.of(coach) as conn:
         found = load(conn, coach, client_id, now)
         noted(conn, coach, client_id, what="took out", subject="what was measured, as a table", now=now)
-    return readings_table(found)
+    return found
 
 
-def readings_table(found: Bench) -> str:
-    """``readings_csv`` of what is loaded already."""
-    out = io.StringIO()
-    table = csv.writer(out)
-    table.writerow(COLUMNS)
+def readings_table(found: Bench) -> Table:
+    """Every sitting's values of what is loaded already."""
+    return Table(name="readings", columns=tuple(COLUMNS), rows=_readings(found))
+
+
+def _readings(found: Bench) -> Iterator[Sequence[Cell]]:
     for sitting in found.measurement.sittings:
         for key, v in sitting.values.items():
-            sides = ["" if x is None else f"{x:.3f}" for x in (v.right, v.left)]
-            table.writerow(
-                [
-                    sitting.taken_on.isoformat(),
-                    sitting.kind,
-                    key,
-                    READINGS[key].unit,
-                    *sides,
-                    f"{v.value:.3f}",
-                    f"{v.band:.3f}",
-                    len(v.shots),
-                    "yes" if v.provisional else "no",
-                    sitting.excluded.get(key, ""),
-                ]
+            yield (
+                found.client.id,
+                sitting.id,
+                sitting.taken_on,
+                sitting.kind,
+                key,
+                READINGS[key].unit,
+                v.right,
+                v.left,
+                v.value,
+                v.band,
+                len(v.shots),
+                v.provisional,
+                sitting.excluded.get(key, ""),
             )
-    return out.getvalue()
 
 
-def dictionary_csv() -> str:
-    """What every column and every reading of the CSV means."""
-    out = io.StringIO()
-    table = csv.writer(out)
-    table.writerow(["kind", "name", "meaning", "unit"])
-    table.writerows(["column", k, meaning, ""] for k, meaning in COLUMNS.items())
-    table.writerows(["reading", k, f"{r.name}. {r.definition}", r.unit] for k, r in READINGS.items())
-    return out.getvalue()
+def dictionary() -> Table:
+    """What every column and every reading of the table means."""
+    rows = [("column", k, meaning, "") for k, meaning in COLUMNS.items()]
+    rows += [("reading", k, f"{r.name}. {r.definition}", r.unit) for k, r in READINGS.items()]
+    return Table(name="readings dictionary", columns=("kind", "name", "meaning", "unit"), rows=rows)
 
 
 def points_json(db: Database, coach: Person, client_id: UUID, now: datetime) -> str:
@@ -124,6 +133,7 @@ def points_json(db: Database, coach: Person, client_id: UUID, now: datetime) -> 
     shots = [
         {
             "id": str(p.id),
+            "sitting_id": str(p.sitting_id),
             "sitting": days[p.sitting_id],
             "view": p.view,
             "taken_at": p.taken_at.isoformat() if p.taken_at else None,

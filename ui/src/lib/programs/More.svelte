@@ -2,6 +2,7 @@
   import { goto } from '$app/navigation'
   import { DropdownMenu } from 'bits-ui'
   import { api, ask, attempt } from '$lib/api/client'
+  import { tables } from '$lib/parts/tables.svelte'
   import type { SheetEditor } from './editor.svelte'
 
   /** What else can be done with a program: hand out, export, keep as a template. */
@@ -64,7 +65,10 @@
         <DropdownMenu.Item class={row} onSelect={() => download(`${path}/program.json`)}
           >Export as JSON</DropdownMenu.Item
         >
-        <DropdownMenu.Item class={row} onSelect={() => download(`${path}/program.csv`)}
+        <DropdownMenu.Item class={row} onSelect={() => download(`${path}/program.xlsx`)}
+          >Export the sheet as a workbook</DropdownMenu.Item
+        >
+        <DropdownMenu.Item class={row} onSelect={() => download(tables.csv(`${path}/program.csv`))}
           >Export the sheet as CSV</DropdownMenu.Item
         >
       {/if}

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte'
+  import { READERS, tables, type Reader } from '$lib/parts/tables.svelte'
   import { api, ask, Problem, attempt, type Schemas, words } from '$lib/api/client'
 
   /** Thresholds of the weekly review, every rule in words, and the tables that can be carried out. */
@@ -38,11 +39,11 @@
       field = error instanceof Problem ? (error.field ?? '') : ''
     }
   }
-  const tables = [
-    { href: '/api/export/logs.csv', name: 'Logs', what: 'every exercise and side, planned and done' },
-    { href: '/api/export/adherence.csv', name: 'Adherence', what: 'every planned day and what became of it' },
-    { href: '/api/export/reviews.csv', name: 'Reviews', what: 'what was suggested and what was decided' },
-    { href: '/api/export/dictionary.csv', name: 'Dictionary', what: 'what every column means' }
+  const singles = [
+    { path: '/api/export/logs.csv', name: 'Logs', what: 'every exercise and side, planned and done' },
+    { path: '/api/export/adherence.csv', name: 'Adherence', what: 'every planned day and what became of it' },
+    { path: '/api/export/reviews.csv', name: 'Reviews', what: 'what was suggested and what was decided' },
+    { path: '/api/export/dictionary.csv', name: 'Dictionary', what: 'what every column means' }
   ]
 </script>
 
@@ -78,10 +79,26 @@
     </form>
     <section class="mt-8">
       <h2>Carry out as tables</h2>
+      <p class="mt-1 max-w-[70ch] text-row">
+        <a class="link font-bold" href="/api/export/tables.xlsx" download>All tables as one workbook</a>
+        <span class="text-soft"
+          >for Excel and other spreadsheets in any language: numbers and days are typed, one sheet a table,
+          the dictionary beside them.</span
+        >
+      </p>
+      <label class="mt-3 flex flex-wrap items-center gap-2 text-row"
+        >Single tables as CSV, for <select
+          class="field w-auto"
+          value={tables.reader}
+          onchange={(e) => tables.choose(e.currentTarget.value as Reader)}
+          >{#each Object.entries(READERS) as [key, r] (key)}<option value={key}>{r.name}</option
+            >{/each}</select
+        ></label
+      >
       <ul class="mt-1 grid grid-cols-2 gap-x-10 text-row">
-        {#each tables as t (t.href)}<li class="border-b border-rule py-1.5">
-            <a class="link" href={t.href} download>{t.name}</a>
-            <span class="text-soft">{t.what}, CSV</span>
+        {#each singles as t (t.path)}<li class="border-b border-rule py-1.5">
+            <a class="link" href={tables.csv(t.path)} download>{t.name}</a>
+            <span class="text-soft">{t.what}</span>
           </li>{/each}
       </ul>
     </section>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { tables } from '$lib/parts/tables.svelte'
   import { ToggleGroup } from 'bits-ui'
   import { goto } from '$app/navigation'
   import { page } from '$app/state'
@@ -169,8 +170,9 @@
       <p class="text-small">
         <a class="link" href="/clients/{id}/sittings/{view.comparison.after}">Add shots</a> ·
         <button class="link" onclick={() => (naming = true)}>Primary readings</button><br />
-        <a class="link" href="/api/clients/{id}/readings.csv">Readings, CSV</a> ·
-        <a class="link" href="/api/readings-dictionary.csv">dictionary</a> ·
+        Readings: <a class="link" href="/api/clients/{id}/readings.xlsx">workbook</a> ·
+        <a class="link" href={tables.csv(`/api/clients/${id}/readings.csv`)}>CSV</a> ·
+        <a class="link" href={tables.csv('/api/readings-dictionary.csv')}>its dictionary</a><br />
         <a class="link" href="/api/clients/{id}/points.json">Points, JSON</a>
       </p>
     {/if}

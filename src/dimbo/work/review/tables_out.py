@@ -2,28 +2,28 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass
 from datetime import date, datetime
-from typing import Any
 from uuid import UUID
 
 from dimbo.core.calendar.schedule import Pause, practice_day, zone
 from dimbo.core.calendar.time_zones import Stay, off_days
-from dimbo.core.intake.import_table import formula_safe
 from dimbo.core.review.adherence import days_of
 from dimbo.core.review.weekly import overridden
 from dimbo.store.database import Conn, Database
 from dimbo.store.people import accounts, clients
 from dimbo.store.people.accounts import Person
+from dimbo.store.people.clients import Client
 from dimbo.store.review import log_tables, reviews
 from dimbo.work.intake.looking import noted
 from dimbo.work.shared.errors import Refused, Why
+from dimbo.work.shared.tables import Cell, Dialect, Table, as_csv, as_workbook
 
 from .grouping import by_client
 
 LOGS: Mapping[str, str] = {
+    "client_id": "id of the client, the same in every table",
     "client": "name of the client",
     "day": "practice day in the client's own time zone, which closes at 03:00, year-month-day",
     "part": "morning or evening session",
@@ -33,6 +33,7 @@ LOGS: Mapping[str, str] = {
     "replaces": "id of the log that this one corrects; empty",
     "started_at": "start, UTC",
     "ended_at": "end, UTC",
+    "assignment": "id of the program as it was given to the client; the same in logs and reviews",
     "program": "title of the program",
     "plan": "number of the plan of the assignment by which it was practised",
     "effort": "effort 0 to 10 as told; empty when it was not",
@@ -61,6 +62,7 @@ LOGS: Mapping[str, str] = {
     "note": "what the client wrote about the session",
 }
 ADHERENCE: Mapping[str, str] = {
+    "client_id": "id of the client, the same in every table",
     "client": "name of the client",
     "day": "practice day in the client's own time zone, year-month-day",
     "state": "done, partly, skipped, open (today, still due), paused, extra (practised without a plan)",
@@ -71,7 +73,9 @@ ADHERENCE: Mapping[str, str] = {
     "effort": "highest effort of the day as told; empty",
 }
 REVIEWS: Mapping[str, str] = {
+    "client_id": "id of the client, the same in every table",
     "client": "name of the client",
+    "assignment": "id of the program as it was given to the client; the same in logs and reviews",
     "first_day": "first day of the reviewed week",
     "last_day": "its last day",
     "program_week": "week of the program whose doses it had",
@@ -96,56 +100,62 @@ TABLES: Mapping[str, Mapping[str, str]] = {"logs": LOGS, "adherence": ADHERENCE,
 _SUBJECTS: Mapping[str, str] = {"logs": "what was practised", "adherence": "how far it was kept to", "reviews": "what was reviewed"}
 
 
-def _cell(value: object) -> object:
-    """A value as it is written; text never begins like a formula of a spreadsheet."""
-    if value is None:
-        return ""
-    if isinstance(value, bool):
-        return "true" if value else "false"
-    if isinstance(value, datetime | date):
-        return value.isoformat()
-    return formula_safe(value) if isinstance(value, str) else value
-
-
-def _csv(columns: Sequence[str], rows: Iterable[Sequence[Any]]) -> str:
-    out = io.StringIO()
-    writer = csv.writer(out)
-    writer.writerow(columns)
-    writer.writerows([_cell(v) for v in row] for row in rows)
-    return out.getvalue()
-
-
-def dictionary() -> str:
+def dictionary() -> Table:
     """Every column of every table, as a table itself."""
-    return _csv(("table", "column", "meaning"), ((t, c, m) for t, columns in TABLES.items() for c, m in columns.items()))
+    rows = [(t, c, m) for t, columns in TABLES.items() for c, m in columns.items()]
+    return Table(name="dictionary", columns=("table", "column", "meaning"), rows=rows)
 
 
-def table(db: Database, coach: Person, name: str, client_id: UUID | None, first: date, last: date, now: datetime) -> str:
-    """A table of one client or of all, over a span of days; that it was taken out stands in each client's trail. Raises NotThere,
-    Refused."""
+@dataclass(frozen=True, kw_only=True)
+class Span:
+    """Which rows: of one client or of all, over a span of days."""
+
+    client_id: UUID | None = None
+    first: date = date.min
+    last: date = date.max
+
+
+def as_csv_file(db: Database, coach: Person, name: str, span: Span, now: datetime, dialect: Dialect) -> bytes:
+    """A table; that it was taken out stands in each client's trail. Raises NotThere, Refused."""
     if name not in TABLES:
         raise Refused(Why.UNKNOWN, f"There is no table “{name}”. Choose from {', '.join(TABLES)}.", "table")
-    if last < first:
-        raise Refused(Why.CLASH, "The last day lies before the first one.", "last")
     with db.of(coach) as conn:
-        for client in [clients.one(conn, client_id)] if client_id else clients.every(conn):
+        _note(conn, coach, (name,), span=span, now=now)
+        return as_csv(table_in(conn, name, span, now), dialect)
+
+
+def workbook(db: Database, coach: Person, span: Span, now: datetime) -> bytes:
+    """Every table as a sheet of one workbook, with the dictionary; noted as ``as_csv_file`` is. Raises NotThere, Refused."""
+    with db.of(coach) as conn:
+        _note(conn, coach, tuple(TABLES), span=span, now=now)
+        return as_workbook([*(table_in(conn, name, span, now) for name in TABLES), dictionary()])
+
+
+def _note(conn: Conn, coach: Person, names: Sequence[str], *, span: Span, now: datetime) -> None:
+    if span.last < span.first:
+        raise Refused(Why.CLASH, "The last day lies before the first one.", "last")
+    for client in _people(conn, span):
+        for name in names:
             noted(conn, coach, client.id, what="took out", subject=f"{_SUBJECTS[name]}, as a table", now=now, about=name)
-        return table_in(conn, name, client_id, first, last=last, now=now)
 
 
-def table_in(conn: Conn, name: str, client_id: UUID | None, first: date, *, last: date, now: datetime) -> str:
-    """``table`` within a transaction, for whoever takes out what is their own."""
-    return _csv(tuple(TABLES[name]), _ROWS[name](conn, client_id, first, last, now))
+def _people(conn: Conn, span: Span) -> list[Client]:
+    return [clients.one(conn, span.client_id)] if span.client_id else clients.every(conn)
 
 
-def _logs(conn: Conn, client_id: UUID | None, first: date, last: date, now: datetime) -> Iterable[Sequence[Any]]:
-    return log_tables.logs(conn, client_id, first, last=last)
+def table_in(conn: Conn, name: str, span: Span, now: datetime) -> Table:
+    """One of ``TABLES`` within a transaction, for whoever takes out what is their own; its rows are read while it is written."""
+    return Table(name=name, columns=tuple(TABLES[name]), rows=_ROWS[name](conn, span, now))
 
 
-def _adherence(conn: Conn, client_id: UUID | None, first: date, last: date, now: datetime) -> Iterable[Sequence[Any]]:
-    found = log_tables.days(conn, client_id, first=first, last=last)
+def _logs(conn: Conn, span: Span, now: datetime) -> Iterable[Sequence[Cell]]:
+    return log_tables.logs(conn, span.client_id, span.first, last=span.last)
+
+
+def _adherence(conn: Conn, span: Span, now: datetime) -> Iterable[Sequence[Cell]]:
+    found = log_tables.days(conn, span.client_id, first=span.first, last=span.last)
     sessions, pauses, stays = by_client(found.sessions), by_client(found.pauses), by_client(found.stays)
-    for client in [clients.one(conn, client_id)] if client_id else clients.every(conn):
+    for client in _people(conn, span):
         today = practice_day(now, zone(client.time_zone))
         rows = [r for r in sessions[client.id] if r.day <= today]
         off = off_days(
@@ -156,19 +166,21 @@ def _adherence(conn: Conn, client_id: UUID | None, first: date, last: date, now:
             if r.effort is not None:
                 efforts[r.day] = max(r.effort, efforts.get(r.day, 0))
         for d in days_of(rows, today, off):
-            yield client.name, d.day, d.state.value, round(d.share, 3), d.counts, d.load_s, round(d.over_s, 1), efforts.get(d.day)
+            yield client.id, client.name, d.day, d.state.value, d.share, d.counts, d.load_s, round(d.over_s, 1), efforts.get(d.day)
 
 
-def _reviews(conn: Conn, client_id: UUID | None, first: date, last: date, now: datetime) -> Iterable[Sequence[Any]]:
+def _reviews(conn: Conn, span: Span, now: datetime) -> Iterable[Sequence[Cell]]:
     people = {c.id: c.name for c in clients.every(conn)}
     coaches = accounts.coaches(conn)
-    for r in reviews.every(conn, client_id, first, until=last):
+    for r in reviews.every(conn, span.client_id, span.first, until=span.last):
         lines = r.suggested.get("lines", {})
         other = overridden({k: v["verdict"] for k, v in lines.items()}, decided=r.decided.get("lines", {}))
         told = "; ".join(f"{lines[k]['name']}: {lines[k]['verdict']} became {r.decided['lines'][k]}" for k in other)
         e = r.evidence
         yield (
+            r.client_id,
             people[r.client_id],
+            r.assignment_id,
             r.first_day,
             r.last_day,
             r.week,
@@ -190,7 +202,7 @@ def _reviews(conn: Conn, client_id: UUID | None, first: date, last: date, now: d
         )
 
 
-_ROWS: Mapping[str, Callable[[Conn, UUID | None, date, date, datetime], Iterable[Sequence[Any]]]] = {
+_ROWS: Mapping[str, Callable[[Conn, Span, datetime], Iterable[Sequence[Cell]]]] = {
     "logs": _logs,
     "adherence": _adherence,
     "reviews": _reviews,
