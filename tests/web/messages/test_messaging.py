@@ -1,32 +1,19 @@
-"""Messages, the messenger's outbox, reminders, and the calendar feed."""
+"""Messages, the messenger's outbox, and reminders."""
 
-from datetime import UTC, date, datetime, time, timedelta
+from datetime import UTC, datetime, time, timedelta
 from uuid import uuid4
 from zoneinfo import ZoneInfo
 
-import icalendar
 import pytest
 
-from dimbo.core.calendar.reminder_times import moment
 from dimbo.work.messages.messenger import Delivery
 from dimbo.work.practice import reminding
 from dimbo.work.practice.reminding import Carriers
 from tests.midday import MIDDAY
 from tests.postman import Postman
-from tests.web.conftest import new_program
 from tests.web.practising import hand_in, log, todays
 
 THERE = ZoneInfo(MIDDAY)
-
-
-@pytest.fixture
-def assigned(coach, practice):
-    made = new_program(coach, practice.client_id)
-    start = coach.get(f"/api/programs/{made}").json()["client_today"]
-    wish = {"start": start, "times": {"morning": "08:00"}, "remind_min": 20}
-    answer = coach.post(f"/api/programs/{made}/assignment", json=wish)
-    assert answer.status_code == 201, answer.text
-    return date.fromisoformat(start), answer.json()["id"]
 
 
 def say(text, **about):
@@ -193,72 +180,3 @@ def test_letters_are_carried_until_they_arrive_or_fail(db, practice, coach, clie
         reminding.work_off(db, Carriers(messenger=Postman()), now + timedelta(minutes=minutes))
     lost = coach.get("/api/outbox").json()[0]
     assert lost["state"] == "failed" and "Given up after 8 tries" in lost["problem"] and lost["tries"] == 8
-
-
-def feed_of(browser, client):
-    made = client.post("/api/my-feed")
-    assert made.status_code == 201
-    path = made.json()["path"]
-    got = browser().get(path)
-    assert got.status_code == 200 and got.headers["content-type"].startswith("text/calendar")
-    return path, icalendar.Calendar.from_ical(got.content)
-
-
-def events(calendar):
-    return {str(e["uid"]): e for e in calendar.walk("VEVENT")}
-
-
-def test_the_feed_is_a_calendar_with_zone_ids_and_a_round_trip(browser, client, assigned, owner):
-    day, _ = assigned
-    assert client.put("/api/my-zone", json={"time_zone": "Europe/Lisbon"}).status_code == 204
-    there = ZoneInfo("Europe/Lisbon")
-    _, calendar = feed_of(browser, client)
-    assert icalendar.Calendar.from_ical(calendar.to_ical()) == calendar
-    assert [str(z["tzid"]) for z in calendar.walk("VTIMEZONE")] == ["Europe/Lisbon"]
-    found = events(calendar)
-    assert len(found) == owner.execute("select count(*) from planned_days").fetchone()[0]
-    first = min(found.values(), key=lambda e: e["dtstart"].dt)
-    assert first["dtstart"].dt == datetime.combine(day, time(8), there) == moment(day, time(8), there)
-    assert str(first["summary"]).startswith("Face practice, ") and str(first["status"]) == "CONFIRMED"
-    assert first["dtend"].dt > first["dtstart"].dt
-    assert first.walk("VALARM")[0]["trigger"].dt == timedelta(minutes=-20)
-
-
-def test_a_change_keeps_the_ids_and_raises_the_sequence(browser, coach, client, practice, assigned):
-    day, assignment = assigned
-    path, calendar = feed_of(browser, client)
-    before = events(calendar)
-    wish = {"start": day.isoformat(), "times": {"morning": "09:15"}, "remind_min": 20}
-    assert coach.post(f"/api/assignments/{assignment}/change", json={"wish": wish}).status_code == 200
-    after = events(icalendar.Calendar.from_ical(browser().get(path).content))
-    assert set(after) == set(before)
-    assert all(after[u]["dtstart"].dt.time() == time(9, 15) and after[u]["sequence"] > before[u]["sequence"] for u in after)
-    pause = {"first": (day + timedelta(days=2)).isoformat(), "last": (day + timedelta(days=4)).isoformat()}
-    assert coach.post(f"/api/clients/{practice.client_id}/pause", json=pause).status_code == 204
-    paused = events(icalendar.Calendar.from_ical(browser().get(path).content))
-    off = [e for e in paused.values() if str(e["status"]) == "CANCELLED"]
-    assert {e["dtstart"].dt.date() for e in off} <= {day + timedelta(days=n) for n in (2, 3, 4)}
-    assert set(paused) == set(before) and all(paused[u]["sequence"] > after[u]["sequence"] for u in paused)
-    assert coach.post(f"/api/clients/{practice.client_id}/resume", json={"on": day.isoformat()}).status_code == 200
-    back = events(icalendar.Calendar.from_ical(browser().get(path).content))
-    assert all(str(e["status"]) == "CONFIRMED" for e in back.values())
-    assert all(back[u]["sequence"] > paused[u]["sequence"] and back[u]["dtstamp"].dt >= paused[u]["dtstamp"].dt for u in back)
-
-
-def test_a_closed_address_is_gone_and_a_new_one_closes_the_old(browser, client, assigned):
-    path, _ = feed_of(browser, client)
-    newer, _ = feed_of(browser, client)
-    assert newer != path
-    old = browser().get(path)
-    assert old.status_code == 410 and "closed" in old.text
-    assert client.get("/api/my-feed").json()["open"] is True
-    assert client.delete("/api/my-feed").status_code == 204
-    assert browser().get(newer).status_code == 410
-    assert client.delete("/api/my-feed").status_code == 422
-    assert browser().get("/calendar/nonsense.ics").status_code == 404
-
-
-def test_the_file_is_the_same_calendar(client, coach, practice, assigned):
-    mine = client.get("/api/my-calendar.ics").content
-    assert coach.get(f"/api/clients/{practice.client_id}/calendar.ics").content == mine
-    assert events(icalendar.Calendar.from_ical(mine))

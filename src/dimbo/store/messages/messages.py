@@ -6,6 +6,7 @@ from dataclasses import dataclass, fields
 from datetime import date, datetime, time
 from uuid import UUID
 
+from dimbo.core.calendar.reminder_times import Quiet
 from dimbo.store.database import Conn, Statement, add, columns_of, insert, many, one_or_none
 
 
@@ -265,6 +266,10 @@ class Reminding:
     quiet_first: time
     quiet_last: time
     reminder_text: str
+
+    def quiet(self, own: Wishes) -> Quiet:
+        """The quiet hours that hold for a client: their own, else the practice's."""
+        return Quiet(own.quiet_first or self.quiet_first, last=own.quiet_last or self.quiet_last)
 
 
 def reminding(conn: Conn) -> Reminding:

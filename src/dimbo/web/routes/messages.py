@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from datetime import date
+from typing import Any
 from uuid import UUID
 
-from fastapi import APIRouter, HTTPException, Response
+from fastapi import APIRouter, HTTPException, Request, Response
 
 from dimbo.core.calendar.reminder_times import DEFAULT_TEXT, PLACES
 from dimbo.ops import stand_in_push
@@ -13,6 +14,7 @@ from dimbo.ops.stand_in_mail import arrived
 from dimbo.store.messages.devices import NewDevice
 from dimbo.store.people.accounts import Person
 from dimbo.web.context import Client, Coach, Context, Ctx, Noting, Senior, SignedIn, Token
+from dimbo.web.files import Calendar
 from dimbo.web.schemas import account as a
 from dimbo.web.schemas import messages as s
 from dimbo.work.messages import due, feed, messaging, pushing
@@ -21,8 +23,7 @@ from dimbo.work.practice import reminding
 from dimbo.work.practice.days import own_client
 from dimbo.work.shared.errors import Refused, Why
 
-router = APIRouter()
-CALENDAR = "text/calendar; charset=utf-8"
+router = APIRouter(tags=["messages"])
 
 
 @router.post("/api/my-messages/read", operation_id="readMyMessages", status_code=204)
@@ -114,30 +115,37 @@ def close_my_feed(client: Client, ctx: Ctx) -> None:
     feed.close_feed(ctx.db, client, own_client(client), ctx.now)
 
 
-def _file(content: bytes, day: date) -> Response:
-    named = {"content-disposition": f'attachment; filename="practice-{day}.ics"'}
-    return Response(content, media_type=CALENDAR, headers=named)
+def _file(content: bytes, day: date) -> Calendar:
+    return Calendar(content, f"practice-{day}.ics")
 
 
-@router.get("/api/my-calendar.ics", operation_id="myCalendar", response_class=Response)
-def my_calendar(client: Client, ctx: Ctx) -> Response:
+@router.get("/api/my-calendar.ics", operation_id="myCalendar", response_class=Calendar)
+def my_calendar(client: Client, ctx: Noting) -> Calendar:
     return _file(feed.download(ctx.db, client, own_client(client), ctx.now), ctx.now.date())
 
 
-@router.get("/api/clients/{client_id}/calendar.ics", operation_id="clientCalendar", response_class=Response)
-def client_calendar(client_id: UUID, coach: Coach, ctx: Ctx) -> Response:
+@router.get("/api/clients/{client_id}/calendar.ics", operation_id="clientCalendar", response_class=Calendar)
+def client_calendar(client_id: UUID, coach: Coach, ctx: Noting) -> Calendar:
     return _file(feed.download(ctx.db, coach, client_id, ctx.now), ctx.now.date())
 
 
-@router.get("/calendar/{token}.ics", operation_id="calendarFeed", response_class=Response)
-def calendar_feed(token: str, ctx: Noting) -> Response:
-    """The feed by its private address, for calendar programs that do not sign in."""
+_ENDED: dict[int | str, dict[str, Any]] = {
+    304: {"description": "Nothing has changed"},
+    404: {"description": "No such calendar", "content": {"text/plain": {"schema": {"type": "string"}}}},
+    410: {"description": "This address was closed", "content": {"text/plain": {"schema": {"type": "string"}}}},
+}
+
+
+@router.get("/calendar/{token}.ics", operation_id="calendarFeed", response_class=Calendar, responses=_ENDED)
+def calendar_feed(token: str, request: Request, ctx: Noting) -> Response:
+    """The feed by its private address, for calendar programs that do not sign in. Whoever says what they have already gets 304 while
+    nothing has changed."""
     try:
-        content = feed.read(ctx.db, token, ctx.now)
+        sheet = feed.read(ctx.db, token, ctx.now)
     except Refused as error:
         # Programs stop asking at 410; at 404 they ask again.
         return Response(error.message, 410 if error.why is Why.LINK else 404, media_type="text/plain; charset=utf-8")
-    return Response(content, media_type=CALENDAR, headers={"cache-control": "no-cache"})
+    return Calendar(sheet.content).known_by(sheet.tag, sheet.changed_at, request)
 
 
 @router.get("/api/stand-in-mail", operation_id="standInMail")

@@ -35,11 +35,6 @@ def new_token() -> str:
     return secrets.token_urlsafe(18)
 
 
-def quiet_of(own: Wishes, practice: Reminding) -> Quiet:
-    """The quiet hours that hold for a client: their own, else the practice's."""
-    return Quiet(own.quiet_first or practice.quiet_first, last=own.quiet_last or practice.quiet_last)
-
-
 def remind(db: Database, practice_id: UUID, now: datetime) -> int:
     """Put every reminder whose time has come into the outbox; returns how many. Running it twice reminds once.
 
@@ -71,7 +66,7 @@ def _remind(conn: Conn, practice_id: UUID, at: Standing, ours: Reminding, now: d
             continue
         session_at = said.at(part)
         assert session_at is not None and said.remind_min is not None
-        due = due_at(day, session_at, said.remind_min, quiet_of(own, ours), tz)
+        due = due_at(day, session_at, said.remind_min, ours.quiet(own), tz)
         if due is None or not due <= now < due + LATE:
             continue
         minutes = -(-round(sum(p.planned.planned_s for p in parts)) // 60)
