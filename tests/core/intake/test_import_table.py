@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dimbo.core.intake.import_table import MOST_ROWS, SpreadsheetError, guess_columns, read_spreadsheet
+from dimbo.core.intake.import_table import MOST_ROWS, SpreadsheetError, no_row, read_spreadsheet, stand_alone
 
 TEXT = "Name;Born\nÅsa Brännström;1971\n"
 
@@ -64,6 +64,12 @@ def test_what_a_spreadsheet_writes_is_read_back(rows, mark):
     assert sheet.rows == tuple((a.strip(), b.strip()) for a, b in rows)
 
 
-def test_exact_headers_win_over_those_that_only_contain_the_word():
-    words = {"name": ("name",), "email": ("email", "mail"), "birth_year": ("born", "birth")}
-    assert guess_columns(["Company name", "Name", "E-Mail", "Date of birth", "Other"], words) == ["", "name", "email", "birth_year", ""]
+def test_the_line_with_most_known_headings_names_the_columns():
+    sheet = read_spreadsheet(b"Clients of spring;;\nas of May;;\nName;Telefon;Notiz\nAda;12345;x\n")
+    assert (sheet.headers, sheet.rows, sheet.lines) == (("Name", "Telefon", "Notiz"), (("Ada", "12345", "x"),), (4,))
+
+
+def test_totals_and_headings_once_more_are_no_rows():
+    sheet = read_spreadsheet(b"name;born;minutes\nAda;1971;15\nname;born;minutes\nGesamt: 1;;15\nTotal Eclipse;1980;20\nA part;;\n")
+    assert [no_row(sheet, n) for n in range(5)] == ["", "the headings once more", "a line that adds others up", "", ""]
+    assert stand_alone(sheet) == {4}

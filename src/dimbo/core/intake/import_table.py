@@ -1,17 +1,23 @@
-"""Reading a table that somebody else made: encoding, delimiter, and which column is which; and text that is safe in one.
+"""Reading a table that somebody else made: encoding, delimiter, which line names the columns, and which lines are no rows.
 
-Pure: bytes in, text and guesses out. What the values mean is checked by whoever imports them.
+Pure: bytes in, text out. What columns mean is guessed in ``import_columns``; what values mean is checked by whoever imports them.
 """
 
 from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+
+from .import_columns import COUNTED, TOTALS, knows_headings, plain
 
 MOST_BYTES = 8_000_000
 MOST_ROWS = 20_000
+HEAD_LINES = 20
+"""Lines among which the one is looked for that names the columns."""
+Line = tuple[int, Sequence[str]]
+"""Number in the file, counted from 1, and cells."""
 
 
 class SpreadsheetError(ValueError):
@@ -28,15 +34,6 @@ class Spreadsheet:
     lines: tuple[int, ...]
     encoding: str
     delimiter: str
-
-
-FORMULA_SIGNS = ("=", "+", "-", "@", "\t", "\r")
-"""What a spreadsheet takes for the beginning of a formula."""
-
-
-def formula_safe(text: str) -> str:
-    """Text as it may stand in a cell: never the beginning of a formula; empty text stays empty."""
-    return f"'{text}" if text.startswith(FORMULA_SIGNS) else text
 
 
 def _decode(data: bytes) -> tuple[str, str]:
@@ -74,44 +71,51 @@ def read_spreadsheet(data: bytes) -> Spreadsheet:
     text, encoding = _decode(data)
     mark = _delimiter(text)
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=mark)
-    headers: tuple[str, ...] = ()
-    rows: list[tuple[str, ...]] = []
-    lines: list[int] = []
+    lines: list[Line] = []
     before = 0
     try:
         for row in reader:
-            line, before = before + 1, reader.line_num
-            if not any(cell.strip() for cell in row):
-                continue
-            if not headers:
-                headers = tuple(cell.strip() for cell in row)
-                continue
-            if len(rows) >= MOST_ROWS:
-                raise SpreadsheetError(f"The table has more than {MOST_ROWS:,} rows. Split it.")
-            cells = [cell.strip() for cell in row[: len(headers)]]
-            rows.append(tuple(cells + [""] * (len(headers) - len(cells))))
-            lines.append(line)
+            lines.append((before + 1, row))
+            before = reader.line_num
+            if len(lines) > MOST_ROWS + HEAD_LINES:
+                break
     except csv.Error as error:
         raise SpreadsheetError(f"Line {reader.line_num} cannot be read: {error}. Look for a quote that is never closed.") from error
-    if not rows:
+    return spreadsheet_of(lines, encoding, delimiter=mark)
+
+
+def spreadsheet_of(lines: Iterable[Line], encoding: str, delimiter: str) -> Spreadsheet:
+    """A table from its lines, each with its number in the file. The line that names the columns is the one among the first
+    ``HEAD_LINES`` with most headings that are known, or the first one; what stands above it is left out. Raises SpreadsheetError."""
+    filled = [(n, tuple(c.strip() for c in cells)) for n, cells in lines if any(c.strip() for c in cells)]
+    if not filled:
+        raise SpreadsheetError("The file is empty.")
+    head = max(range(min(HEAD_LINES, len(filled))), key=lambda i: (knows_headings(filled[i][1]), -i))
+    headers, below = filled[head][1], filled[head + 1 :]
+    while headers and not headers[-1]:
+        headers = headers[:-1]
+    if len(below) > MOST_ROWS:
+        raise SpreadsheetError(f"The table has more than {MOST_ROWS:,} rows. Split it.")
+    if not below:
         raise SpreadsheetError("The table has a first line but no rows below it.")
-    return Spreadsheet(headers=headers, rows=tuple(rows), lines=tuple(lines), encoding=encoding, delimiter=mark)
+    wide = len(headers)
+    rows = tuple((cells + ("",) * wide)[:wide] for _, cells in below)
+    return Spreadsheet(headers=headers, rows=rows, lines=tuple(n for n, _ in below), encoding=encoding, delimiter=delimiter)
 
 
-def guess_columns(headers: Sequence[str], words: Mapping[str, Sequence[str]]) -> list[str]:
-    """For each header the field whose words fit it, or "". Each field is taken once, the closest header first."""
+def no_row(sheet: Spreadsheet, place: int) -> str:
+    """Why a line is no row of the table, or "": the headings once more, or a line that adds others up."""
+    cells = sheet.rows[place]
+    filled = [c for c in cells if c]
+    if sum(plain(c) == plain(h) for c, h in zip(cells, sheet.headers, strict=True) if c) >= max(2, len(filled) - 1):
+        return "the headings once more"
+    words = set(plain(filled[0]).split()) if filled else set()
+    if words & TOTALS and all(w in TOTALS | COUNTED or w.isdigit() for w in words):
+        return "a line that adds others up"
+    return ""
 
-    def plain(text: str) -> str:
-        return "".join(c for c in text.lower() if c.isalnum())
 
-    out = [""] * len(headers)
-    for exact in (True, False):
-        for field, known in words.items():
-            if field in out:
-                continue
-            for place, header in enumerate(headers):
-                h = plain(header)
-                if not out[place] and h and any(h == plain(w) if exact else plain(w) in h for w in known):
-                    out[place] = field
-                    break
-    return out
+def stand_alone(sheet: Spreadsheet) -> set[int]:
+    """Lines with one cell only, where most have more: each may be the heading of a part."""
+    counts = [sum(1 for c in row if c) for row in sheet.rows]
+    return {place for place, n in enumerate(counts) if n == 1} if sorted(counts)[len(counts) // 2] > 2 else set()

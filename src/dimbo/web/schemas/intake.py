@@ -210,7 +210,7 @@ class TopicView(Wire):
     conflict: str | None
 
 
-class HabitView(Wire):
+class HabitAskedView(Wire):
     test: str
     text: str
     times: int
@@ -235,7 +235,7 @@ class ConclusionsView(Wire):
     concerns: list[SuggestionView]
     families: list[FamilyAdviceView]
     topics: list[TopicView]
-    habits: list[HabitView]
+    habits: list[HabitAskedView]
     ask_next: list[AskView]
 
 
@@ -403,28 +403,60 @@ class ReasoningIn(Wire):
     document: dict[str, Any]
 
 
+class ImportCell(Wire):
+    """A cell: its line in the file, counted from 1, and its column from 0."""
+
+    line: int
+    column: int
+
+
+class ImportSaid(Wire):
+    """What a row is that was asked about."""
+
+    line: int
+    says: Literal["client", "leave"]
+
+
+class ImportChoices(Wire):
+    """What whoever imports has decided: fields by column (null has them guessed), whether short dates begin with the year, whether other
+    columns become a note, cells and columns of unreadable cells that are left out, and what rows are that were asked about."""
+
+    columns: Annotated[list[str] | None, Field(max_length=200)] = None
+    year_first: bool | None = None
+    rest: bool = False
+    left_out: list[ImportCell] = Field(default_factory=list, max_length=20_000)
+    left_out_columns: list[int] = Field(default_factory=list, max_length=200)
+    rows: list[ImportSaid] = Field(default_factory=list, max_length=20_000)
+
+
 class ImportField(Wire):
     id: str
     name: str
 
 
 class ImportColumn(Wire):
+    """``unreadable`` is how many of its cells cannot be read as its field."""
+
     header: str
     field: str
     samples: list[str]
+    unreadable: int
 
 
 class ImportRow(Wire):
     line: int
-    fate: Literal["new", "here", "wrong"]
+    fate: Literal["new", "here", "ask", "none", "wrong"]
     values: dict[str, str]
     remark: str
 
 
 class ImportError(Wire):
+    """``place`` is the column from 0, null for the whole row."""
+
     line: int
     column: str
     message: str
+    place: int | None
 
 
 class ImportPreview(Wire):
@@ -435,6 +467,10 @@ class ImportPreview(Wire):
     rows: list[ImportRow]
     new: int
     here: int
+    ask: int
+    none: int
     wrong: int
+    asks_order: bool
+    """Whether dates can be read in two ways until somebody says which."""
     errors: list[ImportError]
     more_errors: int

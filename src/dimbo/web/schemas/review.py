@@ -48,7 +48,7 @@ class WeekLineView(Wire):
     entering: list[str]
 
 
-class BiasView(Wire):
+class WeekBiasView(Wire):
     key: str
     text: str
     label: str
@@ -116,7 +116,7 @@ class ReviewView(Wire):
     """From which day a decision holds; nothing at the end of the program."""
     of_week: WeekLineView | None
     lines: list[ReviewLineView]
-    bias: list[BiasView]
+    bias: list[WeekBiasView]
     remarks: list[str]
     """What else the week says: what was left out, what rises, what to try instead."""
     kept: list[KeptReview]

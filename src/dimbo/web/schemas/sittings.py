@@ -68,7 +68,7 @@ class ChangeView(Wire):
     sides: list[SideChangeView]
 
 
-class CheckView(Wire):
+class ShotCheckView(Wire):
     id: str
     name: str
     found: str
@@ -110,7 +110,7 @@ class PhotographView(Wire):
     asks_person: bool
     same_person: bool | None
     standing: Literal["accepted", "accepted with a note", "to be retaken"] | None
-    quality: list[CheckView]
+    quality: list[ShotCheckView]
     points: dict[str, list[float]]
     hand: dict[str, list[float]]
     unmeasured: dict[str, str]

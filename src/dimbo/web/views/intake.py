@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable, Mapping
 from datetime import datetime
 from uuid import UUID
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.intake.conclusions import ConcernView, Conclusions, Tables
+from dimbo.core.intake.import_columns import FIELDS
 from dimbo.core.intake.reasoning import Cause
 from dimbo.core.safety.cautions import Cautions, Effect, RegionState, care
 from dimbo.core.safety.consent import Consent
 from dimbo.store.intake.facts import Fact
 from dimbo.web.schemas import exercises as c
 from dimbo.web.schemas import intake as s
-from dimbo.work.intake.client_import import FIELDS, SHOWN_ERRORS, SHOWN_ROWS, Plan, Row
+from dimbo.work.intake.client_import import SHOWN_ERRORS, SHOWN_ROWS, Fate, Plan, Row
 from dimbo.work.intake.entering import OpenIntake
 from dimbo.work.intake.fact_sentences import profile_words, tell
 
@@ -142,7 +144,7 @@ def conclusions(found: Conclusions) -> s.ConclusionsView:
             for f in found.families
         ],
         topics=[s.TopicView(id=t.id, side=t.side, conflict=t.conflict) for t in found.topics],
-        habits=[s.HabitView.model_validate(h) for h in found.habits],
+        habits=[s.HabitAskedView.model_validate(h) for h in found.habits],
         ask_next=[s.AskView.model_validate(a) for a in found.ask_next],
     )
 
@@ -208,20 +210,26 @@ def _import_row(row: Row) -> s.ImportRow:
 
 def import_preview(found: Plan) -> s.ImportPreview:
     sheet = found.sheet
-    shown = [*(r for r in found.rows if r.fate == "wrong"), *(r for r in found.rows if r.fate != "wrong")][:SHOWN_ROWS]
-    marks = {",": "comma", ";": "semicolon", "\t": "tab", "|": "bar"}
+    asked = [r for r in found.rows if r.fate is Fate.ASK]
+    wrong = [r for r in found.rows if r.fate is Fate.WRONG]
+    shown = [*asked, *wrong, *(r for r in found.rows if r.fate not in (Fate.ASK, Fate.WRONG))][: max(SHOWN_ROWS, len(asked))]
+    marks = {",": "comma", ";": "semicolon", "\t": "tab", "|": "bar", "": ""}
+    unreadable = Counter(e.place for e in found.errors)
     return s.ImportPreview(
         encoding=sheet.encoding,
         delimiter=marks[sheet.delimiter],
         fields=[s.ImportField(id=f, name=f.replace("_", " ")) for f in FIELDS],
         columns=[
-            s.ImportColumn(header=h, field=f, samples=[r[i] for r in sheet.rows[:40] if r[i]][:3])
+            s.ImportColumn(header=h, field=f, samples=[r[i] for r in sheet.rows[:40] if r[i]][:3], unreadable=unreadable[i])
             for i, (h, f) in enumerate(zip(sheet.headers, found.columns, strict=True))
         ],
         rows=[_import_row(r) for r in sorted(shown, key=lambda r: r.line)],
-        new=found.count("new"),
-        here=found.count("here"),
-        wrong=found.count("wrong"),
+        new=found.count(Fate.NEW),
+        here=found.count(Fate.HERE),
+        ask=found.count(Fate.ASK),
+        none=found.count(Fate.NONE),
+        wrong=found.count(Fate.WRONG),
+        asks_order=any(e.order for e in found.errors),
         errors=[s.ImportError.model_validate(e) for e in found.errors[:SHOWN_ERRORS]],
         more_errors=max(0, len(found.errors) - SHOWN_ERRORS),
     )

@@ -129,7 +129,7 @@ def review(sheet: ReviewSheet) -> r.ReviewView:
         holds_from=sheet.ahead.from_day if sheet.ahead else None,
         of_week=_of_week(sheet),
         lines=[_line(n, sheet) for n in sheet.lines],
-        bias=[r.BiasView(key=b.key, text=b.text, label=b.label) for b in sheet.bias],
+        bias=[r.WeekBiasView(key=b.key, text=b.text, label=b.label) for b in sheet.bias],
         remarks=[x.text for x in sheet.remarks] + ([sheet.end.sentence] if sheet.end.sentence else []),
         kept=[kept(x) for x in sheet.reviewed],
     )

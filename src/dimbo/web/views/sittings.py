@@ -90,9 +90,9 @@ def change(said: SaidChange) -> v.ChangeView:
     )
 
 
-def _check(c: Check) -> v.CheckView:
+def _check(c: Check) -> v.ShotCheckView:
     why = THRESHOLDS[c.id].reason if c.id in THRESHOLDS else ""
-    return v.CheckView(id=c.id, name=c.name, found=c.found, weight=c.weight, change=c.change, why=why)
+    return v.ShotCheckView(id=c.id, name=c.name, found=c.found, weight=c.weight, change=c.change, why=why)
 
 
 def profile(p: Photograph) -> list[v.ProfileReadingView]:

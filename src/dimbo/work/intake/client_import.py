@@ -1,16 +1,21 @@
-"""Clients from a coach's own CSV: match columns, look at every row, and only then import. Safe to run twice."""
+"""Clients from a coach's own list, CSV or Excel: match columns, decide what is unclear, look at every row, and only then import.
+
+Safe to run twice. What cannot be read is never lost: it is left out only by somebody's word, and stands in a note then.
+"""
 
 from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date, datetime
+from enum import StrEnum
 from typing import Any
 from uuid import uuid4
 
 from dimbo.catalogue import shipped_catalogue
-from dimbo.core.intake.import_table import Spreadsheet, SpreadsheetError, guess_columns, read_spreadsheet
+from dimbo.core.intake.import_columns import FIELDS, UnclearError, birth_year, guess, minutes, plain
+from dimbo.core.intake.import_table import Spreadsheet, SpreadsheetError, no_row, read_spreadsheet, stand_alone
 from dimbo.store.database import Conflict, Database
 from dimbo.store.intake import facts
 from dimbo.store.intake.facts import NewFact
@@ -20,38 +25,69 @@ from dimbo.store.people.clients import NewClient
 from dimbo.work.shared.errors import Refused, Why
 
 from .intake_entries import profile
+from .workbooks import is_workbook, read_workbook
 
-FIELDS: Mapping[str, tuple[str, ...]] = {
-    "name": ("name", "client", "full name", "client name"),
-    "email": ("email", "e-mail", "mail"),
-    "phone": ("phone", "telephone", "mobile", "tel"),
-    "birth_year": ("birth year", "year of birth", "born", "birthday", "date of birth", "birth"),
-    "time_zone": ("time zone", "timezone", "zone"),
-    "minutes": ("minutes", "minutes a day", "time"),
-    "concerns": ("concerns", "concern", "problem", "focus"),
-    "goals": ("goals", "goal", "wishes", "in own words"),
-    "status": ("status", "state"),
-    "note": ("note", "notes", "remarks", "comment"),
-}
-"""Fields that can be imported, with the headers that they are guessed from."""
 SHOWN_ROWS, SHOWN_ERRORS = 60, 300
+WORDS_OF_STATUS: Mapping[str, tuple[str, ...]] = {
+    "enquiry": ("enquiry", "inquiry", "new", "anfrage", "interessentin", "interessent", "demande"),
+    "active": ("active", "active client", "yes", "aktiv", "laufend", "ja", "actif", "active cliente", "oui"),
+    "paused": ("paused", "pause", "on hold", "pausiert", "en pause"),
+    "finished": ("finished", "done", "ended", "former", "inactive", "beendet", "fertig", "abgeschlossen", "ehemalig", "inaktiv", "termine"),
+}
+"""States as people write them, in plain words."""
+_STATUS = {word: status for status, words in WORDS_OF_STATUS.items() for word in words}
+
+
+class Fate(StrEnum):
+    NEW = "new"
+    HERE = "here"
+    """Already a client; nothing is changed."""
+    ASK = "ask"
+    """Somebody has to say whether this is a new client."""
+    NONE = "none"
+    """No client: a total, a heading, or left out by whoever imports."""
+    WRONG = "wrong"
+
+
+class Said(StrEnum):
+    """What somebody says of a row that is asked about."""
+
+    CLIENT = "client"
+    LEAVE = "leave"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Choices:
+    """What whoever imports has decided. ``columns`` names the field of each column, None to have it guessed; ``rest`` keeps the other
+    columns as a note; ``left_out`` are cells (line, column from 0) that are left out, ``left_out_columns`` columns of which every cell
+    is that cannot be read; ``rows`` says of lines that are asked about what they are."""
+
+    columns: Sequence[str] | None = None
+    year_first: bool | None = None
+    rest: bool = False
+    left_out: frozenset[tuple[int, int]] = frozenset()
+    left_out_columns: frozenset[int] = frozenset()
+    rows: Mapping[int, Said] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
 class RowError:
-    """What is wrong in one row; ``line`` is its line in the file."""
+    """What is wrong in one cell; ``line`` is its line in the file, ``place`` its column from 0, None for the whole row. ``order`` marks
+    what saying the order of dates mends."""
 
     line: int
     column: str
     message: str
+    place: int | None = None
+    order: bool = False
 
 
 @dataclass(frozen=True)
 class Row:
-    """A row as it would be imported. ``fate``: new, here (already a client) or wrong."""
+    """A row as it would be imported."""
 
     line: int
-    fate: str
+    fate: Fate
     values: dict[str, Any]
     remark: str = ""
 
@@ -65,41 +101,59 @@ class Plan:
     rows: list[Row]
     errors: list[RowError]
 
-    def count(self, fate: str) -> int:
-        return sum(r.fate == fate for r in self.rows)
+    def count(self, fate: Fate) -> int:
+        return sum(r.fate is fate for r in self.rows)
+
+
+@dataclass(frozen=True)
+class _Known:
+    """Somebody who is there already; ``line`` is None for a client."""
+
+    name: str
+    birth_year: int | None
+    email: str
+    line: int | None
 
 
 @dataclass
 class _Seen:
-    """Who is known already: by e-mail, and by name and birth year."""
+    """Who is known already: by address, and by what their name is without accents, case and spaces."""
 
-    emails: dict[str, int | None] = field(default_factory=dict)
-    names: dict[tuple[str, int | None], int | None] = field(default_factory=dict)
+    emails: dict[str, _Known] = field(default_factory=dict)
+    names: dict[str, list[_Known]] = field(default_factory=dict)
 
-    def find(self, values: Mapping[str, Any]) -> tuple[bool, int | None]:
-        email, name = values.get("email", "").lower(), (values["name"].lower(), values.get("birth_year"))
-        if email and email in self.emails:
-            return True, self.emails[email]
-        if not email and name in self.names:
-            return True, self.names[name]
-        return False, None
+    def add(self, new: _Known) -> None:
+        if new.email:
+            self.emails[new.email.lower()] = new
+        self.names.setdefault(plain(new.name), []).append(new)
 
-    def add(self, name: str, birth_year: int | None, email: str, line: int | None) -> None:
-        if email:
-            self.emails[email.lower()] = line
-        self.names[name.lower(), birth_year] = line
+    def same(self, values: Mapping[str, Any]) -> _Known | None:
+        """Who it is beyond doubt: by the address, or by the very name and year where neither has another address."""
+        email = values.get("email", "").lower()
+        if email in self.emails:
+            return self.emails[email]
+        for known in self.names.get(plain(values["name"]), ()):
+            alike = known.name.lower() == values["name"].lower() and known.birth_year == values.get("birth_year")
+            if alike and not email:
+                return known
+        return None
+
+    def like(self, values: Mapping[str, Any]) -> _Known | None:
+        """Who it might be."""
+        year = values.get("birth_year")
+        return next((k for k in self.names.get(plain(values["name"]), ()) if year is None or k.birth_year in (None, year)), None)
 
 
 def _read(data: bytes) -> Spreadsheet:
     try:
-        return read_spreadsheet(data)
+        return read_workbook(data) if is_workbook(data) else read_spreadsheet(data)
     except SpreadsheetError as error:
         raise Refused(Why.UNREADABLE, str(error), "file") from error
 
 
-def _columns(sheet: Spreadsheet, wanted: Sequence[str] | None) -> list[str]:
+def _columns(sheet: Spreadsheet, wanted: Sequence[str] | None, today: date) -> list[str]:
     if wanted is None:
-        return guess_columns(sheet.headers, FIELDS)
+        return guess(sheet.headers, list(zip(*sheet.rows, strict=True)), today)
     if len(wanted) != len(sheet.headers):
         raise Refused(
             Why.CLASH, f"The table has {len(sheet.headers)} columns, but {len(wanted)} were matched. Choose the file again.", "columns"
@@ -110,112 +164,165 @@ def _columns(sheet: Spreadsheet, wanted: Sequence[str] | None) -> list[str]:
     doubled = [n for n in set(wanted) if n and wanted.count(n) > 1]
     if doubled:
         raise Refused(Why.CLASH, f"Two columns are matched to {doubled[0].replace('_', ' ')}. Choose one.", "columns")
+    if not {"name", "first_name", "last_name"} & set(wanted):
+        raise Refused(Why.NEEDED, "Match one column to the client's name, or two to first and last name.", "columns")
     return list(wanted)
 
 
-def _value(name: str, text: str, today: date) -> object:
-    """A cell as the field's value. Raises Refused."""
+def _value(name: str, *, text: str, today: date, year_first: bool | None) -> object:
+    """A cell as the field's value. Raises Refused, UnclearError."""
     if name == "birth_year":
-        years = re.findall(r"(?:19|20)\d\d", text)
-        if len(years) != 1:
-            raise Refused(Why.UNREADABLE, f"“{text[:30]}” holds no year of birth.")
-        return profile(name, int(years[0]), today)
+        return profile(name, birth_year(text, today, year_first=year_first), today)
     if name == "minutes":
-        found = re.match(r"\s*(\d+)", text)
-        if not found:
-            raise Refused(Why.UNREADABLE, f"“{text[:30]}” holds no minutes.")
-        return profile(name, int(found[1]), today)
+        return profile(name, minutes(text), today)
     if name == "status":
-        return profile(name, text.lower(), today)
-    return profile(name, text, today)
+        return profile(name, _STATUS.get(plain(text), text.lower()), today)
+    return profile("name" if name in ("first_name", "last_name") else name, text, today)
 
 
 def _concerns(text: str) -> tuple[list[str], list[str]]:
     """Concerns that are known by name or by what people call them, and the words that are not."""
 
-    def plain(word: str) -> str:
+    def known_as(word: str) -> str:
         return word.lower().replace("’", "'").strip()
 
     words: dict[str, str] = {}
     for c in shipped_catalogue().concerns.values():
-        words.update(dict.fromkeys((c.id, plain(c.name), *map(plain, c.also)), c.id))
+        words.update(dict.fromkeys((c.id, known_as(c.name), *map(known_as, c.also)), c.id))
     known: list[str] = []
     unknown: list[str] = []
     for part in re.split(r"[;|/,]", text):
         word = part.strip()
         if word:
-            (known if plain(word) in words else unknown).append(words.get(plain(word), word))
+            (known if known_as(word) in words else unknown).append(words.get(known_as(word), word))
     return list(dict.fromkeys(known)), unknown
 
 
-def _row(sheet: Spreadsheet, columns: list[str], place: int, time_zone: str, today: date) -> tuple[Row, list[RowError]]:
-    line = sheet.lines[place]
-    values: dict[str, Any] = {"time_zone": time_zone, "status": "active"}
-    errors: list[RowError] = []
-    remarks: list[str] = []
-    nameless = True
-    for header, name, text in zip(sheet.headers, columns, sheet.rows[place], strict=True):
-        if not name or not text:
-            continue
-        nameless = nameless and name != "name"
+@dataclass
+class _Draft:
+    """A row while it is read."""
+
+    line: int
+    values: dict[str, Any]
+    errors: list[RowError] = field(default_factory=list)
+    remarks: list[str] = field(default_factory=list)
+    notes: list[str] = field(default_factory=list)
+
+    def keep_as_note(self, header: str, *, text: str) -> None:
+        self.notes.append(f"{header}: {text[:2000]}" if header else text[:2000])
+
+
+class _Reader:
+    """Reads the rows of a table by what was chosen."""
+
+    def __init__(self, sheet: Spreadsheet, columns: list[str], choices: Choices, time_zone: str, today: date) -> None:
+        self.sheet, self.columns, self.choices, self.today = sheet, columns, choices, today
+        self.fixed = {"time_zone": time_zone, "status": "active"}
+
+    def row(self, place: int) -> tuple[Row, list[RowError]]:
+        line = self.sheet.lines[place]
+        if why := no_row(self.sheet, place):
+            return Row(line, Fate.NONE, {}, why), []
+        draft = _Draft(line, dict(self.fixed))
+        for number, text in enumerate(self.sheet.rows[place]):
+            if text:
+                self._cell(draft, number, text)
+        if names := [draft.values.pop(f) for f in ("first_name", "last_name") if f in draft.values]:
+            draft.values["name"] = " ".join(names)
+        if draft.notes:
+            draft.values["note"] = "\n".join(draft.notes)
+        if "name" not in draft.values:
+            draft.errors.append(RowError(line, column="", message="The row has no name."))
+        return Row(line, Fate.WRONG if draft.errors else Fate.NEW, draft.values, "; ".join(draft.remarks)), draft.errors
+
+    def _cell(self, draft: _Draft, number: int, text: str) -> None:
+        name, header = self.columns[number], self.sheet.headers[number]
+        if not name:
+            if self.choices.rest:
+                draft.keep_as_note(header, text=text)
+            return
+        if name == "concerns":
+            draft.values["concerns"], unknown = _concerns(text)
+            if unknown:
+                draft.keep_as_note("Concerns", text=", ".join(unknown))
+                draft.remarks.append(f"kept as a note: {', '.join(unknown)}")
+            return
+        if name == "note":
+            draft.notes.insert(0, text[:4000])
+            return
+        left = (draft.line, number) in self.choices.left_out
         try:
-            if name == "concerns":
-                known, unknown = _concerns(text)
-                values["concerns"] = known
-                if unknown:
-                    values["note"] = "\n".join(filter(None, [values.get("note"), f"Concerns: {', '.join(unknown)}"]))
-                    remarks.append(f"kept as a note: {', '.join(unknown)}")
-            elif name == "note":
-                values["note"] = "\n".join(filter(None, [text[:4000], values.get("note")]))
-            else:
-                values[name] = _value(name, text=text, today=today)
-        except Refused as error:
-            errors.append(RowError(line, header, message=error.message))
-    if nameless:
-        errors.append(RowError(line, "", message="The row has no name."))
-    return Row(line, "wrong" if errors else "new", values, "; ".join(remarks)), errors
+            if not left:
+                draft.values[name] = _value(name, text=text, today=self.today, year_first=self.choices.year_first)
+        except (Refused, UnclearError) as error:
+            order = isinstance(error, UnclearError) and error.order
+            left = not order and (name == "phone" or number in self.choices.left_out_columns)
+            if not left:
+                draft.errors.append(RowError(draft.line, column=header, message=str(error), place=number, order=order))
+        if left:
+            draft.keep_as_note(header, text=text)
+            draft.remarks.append(f"{header} kept as a note: {text[:40]}")
 
 
-def plan(db: Database, coach: Person, data: bytes, columns: Sequence[str] | None, time_zone: str, now: datetime) -> Plan:
-    """What importing this file would do, row by row. ``columns`` names the field of each column (guessed when None).
+def plan(db: Database, coach: Person, data: bytes, choices: Choices, time_zone: str, now: datetime) -> Plan:
+    """What importing this file would do, row by row.
 
     Raises Refused for a file that is no table, and for a matching that cannot be.
     """
+    today = now.date()
     sheet = _read(data)
-    matched = _columns(sheet, columns)
-    if columns is not None and "name" not in matched:
-        raise Refused(Why.NEEDED, "Match one column to the client's name.", "columns")
-    profile("time_zone", time_zone, now.date())
+    matched = _columns(sheet, choices.columns, today)
+    profile("time_zone", time_zone, today)
     seen = _Seen()
     with db.of(coach) as conn:
-        for name, birth_year, email in clients.identities(conn):
-            seen.add(name, birth_year, email, None)
+        for name, born, email in clients.identities(conn):
+            seen.add(_Known(name, born, email, None))
+    reader = _Reader(sheet, matched, choices, time_zone, today)
+    lonely = stand_alone(sheet)
     rows, errors = [], []
-    for place in range(len(sheet.rows)):
-        row, wrong = _row(sheet, matched, place, time_zone, now.date())
-        if not wrong:
-            there, line = seen.find(row.values)
-            if there and line is not None:
-                wrong = [RowError(row.line, "", message=f"The same client stands in line {line} already.")]
-                row = Row(row.line, "wrong", row.values, row.remark)
-            elif there:
-                row = Row(row.line, "here", row.values, "is a client already; nothing is changed")
-            else:
-                seen.add(row.values["name"], row.values.get("birth_year"), row.values.get("email", ""), row.line)
+    for place, line in enumerate(sheet.lines):
+        row, wrong = reader.row(place)
+        if choices.rows.get(line) is Said.LEAVE:
+            row, wrong = Row(line, Fate.NONE, row.values, "left out"), []
+        elif row.fate is Fate.NEW:
+            row, wrong = _known(row, seen, choices, alone=place in lonely)
         rows.append(row)
         errors += wrong
     return Plan(sheet, matched, rows, errors)
 
 
-def carry_out(
-    db: Database, coach: Person, data: bytes, columns: Sequence[str], time_zone: str, file_name: str, expected: int, now: datetime
-) -> Plan:
-    """Import the rows that are new, all in one transaction; rows that are wrong or here already are left out.
+def _known(row: Row, seen: _Seen, choices: Choices, *, alone: bool) -> tuple[Row, list[RowError]]:
+    """A new row by who is known already, and by what was said of it."""
+    same = seen.same(row.values)
+    if same and same.line is not None:
+        return replace(row, fate=Fate.WRONG), [
+            RowError(row.line, column="", message=f"The same client stands in line {same.line} already.")
+        ]
+    if same:
+        return replace(row, fate=Fate.HERE, remark="is a client already; nothing is changed"), []
+    if choices.rows.get(row.line) is not Said.CLIENT:
+        if like := seen.like(row.values):
+            born = f", born {like.birth_year}" if like.birth_year else ""
+            where = "a client already" if like.line is None else f"line {like.line}"
+            return replace(row, fate=Fate.ASK, remark=f"may be {like.name}{born}, {where}"), []
+        if alone:
+            return replace(row, fate=Fate.ASK, remark="nothing but a name; it may be the heading of a part"), []
+    v = row.values
+    seen.add(_Known(v["name"], v.get("birth_year"), v.get("email", ""), row.line))
+    return row, []
 
-    ``expected`` is the number that the preview promised. Raises Conflict when it is another by now.
+
+def carry_out(
+    db: Database, coach: Person, data: bytes, choices: Choices, time_zone: str, file_name: str, expected: int, now: datetime
+) -> Plan:
+    """Import the rows that are new, all in one transaction; rows that are wrong, no clients, or here already are left out.
+
+    ``expected`` is the number that the preview promised. Raises Conflict when it is another by now, Refused while a row is asked about.
     """
-    found = plan(db, coach, data, columns, time_zone=time_zone, now=now)
-    new = [r for r in found.rows if r.fate == "new"]
+    found = plan(db, coach, data, choices, time_zone=time_zone, now=now)
+    if asked := found.count(Fate.ASK):
+        raise Refused(Why.NOT_NOW, f"Say first of {asked} {'row' if asked == 1 else 'rows'} whether they are new clients.", "rows")
+    new = [r for r in found.rows if r.fate is Fate.NEW]
     if len(new) != expected:
         raise Conflict(f"The preview spoke of {expected} new clients; now it would be {len(new)}. Look at the preview again.")
     people, notes = [], []
