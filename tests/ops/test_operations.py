@@ -14,7 +14,7 @@ UI = "\n".join(
     for f in (ROOT / "ui/src").rglob("*")
     if f.suffix in (".ts", ".svelte") and f.name != "schema.d.ts" and not f.name.endswith(".test.ts")
 )
-TAILS = ("stand-in-shot.jpg", "uploads/", "handout.pdf", "program.json", "program.csv")
+TAILS = ("stand-in-shot.jpg", "uploads/", "handout.pdf", "program.json", "program.csv", "program.xlsx")
 """What pages put behind an address that they were handed."""
 
 

@@ -137,6 +137,15 @@ def says_why(answer) -> bool:
     return bool(said.get("code") and said.get("message"))
 
 
+def described(operation, answer) -> bool:
+    """Whether the description knows the status, and the kind of what came with it."""
+    known = operation.definition.raw["responses"].get(str(answer.status_code))
+    if known is None:
+        return False
+    kind = answer.headers.get("content-type", "").split(";")[0] if answer.content else ""
+    return {k.split(";")[0] for k in known.get("content", {})} == ({kind} if kind else set())
+
+
 @pytest.mark.parametrize("who", ["coach", "client", "browser"])
 def test_no_operation_breaks(who, request, there):
     page = request.getfixturevalue(who)
@@ -153,6 +162,9 @@ def test_no_operation_breaks(who, request, there):
             broken.setdefault(name_of(operation), f"{answer.status_code} {answer.request.url} {str(body)[:300]}")
         elif answer.status_code >= 400 and not says_why(answer):
             broken.setdefault(name_of(operation), f"{answer.status_code} without words: {answer.text[:100]}")
+        elif not described(operation, answer):
+            kind = answer.headers.get("content-type")
+            broken.setdefault(name_of(operation), f"{answer.status_code} as {kind} is not described: {answer.request.url}")
 
     def try_out(operation):
         @settings(max_examples=EXAMPLES, database=None, derandomize=True, suppress_health_check=list(HealthCheck))

@@ -4,6 +4,7 @@ from uuid import uuid4
 
 import pytest
 
+from dimbo.web.description import REFUSALS
 from dimbo.web.schemas import Problem
 
 
@@ -38,11 +39,9 @@ def test_too_many_tries_are_another_code_than_a_wrong_password(browser, tries, r
 def test_what_the_description_of_the_api_promises_is_what_is_sent(app):
     described = app.openapi()["components"]["schemas"]["Problem"]["properties"]
     assert set(described) == {"code", "message", "field"}
-    refused = {
-        status
-        for path in app.openapi()["paths"].values()
-        for operation in path.values()
-        for status in operation["responses"]
-        if status[0] not in "23"
-    }
-    assert refused == {"4XX"}, "an operation describes refusals that are not sent"
+    for path in app.openapi()["paths"].values():
+        for operation in path.values():
+            refusals = {s: r for s, r in operation["responses"].items() if s[0] in "45" and operation["operationId"] != "calendarFeed"}
+            assert set(refusals) <= set(REFUSALS) and "422" in operation["responses"]
+            bodies = [r["content"]["application/json"]["schema"]["$ref"] for r in refusals.values()]
+            assert set(bodies) <= {"#/components/schemas/Problem"}

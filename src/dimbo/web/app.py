@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import base64
 import hashlib
+import json
 import re
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -21,7 +23,9 @@ from dimbo.ops.settings import Settings
 from dimbo.store.database import AWAY, FULL, READ_ONLY, UNSTORABLE, Conflict, Database, NotThere
 from dimbo.work.shared.errors import Refused, Why
 
-from .context import SAFE, Context
+from .context import OWN_HEADER, SAFE, Context
+from .description import describe
+from .files import Json
 from .routes import (
     account,
     client_import,
@@ -57,9 +61,6 @@ BODIES: tuple[tuple[re.Pattern[str], int], ...] = (
 """How many bytes a request may bring, by its path; the first that fits. Held before anything of it is parsed, signed in or not."""
 WORKER_SILENT_S = 20
 """After so long without a word from any worker none is up."""
-OWN_HEADER = "x-dimbo"
-"""Pages of other origins cannot send this header without asking first, and they are never allowed."""
-
 _INLINE = re.compile(rb"<script>(.*?)</script>", re.DOTALL)
 
 
@@ -276,7 +277,7 @@ def build_app(settings: Settings) -> FastAPI:
     ):
         app.include_router(place.router)
 
-    @app.get("/api/health", operation_id="health")
+    @app.get("/api/health", operation_id="health", tags=["health"])
     def health(response: Response) -> HealthView:
         """Whether web, database and worker live, for whoever watches them; 503 when nothing can be kept."""
         try:
@@ -290,5 +291,11 @@ def build_app(settings: Settings) -> FastAPI:
         response.status_code = 200 if found.database == "up" else 503
         return found
 
+    @app.get("/api/openapi.json", operation_id="description", tags=["health"], response_class=Json)
+    def description() -> Json:
+        """This description, for programs that make a client of it."""
+        return Json(json.dumps(app.openapi(), ensure_ascii=False))
+
+    app.openapi = partial(describe, app)  # type: ignore[method-assign]
     _pages(app, settings.ui_folder)
     return app

@@ -67,6 +67,7 @@ GATED = {
     "thumbnail": Ask(200),
     "comparisonPicture": Ask(200),
     "readingsCsv": Ask(200),
+    "readingsWorkbook": Ask(200),
     "pointsJson": Ask(200),
     "takeOut": Ask(200),
     "beginRound": Ask(201, json={"kind": "score", "concern": "eye-less-open", "rater": "coach", "view": "front-neutral"}),
@@ -95,10 +96,11 @@ clientCalendar calendarFeed signIn signOut me invitation acceptInvitation client
 previewAssignment assign assignGroup previewChange changeAssignment previewEnd endAssignment takeEndBack prepareNext
 pauseClient resumeClient clearStop askedSoreness askedHealth myDays beginDay handIn myLogs clientLogs moveZone templates
 keepTemplate template saveTemplate copyTemplate ways saveWays previewWays ownWays saveOwnWays exportProgram
-exportProgramSheet printWeek previewProgramFile importProgramFile createProgram draftProgram program saveProgram
+exportProgramSheet exportProgramWorkbook printWeek previewProgramFile importProgramFile createProgram draftProgram program saveProgram
 programVersions programDifferences restoreProgram checkSheet takeRemedy lightenWeek orderSheet laySides fillRight newLine
 readingsDictionary pointsSchema review decideReview checkReview reviewRules setReviewRules openWeek exerciseHistory myCourse
-exportDictionary exportTable safety setEmergencyNumber confirmStartingValue standInShot health account askForAddress
+exportDictionary exportTable exportWorkbook safety setEmergencyNumber confirmStartingValue standInShot health description
+account askForAddress
 beginFactor changePassword changePerson confirmAddress confirmFactor endFactor endSignIn forgotPassword handOver handOverAll
 inviteColleague join joinLink passwordForPerson passwordLink people renameAccount setPassword signOutElsewhere
 takeInvitationBack myRecord takeOwnOut eraseSelf clientRecord eraseClient archiveClient keepLonger keeping setKeeping

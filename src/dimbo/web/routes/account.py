@@ -11,7 +11,7 @@ from dimbo.web.schemas import account as s
 from dimbo.web.schemas.people import PasswordRequest
 from dimbo.work.people import account, second_factor, staff
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", tags=["own account"])
 
 
 @router.get("/account", operation_id="account")

@@ -13,7 +13,7 @@ from dimbo.web.views import desk as views
 from dimbo.work.messages.messaging import Said
 from dimbo.work.review import desk, groups
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", tags=["desk"])
 
 
 @router.get("/desk", operation_id="desk", response_model=d.DeskView)

@@ -15,7 +15,7 @@ from dimbo.web.views import programs as views
 from dimbo.work import exercises
 from dimbo.work.programs import writing
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", tags=["exercises"])
 
 
 @router.get("/catalogue", operation_id="catalogue")

@@ -14,7 +14,7 @@ from dimbo.work.intake import consenting, reasoning_texts, self_filling
 from dimbo.work.intake import entering as work
 from dimbo.work.intake.consenting import Word
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", tags=["intake"])
 
 
 @router.get("/intake-tables", operation_id="intakeTables")

@@ -21,7 +21,7 @@ from dimbo.work.people import account, beginning, inviting, signing_in, staff
 from dimbo.work.review import client_list, course
 from dimbo.work.shared.errors import Refused, Why
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", tags=["people"])
 
 
 @router.post("/sign-in", operation_id="signIn", status_code=204)

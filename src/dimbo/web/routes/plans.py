@@ -15,7 +15,7 @@ from dimbo.work.plans import assigning, ending, pausing
 from dimbo.work.practice import answering
 from dimbo.work.review import course_ends, stopping
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", tags=["plans"])
 
 
 @router.post("/programs/{program_id}/assignment/preview", operation_id="previewAssignment")

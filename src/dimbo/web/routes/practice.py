@@ -22,7 +22,7 @@ from dimbo.work.practice.handing_in import Kept
 from dimbo.work.shared.errors import Refused
 
 log = structlog.get_logger()
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", tags=["practice"])
 AT_ONCE = 4
 """Deliveries that a web server works on at the same time."""
 

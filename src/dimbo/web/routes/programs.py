@@ -14,7 +14,7 @@ from dimbo.work.programs.documents import ProgramDocument
 from dimbo.work.programs.drafting import Drafted
 from dimbo.work.programs.writing import Kept, SheetContext, SheetEdit
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", tags=["programs"])
 
 EMPTY, INTAKE = "empty", "intake"
 """Sources of a new program besides the id of a template."""

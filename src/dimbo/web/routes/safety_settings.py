@@ -10,7 +10,7 @@ from dimbo.web.context import Coach, Ctx, Senior
 from dimbo.web.schemas import safety_settings as s
 from dimbo.work.programs import safety_settings
 
-router = APIRouter(prefix="/api/settings/safety")
+router = APIRouter(prefix="/api/settings/safety", tags=["safety"])
 
 
 @router.get("", operation_id="safety")
