@@ -20,7 +20,7 @@ UV = "uv==0.13.9"
 COMMANDS = {
     "demo": {"postgres", "ui"},
     "dev": {"postgres", "ui"},
-    "test": {"postgres", "ui", "chromium"},
+    "test": {"postgres", "ui", "browsers"},
     "bench": {"postgres"},
     "simulate": set(),
     "serve": {"ui"},
@@ -34,6 +34,8 @@ COMMANDS = {
     "stop": set(),
 }
 """What each command needs beyond the Python environment."""
+BROWSERS = {"chromium": "chromium", "firefox-esr": "firefox-esr", "WebKitWebDriver": "webkit2gtk-driver", "Xvfb": "xvfb"}
+"""Programs that the tests drive, and their Debian packages; WebKit shows its pages on a screen that is not there."""
 
 
 class CannotPrepare(Exception):
@@ -92,8 +94,8 @@ def _missing_packages(needs: set[str]) -> list[str]:
     missing = []
     if "postgres" in needs and not list(Path("/usr/lib/postgresql").glob("*/bin/postgres")) and not shutil.which("pg_config"):
         missing.append("postgresql")
-    if "chromium" in needs and not shutil.which("chromium"):
-        missing.append("chromium")
+    if "browsers" in needs:
+        missing += [package for program, package in BROWSERS.items() if not shutil.which(program)]
     if not shutil.which("setpriv"):
         missing.append("util-linux")
     try:
