@@ -180,7 +180,7 @@ def test_a_workbook_is_read_as_it_is(preview, run, coach):
     book.save(out)
     found = preview(data=out.getvalue()).json()
     assert (found["encoding"], found["new"], [c["field"] for c in found["columns"]]) == (
-        "an Excel workbook",
+        "a workbook",
         1,
         ["name", "birth_year", "minutes", "email"],
     )

@@ -1,4 +1,4 @@
-"""Importing clients from a list, CSV or Excel: look first, decide what is unclear, then import."""
+"""Importing clients from a list, CSV or .xlsx: look first, decide what is unclear, then import."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Clients from a coach's own list, CSV or Excel: match columns, decide what is unclear, look at every row, and only then import.
+"""Clients from a coach's own list, CSV or .xlsx: match columns, decide what is unclear, look at every row, and only then import.
 
 Safe to run twice. What cannot be read is never lost: it is left out only by somebody's word, and stands in a note then.
 """
@@ -256,7 +256,7 @@ class _Reader:
                 draft.values[name] = _value(name, text=text, today=self.today, year_first=self.choices.year_first)
         except (Refused, UnclearError) as error:
             order = isinstance(error, UnclearError) and error.order
-            left = not order and (name == "phone" or number in self.choices.left_out_columns)
+            left = name == "phone" or number in self.choices.left_out_columns
             if not left:
                 draft.errors.append(RowError(draft.line, column=header, message=str(error), place=number, order=order))
         if left:

@@ -1,4 +1,4 @@
-"""A list of clients that comes as an Excel workbook."""
+"""A list of clients that comes as a workbook (.xlsx)."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ def read_workbook(data: bytes) -> Spreadsheet:
     found = next((lines for lines in sheets if sum(any(cells) for _, cells in lines) > 1), None)
     if found is None:
         raise SpreadsheetError("The workbook has no sheet with a table.")
-    return spreadsheet_of(found, "an Excel workbook", delimiter="")
+    return spreadsheet_of(found, "a workbook", delimiter="")
 
 
 def _lines(sheet: Worksheet) -> Iterator[Line]:

@@ -1,4 +1,4 @@
-"""Tables as they leave: one writer for all of them, as CSV in the reader's own dialect or as an Excel workbook."""
+"""Tables as they leave: one writer for all of them, as CSV in the reader's own dialect or as a workbook (.xlsx)."""
 
 from __future__ import annotations
 

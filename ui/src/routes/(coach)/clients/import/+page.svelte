@@ -53,7 +53,7 @@
     } else if (first) preview = null
   }
   async function run() {
-    busy = `Importing ${preview?.new} clients …`
+    busy = `Importing ${clients(preview?.new ?? 0)} …`
     const found = await post('/api/import', { expected: String(preview?.new ?? 0) })
     busy = ''
     if (found) {
@@ -90,12 +90,12 @@
   const asked = $derived(preview?.rows.filter((r) => r.fate === 'ask') ?? [])
   const others = $derived(preview?.columns.filter((c) => !c.field).length ?? 0)
   /** What is used instead of a cell that is left out. */
-  const instead = (field: string) =>
-    field === 'time_zone'
-      ? `Use ${zone} for all`
-      : field === 'status'
-        ? 'Use active for all'
-        : 'Leave all out'
+  function instead(field: string, count: number): string {
+    if (field === 'time_zone') return `Use ${zone} instead`
+    if (field === 'status') return 'Use active instead'
+    return count === 1 ? 'Leave it out' : 'Leave them out'
+  }
+  const clients = (n: number) => `${n} ${n === 1 ? 'client' : 'clients'}`
   const SHOWN = ['name', 'email', 'birth_year', 'minutes', 'concerns', 'status'] as const
   const fates = { new: 'new', here: 'here already', wrong: 'left out', ask: 'asked', none: 'no client' }
 </script>
@@ -104,8 +104,8 @@
 <main class="mx-auto max-w-desk px-6 pt-5 pb-16">
   <h1>Import clients</h1>
   <p class="mt-1 max-w-page text-soft">
-    From an Excel workbook or a CSV file as you keep it. Nothing is imported until you have seen every row and
-    said so; running it twice adds nobody twice.
+    From a workbook (.xlsx) or a CSV file as you keep it. Nothing is imported until you have seen every row
+    and said so; running it twice adds nobody twice.
   </p>
   <div class="mt-4 flex flex-wrap items-end gap-5">
     <label class="grid gap-1"
@@ -132,7 +132,7 @@
   {#if problem}<p role="alert" class="mt-4 text-stop">{problem}</p>{/if}
   {#if done}
     <p role="status" class="mt-5 border-l-4 border-mark-fine pl-3">
-      {done.new} clients are imported{done.here ? `; ${done.here} were here already` : ''}{done.wrong
+      {clients(done.new)} imported{done.here ? `; ${done.here} were here already` : ''}{done.wrong
         ? `; ${done.wrong} rows were left out`
         : ''}. <a class="link" href="/clients">Go to the clients</a>
     </p>
@@ -170,7 +170,9 @@
               >{#if column.unreadable}<span class="mr-2 text-stop"
                   >{column.unreadable}
                   {column.unreadable === 1 ? 'cell' : 'cells'}</span
-                ><button class="link" onclick={() => leaveColumn(i)}>{instead(column.field)}</button>{/if}</td
+                ><button class="link" onclick={() => leaveColumn(i)}
+                  >{instead(column.field, column.unreadable)}</button
+                >{/if}</td
             >
           </tr>
         {/each}
@@ -230,13 +232,13 @@
     <div class="mt-6 flex items-end gap-4 border-b border-ink pb-1">
       <h2>
         {preview.new} new, {preview.here} here already, {preview.wrong} left out{preview.none
-          ? `, ${preview.none} no clients`
+          ? `, ${preview.none} ${preview.none === 1 ? 'line is no client' : 'lines are no clients'}`
           : ''}
       </h2>
       <button
         class="ml-auto act"
         disabled={!preview.new || nameless || !!asked.length || !!busy}
-        onclick={run}>Import {preview.new} clients</button
+        onclick={run}>Import {clients(preview.new)}</button
       >
     </div>
     {#if nameless}<p class="mt-2 text-stop">
@@ -274,14 +276,15 @@
       </thead>
       <tbody>
         {#each preview.rows as row (row.line)}
-          <tr class="border-b border-rule align-top {row.fate === 'new' ? '' : 'text-soft'}">
+          <tr class="border-t border-rule align-top {row.fate === 'new' ? '' : 'text-soft'}">
             <td class="py-1">{row.line}</td>
             <td class="py-1 {row.fate === 'wrong' || row.fate === 'ask' ? 'font-bold text-stop' : ''}"
               >{fates[row.fate]}</td
             >
             {#each SHOWN as f (f)}<td class="py-1 pr-3">{row.values[f] ?? ''}</td>{/each}
           </tr>
-          {#if row.remark}<tr class="text-small text-soft"><td></td><td colspan="7">{row.remark}</td></tr
+          {#if row.remark}<tr class="text-small text-soft"
+              ><td></td><td colspan="7" class="pb-1">{row.remark}</td></tr
             >{/if}
         {/each}
       </tbody>

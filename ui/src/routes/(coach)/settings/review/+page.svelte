@@ -82,8 +82,8 @@
       <p class="mt-1 max-w-[70ch] text-row">
         <a class="link font-bold" href="/api/export/tables.xlsx" download>All tables as one workbook</a>
         <span class="text-soft"
-          >for Excel and other spreadsheets in any language: numbers and days are typed, one sheet a table,
-          the dictionary beside them.</span
+          >(.xlsx) for spreadsheets in any language: numbers and days are typed, one sheet a table, the
+          dictionary beside them.</span
         >
       </p>
       <label class="mt-3 flex flex-wrap items-center gap-2 text-row"
