@@ -3,7 +3,7 @@ import adapter from '@sveltejs/adapter-static'
 /** A single-page application: every address is answered by index.html. */
 export default {
   kit: {
-    adapter: adapter({ pages: 'build', fallback: 'index.html' }),
+    adapter: adapter({ pages: 'build', fallback: 'index.html', precompress: true }),
     output: { bundleStrategy: 'split' }
   },
   compilerOptions: { runes: true }

@@ -135,3 +135,18 @@ def test_the_clients_own_intake_and_agreements_on_a_phone(program, visit, site):
     own = visit("/agreements", site.practice.client_email, phone=True)
     expect(own.get_by_role("radiogroup").first).to_be_visible()
     look(own, client=True)
+
+
+def test_without_a_connection_the_coachs_pages_say_so_and_go_on_by_themselves(program):
+    coach, client, _ = program
+    coach.goto(f"/clients/{client}")
+    coach.evaluate("navigator.serviceWorker.ready.then(() => true)")
+    coach.wait_for_function("caches.match('/_app/kept-coach').then(Boolean)")
+    coach.evaluate("localStorage.setItem('dimbo-program-x', JSON.stringify({title: 'Half written', document: {}}))")
+    coach.context.set_offline(True)
+    coach.goto(f"/clients/{client}")
+    expect(coach.get_by_role("heading", name="Nothing can be read now")).to_be_visible()
+    expect(coach.get_by_text("Half written")).to_be_visible()
+    coach.context.set_offline(False)
+    expect(coach.get_by_role("heading", name="Looked At")).to_be_visible()
+    coach.evaluate("localStorage.removeItem('dimbo-program-x')")

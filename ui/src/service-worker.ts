@@ -2,21 +2,40 @@
 /// <reference no-default-lib="true"/>
 /// <reference lib="esnext" />
 /// <reference lib="webworker" />
-/** Keeps the whole interface on the device, so that it opens and plays with no network. Data are not its business. */
-import { build, files, version } from '$service-worker'
+/** Keeps on the device what its owner opens, so that it opens and plays with no network: the pages of clients on every device, those
+ * of coaches once one of them was here. Data are not its business. */
+import { files, version } from '$service-worker'
 
 const me = globalThis.self as unknown as ServiceWorkerGlobalScope
 const SHELF = `dimbo-${version}`
 const SHELL = '/'
+const LISTS = '/_app/kept.json'
+/** Stands on a shelf on which the coach's pages are kept as well. */
+const COACH = '/_app/kept-coach'
 const PATIENCE_MS = 4000
 
-me.addEventListener('install', (event) => {
-  event.waitUntil(
-    caches
-      .open(SHELF)
-      .then((shelf) => shelf.addAll([SHELL, ...build, ...files]))
-      .then(() => me.skipWaiting())
-  )
+async function lists(): Promise<{ client: string[]; coach: string[] }> {
+  return (await (await fetch(LISTS)).json()) as { client: string[]; coach: string[] }
+}
+
+async function keepCoach(shelf: Cache): Promise<void> {
+  if (await shelf.match(COACH)) return
+  await shelf.addAll((await lists()).coach)
+  await shelf.put(COACH, new Response(''))
+}
+
+async function install(): Promise<void> {
+  const coach = await caches.match(COACH)
+  const shelf = await caches.open(SHELF)
+  await shelf.addAll([SHELL, ...(await lists()).client, ...files.filter((f) => !f.endsWith('.csv'))])
+  if (coach) await keepCoach(shelf)
+  await me.skipWaiting()
+}
+
+me.addEventListener('install', (event) => event.waitUntil(install()))
+
+me.addEventListener('message', (event) => {
+  if (event.data === 'coach') event.waitUntil(caches.open(SHELF).then(keepCoach))
 })
 
 me.addEventListener('activate', (event) => {

@@ -2,30 +2,28 @@
 
 from __future__ import annotations
 
-import base64
-import hashlib
 import json
 import re
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from functools import partial
-from pathlib import Path
 from typing import Any
 
 import structlog
 from fastapi import FastAPI, HTTPException, Request, Response
 from fastapi.exceptions import RequestValidationError
-from fastapi.responses import FileResponse, JSONResponse
 from starlette.datastructures import Headers, MutableHeaders
+from starlette.middleware.gzip import GZipMiddleware
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from dimbo.ops.settings import Settings
 from dimbo.store.database import AWAY, FULL, READ_ONLY, UNSTORABLE, Conflict, Database, NotThere
 from dimbo.work.shared.errors import Refused, Why
 
+from . import pages
 from .context import OWN_HEADER, SAFE, Context
 from .description import describe
-from .files import Json
+from .files import Json, problem
 from .routes import (
     account,
     client_import,
@@ -59,27 +57,9 @@ BODIES: tuple[tuple[re.Pattern[str], int], ...] = (
     (re.compile(r".*", re.DOTALL), 2 * MIB),
 )
 """How many bytes a request may bring, by its path; the first that fits. Held before anything of it is parsed, signed in or not."""
+PACKED_ALREADY = (".jpg", ".png", ".pdf", ".zip", ".xlsx")
 WORKER_SILENT_S = 20
 """After so long without a word from any worker none is up."""
-_INLINE = re.compile(rb"<script>(.*?)</script>", re.DOTALL)
-
-
-def _content_policy(folder: Path) -> str:
-    """What pages may load: their own files, and of scripts within the page only those of the built interface, by their hash."""
-    index = folder / "index.html"
-    inline = _INLINE.findall(index.read_bytes()) if index.exists() else []
-    hashes = [f"'sha256-{base64.b64encode(hashlib.sha256(text).digest()).decode()}'" for text in inline]
-    return "; ".join(
-        (
-            "default-src 'self'",
-            "img-src 'self' blob: data:",
-            "style-src 'self' 'unsafe-inline'",
-            " ".join(("script-src 'self'", *hashes)),
-            "frame-ancestors 'none'",
-            "base-uri 'none'",
-            "form-action 'self'",
-        )
-    )
 
 
 def _headers(settings: Settings) -> tuple[tuple[str, str], ...]:
@@ -88,16 +68,11 @@ def _headers(settings: Settings) -> tuple[tuple[str, str], ...]:
     return (
         ("x-content-type-options", "nosniff"),
         ("referrer-policy", "same-origin"),
-        ("content-security-policy", _content_policy(settings.ui_folder)),
+        ("content-security-policy", pages.content_policy(settings.ui_folder)),
         ("permissions-policy", "camera=(self), screen-wake-lock=(self), microphone=(), geolocation=(), payment=(), usb=()"),
         ("cross-origin-opener-policy", "same-origin"),
         *secure,
     )
-
-
-def _problem(status: int, message: str, code: str, field: str | None = None) -> JSONResponse:
-    body = {"code": code, "message": message, "field": field}
-    return JSONResponse(body, status_code=status)
 
 
 def _kind_of(fault: str) -> Why:
@@ -113,35 +88,35 @@ _BY_STATUS = {413: Why.BOUNDS, 401: "signed-out", 403: "not-allowed", 404: "not-
 def _handlers(app: FastAPI) -> None:
     @app.exception_handler(Refused)
     async def refused(_: Request, error: Refused) -> Response:
-        return _problem(429 if error.why is Why.TOO_MANY else 422, error.message, code=error.why, field=error.field)
+        return problem(429 if error.why is Why.TOO_MANY else 422, error.message, code=error.why, field=error.field)
 
     @app.exception_handler(NotThere)
     async def not_there(_: Request, error: NotThere) -> Response:
-        return _problem(404, str(error), code="not-there")
+        return problem(404, str(error), code="not-there")
 
     @app.exception_handler(Conflict)
     async def conflict(_: Request, error: Conflict) -> Response:
-        return _problem(409, str(error), code="conflict")
+        return problem(409, str(error), code="conflict")
 
     @app.exception_handler(HTTPException)
     async def http(_: Request, error: HTTPException) -> Response:
-        return _problem(error.status_code, str(error.detail), code=_BY_STATUS.get(error.status_code, Why.UNREADABLE))
+        return problem(error.status_code, str(error.detail), code=_BY_STATUS.get(error.status_code, Why.UNREADABLE))
 
     @app.exception_handler(RequestValidationError)
     async def invalid(_: Request, error: RequestValidationError) -> Response:
         first = error.errors()[0]
         field = ".".join(str(p) for p in first["loc"] if p not in ("body", "query", "path"))
-        return _problem(422, f"{field or 'The request'}: {first['msg']}", code=_kind_of(first["type"]), field=field or None)
+        return problem(422, f"{field or 'The request'}: {first['msg']}", code=_kind_of(first["type"]), field=field or None)
 
     @app.exception_handler(UNSTORABLE)
     async def unstorable(_: Request, error: Exception) -> Response:
         log.warning("value cannot be stored", error=str(error))
         message = "Something in the text cannot be stored, such as an invisible sign. Type it anew; nothing was saved."
-        return _problem(422, message, code=Why.UNREADABLE)
+        return problem(422, message, code=Why.UNREADABLE)
 
     async def no_database(_: Request, error: Exception) -> Response:
         log.error("database unreachable", error=str(error))
-        return _problem(503, "The database does not answer. Nothing was saved; try again in a moment.", code="away")
+        return problem(503, "The database does not answer. Nothing was saved; try again in a moment.", code="away")
 
     for kind in AWAY:
         app.add_exception_handler(kind, no_database)
@@ -149,12 +124,12 @@ def _handlers(app: FastAPI) -> None:
     @app.exception_handler(FULL)
     async def full(_: Request, error: Exception) -> Response:
         log.error("disk full", error=str(error))
-        return _problem(503, "The server's disk is full. Nothing was saved; whoever runs the server has to make room.", code="away")
+        return problem(503, "The server's disk is full. Nothing was saved; whoever runs the server has to make room.", code="away")
 
     @app.exception_handler(READ_ONLY)
     async def read_only(_: Request, error: Exception) -> Response:
         log.error("database only reads", error=str(error))
-        return _problem(503, "The database only reads at this moment. Nothing was saved; try again later.", code="away")
+        return problem(503, "The database only reads at this moment. Nothing was saved; try again later.", code="away")
 
 
 def _too_large(most: int) -> str:
@@ -191,8 +166,13 @@ class _Guard:
             await self.app(scope, receive, send)
             return
         api = scope["path"].startswith("/api")
+        head = scope["method"] == "HEAD"
+        if head:  # is answered as GET is, without what would be read
+            scope = {**scope, "method": "GET"}
 
         async def with_headers(message: Message) -> None:
+            if head and message["type"] == "http.response.body":
+                message = {**message, "body": b""}
             if message["type"] == "http.response.start":
                 headers = MutableHeaders(scope=message)
                 for name, value in self.headers:
@@ -205,32 +185,25 @@ class _Guard:
             sent = Headers(scope=scope)
             site = sent.get("sec-fetch-site", "same-origin")
             if OWN_HEADER not in sent or site not in ("same-origin", "none"):
-                await _problem(403, "This request does not come from Dimbo's own pages.", code="not-allowed")(scope, receive, with_headers)
+                await problem(403, "This request does not come from Dimbo's own pages.", code="not-allowed")(scope, receive, with_headers)
                 return
         most = next(size for path, size in BODIES if path.fullmatch(scope["path"]))
         length = Headers(scope=scope).get("content-length", "0")
         if not length.isdigit() or int(length) > most:
-            await _problem(413, _too_large(most), code=Why.BOUNDS)(scope, receive, with_headers)
+            await problem(413, _too_large(most), code=Why.BOUNDS)(scope, receive, with_headers)
             return
         await self.app(scope, _bounded(receive, most), with_headers)
 
 
-def _pages(app: FastAPI, folder: Path) -> None:
-    """The built interface: files as they are, and its one page for every other address."""
-    root = folder.resolve()
+class _Packed:
+    """Packs what answers say, unless it is packed already; the interface's files are packed when it is built."""
 
-    @app.get("/{path:path}", include_in_schema=False)
-    def page(path: str) -> Response:
-        if path.startswith("api/"):
-            return _problem(404, "There is no such address.", code="not-there")
-        file = (root / path).resolve()
-        if path and file.is_file() and file.is_relative_to(root):
-            forever = path.startswith("_app/immutable/")
-            return FileResponse(file, headers={"Cache-Control": "public, max-age=31536000, immutable" if forever else "no-cache"})
-        index = root / "index.html"
-        if not index.exists():
-            return _problem(503, "The interface is not built. Run ./dimbo demo, or npm run build in ui/.", code="away")
-        return FileResponse(index, headers={"Cache-Control": "no-cache"})
+    def __init__(self, app: ASGIApp) -> None:
+        self.app, self.packing = app, GZipMiddleware(app, minimum_size=KIB, compresslevel=5)
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        packs = scope["type"] == "http" and scope["path"].startswith("/api") and not scope["path"].endswith(PACKED_ALREADY)
+        await (self.packing if packs else self.app)(scope, receive, send)
 
 
 def from_environment() -> FastAPI:
@@ -252,6 +225,7 @@ def build_app(settings: Settings) -> FastAPI:
     app = FastAPI(title="Dimbo", version="1", lifespan=life, docs_url=None, redoc_url=None, openapi_url=None, responses=refusals)
     app.state.context = Context(db, settings)
     _handlers(app)
+    app.add_middleware(_Packed)
     app.add_middleware(_Guard, headers=_headers(settings))
     figures = Figures()
     figures.watch(db.pool.get_stats)
@@ -297,5 +271,5 @@ def build_app(settings: Settings) -> FastAPI:
         return Json(json.dumps(app.openapi(), ensure_ascii=False))
 
     app.openapi = partial(describe, app)  # type: ignore[method-assign]
-    _pages(app, settings.ui_folder)
+    pages.serve(app, settings.ui_folder)
     return app

@@ -1,5 +1,5 @@
-"""Answers that are files: what kind each is stands in the API's description, and no browser keeps a copy by itself, except of what is
-asked for again and again by somebody who says what they have."""
+"""Refusals, and answers that are files: what kind each is stands in the API's description, and no browser keeps a copy by itself,
+except of what is asked for again and again by somebody who says what they have."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from typing import IO
 from urllib.parse import quote
 
 from fastapi import Request, Response
-from fastapi.responses import StreamingResponse
+from fastapi.responses import JSONResponse, StreamingResponse
 
 from dimbo.work.shared.tables import WORKBOOK
 
@@ -97,3 +97,8 @@ def _pieces(file: IO[bytes]) -> Iterator[bytes]:
     with file:
         while piece := file.read(PIECE):
             yield piece
+
+
+def problem(status: int, message: str, code: str, field: str | None = None) -> JSONResponse:
+    """A refusal, as schemas.Problem has it."""
+    return JSONResponse({"code": code, "message": message, "field": field}, status_code=status)

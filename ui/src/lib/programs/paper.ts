@@ -93,3 +93,16 @@ export class Paper {
     localStorage.removeItem(this.key)
   }
 }
+
+/** Titles of the sheets of which unsaved work is kept in this browser. */
+export function keptTitles(): string[] {
+  const keys = Object.keys(localStorage).filter((k) => /^dimbo-(program|template)-/.test(k))
+  return keys.flatMap((key) => {
+    try {
+      const draft = JSON.parse(localStorage.getItem(key) ?? '') as Partial<Draft>
+      return draft.title ? [draft.title] : []
+    } catch {
+      return []
+    }
+  })
+}

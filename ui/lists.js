@@ -1,0 +1,47 @@
+/** After the build: which files a device keeps. One list for the pages of clients and of links, one for what coaches have beside them. */
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { gzipSync } from 'node:zlib'
+
+const KIT = '.svelte-kit'
+const NODES = `${KIT}/generated/client-optimized/nodes`
+const manifest = JSON.parse(readFileSync(`${KIT}/output/client/.vite/manifest.json`, 'utf8'))
+
+/** Whose page a node is: a layout of everybody, or by the folder of its route. */
+function whose(node) {
+  const source = readFileSync(`${NODES}/${node}`, 'utf8')
+  return source.includes('/routes/(coach)/') ? 'coach' : 'client'
+}
+
+/** Every file that an entry of the manifest needs to run, by itself or by what it imports. */
+function needed(key, found = new Set()) {
+  const entry = manifest[key]
+  if (!entry || found.has(entry.file)) return found
+  found.add(entry.file)
+  for (const file of [...(entry.css ?? []), ...(entry.assets ?? [])]) found.add(file)
+  for (const other of entry.imports ?? []) needed(other, found)
+  return found
+}
+
+const lists = { client: new Set(), coach: new Set() }
+const start = Object.keys(manifest).filter((k) => manifest[k].isEntry && !k.includes('/nodes/'))
+for (const key of start) needed(key).forEach((f) => lists.client.add(f))
+for (const node of readdirSync(NODES)) {
+  const list = lists[whose(node)]
+  needed(`${NODES}/${node}`).forEach((f) => list.add(f))
+}
+/* What a page fetches only when it is needed goes with whoever has the page. */
+const every = Object.values(manifest)
+for (const [name, list] of Object.entries(lists)) {
+  for (const entry of every.filter((e) => list.has(e.file))) {
+    for (const later of entry.dynamicImports ?? []) {
+      if (!later.includes('/nodes/')) needed(later).forEach((f) => lists[name].add(f))
+    }
+  }
+}
+const client = [...lists.client].sort()
+const coach = [...lists.coach].filter((f) => !lists.client.has(f)).sort()
+writeFileSync('build/_app/kept.json', JSON.stringify({ client: client.map((f) => `/${f}`), coach: coach.map((f) => `/${f}`) }))
+
+const size = (files) => files.reduce((sum, f) => sum + gzipSync(readFileSync(`build/${f}`)).length, 0)
+const kb = (files) => `${files.length} files, ${Math.round(size(files) / 1000)} kB packed`
+console.log(`kept by every device: ${kb(client)}; by a coach's beside them: ${kb(coach)}`)
