@@ -68,7 +68,7 @@ def test_every_key_of_the_intakes_tables_is_documented():
 
 def test_every_field_of_an_import_is_documented():
     page = (ROOT / "docs/formats/intake-tables.md").read_text()
-    assert all(f"`{name}`" in page.split("## Clients from a CSV file")[1] for name in FIELDS)
+    assert all(f"`{name}`" in page.split("## Clients from a list")[1] for name in FIELDS)
 
 
 def test_links_of_the_docs_lead_somewhere():

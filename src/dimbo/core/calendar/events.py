@@ -14,6 +14,8 @@ BACK_DAYS, AHEAD_DAYS = 14, 200
 """Sessions of so many days before today and after it are told."""
 CANCELLED_FOR = timedelta(days=30)
 """So long it is said that a session no longer stands; every program asks meanwhile."""
+FIRST_REVISION = 1000
+"""Higher than any that was told before revisions were kept."""
 Key = tuple[date, str]
 """Day of practice, and morning or evening."""
 
@@ -58,7 +60,7 @@ def told(
         over = key[0] < today or key in practised
         if was is None:
             assert session is not None
-            out[key] = Event(session=session, revision=0, changed_at=now)
+            out[key] = Event(session=session, revision=FIRST_REVISION, changed_at=now)
         elif (today - key[0]).days > BACK_DAYS:
             out[key] = was
         elif key in practised or (over and session is not None and not was.cancelled):
