@@ -27,7 +27,7 @@ async function keepCoach(shelf: Cache): Promise<void> {
 async function install(): Promise<void> {
   const coach = await caches.match(COACH)
   const shelf = await caches.open(SHELF)
-  await shelf.addAll([SHELL, ...(await lists()).client, ...files.filter((f) => !f.endsWith('.csv'))])
+  await shelf.addAll([SHELL, ...(await lists()).client, ...files.filter((f) => !/\.(csv|txt)$/.test(f))])
   if (coach) await keepCoach(shelf)
   await me.skipWaiting()
 }

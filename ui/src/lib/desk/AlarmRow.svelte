@@ -70,7 +70,7 @@
         {:else}<button class="act min-h-chip text-row {weight === 'watch' ? '' : 'act-quiet'}" onclick={act}
             >{action.label}</button
           >{/if}
-        {#if alarm.may_settle && !said}<button class="mt-0.5 text-small link" onclick={settle}
+        {#if alarm.may_settle && !said}<button class="mt-0.5 min-h-6 text-small link" onclick={settle}
             >seen, put aside</button
           >{/if}
       </div>

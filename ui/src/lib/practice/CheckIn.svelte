@@ -2,7 +2,6 @@
   import type { Days } from '$lib/offline/db'
   import { handIn, put, queue } from '$lib/offline/queue.svelte'
   import type { Fills, Side } from '$lib/signature/face-map'
-  import FaceMap from '$lib/signature/FaceMap.svelte'
   import SignsLink from '$lib/safety/SignsLink.svelte'
 
   /** How sore after the last practice: one tap for the number, one for the place. What was said holds until said anew. */
@@ -92,14 +91,16 @@
           : 'The map is as in your mirror.'}
       </p>
       <div class="mx-auto mt-2 h-[330px]">
-        <FaceMap
-          view={behind ? 'behind' : 'mirror'}
-          {tender}
-          names={Object.fromEntries(names)}
-          pick={touch}
-          label="where it is sore"
-          fibres={false}
-        />
+        {#await import('$lib/signature/FaceMap.svelte') then { default: FaceMap }}
+          <FaceMap
+            view={behind ? 'behind' : 'mirror'}
+            {tender}
+            names={Object.fromEntries(names)}
+            pick={touch}
+            label="where it is sore"
+            fibres={false}
+          />
+        {/await}
       </div>
       <p class="min-h-chip" aria-live="polite">
         {places.map((p) => `${p.side} ${names.get(p.muscle) ?? p.muscle}`).join(', ')}
