@@ -158,6 +158,14 @@ def test_a_program_goes_out_and_comes_in_equal(coach, practice, program):
     made = upload(coach, practice, text, choices="{}").json()["id"]
     assert made != program["id"]
     assert coach.get(f"/api/programs/{made}").json()["document"] == program["document"] | {"concern": None}
+    assert coach.get("/api/program.schema.json").json() == schema() and schema()["$id"]
+
+
+def test_a_circuit_of_rows_that_are_not_there_is_refused_and_never_dropped(coach, practice, program):
+    told = json.loads(exported(coach, program))
+    told["program"]["circuits"] = [{"lines": [told["program"]["lines"][0]["id"], "gone"], "rounds": 2}]
+    answer = upload(coach, practice, json.dumps(told), "/preview")
+    assert answer.status_code == 422 and "circuit 1 names the row “gone”" in answer.json()["message"]
 
 
 def test_unknown_exercises_are_mapped_or_left_out_and_never_guessed(coach, practice, program):

@@ -16,7 +16,7 @@ from dimbo.core.programs.program import LIMITS, Settings
 from dimbo.store.people.clients import Ways
 from dimbo.web import schemas as s
 from dimbo.web.context import Coach, Ctx, Senior, Written
-from dimbo.web.files import Csv, Json, Pdf, Workbook
+from dimbo.web.files import Csv, Json, JsonSchema, Pdf, Workbook
 from dimbo.web.views import programs as views
 from dimbo.work.programs import exchange, hand_out, practice_settings, templates
 from dimbo.work.shared.errors import Refused, Why
@@ -158,6 +158,12 @@ def save_own_ways(client_id: UUID, body: s.OwnWaysRequest, coach: Coach, ctx: Ct
 def export_json(program_id: UUID, coach: Coach, ctx: Ctx) -> Json:
     title, text = exchange.carry_out(ctx.db, coach, program_id)
     return Json(text, f"{title}.json")
+
+
+@router.get("/program.schema.json", operation_id="programSchema", response_class=JsonSchema)
+def program_schema(coach: Coach) -> JsonSchema:
+    """The JSON Schema of a program's file, as docs/formats/program.schema.json has it."""
+    return JsonSchema(json.dumps(exchange.schema(), indent=1), "program.schema.json")
 
 
 @router.get("/programs/{program_id}/program.csv", operation_id="exportProgramSheet", response_class=Csv)

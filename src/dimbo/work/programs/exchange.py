@@ -13,7 +13,7 @@ from datetime import datetime
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
 from dimbo.core.calendar.schedule import days_in_words
 from dimbo.core.exercises.card import Card
@@ -58,10 +58,18 @@ class ProgramFile(BaseModel):
     program: ProgramDocument
     exercises: list[ExerciseName] = Field(default_factory=list, max_length=200)
 
+    @model_validator(mode="after")
+    def circuits_name_their_rows(self) -> ProgramFile:
+        here = {n.id for n in self.program.lines}
+        for place, circuit in enumerate(self.program.circuits, start=1):
+            if gone := [i for i in circuit.lines if i not in here]:
+                raise ValueError(f"circuit {place} names the row “{gone[0]}”, which is not in the program")
+        return self
+
 
 def schema() -> dict[str, Any]:
     """The JSON Schema of the format."""
-    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **ProgramFile.model_json_schema()}
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": "urn:dimbo:program:1", **ProgramFile.model_json_schema()}
 
 
 def to_file(title: str, document: ProgramDocument, cards: Mapping[str, Card], pace_s: float) -> ProgramFile:

@@ -38,6 +38,7 @@ COLUMNS = {
 }
 POINTS_SCHEMA = {
     "$schema": "https://json-schema.org/draft/2020-12/schema",
+    "$id": "urn:dimbo:points:1",
     "title": "Points of a client's photographs",
     "type": "object",
     "required": ["client", "photographs"],
