@@ -5,6 +5,7 @@ from __future__ import annotations
 import urllib.request
 
 import pytest
+import structlog
 from prometheus_client import generate_latest
 from structlog.testing import capture_logs
 
@@ -50,3 +51,11 @@ def test_they_are_served_on_a_port_of_their_own(app, coach):
         text = answer.read().decode()
     assert 'dimbo_requests_total{operation="me",status="2xx"}' in text
     assert coach.get("/metrics").status_code in (200, 503) and "dimbo_requests" not in coach.get("/metrics").text
+
+
+def test_an_answer_names_the_request_that_the_log_tells_of(coach):
+    with capture_logs(processors=[structlog.contextvars.merge_contextvars]) as said:
+        first, second = coach.get("/api/me"), coach.get("/api/nothing")
+    told = [x["request"] for x in said if x["event"] == "request"]
+    assert told == [first.headers["x-request-id"], second.headers["x-request-id"]] and len(set(told)) == 2
+    assert structlog.contextvars.get_contextvars() == {}

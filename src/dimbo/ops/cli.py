@@ -17,7 +17,7 @@ from types import FrameType
 from dimbo.store.database import unbound_role
 from dimbo.store.migrate import MigrationError
 
-from . import people
+from . import logs, people
 from .cluster import OWNER, ClusterError
 from .settings import Settings
 from .supervise import CannotStart, Supervisor, claim, stop_running
@@ -103,6 +103,7 @@ def serve(settings: Settings) -> int:
     from dimbo.web.app import build_app
 
     _configured(settings)
+    logs.set_up()
     _give_memory_back()
     app = build_app(settings)
     if settings.metrics_port:
@@ -113,7 +114,8 @@ def serve(settings: Settings) -> int:
         app,
         host=settings.host,
         port=settings.port,
-        log_level="warning",
+        log_config=None,
+        access_log=False,
         server_header=False,
         timeout_graceful_shutdown=GRACE_S,
         proxy_headers=bool(settings.trusted_proxies),
@@ -173,6 +175,7 @@ def main(arguments: list[str] | None = None) -> int:
                 _configured(settings)
                 if settings.smtp_url and (why := check_url(settings.smtp_url)):
                     raise CannotStart(why)
+                logs.set_up()
                 asyncio.run(work(settings))
                 return 0
             case "migrate":

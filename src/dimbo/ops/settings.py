@@ -8,6 +8,8 @@ from pydantic import Field
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
 ROOT = Path(__file__).resolve().parents[3]
+PACKED = Path(__file__).resolve().parents[1] / "interface"
+"""The built interface, where Dimbo was installed as a package."""
 
 
 class Settings(BaseSettings):
@@ -21,7 +23,7 @@ class Settings(BaseSettings):
     host: str = "127.0.0.1"
     port: int = 8420
     metrics_port: int = Field(default=0, ge=0, le=65535, description="where serve tells its figures, on loopback; 0 for nowhere")
-    ui_folder: Path = ROOT / "ui/build"
+    ui_folder: Path = PACKED if PACKED.exists() else ROOT / "ui/build"
     base_url: str = Field(default="", description="the address that people open, such as https://practice.example; links begin with it")
     secure_cookie: bool | None = Field(default=None, description="only over https; by default whenever the address is no loopback")
     trusted_proxies: str = Field(default="", description="network addresses of proxies whose forwarded address is believed, with commas")

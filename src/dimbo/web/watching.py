@@ -8,12 +8,17 @@ from __future__ import annotations
 import resource
 import time
 from collections.abc import Callable
+from uuid import uuid4
 
 import structlog
 from prometheus_client import CollectorRegistry, Counter, Gauge, Histogram, start_http_server
+from starlette.datastructures import MutableHeaders
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
+from structlog.contextvars import bind_contextvars, reset_contextvars
 
 log = structlog.get_logger("access")
+REQUEST_ID = "x-request-id"
+"""Header of every answer, by which whoever runs the server finds what was said of it."""
 OTHER = "page"
 """Whatever is no operation: the interface's own files and pages, and what is refused before it comes to one."""
 
@@ -51,15 +56,17 @@ class Watch:
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
-        began, status = time.perf_counter(), 500
+        began, status, request = time.perf_counter(), 500, uuid4().hex
 
         async def noting(message: Message) -> None:
             nonlocal status
             if message["type"] == "http.response.start":
                 status = message["status"]
+                MutableHeaders(scope=message)[REQUEST_ID] = request
             await send(message)
 
         self.figures.running.inc()
+        bound = bind_contextvars(request=request)
         try:
             await self.app(scope, receive, noting)
         finally:
@@ -70,6 +77,7 @@ class Watch:
             self.figures.seconds.labels(name).observe(took)
             if scope["path"].startswith("/api/"):
                 log.info("request", operation=name, method=scope["method"], status=status, ms=round(took * 1000, 1))
+            reset_contextvars(**bound)
 
 
 def operation_of(scope: Scope) -> str:
