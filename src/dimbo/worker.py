@@ -35,7 +35,7 @@ job may still take once the worker is told to stop."""
 
 def build(settings: Settings, db: Database, carriers: Carriers) -> App:
     """The queue application with its tasks bound to a database and to those who carry letters."""
-    app = App(connector=PsycopgConnector(conninfo=settings.database_url, min_size=1, max_size=3))
+    app = App(connector=PsycopgConnector(conninfo=settings.database_url.get_secret_value(), min_size=1, max_size=3))
 
     @app.task(name=ANALYSE, pass_context=True, retry=RetryStrategy(max_attempts=analysing.TRIES, wait=2))
     async def analyse(context: JobContext, practice_id: str, photograph_id: str) -> None:
@@ -93,7 +93,9 @@ def carriers_of(settings: Settings, db: Database) -> Carriers:
 
 def messenger_of(settings: Settings) -> Messenger:
     """Who carries letters by mail."""
-    return Mail(settings.smtp_url, sender=settings.mail_from, address=settings.address) if settings.smtp_url else NoMail()
+    if not settings.smtp_url:
+        return NoMail()
+    return Mail(settings.smtp_url.get_secret_value(), sender=settings.mail_from, address=settings.address)
 
 
 async def take_up(app: App, db: Database) -> int:
@@ -154,7 +156,7 @@ async def serve(settings: Settings) -> None:
 
 async def run(settings: Settings, *, wait: bool = True) -> None:
     """Work until told to stop; with ``wait=False``, until the queue is empty."""
-    db = Database(settings.database_url, most=3)
+    db = Database(settings.database_url.get_secret_value(), most=3)
     db.open()
     try:
         app = build(settings, db, carriers_of(settings, db))

@@ -47,8 +47,8 @@ def _application(settings: Settings) -> Iterator[Finding]:
         yield Finding(mark=Mark.BAD, about=about, words="is not set. Write it like postgresql://dimbo_app:…@127.0.0.1/dimbo.")
         return
     try:
-        with connected(settings.database_url) as conn:
-            yield from _server(conn, settings.database_url)
+        with connected(settings.database_url.get_secret_value()) as conn:
+            yield from _server(conn, settings.database_url.get_secret_value())
     except MigrationError as error:
         yield Finding(mark=Mark.BAD, about=about, words=str(error))
 
@@ -102,7 +102,7 @@ def _schema(settings: Settings) -> Iterator[Finding]:
         yield Finding(mark=Mark.CARE, about=about, words="is not set here, so migrations were not looked at.")
         return
     try:
-        waiting = pending(settings.owner_url)
+        waiting = pending(settings.owner_url.get_secret_value())
     except MigrationError as error:
         yield Finding(mark=Mark.BAD, about=about, words=str(error))
         return
@@ -129,11 +129,11 @@ def _mail(settings: Settings) -> Iterator[Finding]:
     about = "DIMBO_SMTP_URL"
     if not settings.smtp_url:
         yield Finding(mark=Mark.CARE, about=about, words="is not set: no letter is sent, and every one says so.")
-    elif why := check_url(settings.smtp_url):
+    elif why := check_url(settings.smtp_url.get_secret_value()):
         yield Finding(mark=Mark.BAD, about=about, words=why)
     else:
         try:
-            Mail(settings.smtp_url, sender=settings.mail_from, address=settings.address).knock()
+            Mail(settings.smtp_url.get_secret_value(), sender=settings.mail_from, address=settings.address).knock()
             yield Finding(mark=Mark.GOOD, about=about, words="answers.")
         except (OSError, smtplib.SMTPException) as error:
             yield Finding(mark=Mark.BAD, about=about, words=f"cannot be used: {error}")

@@ -78,7 +78,8 @@ def demo(port: int, fresh: bool, *, changing: bool = False) -> int:
 
 
 def _configured(settings: Settings, *, owner: bool = False) -> str:
-    url, name = (settings.owner_url, "DIMBO_OWNER_URL") if owner else (settings.database_url, "DIMBO_DATABASE_URL")
+    secret, name = (settings.owner_url, "DIMBO_OWNER_URL") if owner else (settings.database_url, "DIMBO_DATABASE_URL")
+    url = secret.get_secret_value()
     if not url:
         raise CannotStart(f"Set {name} to the database, such as postgresql://dimbo_app:…@host/dimbo.")
     if not owner and (role := unbound_role(url)):
@@ -173,7 +174,7 @@ def main(arguments: list[str] | None = None) -> int:
                 from dimbo.worker import serve as work
 
                 _configured(settings)
-                if settings.smtp_url and (why := check_url(settings.smtp_url)):
+                if settings.smtp_url and (why := check_url(settings.smtp_url.get_secret_value())):
                     raise CannotStart(why)
                 logs.set_up()
                 asyncio.run(work(settings))
@@ -187,7 +188,7 @@ def main(arguments: list[str] | None = None) -> int:
             case "backup":
                 from .backup import backup
 
-                size = backup(settings.backup_url or _configured(settings, owner=True), options.file)
+                size = backup(settings.backup_url.get_secret_value() or _configured(settings, owner=True), options.file)
                 _say(
                     f"{options.file} holds everything, {size / 2**20:.1f} MB. Keep it apart from this machine, and as safe as the records."
                 )

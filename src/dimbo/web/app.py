@@ -213,7 +213,7 @@ def from_environment() -> FastAPI:
 
 def build_app(settings: Settings) -> FastAPI:
     """The whole application on a database; ``settings`` say which."""
-    db = Database(settings.database_url)
+    db = Database(settings.database_url.get_secret_value())
 
     @asynccontextmanager
     async def life(_: FastAPI) -> AsyncIterator[None]:
