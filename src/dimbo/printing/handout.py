@@ -71,7 +71,7 @@ def _register() -> None:
 
 
 def _style(name: str, size: float, font: str = "text", **more: float) -> ParagraphStyle:
-    return ParagraphStyle(name, fontName=font, fontSize=size, leading=size * 1.28, textColor=_INK, **more)
+    return ParagraphStyle(name, fontName=font, bulletFontName=font, fontSize=size, leading=size * 1.28, textColor=_INK, **more)
 
 
 def _styles() -> dict[str, ParagraphStyle]:
@@ -171,6 +171,7 @@ def _item(place: int, item: Item, made: Handout, styles: dict[str, ParagraphStyl
     table.setStyle(
         TableStyle(
             [
+                ("FONT", (0, 0), (-1, -1), "text"),
                 ("VALIGN", (0, 0), (-1, -1), "TOP"),
                 ("LEFTPADDING", (0, 0), (-1, -1), 0),
                 ("RIGHTPADDING", (0, 0), (-1, -1), 0),
@@ -229,7 +230,7 @@ def handout_pdf(made: Handout, paper: str = "a4") -> bytes:
     out = io.BytesIO()
     document = BaseDocTemplate(
         out, pagesize=size, leftMargin=margin, rightMargin=margin, topMargin=16 * mm, bottomMargin=foot, invariant=1,
-        title=f"{made.title}, week {made.week}", author=made.practice, lang="en",
+        title=f"{made.title}, week {made.week}", author=made.practice, lang="en", initialFontName="text",
     )  # fmt: skip
     frame = Frame(margin, foot, width, size[1] - 16 * mm - foot, leftPadding=0, rightPadding=0, topPadding=0, bottomPadding=0)
     document.addPageTemplates([PageTemplate(frames=[frame], onPage=footer)])

@@ -241,6 +241,8 @@ def test_the_hand_out_says_everything_in_order(coach, practice, program, tmp_pat
     assert answer.headers["content-type"] == "application/pdf" and answer.content == coach.get(path, params={"week": 2}).content
     pages, text = read_pdf(answer.content, tmp_path)
     assert round(float(pages[0].mediabox.width)) == 595
+    fonts = [f["/FontDescriptor"] for page in pages for f in page["/Resources"]["/Font"].get_object().values()]
+    assert fonts and all("/FontFile2" in f.get_object() for f in fonts), "a font is not in the file"
     assert round(float(read_pdf(coach.get(path, params={"week": 2, "paper": "letter"}).content, tmp_path)[0][0].mediabox.width)) == 612
     assert "Client of harbour, week 2 of 4" in text and "Pain means stop" in text
     places = [text.index(f"{n['name']}") for n in program["sheet"]["lines"] if n["stage"] != "through the day"]
