@@ -4,9 +4,13 @@ from __future__ import annotations
 
 import io
 from dataclasses import dataclass
+from datetime import datetime
 from pathlib import Path
 from xml.sax.saxutils import escape
 
+from pypdf import PdfWriter
+from pypdf.generic import BooleanObject, DictionaryObject, NameObject
+from pypdf.xmp import XmpInformation
 from reportlab.lib.enums import TA_RIGHT
 from reportlab.lib.pagesizes import A4, letter
 from reportlab.lib.styles import ParagraphStyle
@@ -209,8 +213,9 @@ def _story(made: Handout, width: float) -> list[Flowable]:
     return out
 
 
-def handout_pdf(made: Handout, paper: str = "a4") -> bytes:
-    """The hand-out as PDF on A4 or Letter. The same input always gives the same bytes. Raises KeyError for another paper."""
+def handout_pdf(made: Handout, at: datetime, paper: str = "a4") -> bytes:
+    """The hand-out as PDF on A4 or Letter, made at a moment (UTC). The same input gives the same bytes. Raises KeyError for another
+    paper."""
     _register()
     size = PAPERS[paper]
     margin, foot = 18 * mm, 24 * mm
@@ -235,4 +240,21 @@ def handout_pdf(made: Handout, paper: str = "a4") -> bytes:
     frame = Frame(margin, foot, width, size[1] - 16 * mm - foot, leftPadding=0, rightPadding=0, topPadding=0, bottomPadding=0)
     document.addPageTemplates([PageTemplate(frames=[frame], onPage=footer)])
     document.build(_story(made, width))
+    return _described(out, made, at)
+
+
+def _described(plain: io.BytesIO, made: Handout, at: datetime) -> bytes:
+    """A PDF with what its readers and archives ask for: a title to show, its language, and when it was made."""
+    writer = PdfWriter(clone_from=plain)
+    moment = f"D:{at:%Y%m%d%H%M%S}Z"
+    writer.add_metadata({"/CreationDate": moment, "/ModDate": moment, "/Creator": "Dimbo", "/Producer": "Dimbo"})
+    said = XmpInformation.create()
+    said.dc_title = {"x-default": f"{made.title}, week {made.week}"}
+    said.dc_creator, said.dc_language = [made.practice], ["en"]
+    said.xmp_create_date = said.xmp_modify_date = at.replace(tzinfo=None)
+    said.xmp_creator_tool = "Dimbo"
+    writer.xmp_metadata = said
+    writer.root_object[NameObject("/ViewerPreferences")] = DictionaryObject({NameObject("/DisplayDocTitle"): BooleanObject(True)})
+    out = io.BytesIO()
+    writer.write(out)
     return out.getvalue()

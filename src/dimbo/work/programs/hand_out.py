@@ -72,7 +72,7 @@ def print_week(db: Database, coach: Person, program_id: UUID, week: int, paper: 
         pace_s=settings.pace_s,
         signs=_signs(number),
     )
-    return f"{program.title}, week {week}.pdf", handout_pdf(made, paper)
+    return f"{program.title}, week {week}.pdf", handout_pdf(made, now, paper)
 
 
 def _rungs_back(conn: Conn, client: Client, program_id: UUID, week: int, now: datetime) -> int:
