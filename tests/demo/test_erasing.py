@@ -32,6 +32,8 @@ FILLED = {
     "upload_pieces": "(photograph_id, practice_id, client_id, starts_at, data) values (gen_random_uuid(), %(p)s, %(c)s, 0, '\\x00')",
     "keeping_notices": "(practice_id, client_id, what, told_on, goes_on) values (%(p)s, %(c)s, 'record', current_date, current_date)",
     "trail": "(practice_id, client_id, at, by_id, by_name, what, key) values (%(p)s, %(c)s, now(), %(k)s, 'Ottoline', 'looked', '1')",
+    "calendar_events": "(practice_id, client_id, day, part, said, cancelled, revision, changed_at) "
+    "values (%(p)s, %(c)s, current_date, 'morning', '{}', false, 1000, now())",
     "due_links": "(token_hash, practice_id, client_id, made_by, expires_at) values (%(t)s, %(p)s, %(c)s, %(k)s, now())",
     "stopped_exercises": "(practice_id, client_id, exercise_id, log_id, stopped_at) select %(p)s, %(c)s, 'lid-lift', id, now() "
     "from practice_logs where client_id = %(c)s limit 1",

@@ -14,14 +14,16 @@ import steps  # noqa: E402
 
 @pytest.fixture
 def bare(monkeypatch):
-    """A machine without PostgreSQL and Chromium."""
+    """A machine without PostgreSQL, and with one browser of three."""
     monkeypatch.setattr(steps.Path, "glob", lambda self, pattern: iter(()))
-    monkeypatch.setattr(steps.shutil, "which", lambda name: None if name in ("chromium", "pg_config") else f"/usr/bin/{name}")
+    monkeypatch.setattr(
+        steps.shutil, "which", lambda name: None if name in ("chromium", "WebKitWebDriver", "Xvfb", "pg_config") else f"/usr/bin/{name}"
+    )
 
 
 def test_missing_packages_are_named_for_what_is_asked(bare):
     assert steps._missing_packages({"postgres"}) == ["postgresql"]
-    assert steps._missing_packages({"postgres", "chromium"}) == ["postgresql", "chromium"]
+    assert steps._missing_packages({"postgres", "browsers"}) == ["postgresql", "chromium", "webkit2gtk-driver", "xvfb"]
     assert steps._missing_packages(set()) == []
 
 
