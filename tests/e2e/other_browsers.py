@@ -169,22 +169,28 @@ def webkit() -> Iterator[WebKit]:
     for needed, package in ((WEBKIT_DRIVER, "webkit2gtk-driver"), (program, "libwebkit2gtk-4.1-0"), (XVFB, "xvfb")):
         assert needed and Path(needed).exists(), f"WebKit's tests need: apt-get install {package}"
     read, write = os.pipe()
-    screen = subprocess.Popen(
-        [XVFB, "-displayfd", str(write), "-screen", "0", "1400x1000x24", "-nolisten", "tcp"], pass_fds=[write], stderr=subprocess.DEVNULL
-    )
+    command = [XVFB, "-displayfd", str(write), "-screen", "0", "1400x1000x24", "-nolisten", "tcp"]
+    screen = subprocess.Popen(command, pass_fds=[write], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
     os.close(write)
-    with os.fdopen(read) as told:
-        display = told.readline().strip()
-    options = Options()
-    options.binary_location = str(program)
-    options.add_argument("--automation")
-    plain = {"WEBKIT_DISABLE_COMPOSITING_MODE": "1", "WEBKIT_DISABLE_DMABUF_RENDERER": "1", "NO_AT_BRIDGE": "1"}
-    service = Service(WEBKIT_DRIVER, env={**os.environ, "DISPLAY": f":{display}", **plain})
-    driver = webdriver.WebKitGTK(options=options, service=service)
     try:
-        driver.set_script_timeout(PATIENCE_S)
-        yield WebKit(driver)
+        with os.fdopen(read) as told:
+            display = told.readline().strip()
+        with _driven(str(program), display) as driver:
+            yield WebKit(driver)
     finally:
-        driver.quit()
         screen.terminate()
         screen.wait(20)
+
+
+@contextmanager
+def _driven(program: str, display: str) -> Iterator[webdriver.WebKitGTK]:
+    options = Options()
+    options.binary_location = program
+    options.add_argument("--automation")
+    plain = {"WEBKIT_DISABLE_COMPOSITING_MODE": "1", "WEBKIT_DISABLE_DMABUF_RENDERER": "1", "NO_AT_BRIDGE": "1"}
+    driver = webdriver.WebKitGTK(options=options, service=Service(WEBKIT_DRIVER, env={**os.environ, "DISPLAY": f":{display}", **plain}))
+    try:
+        driver.set_script_timeout(PATIENCE_S)
+        yield driver
+    finally:
+        driver.quit()

@@ -34,7 +34,7 @@ def test_the_coachs_pages_at_laptop_size(program, site):
         (f"/programs/{path}", "one session to scale"),
         (f"/clients/{client}/sittings", "No sitting yet"),
         (f"/clients/{client}/intake", "Ask these first."),
-        ("/clients/import", "From a CSV file"),
+        ("/clients/import", "From a workbook"),
         ("/settings", "What this changes"),
         ("/settings/reasoning", "What an answer says for it"),
         ("/settings/messenger", "Outbox"),
