@@ -40,7 +40,10 @@ for (const [name, list] of Object.entries(lists)) {
 }
 const client = [...lists.client].sort()
 const coach = [...lists.coach].filter((f) => !lists.client.has(f)).sort()
-writeFileSync('build/_app/kept.json', JSON.stringify({ client: client.map((f) => `/${f}`), coach: coach.map((f) => `/${f}`) }))
+writeFileSync(
+  'build/_app/kept.json',
+  JSON.stringify({ client: client.map((f) => `/${f}`), coach: coach.map((f) => `/${f}`) })
+)
 
 const size = (files) => files.reduce((sum, f) => sum + gzipSync(readFileSync(`build/${f}`)).length, 0)
 const kb = (files) => `${files.length} files, ${Math.round(size(files) / 1000)} kB packed`
