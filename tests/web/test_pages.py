@@ -5,6 +5,7 @@ import json
 from pathlib import Path
 
 import pytest
+from structlog.testing import capture_logs
 
 UI = Path(__file__).parents[2] / "ui/build"
 
@@ -59,3 +60,9 @@ def test_a_device_keeps_the_clients_pages_and_a_coachs_the_rest():
     assert set(kept["client"]) | set(kept["coach"]) <= every
     sizes = [next(f for f in (UI / f"{name[1:]}.gz", UI / name[1:]) if f.exists()).stat().st_size for name in kept["client"]]
     assert sum(sizes) < 480_000
+
+
+def test_head_is_logged_as_head_and_by_its_operation(coach):
+    with capture_logs() as said:
+        coach.head("/api/me")
+    assert [(x["method"], x["operation"]) for x in said if x["event"] == "request"] == [("HEAD", "me")]

@@ -168,7 +168,7 @@ class _Guard:
         api = scope["path"].startswith("/api")
         head = scope["method"] == "HEAD"
         if head:  # is answered as GET is, without what would be read
-            scope = {**scope, "method": "GET"}
+            scope["method"] = "GET"
 
         async def with_headers(message: Message) -> None:
             if head and message["type"] == "http.response.body":

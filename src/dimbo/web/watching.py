@@ -57,6 +57,7 @@ class Watch:
             await self.app(scope, receive, send)
             return
         began, status, request = time.perf_counter(), 500, uuid4().hex
+        method = scope["method"]
 
         async def noting(message: Message) -> None:
             nonlocal status
@@ -76,7 +77,7 @@ class Watch:
             self.figures.requests.labels(name, f"{status // 100}xx").inc()
             self.figures.seconds.labels(name).observe(took)
             if scope["path"].startswith("/api/"):
-                log.info("request", operation=name, method=scope["method"], status=status, ms=round(took * 1000, 1))
+                log.info("request", operation=name, method=method, status=status, ms=round(took * 1000, 1))
             reset_contextvars(**bound)
 
 

@@ -66,3 +66,12 @@ def test_a_cancelled_session_is_sent_for_thirty_days_even_when_its_day_is_over()
     for later, there in ((timedelta(0), True), (CANCELLED_FOR - timedelta(seconds=1), True), (CANCELLED_FOR, False)):
         again = told(gone, {}, (), (now + later).date(), now + later)
         assert again == gone and (key in shown(again, (now + later).date(), now + later)) is there
+
+
+def test_a_session_that_was_left_out_stays_when_its_program_ends_later():
+    """It stood on its day; what is to come is cancelled."""
+    now, day = datetime(2026, 1, 5, 9, tzinfo=UTC), date(2026, 1, 5)
+    wanted = {(day + n * DAY, "morning"): session(random.Random(n)) for n in (-1, 0, 1)}
+    first = told({}, wanted, (), day, now)
+    after = told(first, {}, (), day, now)
+    assert [after[k].cancelled for k in sorted(wanted)] == [False, True, True]

@@ -58,6 +58,15 @@ def test_what_holds_no_year_is_said(text):
         birth_year(text, TODAY)
 
 
+@pytest.mark.parametrize(("two", "year"), [("16", 2016), ("17", None), ("25", None), ("26", 1926)])
+def test_the_century_is_told_only_where_the_age_tells_it(two, year):
+    """From 10 to 100 years on 1 May 2026."""
+    try:
+        assert birth_year(f"03.04.{two}", TODAY) == year
+    except UnclearError:
+        assert year is None
+
+
 def test_two_ways_of_reading_are_asked_about():
     with pytest.raises(UnclearError) as told:
         birth_year("04-05-09", TODAY)

@@ -34,8 +34,27 @@ def test_lines_are_the_files_own_even_after_a_quoted_break():
     assert sheet.rows[0][1] == "one\ntwo"
 
 
-def test_short_rows_are_padded_and_long_ones_cut():
-    assert read_spreadsheet(b"a,b\n1\n1,2,3\n").rows == (("1", ""), ("1", "2"))
+def test_short_rows_are_padded_and_what_stands_beside_the_headings_is_kept():
+    sheet = read_spreadsheet(b"a,b,\n1\n1,2,3,\n")
+    assert (sheet.headers, sheet.rows) == (("a", "b", ""), (("1", "", ""), ("1", "2", "3")))
+
+
+def test_lines_that_are_empty_cost_no_row():
+    """As many rows as may be, with two empty lines after each; one row more is refused and none is left out in silence."""
+    text = b"name\n" + b"x\n\n\n" * MOST_ROWS
+    assert len(read_spreadsheet(text).rows) == MOST_ROWS
+    with pytest.raises(SpreadsheetError, match="Split it"):
+        read_spreadsheet(text + b"y\n")
+
+
+def test_a_title_above_the_table_does_not_choose_the_delimiter():
+    sheet = read_spreadsheet(b"Clients, spring and summer\n\nName;Note\nFeld, Otto;two, three\nAda;x\n")
+    assert (sheet.delimiter, sheet.headers, sheet.named_in) == (";", ("Name", "Note"), 3)
+
+
+def test_a_row_that_happens_to_hold_a_heading_is_no_heading():
+    assert read_spreadsheet(b"Kundenname;Was\nAda;Focus\nBea;x\n").headers == ("Kundenname", "Was")
+    assert read_spreadsheet(b"My list\nName\nAda\n").headers == ("Name",)
 
 
 @pytest.mark.parametrize(
@@ -70,6 +89,9 @@ def test_the_line_with_most_known_headings_names_the_columns():
 
 
 def test_totals_and_headings_once_more_are_no_rows():
-    sheet = read_spreadsheet(b"name;born;minutes\nAda;1971;15\nname;born;minutes\nGesamt: 1;;15\nTotal Eclipse;1980;20\nA part;;\n")
-    assert [no_row(sheet, n) for n in range(5)] == ["", "the headings once more", "a line that adds others up", "", ""]
+    sheet = read_spreadsheet(
+        b"name;born;minutes\nAda;1971;15\nname;born;minutes\nGesamt: 1;;15\nTotal Eclipse;1980;20\nA part;;\nSum;Lee;20\n"
+    )
+    assert [no_row(sheet, n) for n in range(6)] == ["", "the headings once more", "a line that adds others up", "", "", ""]
     assert stand_alone(sheet) == {4}
+    assert no_row(read_spreadsheet(b"Name\nAda\nname\n"), 1) == "the headings once more"

@@ -188,3 +188,24 @@ def test_a_workbook_is_read_as_it_is(preview, run, coach):
     assert run(1, data=out.getvalue(), columns="name,birth_year,minutes,email").status_code == 201
     broken = preview(data=out.getvalue()[:900] + b"[Content_Types].xml")
     assert broken.status_code == 422 and "save it again" in broken.json()["message"]
+
+
+def test_people_who_share_an_address_or_a_name_are_asked_about(preview, run, coach):
+    data = b"name,email\nAda Fjell,home@mail.example\nBo Fjell,home@mail.example\nAnna Lund,\nAnna Lund,\nADA  fjell,HOME@mail.example\n"
+    rows = {r["line"]: (r["fate"], r["remark"]) for r in preview(data=data).json()["rows"]}
+    assert rows[3] == ("ask", "has the same e-mail as Ada Fjell, line 2") and rows[5] == ("ask", "may be Anna Lund, line 4")
+    assert (rows[2][0], rows[4][0], rows[6][0]) == ("new", "new", "wrong")
+    said = [{"line": n, "says": "client"} for n in (3, 5)]
+    assert run(4, data=data, columns="name,email", rows=said).status_code == 201
+    assert [r["fate"] for r in preview(data=data).json()["rows"]] == ["here"] * 5
+
+
+def test_what_has_no_heading_and_a_name_too_long_lose_nothing(preview, run, coach):
+    long = "x" * 100
+    data = f"first name,last name\nAda,Fjell,left-handed\n{long},{long}\n".encode()
+    found = preview(data=data, rest=True).json()
+    assert [c["header"] for c in found["columns"]] == ["first name", "last name", ""]
+    assert [r["fate"] for r in found["rows"]] == ["new", "wrong"] and "120 letters" in found["errors"][0]["message"]
+    assert run(1, data=data, columns="first_name,last_name,", rest=True).status_code == 201
+    people = {c["name"]: c["id"] for c in coach.get("/api/clients").json()}
+    assert "left-handed" in "".join(t["text"] for t in coach.get(f"/api/clients/{people['Ada Fjell']}/timeline").json())

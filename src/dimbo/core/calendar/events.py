@@ -51,20 +51,19 @@ def told(
 ) -> dict[Key, Event]:
     """Every event as it is told from ``now`` on: those of ``before`` and the sessions that stand now (``wanted``).
 
-    ``wanted`` and ``practised`` tell of the days around today. A session that was practised stays as it was told; a day that is
-    over is not changed any more, nor is one so long ago that nothing is told of it.
+    ``wanted`` and ``practised`` tell of the days around today. A session that was practised stays as it was told, and so does a
+    day that is over: what a program has come to since then is no reason to tell it otherwise.
     """
     out: dict[Key, Event] = {}
     for key in before.keys() | wanted.keys():
         was, session = before.get(key), wanted.get(key)
-        over = key[0] < today or key in practised
         if was is None:
             assert session is not None
             out[key] = Event(session=session, revision=FIRST_REVISION, changed_at=now)
-        elif (today - key[0]).days > BACK_DAYS:
+        elif key in practised and was.cancelled:
+            out[key] = was._told(was.session, now, cancelled=False)
+        elif key in practised or key[0] < today:
             out[key] = was
-        elif key in practised or (over and session is not None and not was.cancelled):
-            out[key] = was._told(was.session, now, cancelled=False) if was.cancelled else was
         elif session is None:
             out[key] = was if was.cancelled else was._told(was.session, now, cancelled=True)
         elif was.cancelled or session != was.session:

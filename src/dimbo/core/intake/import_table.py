@@ -7,13 +7,16 @@ from __future__ import annotations
 
 import csv
 import io
+import re
+from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from itertools import islice
 
 from .import_columns import COUNTED, TOTALS, knows_headings, plain
 
 MOST_BYTES = 8_000_000
-MOST_ROWS = 20_000
+MOST_ROWS, MOST_COLUMNS = 20_000, 100
 HEAD_LINES = 20
 """Lines among which the one is looked for that names the columns."""
 Line = tuple[int, Sequence[str]]
@@ -27,11 +30,12 @@ class SpreadsheetError(ValueError):
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Spreadsheet:
     """A table with its headers. ``rows`` are padded to the headers' length; ``lines`` are their first lines in the file
-    (1-based), for messages. ``encoding`` says how the letters were read."""
+    (1-based), for messages; ``named_in`` is the line of the headers. ``encoding`` says how the letters were read."""
 
     headers: tuple[str, ...]
     rows: tuple[tuple[str, ...], ...]
     lines: tuple[int, ...]
+    named_in: int
     encoding: str
     delimiter: str
 
@@ -56,10 +60,19 @@ def _decode(data: bytes) -> tuple[str, str]:
 
 
 def _delimiter(text: str) -> str:
-    """The mark that splits the first line into most columns; quoted marks do not count."""
-    first = next((line for line in text.splitlines() if line.strip()), "")
-    counts = {mark: len(next(csv.reader([first], delimiter=mark), [])) for mark in ",;\t|"}
-    return max(counts, key=lambda mark: counts[mark])
+    """The mark by which most of the first lines have the same number of columns, more than one; a comma where there is none. Quoted
+    marks do not count, nor does a title above the table."""
+
+    def fit(mark: str) -> tuple[int, int]:
+        try:
+            widths = Counter(
+                len(row) for row in islice(filter(None, csv.reader(io.StringIO(text, newline=""), delimiter=mark)), HEAD_LINES)
+            )
+        except csv.Error:
+            return 0, 0
+        return max(((count, width) for width, count in widths.items() if width > 1), default=(0, 0))
+
+    return max(",;\t|", key=fit)
 
 
 def read_spreadsheet(data: bytes) -> Spreadsheet:
@@ -75,10 +88,11 @@ def read_spreadsheet(data: bytes) -> Spreadsheet:
     before = 0
     try:
         for row in reader:
-            lines.append((before + 1, row))
+            if any(row):
+                lines.append((before + 1, row))
             before = reader.line_num
             if len(lines) > MOST_ROWS + HEAD_LINES:
-                break
+                break  # too many already; which of them is the first that is too much, is told below
     except csv.Error as error:
         raise SpreadsheetError(f"Line {reader.line_num} cannot be read: {error}. Look for a quote that is never closed.") from error
     return spreadsheet_of(lines, encoding, delimiter=mark)
@@ -86,31 +100,53 @@ def read_spreadsheet(data: bytes) -> Spreadsheet:
 
 def spreadsheet_of(lines: Iterable[Line], encoding: str, delimiter: str) -> Spreadsheet:
     """A table from its lines, each with its number in the file. The line that names the columns is the one among the first
-    ``HEAD_LINES`` with most headings that are known, or the first one; what stands above it is left out. Raises SpreadsheetError."""
+    ``HEAD_LINES`` with most headings that are known, where it has two of them or is one cell wide; else the first one. What stands
+    above it is left out; what stands beside it has no heading. Raises SpreadsheetError."""
     filled = [(n, tuple(c.strip() for c in cells)) for n, cells in lines if any(c.strip() for c in cells)]
     if not filled:
         raise SpreadsheetError("The file is empty.")
-    head = max(range(min(HEAD_LINES, len(filled))), key=lambda i: (knows_headings(filled[i][1]), -i))
-    headers, below = filled[head][1], filled[head + 1 :]
-    while headers and not headers[-1]:
-        headers = headers[:-1]
+    head = max(range(min(HEAD_LINES, len(filled))), key=lambda i: (_names(filled[i][1]), -i))
+    (line, headers), below = filled[head], filled[head + 1 :]
     if len(below) > MOST_ROWS:
         raise SpreadsheetError(f"The table has more than {MOST_ROWS:,} rows. Split it.")
     if not below:
         raise SpreadsheetError("The table has a first line but no rows below it.")
-    wide = len(headers)
-    rows = tuple((cells + ("",) * wide)[:wide] for _, cells in below)
-    return Spreadsheet(headers=headers, rows=rows, lines=tuple(n for n, _ in below), encoding=encoding, delimiter=delimiter)
+    wide = max(place + 1 for cells in (headers, *(cells for _, cells in below)) for place, c in enumerate(cells) if c)
+    if wide > MOST_COLUMNS:
+        raise SpreadsheetError(f"The table has {wide} columns; {MOST_COLUMNS} are the most. Leave out those that are not about clients.")
+
+    def padded(cells: tuple[str, ...]) -> tuple[str, ...]:
+        return (cells + ("",) * wide)[:wide]
+
+    return Spreadsheet(
+        headers=padded(headers),
+        rows=tuple(padded(cells) for _, cells in below),
+        lines=tuple(n for n, _ in below),
+        named_in=line,
+        encoding=encoding,
+        delimiter=delimiter,
+    )
+
+
+def _names(cells: Sequence[str]) -> int:
+    """How many headings a line has that are known; none where it is too few to be the line that names the columns."""
+    known = knows_headings(cells)
+    return known if known >= min(2, sum(1 for c in cells if c)) else 0
 
 
 def no_row(sheet: Spreadsheet, place: int) -> str:
     """Why a line is no row of the table, or "": the headings once more, or a line that adds others up."""
     cells = sheet.rows[place]
     filled = [c for c in cells if c]
-    if sum(plain(c) == plain(h) for c, h in zip(cells, sheet.headers, strict=True) if c) >= max(2, len(filled) - 1):
+    again = sum(plain(c) == plain(h) for c, h in zip(cells, sheet.headers, strict=True) if c)
+    if again == len(filled) or again >= max(2, len(filled) - 1):
         return "the headings once more"
-    words = set(plain(filled[0]).split()) if filled else set()
-    if words & TOTALS and all(w in TOTALS | COUNTED or w.isdigit() for w in words):
+    words = set(plain(filled[0]).split())
+    if (
+        words & TOTALS
+        and all(w in TOTALS | COUNTED or w.isdigit() for w in words)
+        and not any(re.search(r"[^\W\d_]", c) for c in filled[1:])
+    ):
         return "a line that adds others up"
     return ""
 

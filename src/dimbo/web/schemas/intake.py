@@ -462,6 +462,8 @@ class ImportError(Wire):
 class ImportPreview(Wire):
     encoding: str
     delimiter: str
+    named_in: int
+    """Line of the file that names the columns."""
     fields: list[ImportField]
     columns: list[ImportColumn]
     rows: list[ImportRow]

@@ -218,6 +218,7 @@ def import_preview(found: Plan) -> s.ImportPreview:
     return s.ImportPreview(
         encoding=sheet.encoding,
         delimiter=marks[sheet.delimiter],
+        named_in=sheet.named_in,
         fields=[s.ImportField(id=f, name=f.replace("_", " ")) for f in FIELDS],
         columns=[
             s.ImportColumn(header=h, field=f, samples=[r[i] for r in sheet.rows[:40] if r[i]][:3], unreadable=unreadable[i])

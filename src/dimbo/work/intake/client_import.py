@@ -30,7 +30,7 @@ from .workbooks import is_workbook, read_workbook
 SHOWN_ROWS, SHOWN_ERRORS = 60, 300
 WORDS_OF_STATUS: Mapping[str, tuple[str, ...]] = {
     "enquiry": ("enquiry", "inquiry", "new", "anfrage", "interessentin", "interessent", "demande"),
-    "active": ("active", "active client", "yes", "aktiv", "laufend", "ja", "actif", "active cliente", "oui"),
+    "active": ("active", "active client", "yes", "aktiv", "laufend", "ja", "actif", "oui"),
     "paused": ("paused", "pause", "on hold", "pausiert", "en pause"),
     "finished": ("finished", "done", "ended", "former", "inactive", "beendet", "fertig", "abgeschlossen", "ehemalig", "inaktiv", "termine"),
 }
@@ -119,27 +119,26 @@ class _Known:
 class _Seen:
     """Who is known already: by address, and by what their name is without accents, case and spaces."""
 
-    emails: dict[str, _Known] = field(default_factory=dict)
+    emails: dict[str, list[_Known]] = field(default_factory=dict)
     names: dict[str, list[_Known]] = field(default_factory=dict)
 
     def add(self, new: _Known) -> None:
         if new.email:
-            self.emails[new.email.lower()] = new
+            self.emails.setdefault(new.email.lower(), []).append(new)
         self.names.setdefault(plain(new.name), []).append(new)
 
     def same(self, values: Mapping[str, Any]) -> _Known | None:
-        """Who it is beyond doubt: by the address, or by the very name and year where neither has another address."""
-        email = values.get("email", "").lower()
-        if email in self.emails:
-            return self.emails[email]
-        for known in self.names.get(plain(values["name"]), ()):
-            alike = known.name.lower() == values["name"].lower() and known.birth_year == values.get("birth_year")
-            if alike and not email:
-                return known
-        return None
+        """Who it is beyond doubt: by address and name, or by the very name and year where no address is given."""
+        email, name = values.get("email", "").lower(), values["name"]
+        if email:
+            return next((k for k in self.emails.get(email, ()) if plain(k.name) == plain(name)), None)
+        alike = (k for k in self.names.get(plain(name), ()) if k.name.lower() == name.lower() and k.birth_year == values.get("birth_year"))
+        return next(alike, None)
 
     def like(self, values: Mapping[str, Any]) -> _Known | None:
-        """Who it might be."""
+        """Who it might be: who has the address, or the name while no year of birth speaks against it."""
+        if known := self.emails.get(values.get("email", "").lower()):
+            return known[0]
         year = values.get("birth_year")
         return next((k for k in self.names.get(plain(values["name"]), ()) if year is None or k.birth_year in (None, year)), None)
 
@@ -228,12 +227,18 @@ class _Reader:
             if text:
                 self._cell(draft, number, text)
         if names := [draft.values.pop(f) for f in ("first_name", "last_name") if f in draft.values]:
-            draft.values["name"] = " ".join(names)
+            self._join(draft, names)
         if draft.notes:
             draft.values["note"] = "\n".join(draft.notes)
-        if "name" not in draft.values:
+        if "name" not in draft.values and not draft.errors:
             draft.errors.append(RowError(line, column="", message="The row has no name."))
         return Row(line, Fate.WRONG if draft.errors else Fate.NEW, draft.values, "; ".join(draft.remarks)), draft.errors
+
+    def _join(self, draft: _Draft, names: Sequence[str]) -> None:
+        try:
+            draft.values["name"] = profile("name", " ".join(names), self.today)
+        except Refused as error:
+            draft.errors.append(RowError(draft.line, column="", message=error.message))
 
     def _cell(self, draft: _Draft, number: int, text: str) -> None:
         name, header = self.columns[number], self.sheet.headers[number]
@@ -293,23 +298,27 @@ def plan(db: Database, coach: Person, data: bytes, choices: Choices, time_zone: 
 
 def _known(row: Row, seen: _Seen, choices: Choices, *, alone: bool) -> tuple[Row, list[RowError]]:
     """A new row by who is known already, and by what was said of it."""
-    same = seen.same(row.values)
-    if same and same.line is not None:
-        return replace(row, fate=Fate.WRONG), [
-            RowError(row.line, column="", message=f"The same client stands in line {same.line} already.")
-        ]
-    if same:
+    v = row.values
+    same = seen.same(v)
+    if same and same.line is None:
         return replace(row, fate=Fate.HERE, remark="is a client already; nothing is changed"), []
+    if same and v.get("email"):
+        told = RowError(row.line, column="", message=f"The same client stands in line {same.line} already.")
+        return replace(row, fate=Fate.WRONG), [told]
     if choices.rows.get(row.line) is not Said.CLIENT:
-        if like := seen.like(row.values):
-            born = f", born {like.birth_year}" if like.birth_year else ""
-            where = "a client already" if like.line is None else f"line {like.line}"
-            return replace(row, fate=Fate.ASK, remark=f"may be {like.name}{born}, {where}"), []
+        if like := seen.like(v):
+            return replace(row, fate=Fate.ASK, remark=_may_be(like, v)), []
         if alone:
             return replace(row, fate=Fate.ASK, remark="nothing but a name; it may be the heading of a part"), []
-    v = row.values
     seen.add(_Known(v["name"], v.get("birth_year"), v.get("email", ""), row.line))
     return row, []
+
+
+def _may_be(like: _Known, values: Mapping[str, Any]) -> str:
+    born = f", born {like.birth_year}" if like.birth_year else ""
+    where = "a client already" if like.line is None else f"line {like.line}"
+    shared = "has the same e-mail as" if plain(like.name) != plain(values["name"]) else "may be"
+    return f"{shared} {like.name}{born}, {where}"
 
 
 def carry_out(

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 import io
 import zipfile
-from collections.abc import Iterator
 from datetime import date, datetime
 
 from openpyxl import load_workbook
 from openpyxl.worksheet.worksheet import Worksheet
 
-from dimbo.core.intake.import_table import MOST_BYTES, MOST_ROWS, Line, Spreadsheet, SpreadsheetError, spreadsheet_of
+from dimbo.core.intake.import_table import HEAD_LINES, MOST_BYTES, MOST_ROWS, Line, Spreadsheet, SpreadsheetError, spreadsheet_of
 
-MOST_UNPACKED, MOST_COLUMNS = 200_000_000, 100
+MOST_UNPACKED = 60_000_000
+"""Bytes of everything within a workbook; a list of ``MOST_ROWS`` clients has a tenth of it."""
 
 
 def is_workbook(data: bytes) -> bool:
@@ -28,23 +28,26 @@ def read_workbook(data: bytes) -> Spreadsheet:
             if sum(f.file_size for f in packed.infolist()) > MOST_UNPACKED:
                 raise SpreadsheetError("This workbook is too large when it is unpacked. Save the list of clients alone.")
         book = load_workbook(io.BytesIO(data), read_only=True, data_only=True)
-        sheets = [list(_lines(sheet)) for sheet in book.worksheets]
+        found = next((lines for sheet in book.worksheets if len(lines := _lines(sheet)) > 1), None)
     except SpreadsheetError:
         raise
     except Exception as error:
         # A damaged or foreign file fails in as many ways as there are parts in it.
         raise SpreadsheetError("This workbook cannot be read. Open it and save it again as .xlsx, or as CSV.") from error
-    found = next((lines for lines in sheets if sum(any(cells) for _, cells in lines) > 1), None)
     if found is None:
         raise SpreadsheetError("The workbook has no sheet with a table.")
     return spreadsheet_of(found, "a workbook", delimiter="")
 
 
-def _lines(sheet: Worksheet) -> Iterator[Line]:
-    for number, row in enumerate(sheet.iter_rows(max_col=MOST_COLUMNS, values_only=True), start=1):
-        if number > MOST_ROWS + 50:
-            raise SpreadsheetError(f"The table has more than {MOST_ROWS:,} rows. Split it.")
-        yield number, [_text(v) for v in row]
+def _lines(sheet: Worksheet) -> list[Line]:
+    """The lines that hold something; sheets end in thousands that do not. One too many shows that there are more."""
+    lines: list[Line] = []
+    for number, row in enumerate(sheet.iter_rows(values_only=True), start=1):
+        if any(v is not None for v in row):
+            lines.append((number, [_text(v) for v in row]))
+        if len(lines) > MOST_ROWS + HEAD_LINES:
+            break
+    return lines
 
 
 def _text(value: object) -> str:

@@ -5865,6 +5865,8 @@ export interface components {
             encoding: string;
             /** Delimiter */
             delimiter: string;
+            /** Named In */
+            named_in: number;
             /** Fields */
             fields: components["schemas"]["ImportField"][];
             /** Columns */

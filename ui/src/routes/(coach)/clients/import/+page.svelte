@@ -140,7 +140,11 @@
   {#if preview}
     <h2 class="mt-6 border-b border-ink pb-1">Columns</h2>
     <p class="mt-1 text-small text-soft">
-      Read as {preview.encoding}{preview.delimiter ? `, separated by ${preview.delimiter}` : ''}.
+      Read as {preview.encoding}{preview.delimiter
+        ? `, separated by ${preview.delimiter}`
+        : ''}{preview.named_in > 1
+        ? `; line ${preview.named_in} names the columns, what stands above it is left out`
+        : ''}.
     </p>
     <table class="mt-2 text-row">
       <thead class="text-left text-small text-soft">
