@@ -42,6 +42,20 @@ def test_an_error_brings_where_it_came_from_on_the_same_line(said):
     assert [line["exception"][0]["exc_value"] for line in said()] == ["two\nlines"] * 2
 
 
+def test_an_error_never_tells_the_values_that_stood_where_it_happened(said):
+    def opens(cookie):
+        raise ValueError(f"{len(cookie)} letters")
+
+    try:
+        opens("sesame" * 2)
+    except ValueError:
+        structlog.get_logger().exception("went wrong")
+        logging.getLogger("a library").exception("went wrong there")
+    lines = said()
+    assert [line["exception"][0]["frames"][-1]["name"] for line in lines] == ["opens"] * 2
+    assert "sesame" not in str(lines)
+
+
 def test_what_is_no_news_of_a_library_is_left_out(said):
     logging.getLogger("procrastinate.worker").info("started")
     assert said() == []

@@ -59,3 +59,17 @@ def test_an_answer_names_the_request_that_the_log_tells_of(coach):
     told = [x["request"] for x in said if x["event"] == "request"]
     assert told == [first.headers["x-request-id"], second.headers["x-request-id"]] and len(set(told)) == 2
     assert structlog.contextvars.get_contextvars() == {}
+
+
+def test_a_fault_of_ours_is_answered_in_words_and_noted_under_the_number_that_they_tell(coach, monkeypatch):
+    def broken(*_, **__):
+        raise ZeroDivisionError("of our own making")
+
+    monkeypatch.setattr("dimbo.web.routes.desk.desk.desk", broken)
+    with capture_logs(processors=[structlog.contextvars.merge_contextvars]) as said:
+        answer = coach.get("/api/desk")
+    number = answer.headers["x-request-id"]
+    assert answer.status_code == 500 and answer.json()["code"] == "fault" and answer.json()["message"].endswith(number)
+    assert answer.headers["x-content-type-options"] == "nosniff"
+    assert [x["request"] for x in said if x["event"] == "fault"] == [number]
+    assert "making" not in answer.text

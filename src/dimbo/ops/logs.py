@@ -20,11 +20,17 @@ _ALWAYS: list[Processor] = [
 ]
 
 
+_TRACED = structlog.processors.ExceptionRenderer(structlog.tracebacks.ExceptionDictTransformer(show_locals=False))
+"""Where an error came from, without the values that stood there: cookies, names and health facts among them."""
+
+
 def set_up(out: TextIO | None = None) -> None:
     """Have everything said on ``out`` (standard output) from now on."""
     out = out or sys.stdout
     watched = out.isatty()
-    last: list[Processor] = [structlog.dev.ConsoleRenderer()] if watched else [structlog.processors.dict_tracebacks, _json()]
+    last: list[Processor] = (
+        [structlog.dev.ConsoleRenderer(exception_formatter=structlog.dev.plain_traceback)] if watched else [_TRACED, _json()]
+    )
     structlog.configure(
         processors=[*_ALWAYS, structlog.stdlib.ProcessorFormatter.wrap_for_formatter],
         logger_factory=structlog.stdlib.LoggerFactory(),

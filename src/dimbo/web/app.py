@@ -15,6 +15,7 @@ from fastapi.exceptions import RequestValidationError
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
+from structlog.contextvars import get_contextvars
 
 from dimbo.ops.settings import Settings
 from dimbo.store.database import AWAY, FULL, READ_ONLY, UNSTORABLE, Conflict, Database, NotThere
@@ -58,6 +59,7 @@ BODIES: tuple[tuple[re.Pattern[str], int], ...] = (
 )
 """How many bytes a request may bring, by its path; the first that fits. Held before anything of it is parsed, signed in or not."""
 PACKED_ALREADY = (".jpg", ".png", ".pdf", ".zip", ".xlsx")
+FAULT = "This did not work, for a fault of ours. Try again; if it fails again, tell whoever runs the server this number:"
 WORKER_SILENT_S = 20
 """After so long without a word from any worker none is up."""
 
@@ -195,6 +197,30 @@ class _Guard:
         await self.app(scope, _bounded(receive, most), with_headers)
 
 
+class _Faults:
+    """Answers in words where a fault of ours broke a request off, and notes it under the number that the answer tells."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self.app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        begun = False
+
+        async def noting(message: Message) -> None:
+            nonlocal begun
+            begun = True
+            await send(message)
+
+        try:
+            await self.app(scope, receive, noting)
+        except Exception:
+            if begun or scope["type"] != "http":
+                raise
+            log.exception("fault")
+            number = get_contextvars().get("request", "")
+            await problem(500, f"{FAULT} {number}", code="fault")(scope, receive, send)
+
+
 class _Packed:
     """Packs what answers say, unless it is packed already; the interface's files are packed when it is built."""
 
@@ -225,6 +251,7 @@ def build_app(settings: Settings) -> FastAPI:
     app = FastAPI(title="Dimbo", version="1", lifespan=life, docs_url=None, redoc_url=None, openapi_url=None, responses=refusals)
     app.state.context = Context(db, settings)
     _handlers(app)
+    app.add_middleware(_Faults)
     app.add_middleware(_Packed)
     app.add_middleware(_Guard, headers=_headers(settings))
     figures = Figures()
