@@ -242,18 +242,46 @@ def test_the_hand_out_says_everything_in_order(coach, practice, program, tmp_pat
     assert answer.headers["content-type"] == "application/pdf"
     told = pypdf.PdfReader(io.BytesIO(answer.content))
     assert abs(told.metadata.creation_date - datetime.now(UTC)) < timedelta(minutes=5)
-    assert told.xmp_metadata.dc_title == {"x-default": "Eyes, week 2"} and told.root_object["/ViewerPreferences"]["/DisplayDocTitle"]
-    assert told.root_object["/Lang"] == "en"
+    assert told.xmp_metadata.dc_title["x-default"] == "Eyes, week 2" and told.root_object["/ViewerPreferences"]["/DisplayDocTitle"]
+    assert told.root_object["/Lang"].startswith("en")
     pages, text = read_pdf(answer.content, tmp_path)
     assert round(float(pages[0].mediabox.width)) == 595
-    fonts = [f["/FontDescriptor"] for page in pages for f in page["/Resources"]["/Font"].get_object().values()]
-    assert fonts and all("/FontFile2" in f.get_object() for f in fonts), "a font is not in the file"
+    fonts = [f.get_object() for page in pages for f in page["/Resources"]["/Font"].get_object().values()]
+    names = {f["/BaseFont"].split("+")[1].rsplit("-Identity", 1)[0] for f in fonts}
+    assert names and all(n.startswith(("DimboPaper", "Bricolage")) for n in names), "a font of the typesetter's own slipped in"
+    for font in fonts:
+        described = font["/DescendantFonts"][0].get_object()["/FontDescriptor"].get_object()
+        assert {"/FontFile2", "/FontFile3"} & set(described), "a font is not in the file"
     assert round(float(read_pdf(coach.get(path, params={"week": 2, "paper": "letter"}).content, tmp_path)[0][0].mediabox.width)) == 612
     assert "Client of harbour, week 2 of 4" in text and "Pain means stop" in text
     places = [text.index(f"{n['name']}") for n in program["sheet"]["lines"] if n["stage"] != "through the day"]
     assert places == sorted(places)
     assert "hold" in text and "The oval widens into a grin?" in text
     assert coach.get(path, params={"week": 9}).json()["field"] == "week"
+
+
+def outline(tree):
+    """Kinds and texts of a tagged document's parts, in the order in which they are read out."""
+    out, parts = [], [tree]
+    while parts:
+        part = parts.pop(0)
+        part = part.get_object() if hasattr(part, "get_object") else part
+        if isinstance(part, pypdf.generic.DictionaryObject):
+            if "/S" in part:
+                out.append((part["/S"], str(part.get("/Alt", ""))))
+            kids = part.get("/K", [])
+            parts = [*(kids if isinstance(kids, list) else [kids]), *parts]
+    return out
+
+
+def test_the_hand_out_is_tagged_for_those_who_have_it_read_out(coach, program):
+    told = pypdf.PdfReader(io.BytesIO(coach.get(f"/api/programs/{program['id']}/handout.pdf", params={"week": 2}).content))
+    assert told.root_object["/MarkInfo"]["/Marked"] and "pdfuaid" in told.root_object["/Metadata"].get_object().get_data().decode()
+    parts = outline(told.root_object["/StructTreeRoot"])
+    kinds = [kind for kind, _ in parts]
+    lines = [n for n in program["sheet"]["lines"] if n["stage"] != "through the day"]
+    assert kinds.count("/H1") == 1 and kinds.count("/H3") == kinds.count("/L") == kinds.count("/Figure") >= len(lines)
+    assert all(alt.startswith("Its course in time: ") for kind, alt in parts if kind == "/Figure")
 
 
 def test_what_is_locked_is_not_printed_and_what_is_eased_says_so(coach, practice, program, tmp_path):

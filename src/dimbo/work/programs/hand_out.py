@@ -49,7 +49,7 @@ def print_week(db: Database, coach: Person, program_id: UUID, week: int, paper: 
         allowed = (i for i in plan.items if verdicts[i.card.id].version is not None and not i.card.withdrawn)
         items = tuple(i if verdicts[i.card.id].version is i.card else eased_item(i) for i in allowed)
         part = plan.when.value.capitalize() if len(program.parts) > 1 else "Session"
-        days = f", on {len(plan.on)} days" if len(plans) > len(program.parts) else ""
+        days = f", on {len(plan.on)} day{'' if len(plan.on) == 1 else 's'}" if len(plans) > len(program.parts) else ""
         sheets.append(Sheet(f"{part}{days}", items, session_s(items, settings)))
     habits = tuple(
         (n.card.name, in_words(cell.dose, settings.pace_s), n.note or " ".join(n.card.cues))
