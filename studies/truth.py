@@ -25,8 +25,9 @@ from dimbo.core.sittings.readings import Measured
 from dimbo.core.sittings.shot import Shot, measured_on
 from dimbo.vision.landmarks import Landmarks, locate
 from dimbo.vision.quality import look_at
-from dimbo.vision.stand_in_camera import NEUTRAL, Scene, identities, shoot
 from dimbo.vision.stand_in_camera import Shot as Picture
+from dimbo.vision.stand_in_camera import shoot
+from dimbo.vision.terms import NEUTRAL, Scene, identities
 
 TRUE = ("fissure_height", "brow_height", "commissure_height")
 """Readings whose truth is known on every head."""

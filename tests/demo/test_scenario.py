@@ -8,7 +8,7 @@ import pytest
 from dimbo.core.calendar.schedule import practice_day
 from dimbo.demo import people, scenario
 from dimbo.ops.cluster import OWNER
-from dimbo.vision.stand_in_camera import NEUTRAL, identities
+from dimbo.vision.terms import NEUTRAL, identities
 
 TOLD = [s for s in people.STORIES if s.name.split()[0] in ("Tobias", "Casimir", "Eluned", "Oriane", "Tindra")]
 

@@ -172,7 +172,8 @@ def test_the_client_fills_it_in_alone_and_the_coach_accepts_field_by_field(intak
 def test_taking_photographs_back_asks_for_their_number(visit, site):
     from uuid import uuid4
 
-    from dimbo.vision.stand_in_camera import Scene, shoot
+    from dimbo.vision.stand_in_camera import shoot
+    from dimbo.vision.terms import Scene
 
     coach = visit("/", site.practice.coach_email)
     client = site.practice.client_id

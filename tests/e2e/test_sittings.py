@@ -8,7 +8,8 @@ import pytest
 from playwright.sync_api import expect
 
 from dimbo.core.calendar.schedule import practice_day
-from dimbo.vision.stand_in_camera import Scene, shoot
+from dimbo.vision.stand_in_camera import shoot
+from dimbo.vision.terms import Scene
 
 LONG = 90_000
 

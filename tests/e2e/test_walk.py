@@ -5,7 +5,8 @@ from datetime import UTC, datetime
 
 from playwright.sync_api import expect
 
-from dimbo.vision.stand_in_camera import Scene, shoot
+from dimbo.vision.stand_in_camera import shoot
+from dimbo.vision.terms import Scene
 
 from ..answered import answer_over_wire
 from ..midday import MIDDAY

@@ -20,7 +20,7 @@ from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.sittings.reading_table import READINGS
 from dimbo.ops.settings import Settings
 from dimbo.store.migrate import FOLDER
-from dimbo.vision.stand_in_camera import identities
+from dimbo.vision.terms import identities
 from dimbo.web.app import build_app
 page = TestClient(build_app(Settings(database_url="postgresql://nobody@127.0.0.1:1/none")))
 assert "<title>Dimbo</title>" in page.get("/desk").text

@@ -6,9 +6,10 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from dimbo.vision.comparison import SIZE, Half, compare_pictures, similarity
+from dimbo.vision.comparison import SIZE, compare_pictures, similarity
 from dimbo.vision.landmarks import locate
-from dimbo.vision.stand_in_camera import Scene, shoot
+from dimbo.vision.stand_in_camera import shoot
+from dimbo.vision.terms import Half, Scene
 
 
 def test_a_similarity_is_recovered_from_its_points():

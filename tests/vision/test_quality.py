@@ -6,9 +6,11 @@ import cv2
 import numpy as np
 import pytest
 
+from dimbo.core.sittings.shape import PRINT_EDGE, alike
 from dimbo.vision.landmarks import locate
-from dimbo.vision.quality import PRINT_EDGE, alike, face_print, look_at
-from dimbo.vision.stand_in_camera import Scene, shoot
+from dimbo.vision.quality import face_print, look_at
+from dimbo.vision.stand_in_camera import shoot
+from dimbo.vision.terms import Scene
 
 
 @pytest.fixture(scope="module")

@@ -7,9 +7,10 @@ import pytest
 from dimbo.core.anatomy import Side
 from dimbo.core.sittings.reading_table import READINGS
 from dimbo.vision.detector import MIRROR
-from dimbo.vision.landmarks import POINTS, FaceError, follow, locate
+from dimbo.vision.landmarks import POINTS, follow, locate
 from dimbo.vision.refine import BROW_MM, refine
-from dimbo.vision.stand_in_camera import STATES, Scene, identities, lower_side, shoot
+from dimbo.vision.stand_in_camera import lower_side, shoot
+from dimbo.vision.terms import STATES, FaceError, Scene, identities
 from studies.truth import TRUE, alarms, read_marks, sitting_scenes, slope_table, trials, turned, uneven_scenes
 
 HEADS = ("aster", "dahlia", "elder", "hazel")

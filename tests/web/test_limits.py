@@ -12,7 +12,7 @@ from PIL import Image
 
 from dimbo.core.intake.import_table import MOST_BYTES
 from dimbo.vision import photograph
-from dimbo.vision.photograph import PhotographError
+from dimbo.vision.terms import PhotographError
 from dimbo.web.app import BODIES, KIB, MIB
 from dimbo.work import removing
 from dimbo.work.programs import exchange

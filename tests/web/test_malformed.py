@@ -18,7 +18,8 @@ import schemathesis
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from dimbo.vision.stand_in_camera import Scene, shoot
+from dimbo.vision.stand_in_camera import shoot
+from dimbo.vision.terms import Scene
 from dimbo.web.openapi import schema_text
 
 from .conftest import new_program

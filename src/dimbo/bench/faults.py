@@ -32,7 +32,8 @@ from dimbo.ops import supervise
 from dimbo.ops.cluster import OWNER, Cluster, children_of, free_port
 from dimbo.ops.supervise import Supervisor
 from dimbo.store.migrate import migrate
-from dimbo.vision.stand_in_camera import Scene, shoot
+from dimbo.vision.stand_in_camera import shoot
+from dimbo.vision.terms import Scene
 from dimbo.work.people.passwords import hash_password
 
 PASSWORD = "seven otters keep lanterns"

@@ -4,21 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-import cv2
 import numpy as np
 
 from dimbo.store.database import Binding, Database
 from dimbo.store.intake import facts
 from dimbo.store.people import clients
 from dimbo.store.sittings import photographs, sittings
-from dimbo.vision import landmarks
-from dimbo.vision.detector import detect
 from dimbo.vision.photograph import decode, read_photograph
-from dimbo.vision.stand_in_camera import Scene, shoot
+from dimbo.vision.stand_in_camera import shoot
+from dimbo.vision.terms import Scene
 from dimbo.work.sittings.analysing import analyse, analyse_pixels
 
 from .installation import Installation
-from .photo import PASSES
+from .photo import near_size, passes
 
 STATES = ("uneven",) * 3 + ("smile", "full", "raised", "wide", "pressed", "even", "eased", "even", "eased")
 """Twelve shots that have a face from the front; profiles cost less."""
@@ -28,14 +26,12 @@ NAME = "Ragna Stavros"
 def shots() -> tuple[Callable[[], object], Callable[[], object], Callable[[], None]]:
     """Twelve shots analysed; baseline: decoding them and as many detector passes on like images."""
     kept = [read_photograph(shoot(Scene(identity="aster", state=state, seed=n)).jpeg(), "bench.jpg").jpeg for n, state in enumerate(STATES)]
-    rgb = np.asarray(decode(kept[0], "bench.jpg"))
-    crop = cv2.resize(rgb[300:1000, 100:800], landmarks.CROP, interpolation=cv2.INTER_AREA)
+    small = near_size(np.asarray(decode(kept[0], "bench.jpg")))
 
     def decode_and_detect() -> None:
         for jpeg in kept:
-            whole = np.asarray(decode(jpeg, "bench.jpg"))
-            for i in range(PASSES):
-                detect(whole if i < 2 else crop)
+            decode(jpeg, "bench.jpg")
+            passes(small)
 
     return lambda: [analyse_pixels(jpeg) for jpeg in kept], decode_and_detect, lambda: None
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from dimbo.vision.stand_in_camera import VIEW_STATES
+from dimbo.vision.terms import VIEW_STATES
 
 PRACTICE = "Quayside Face Studio"
 COACHES = (("Ottoline Brask", "ottoline@quayside.example"), ("Emeric Vantongeren", "emeric@quayside.example"))

@@ -22,7 +22,8 @@ from dimbo.store.programs import programs
 from dimbo.store.programs.confirmed_values import Confirmation
 from dimbo.store.sittings import photographs
 from dimbo.store.sittings import sittings as stored_sittings
-from dimbo.vision.stand_in_camera import VIEW_STATES, Scene, shoot, true_points
+from dimbo.vision.stand_in_camera import shoot, true_points
+from dimbo.vision.terms import VIEW_STATES, Scene
 from dimbo.work import exercises
 from dimbo.work.intake import consenting, entering, looking, self_filling
 from dimbo.work.intake.consenting import Word

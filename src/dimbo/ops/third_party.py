@@ -17,11 +17,9 @@ from .settings import ROOT
 
 BEGIN, END = "<!-- made from the lock files -->", "<!-- end -->"
 SAID = {
-    "absl-py": "Apache-2.0",
     "aiosmtpd": "Apache-2.0",
     "protobuf": "BSD-3-Clause",
-    "mediapipe": "Apache-2.0, with its face-mesh and iris models inside the wheel",
-    "opencv-contrib-python-headless": "Apache-2.0",
+    "opencv-python-headless": "Apache-2.0",
     "pillow-heif": "BSD-3-Clause, with libheif inside: LGPL-3.0",
     "psycopg-binary": "LGPL-3.0-only, with libpq inside: PostgreSQL",
 }

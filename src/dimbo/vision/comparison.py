@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import io
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 import cv2
 import numpy as np
@@ -14,23 +13,13 @@ from dimbo.core.safety.cautions import STANDING_LINE
 from dimbo.core.sittings.frame import CANTHI, Point
 
 from .photograph import decode
+from .terms import Half
 
 ANCHORS = (*CANTHI, "sn")
 SIZE = (720, 880)
 """Pixels of each half."""
 _FOOT = 92
 _INK, _PAPER, _SOFT = (36, 27, 38), (245, 241, 233), (104, 92, 106)
-
-
-@dataclass(frozen=True, kw_only=True)
-class Half:
-    """One side: the stored JPEG, its points the right way round, whether the file is mirrored, and its captions."""
-
-    jpeg: bytes
-    points: Mapping[str, Point]
-    flipped: bool
-    when: str
-    light: str
 
 
 def similarity(source: np.ndarray, target: np.ndarray) -> np.ndarray:

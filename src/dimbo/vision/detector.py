@@ -1,44 +1,170 @@
-"""The face-landmark detector, behind one small interface so that it can be replaced.
+"""The two networks that find faces and their landmarks, behind two functions so that they can be replaced.
 
-478 points with irises from the face mesh that ships inside the mediapipe wheel. Import and first use take
-a second or two and some 150 MB, so only the worker loads it, once.
+Their weights lie in ``models``: converted, operator by operator, from those that the mediapipe package publishes (Apache 2.0;
+``studies/landmark_models.py`` made them). What that package does around them is done here: anchors and boxes, the square
+that a face is read in, and the way back to the picture. The runtime is loaded with the first use; only the worker does.
 """
 
 from __future__ import annotations
 
-import os
-from collections.abc import Callable
+from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
+from typing import TYPE_CHECKING, Any
 
+import cv2
 import numpy as np
 
-Mesh = np.ndarray
-"""(478, 3) pixels of the given image: x right, y down, z in the same unit, nearer is smaller."""
+if TYPE_CHECKING:
+    from onnxruntime import InferenceSession
 
-MIRROR: np.ndarray = np.load(Path(__file__).parent / "mirror.npy")
+Mesh = np.ndarray
+"""(478, 3) pixels of the given image, counted from its outer edge: x right, y down, z in the same unit, nearer is smaller."""
+
+_HERE = Path(__file__).parent
+MIRROR: np.ndarray = np.load(_HERE / "mirror.npy")
 """For each point, the index of its partner on the other side; midline points are their own."""
+
+FACE_SIDE, MESH_SIDE = 128, 192
+"""Pixels of the squares that the networks read."""
+LEAST_SCORE, OVERLAP = 0.3, 0.3
+"""What counts as a face, and from which overlap (intersection over union) on two boxes are one face."""
+ENLARGED = 1.5
+"""The square is so much larger than the face's box, as when the network was trained."""
+_GRIDS = ((8, 2), (16, 6))
+"""Anchors: one grid for each stride in pixels, with so many anchors a place."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Square:
+    """Where a face is read: a square of a picture, its centre (2,) and side in pixels, turned by ``turn`` radians (clockwise on screen)."""
+
+    centre: np.ndarray
+    side: float
+    turn: float
+
+    def to(self, edge: int) -> np.ndarray:
+        """The map (2, 3) from the picture's pixels to those of a square of ``edge``, both counted from their outer edges."""
+        scale = edge / self.side
+        c, s = scale * np.cos(self.turn), scale * np.sin(self.turn)
+        linear = np.array([[c, s], [-s, c]])
+        return np.hstack([linear, (edge / 2 - linear @ self.centre)[:, None]])
+
+
+@lru_cache(maxsize=2)
+def _network(name: str) -> InferenceSession:
+    import onnxruntime  # some 50 MB, and wanted in the worker only
+
+    options = onnxruntime.SessionOptions()
+    options.log_severity_level = 3
+    return onnxruntime.InferenceSession(str(_HERE / "models" / f"{name}.onnx"), options, providers=["CPUExecutionProvider"])
+
+
+def _run(name: str, pictures: np.ndarray) -> list[Any]:
+    return list(_network(name).run(None, {"picture": np.ascontiguousarray(pictures, np.float32)}))
 
 
 @lru_cache(maxsize=1)
-def _solution() -> Callable[[np.ndarray], list[Mesh]]:
-    os.environ.setdefault("GLOG_minloglevel", "2")
-    os.environ.setdefault("TF_CPP_MIN_LOG_LEVEL", "3")
-    import mediapipe  # heavy, and wanted in the worker only
-
-    mesh = mediapipe.solutions.face_mesh.FaceMesh(
-        static_image_mode=True, max_num_faces=2, refine_landmarks=True, min_detection_confidence=0.3
-    )
-
-    def detect(rgb: np.ndarray) -> list[Mesh]:
-        height, width = rgb.shape[:2]
-        found = mesh.process(np.ascontiguousarray(rgb)).multi_face_landmarks or []
-        scale = np.array([width, height, width])
-        return [np.array([(p.x, p.y, p.z) for p in face.landmark]) * scale for face in found]
-
-    return detect
+def _anchors() -> np.ndarray:
+    """Centres (896, 2) of the anchors, in shares of the square."""
+    rows = []
+    for stride, each in _GRIDS:
+        places = (np.arange(FACE_SIDE // stride) + 0.5) * stride / FACE_SIDE
+        y, x = np.meshgrid(places, places, indexing="ij")
+        rows.append(np.repeat(np.stack([x.ravel(), y.ravel()], 1), each, 0))
+    return np.concatenate(rows)
 
 
-def detect(rgb: np.ndarray) -> list[Mesh]:
-    """Every face of an image (h, w, 3) uint8, at most two."""
-    return _solution()(rgb)
+def squares(rgb: np.ndarray) -> list[Square]:
+    """The square around every face of an image (h, w, 3) uint8, the surest first."""
+    height, width = rgb.shape[:2]
+    edge = max(height, width)
+    scale = FACE_SIDE / edge
+    size = (max(1, round(width * scale)), max(1, round(height * scale)))
+    small = cv2.resize(rgb, size, interpolation=cv2.INTER_AREA)
+    left, top = (FACE_SIDE - size[0]) // 2, (FACE_SIDE - size[1]) // 2
+    paper = np.zeros((FACE_SIDE, FACE_SIDE, 3), np.uint8)
+    paper[top : top + size[1], left : left + size[0]] = small
+    raw, scores = _run("face", paper[None] / 127.5 - 1.0)
+    sure = 1 / (1 + np.exp(-np.clip(scores[0, :, 0], -50, 50)))
+    kept = sure >= LEAST_SCORE
+    found = raw[0, kept].reshape(-1, 8, 2) / FACE_SIDE
+    found[:, 0] += _anchors()[kept]  # the box's centre; its size stands second, six points of the face follow
+    found[:, 2:] += _anchors()[kept][:, None]
+    out = []
+    for face in _apart(found, sure=sure[kept]):
+        points = (face * FACE_SIDE - np.array([left, top])) / np.array(size) * np.array([width, height])
+        extent = face[1] * FACE_SIDE / np.array(size) * np.array([width, height])
+        eyes = points[3] - points[2]
+        out.append(Square(centre=points[0], side=float(extent.max()) * ENLARGED, turn=float(np.arctan2(eyes[1], eyes[0]))))
+    return out
+
+
+def _apart(found: np.ndarray, sure: np.ndarray) -> list[np.ndarray]:
+    """Boxes (n, 8, 2) that overlap, made one by the mean weighted with their scores; the surest first."""
+    low, high = found[:, 0] - found[:, 1] / 2, found[:, 0] + found[:, 1] / 2
+    left, out = list(np.argsort(-sure)), []
+    while left:
+        best = left[0]
+        both = np.clip(np.minimum(high[left], high[best]) - np.maximum(low[left], low[best]), 0, None).prod(1)
+        share = both / np.maximum((high[left] - low[left]).prod(1) + (high[best] - low[best]).prod() - both, 1e-12)
+        same = [i for i, s in zip(left, share, strict=True) if s > OVERLAP or i == best]
+        out.append(np.average(found[same], axis=0, weights=sure[same]))
+        left = [i for i in left if i not in same]
+    return out
+
+
+def around(mesh: Mesh) -> Square:
+    """The square in which a face that is known already is read again."""
+    run = mesh[263, :2] - mesh[33, :2]
+    turn = float(np.arctan2(run[1], run[0]))
+    c, s = np.cos(turn), np.sin(turn)
+    level = np.array([[c, s], [-s, c]])
+    seen = mesh[:, :2] @ level.T
+    low, high = seen.min(0), seen.max(0)
+    return Square(centre=level.T @ ((low + high) / 2), side=float((high - low).max()) * ENLARGED, turn=turn)
+
+
+def read(rgb: np.ndarray, places: list[tuple[Square, bool]]) -> list[Mesh]:
+    """The landmarks of a picture's face in each of some squares, as it is or (True) read in the mirror; without those in which the network
+    sees no face."""
+    if not places:
+        return []
+    smaller, scale = _near(rgb, max(p.side for p, _ in places))
+    pictures, maps = [], []
+    for square, mirrored in places:
+        to = square.to(MESH_SIDE)
+        pixels = to.copy()  # counted from pixel centres, of the smaller picture
+        pixels[:, :2] /= scale  # column by column: what a pixel of the smaller picture is wide and high
+        pixels[:, 2] = to[:, 2] - 0.5 + pixels[:, :2].sum(1) / 2
+        cut = cv2.warpAffine(smaller, pixels, (MESH_SIDE, MESH_SIDE), flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+        pictures.append(cut[:, ::-1] if mirrored else cut)
+        maps.append(to)
+    out = []
+    for picture, to, (_, mirrored) in zip(pictures, maps, places, strict=True):
+        landmarks, presence = _run("mesh", picture[None] / 255.0)
+        if presence[0] <= 0:
+            continue
+        mesh = landmarks[0].astype(float)
+        if mirrored:
+            mesh = mesh[MIRROR]
+            mesh[:, 0] = MESH_SIDE - mesh[:, 0]
+        back = cv2.invertAffineTransform(to)
+        depth = float(np.sqrt(abs(np.linalg.det(back[:, :2]))))
+        out.append(np.column_stack([mesh[:, :2] @ back[:, :2].T + back[:, 2], mesh[:, 2] * depth]))
+    return out
+
+
+def _near(rgb: np.ndarray, side: float) -> tuple[np.ndarray, np.ndarray]:
+    """The picture brought near the size at which the network reads it, against aliasing, and its scale across and down."""
+    scale = min(1.0, 1.5 * MESH_SIDE / side)
+    if scale == 1.0:
+        return rgb, np.ones(2)
+    height, width = rgb.shape[:2]
+    size = (max(1, round(width * scale)), max(1, round(height * scale)))
+    return cv2.resize(rgb, size, interpolation=cv2.INTER_AREA), np.array(size) / np.array([width, height])
+
+
+def faces(rgb: np.ndarray) -> list[Mesh]:
+    """The landmarks of every face of an image (h, w, 3) uint8, the surest first, at most two."""
+    return [mesh for square in squares(rgb)[:2] for mesh in read(rgb, [(square, False)])]

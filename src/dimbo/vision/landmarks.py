@@ -1,7 +1,7 @@
 """From an image to landmarks that can be measured.
 
-A single run of the detector prefers one side and trembles. So the face is found once, brought level and to
-one size, and read again on several slightly moved crops, each also mirrored; the mean of all readings has no
+A single run of the network prefers one side and trembles. So the face is found once, brought level and to
+one size, and read again in several slightly moved squares, each also in the mirror; the mean of all readings has no
 side preference by construction. Lids, irises, brows and mouth corners are then refined on the pixels (``refine``).
 docs/measurement.md tells how good it is.
 """
@@ -16,27 +16,23 @@ import numpy as np
 
 from dimbo.core.sittings.frame import Point
 
-from .detector import MIRROR, Mesh, detect
+from .detector import Mesh, Square, around, faces, read
 from .refine import refine
-
-METHOD = "mesh-2"
-"""Name and version of this method; stored with each analysis."""
+from .terms import FaceError
 
 NEARLY_BLACK = 12.0
 """Mean grey level under which nothing is looked for."""
-CROP = (512, 512)
-EYES_APART_PX = 110
 JITTERS = (
     (0.0, 1.0, 0.0, 0.0),
-    (2.0, 1.03, 3.6, -2.4),
-    (-2.0, 1.03, -3.6, -2.4),
-    (0.0, 0.95, 0.0, 4.2),
-    (3.0, 1.0, 1.2, 4.8),
-    (-3.0, 1.0, -1.2, 4.8),
-    (1.0, 0.97, -4.2, 1.8),
-    (-1.0, 0.97, 4.2, 1.8),
+    (2.0, 1.03, 0.007, -0.005),
+    (-2.0, 1.03, -0.007, -0.005),
+    (1.0, 0.96, -0.008, 0.006),
+    (-1.0, 0.96, 0.008, 0.006),
 )
-"""Rotation in degrees, scale, and shift in crop pixels of each reading; the set is its own mirror image."""
+"""How each reading's square differs from the face's own: rotation in degrees, scale, and shift in shares of its side. The set is its own
+mirror image."""
+PASSES = 2 + 2 * len(JITTERS)
+"""How often the landmark network looks at one photograph; the face is looked for once."""
 
 POINTS = {
     "en_right": 133,
@@ -77,14 +73,6 @@ _DEPTH_FACTOR = 0.84
 """The detector's depth is too steep by this factor, fitted on renderings of known turn."""
 
 
-class FaceError(ValueError):
-    """A photograph that cannot be measured; the message says what to do. ``nobody`` when there is no face at all."""
-
-    def __init__(self, message: str, *, nobody: bool = False) -> None:
-        super().__init__(message)
-        self.nobody = nobody
-
-
 @dataclass(frozen=True, kw_only=True)
 class Landmarks:
     """What was found of a face.
@@ -102,39 +90,10 @@ class Landmarks:
     trust: dict[str, float] = field(default_factory=dict)
 
 
-def _similarity(centre: np.ndarray, scale: float, degrees: float, to: tuple[float, float]) -> np.ndarray:
-    a = np.radians(degrees)
-    r = scale * np.array([[np.cos(a), -np.sin(a)], [np.sin(a), np.cos(a)]])
-    return np.hstack([r, (np.array(to) - r @ centre)[:, None]])
-
-
-def _level(mesh: Mesh) -> np.ndarray:
-    """The transform that brings both eyes level, one size apart, into the crop."""
-    p = mesh[:, :2]
-    right, left = (p[33] + p[133]) / 2, (p[263] + p[362]) / 2
-    d = left - right
-    scale = EYES_APART_PX / float(np.linalg.norm(d))
-    return _similarity((right + left) / 2, scale, degrees=-float(np.degrees(np.arctan2(d[1], d[0]))), to=(CROP[0] / 2, CROP[1] * 0.42))
-
-
-def _readings(rgb: np.ndarray, transform: np.ndarray) -> list[Mesh]:
-    """Readings on one crop, as it is and mirrored, in the pixels of the whole image; those that found a face."""
-    shrinking = np.sqrt(abs(np.linalg.det(transform[:, :2]))) < 0.6
-    flags = cv2.INTER_AREA if shrinking else cv2.INTER_CUBIC
-    crop = cv2.warpAffine(rgb, transform, CROP, flags=flags, borderMode=cv2.BORDER_REPLICATE)
-    back = cv2.invertAffineTransform(transform)
-    depth = np.sqrt(abs(np.linalg.det(back[:, :2])))
-    out = []
-    for image, mirror in ((crop, False), (crop[:, ::-1], True)):
-        found = detect(image)
-        if not found:
-            continue
-        mesh = _largest(found)
-        if mirror:
-            mesh = mesh[MIRROR]
-            mesh[:, 0] = CROP[0] - mesh[:, 0]
-        out.append(np.column_stack([mesh[:, :2] @ back[:, :2].T + back[:, 2], mesh[:, 2] * depth]))
-    return out
+def _moved(square: Square, degrees: float, scale: float, dx: float, dy: float) -> Square:
+    c, s = np.cos(square.turn), np.sin(square.turn)
+    shift = square.side * np.array([c * dx - s * dy, s * dx + c * dy])
+    return Square(centre=square.centre + shift, side=square.side * scale, turn=square.turn + float(np.radians(degrees)))
 
 
 def _only_face(found: list[Mesh]) -> Mesh:
@@ -156,22 +115,20 @@ def follow(rgb: np.ndarray, progress: Callable[[str], None] = lambda _: None) ->
     small, scale = _bounded(rgb)
     if small.mean() < NEARLY_BLACK:
         raise FaceError("The picture is nearly black. Bring light to the face from the front and take it again.")
-    first = _only_face(detect(small))
-    again = detect(small[:, ::-1])
-    if again:
-        other = _largest(again)[MIRROR]
-        first = (first + np.column_stack([small.shape[1] - other[:, 0], other[:, 1:]])) / 2
-    first = first / scale
-    level = np.vstack([_level(first), [0, 0, 1]])
-    centre = np.array([CROP[0] / 2, CROP[1] * 0.42])
+    whole = np.asarray(np.mean(_both_ways(small, around(_only_face(faces(small)))), axis=0)) / scale
+    level = around(whole)
     readings: list[Mesh] = []
-    for number, (degrees, size, dx, dy) in enumerate(JITTERS, start=1):
+    for number, jitter in enumerate(JITTERS, start=1):
         progress(f"reading {number} of {len(JITTERS)}, both ways round")
-        jitter = _similarity(centre, size, degrees=degrees, to=(centre[0] + dx, centre[1] + dy))
-        readings += _readings(rgb, transform=jitter @ level)
-    if len(readings) < len(JITTERS):
-        raise FaceError("The face could not be followed well enough. Take the picture again in even light.", nobody=True)
+        readings += _both_ways(rgb, _moved(level, *jitter))
     return np.asarray(np.mean(readings, axis=0))
+
+
+def _both_ways(rgb: np.ndarray, square: Square) -> list[Mesh]:
+    found = read(rgb, [(square, False), (square, True)])
+    if len(found) < 2:
+        raise FaceError("The face could not be followed well enough. Take the picture again in even light.", nobody=True)
+    return found
 
 
 def locate(rgb: np.ndarray, progress: Callable[[str], None] = lambda _: None) -> Landmarks:

@@ -4,18 +4,17 @@ from __future__ import annotations
 
 import hashlib
 import io
-from dataclasses import dataclass
 from datetime import datetime, timedelta, timezone
 
-import numpy as np
 import pillow_heif
 from PIL import Image, ImageOps, UnidentifiedImageError
+
+from .terms import MAX_BYTES, Photograph, PhotographError
 
 pillow_heif.register_heif_opener()
 Image.MAX_IMAGE_PIXELS = None  # the bound below is ours, and it is checked before any pixel is decoded
 
 FORMATS = ("JPEG", "PNG", "WEBP", "HEIF")
-MAX_BYTES = 25 * 1024 * 1024
 MAX_PIXELS, MAX_REDUCED = 24_000_000, 60_000_000
 """Pixels that are decoded at most; and those of a JPEG that is reduced while it is decoded, so that no more ever stand in memory.
 One whose lines come in several passes is held whole and counts as any other format."""
@@ -23,26 +22,6 @@ MIN_EDGE = 480
 LONG_EDGE = 2000
 THUMBNAIL_EDGE = 320
 _EXIF_IFD, _TAKEN, _OFFSET = 0x8769, 0x9003, 0x9011
-
-
-class PhotographError(ValueError):
-    """A file that cannot be used; the message says what happened and what to do."""
-
-
-@dataclass(frozen=True, kw_only=True)
-class Photograph:
-    """A normalised photograph. ``rgb`` is (height, width, 3) uint8; ``jpeg`` and ``thumbnail`` are JPEG files
-    without metadata; ``taken_at`` is None when the file does not tell; ``source_hash`` is SHA-256 of the file."""
-
-    rgb: np.ndarray
-    jpeg: bytes
-    thumbnail: bytes
-    taken_at: datetime | None
-    source_hash: bytes
-
-    @property
-    def size(self) -> tuple[int, int]:
-        return self.rgb.shape[1], self.rgb.shape[0]
 
 
 def _open(data: bytes, name: str) -> Image.Image:
@@ -119,9 +98,9 @@ def read_photograph(data: bytes, name: str) -> Photograph:
     small = upright.copy()
     small.thumbnail((THUMBNAIL_EDGE, THUMBNAIL_EDGE))
     return Photograph(
-        rgb=np.asarray(upright),
         jpeg=_jpeg(upright, 92),
         thumbnail=_jpeg(small, 85),
+        size=upright.size,
         taken_at=taken_at,
         source_hash=hashlib.sha256(data).digest(),
     )

@@ -9,13 +9,12 @@ import numpy as np
 
 from dimbo.core.sittings.frame import Frame, head_frame, place_all
 from dimbo.core.sittings.quality import Seen
+from dimbo.core.sittings.shape import PRINT_EDGE
 
 from .landmarks import Landmarks
 
 SHARP_REFERENCE = 22.0
 """Median gradient along eye edges of a sharp shot at one size (grey levels per pixel); sharpness is a share of it."""
-PRINT_EDGE = 40
-"""Edge of the small aligned picture by which two photographs of one face are compared both ways round."""
 
 
 def _light(rgb: np.ndarray, marks: Landmarks, frame: Frame) -> float:
@@ -105,14 +104,3 @@ def face_print(rgb: np.ndarray, marks: Landmarks) -> bytes:
     small = cv2.resize(cut, (PRINT_EDGE, PRINT_EDGE), interpolation=cv2.INTER_AREA).astype(np.float32)
     even = small - cv2.GaussianBlur(small, (0, 0), PRINT_EDGE / 6)
     return bytes(np.clip(even + 128, 0, 255).astype(np.uint8).tobytes())
-
-
-def alike(a: bytes, b: bytes) -> tuple[float, float]:
-    """Correlation of two prints as they are, and with the first one flipped."""
-    x, y = (np.frombuffer(v, np.uint8).reshape(PRINT_EDGE, PRINT_EDGE).astype(float) - 128 for v in (a, b))
-
-    def correlation(u: np.ndarray, v: np.ndarray) -> float:
-        size = math.sqrt(float((u * u).sum() * (v * v).sum()))
-        return float((u * v).sum()) / size if size else 0.0
-
-    return correlation(x, y), correlation(x[:, ::-1], y)

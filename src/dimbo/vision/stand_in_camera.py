@@ -12,7 +12,6 @@ import json
 from dataclasses import dataclass
 from datetime import datetime
 from functools import lru_cache
-from pathlib import Path
 
 import cv2
 import numpy as np
@@ -21,53 +20,13 @@ from PIL import Image
 from dimbo.core.anatomy import Side
 from dimbo.core.sittings.frame import Point, mirrored
 
-FOLDER = Path(__file__).parent / "portraits"
-NEUTRAL = ("even", "eased", "uneven")
-VIEW_STATES = {
-    "gentle-smile": "smile",
-    "full-smile": "full",
-    "brows-raised": "raised",
-    "eyes-wide": "wide",
-    "eyes-closed": "closed",
-    "lips-pressed": "pressed",
-    "three-quarter-left": "quarter_left",
-    "three-quarter-right": "quarter_right",
-    "profile-left": "profile_left",
-    "profile-right": "profile_right",
-    "chin-up": "chin_up",
-}
-"""Which state shows a view of the protocol; the front neutral view has three."""
-STATES = (*NEUTRAL, *VIEW_STATES.values())
+from .terms import PORTRAITS, STATES, Scene, identities
+
 _TAKEN, _OFFSET = 0x9003, 0x9011
 _CHEEK_MM = 35.0
 """How far from the midline side light has its full effect."""
 _HEAD_MM = (75.0, 110.0, 90.0)
 """Half axes of the ellipsoid that stands for a head when it turns: to the side, up, and deep."""
-
-
-@dataclass(frozen=True, kw_only=True)
-class Scene:
-    """What one shot shows, and how it is taken.
-
-    ``lid_mm``, ``brow_mm`` and ``corner_mm`` raise (positive) that point on (right, left) beyond the rendered
-    state. ``yaw_deg`` turns the face to the client's left when positive. ``light`` brightens the client's left
-    side by that share and darkens the right. ``flipped`` stores the picture as a mirror shows it. ``seed`` decides
-    re-posing and grain.
-    """
-
-    identity: str
-    state: str = "even"
-    seed: int = 0
-    lid_mm: tuple[float, float] = (0.0, 0.0)
-    brow_mm: tuple[float, float] = (0.0, 0.0)
-    corner_mm: tuple[float, float] = (0.0, 0.0)
-    yaw_deg: float = 0.0
-    light: float = 0.0
-    repose: float = 1.0
-    grain: float = 1.0
-    blur_px: float = 0.0
-    exposure: float = 1.0
-    flipped: bool = False
 
 
 @dataclass(frozen=True)
@@ -96,16 +55,11 @@ class Shot:
         return out.getvalue()
 
 
-def identities() -> tuple[str, ...]:
-    """Names of the people who can be photographed."""
-    return tuple(sorted({f.stem.split("-", 1)[0] for f in FOLDER.glob("*-even.json")}))
-
-
 @lru_cache(maxsize=6)
 def _portrait(identity: str, state: str) -> tuple[np.ndarray, dict[str, Point], float]:
     if identity not in identities() or state not in STATES:
         raise ValueError(f"there is no portrait of “{identity}” in the state “{state}”")
-    stem = FOLDER / f"{identity}-{state}"
+    stem = PORTRAITS / f"{identity}-{state}"
     facts = json.loads(stem.with_suffix(".json").read_text())
     points = {name: (float(x), float(y)) for name, (x, y) in facts["points"].items()}
     rgb = np.asarray(Image.open(stem.with_suffix(".jpg")).convert("RGB"))
@@ -119,7 +73,7 @@ def true_points(identity: str, state: str) -> dict[str, Point]:
 
 def lower_side(identity: str) -> Side:
     """The side that hangs lower in this person's uneven state."""
-    return Side(json.loads((FOLDER / f"{identity}-even.json").read_text())["lower_side"])
+    return Side(json.loads((PORTRAITS / f"{identity}-even.json").read_text())["lower_side"])
 
 
 class _Field:
@@ -199,3 +153,8 @@ def shoot(scene: Scene) -> Shot:
         rgb, moved = np.ascontiguousarray(rgb[:, ::-1]), mirrored(moved, width)
     sign = -1 if scene.flipped else 1
     return Shot(rgb, moved, px * size, (float(np.cos(angle)), sign * float(np.sin(angle))))
+
+
+def jpeg_of(scene: Scene, taken_at: datetime | None = None) -> bytes:
+    """The file of one shot. Raises ValueError for an unknown identity or state."""
+    return shoot(scene).jpeg(taken_at)

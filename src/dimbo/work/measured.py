@@ -9,6 +9,7 @@ from dimbo.core.calendar.schedule import zone
 from dimbo.core.sittings.bias import Bias, sides_of
 from dimbo.core.sittings.protocol import NEUTRAL
 from dimbo.core.sittings.quality import Seen
+from dimbo.core.sittings.shape import alike
 from dimbo.core.sittings.shot import Shot
 from dimbo.core.sittings.sitting import Measurement, SittingFacts, read
 from dimbo.store.database import Conn
@@ -17,7 +18,6 @@ from dimbo.store.people.clients import Client
 from dimbo.store.sittings import photographs, sittings
 from dimbo.store.sittings.photographs import Photograph
 from dimbo.store.sittings.sittings import Sitting
-from dimbo.vision.quality import alike
 from dimbo.work.shared.remembered import Remembered
 
 

@@ -4,7 +4,8 @@ from uuid import uuid4
 
 import pytest
 
-from dimbo.vision.stand_in_camera import Scene, shoot
+from dimbo.vision.stand_in_camera import shoot
+from dimbo.vision.terms import Scene
 from tests.web.conftest import new_program
 from tests.web.practising import todays
 

@@ -6,7 +6,8 @@ from uuid import uuid4
 import pytest
 
 from dimbo.core.calendar.schedule import practice_day, zone
-from dimbo.vision.stand_in_camera import Scene, shoot
+from dimbo.vision.stand_in_camera import shoot
+from dimbo.vision.terms import Scene
 from dimbo.work.sittings.analysing import analyse
 from tests.midday import MIDDAY
 from tests.web.conftest import new_program

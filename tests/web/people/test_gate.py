@@ -17,7 +17,8 @@ from uuid import UUID, uuid4
 import pytest
 
 from dimbo.store.people import accounts, clients
-from dimbo.vision.stand_in_camera import Scene, shoot
+from dimbo.vision.stand_in_camera import shoot
+from dimbo.vision.terms import Scene
 from dimbo.web.openapi import schema_text
 from dimbo.work.sittings import analysing
 

@@ -7,7 +7,8 @@ from uuid import UUID, uuid4
 import pytest
 
 from dimbo.ops.settings import Settings
-from dimbo.vision.stand_in_camera import Scene, shoot
+from dimbo.vision.stand_in_camera import shoot
+from dimbo.vision.terms import Scene
 from dimbo.work import removing
 from dimbo.worker import run
 from tests.web.conftest import make_practice, new_program

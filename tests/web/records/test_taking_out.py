@@ -14,7 +14,8 @@ import jsonschema
 import pytest
 
 from dimbo.store.records import whole
-from dimbo.vision.stand_in_camera import Scene, shoot
+from dimbo.vision.stand_in_camera import shoot
+from dimbo.vision.terms import Scene
 from dimbo.work.records import taking_out
 
 from ..conftest import new_program

@@ -9,7 +9,8 @@ import psycopg
 import pytest
 
 from dimbo.store.people import accounts
-from dimbo.vision.stand_in_camera import Scene, shoot
+from dimbo.vision.stand_in_camera import shoot
+from dimbo.vision.terms import Scene
 from dimbo.work.sittings import analysing
 
 from ..conftest import HASH

@@ -14,8 +14,8 @@ from dimbo.core.sittings.reading_table import READINGS
 from dimbo.store.people import accounts
 from dimbo.store.people.accounts import Person
 from dimbo.store.sittings import photographs
-from dimbo.vision.landmarks import METHOD
-from dimbo.vision.stand_in_camera import Scene, shoot, true_points
+from dimbo.vision.stand_in_camera import shoot, true_points
+from dimbo.vision.terms import METHOD, Scene
 from dimbo.work.intake import consenting
 from dimbo.work.shared.turns import Turns
 from dimbo.work.sittings import analysing, taking

@@ -10,7 +10,8 @@ import pytest
 from PIL import Image
 
 from dimbo.ops.settings import Settings
-from dimbo.vision.stand_in_camera import Scene, shoot
+from dimbo.vision.stand_in_camera import shoot
+from dimbo.vision.terms import Scene
 from dimbo.worker import run
 
 

@@ -21,6 +21,9 @@ _REGIONS = {
 _LEFT_OUT = ("pu",)
 """Gaze moves the irises; they are no part of the face's shape."""
 
+PRINT_EDGE = 40
+"""Edge of the small aligned picture of a face; ``vision/quality.py`` makes it."""
+
 
 @dataclass(frozen=True, slots=True)
 class Asymmetry:
@@ -99,3 +102,14 @@ def fits_flipped(differences: Mapping[str, float], own: Mapping[str, float], noi
             as_is, flipped = (value - own[key]) / noise[key], (-value - own[key]) / noise[key]
             total += (min(as_is**2, 25) - min(flipped**2, 25)) / 2
     return total
+
+
+def alike(a: bytes, b: bytes) -> tuple[float, float]:
+    """Correlation of two prints as they are, and with the first one flipped."""
+    x, y = (np.frombuffer(v, np.uint8).reshape(PRINT_EDGE, PRINT_EDGE).astype(float) - 128 for v in (a, b))
+
+    def correlation(u: np.ndarray, v: np.ndarray) -> float:
+        size = math.sqrt(float((u * u).sum() * (v * v).sum()))
+        return float((u * v).sum()) / size if size else 0.0
+
+    return correlation(x, y), correlation(x[:, ::-1], y)

@@ -13,8 +13,8 @@ from fastapi import APIRouter, Depends, File, Form, HTTPException, Response, Upl
 from dimbo.store.database import NotThere
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
-from dimbo.vision.photograph import MAX_BYTES
-from dimbo.vision.stand_in_camera import VIEW_STATES, Scene, identities, shoot
+from dimbo.vision import apart
+from dimbo.vision.terms import MAX_BYTES, VIEW_STATES, Scene, identities
 from dimbo.web.context import Coach, Context, Ctx, Noting, SignedIn, plain
 from dimbo.web.files import Jpeg
 from dimbo.web.schemas import Created
@@ -22,7 +22,7 @@ from dimbo.web.schemas import sittings as v
 from dimbo.web.schemas.practice import AnswerIn
 from dimbo.web.views import sittings as views
 from dimbo.work.practice import answering
-from dimbo.work.sittings import analysing, measuring
+from dimbo.work.sittings import measuring, reading_again
 from dimbo.work.sittings import taking as work
 
 router = APIRouter(prefix="/api", tags=["sittings"])
@@ -66,7 +66,7 @@ def confirm_views(sitting_id: UUID, coach: Coach, ctx: Ctx) -> v.Count:
 
 @router.post("/clients/{client_id}/sittings/read-again", operation_id="readAgain", status_code=202)
 def read_again(client_id: UUID, coach: Coach, ctx: Ctx) -> v.Count:
-    return v.Count(count=analysing.read_again(ctx.db, coach, client_id, ctx.now))
+    return v.Count(count=reading_again.read_again(ctx.db, coach, client_id, ctx.now))
 
 
 @router.put("/clients/{client_id}/primary-readings", operation_id="namePrimary", status_code=204)
@@ -252,7 +252,7 @@ def _stand_in(ctx: Context, person: Person, client_id: UUID, seed: int, state: s
     names = identities()
     identity = client.portrait if client.portrait in names else names[client_id.int % len(names)]
     scene = Scene(identity=identity, state=VIEW_STATES.get(state, "uneven"), seed=seed % 2**31)
-    return Jpeg(shoot(scene).jpeg(ctx.now))
+    return Jpeg(apart.stand_in_shot(scene, ctx.now))
 
 
 @router.get("/clients/{client_id}/stand-in-shot.jpg", operation_id="standInShot", response_class=Jpeg)

@@ -21,7 +21,7 @@ from dimbo.core.sittings.sitting import Measurement, SittingRead
 from dimbo.store.sittings.photographs import Photograph
 from dimbo.store.sittings.rating import Round
 from dimbo.store.sittings.sittings import Sitting
-from dimbo.vision.landmarks import METHOD
+from dimbo.vision.terms import METHOD
 from dimbo.web.schemas import sittings as v
 from dimbo.work.sittings.measuring import Bench
 from dimbo.work.sittings.rating import Look as RatingLook

@@ -5,11 +5,12 @@ from __future__ import annotations
 import io
 import zipfile
 from datetime import date, datetime
-
-from openpyxl import load_workbook
-from openpyxl.worksheet.worksheet import Worksheet
+from typing import TYPE_CHECKING
 
 from dimbo.core.intake.import_table import HEAD_LINES, MOST_BYTES, MOST_ROWS, Line, Spreadsheet, SpreadsheetError, spreadsheet_of
+
+if TYPE_CHECKING:
+    from openpyxl.worksheet.worksheet import Worksheet
 
 MOST_UNPACKED = 60_000_000
 """Bytes of everything within a workbook; a list of ``MOST_ROWS`` clients has a tenth of it."""
@@ -21,6 +22,8 @@ def is_workbook(data: bytes) -> bool:
 
 def read_workbook(data: bytes) -> Spreadsheet:
     """The first sheet that has a table; days are written year-month-day and whole numbers without decimals. Raises SpreadsheetError."""
+    from openpyxl import load_workbook  # a third of a second, and few lists come as workbooks
+
     if len(data) > MOST_BYTES:
         raise SpreadsheetError(f"The file has {len(data) / 1e6:.0f} MB; {MOST_BYTES // 1_000_000} MB is the most. Split it.")
     try:

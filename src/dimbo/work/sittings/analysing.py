@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import asdict, dataclass
-from datetime import datetime
 from uuid import UUID
 
 import numpy as np
@@ -13,19 +12,11 @@ from dimbo.core.sittings.protocol import NEUTRAL, VIEWS, Face, Pose, suggest_vie
 from dimbo.core.sittings.quality import Seen
 from dimbo.core.sittings.shot import Shot
 from dimbo.store.database import Conn, Database, NotThere
-from dimbo.store.people.accounts import Person
 from dimbo.store.sittings import photographs
-from dimbo.vision.landmarks import METHOD, FaceError, Landmarks, locate
+from dimbo.vision.landmarks import Landmarks, locate
 from dimbo.vision.photograph import decode
 from dimbo.vision.quality import face_print, look_at
-from dimbo.work.intake.looking import look
-from dimbo.work.shared.queue import ANALYSE, defer
-
-
-def queue_analysis(conn: Conn, practice_id: UUID, photograph_id: UUID) -> None:
-    """Put a photograph into the worker's queue, within the caller's transaction."""
-    defer(conn, ANALYSE, practice_id=str(practice_id), photograph_id=str(photograph_id))
-
+from dimbo.vision.terms import METHOD, FaceError
 
 CANNOT_BE_READ = "This photograph could not be read, for a fault of ours. Read it again, or take another."
 TRIES = 3
@@ -126,14 +117,3 @@ def _own_pose(conn: Conn, known: photographs.Photograph) -> Pose | None:
         if p.view == NEUTRAL and p.view_confirmed and p.seen and p.id != known.id:
             return Seen(**p.seen).pose
     return None
-
-
-def read_again(db: Database, coach: Person, client_id: UUID, now: datetime) -> int:
-    """Queue every photograph of a client that an earlier method analysed; both results are kept. Returns how many."""
-    with db.of(coach) as conn:
-        look(conn, coach, client_id, now)
-        old = photographs.outdated(conn, client_id, METHOD)
-        for photograph_id in old:
-            photographs.step(conn, photograph_id, "waiting", words="to be read again")
-            queue_analysis(conn, coach.practice_id, photograph_id=photograph_id)
-    return len(old)

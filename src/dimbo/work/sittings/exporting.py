@@ -13,7 +13,8 @@ from dimbo.core.text import long_date
 from dimbo.store.database import Database, NotThere
 from dimbo.store.people.accounts import Person
 from dimbo.store.sittings import photographs
-from dimbo.vision.comparison import Half, compare_pictures
+from dimbo.vision.apart import compare_pictures
+from dimbo.vision.terms import Half
 from dimbo.work.intake.consenting import require
 from dimbo.work.intake.looking import COMPARISON, noted
 from dimbo.work.shared.errors import Refused, Why

@@ -21,13 +21,13 @@ from dimbo.store.people.clients import Client
 from dimbo.store.sittings import photographs, sittings
 from dimbo.store.sittings.photographs import Photograph
 from dimbo.store.sittings.sittings import Sitting
-from dimbo.vision.landmarks import METHOD
+from dimbo.vision.terms import METHOD
 from dimbo.work.intake.consenting import consent_of
 from dimbo.work.intake.looking import COMPARISON, PHOTOGRAPHS, come_near, look
 from dimbo.work.measured import asked_on, measurement, measurement_of
 from dimbo.work.shared.errors import Refused, Why
 
-from .analysing import queue_analysis
+from .reading_again import queue_analysis
 
 Moves = dict[str, tuple[float, float] | None]
 """Where points are set by hand, pixels of the picture as it is shown; None puts one back to its automatic place."""

@@ -21,7 +21,8 @@ from dimbo.store.people.clients import Client
 from dimbo.store.sittings import photographs, sittings
 from dimbo.store.sittings.photographs import Photograph
 from dimbo.store.sittings.sittings import Sitting
-from dimbo.vision.photograph import MAX_BYTES, PhotographError, read_photograph
+from dimbo.vision.apart import read_photograph
+from dimbo.vision.terms import MAX_BYTES, PhotographError
 from dimbo.work.intake.consenting import consent_of, require
 from dimbo.work.intake.entering import cautions_of
 from dimbo.work.intake.looking import PHOTOGRAPHS, come_near, concerned, consents_of, look, may_see, noted
@@ -29,7 +30,7 @@ from dimbo.work.shared.errors import Refused, Why
 from dimbo.work.shared.tokens import token_hash
 from dimbo.work.shared.turns import Turns
 
-from .analysing import queue_analysis
+from .reading_again import queue_analysis
 
 LINK_DAYS = 14
 READING = Turns(1, waiting=6, words="Other photographs are being read at this moment. Wait a little, then send it again.")
