@@ -46,8 +46,8 @@ def occlusion(b: Buffers, drawn: Array) -> Array:
     return out
 
 
-def lashes(b: Buffers, seed: int) -> Array:
-    """Lash lines and lashes along both lid margins, 0..1."""
+def lashes(b: Buffers, seed: int, long: float = 1.0) -> Array:
+    """Lash lines and lashes along both lid margins, 0..1; ``long`` is how long and dense the lashes are, 0 for none that show."""
     sheet, rng, s = np.zeros(b.ids.shape, np.uint8), np.random.default_rng(seed + 3), b.scale
     for part, side in ((EYE_LEFT, 1), (EYE_RIGHT, -1)):
         mask = b.ids == part
@@ -63,16 +63,16 @@ def lashes(b: Buffers, seed: int) -> Array:
             cv2.line(sheet, a, c, 230, max(1, int(s * (0.8 + 1.6 * outward[i]))), cv2.LINE_AA)
             a, c = (int(xs[i]), int(bottom[i])), (int(xs[i + 1]), int(bottom[i + 1]))
             cv2.line(sheet, a, c, 60, max(1, int(s * 0.8)), cv2.LINE_AA)
-        for _ in range(85):
+        for _ in range(int(85 * min(long, 1.6))):
             i = rng.integers(2, len(xs) - 2)
-            length = s * (5 + 9 * outward[i]) * rng.uniform(0.6, 1.1)
+            length = s * (5 + 9 * outward[i]) * rng.uniform(0.6, 1.1) * long
             angle = np.radians(np.interp(outward[i], [0, 0.5, 1], [120, 88, 38]) + rng.normal(0, 6))
             bend = angle + np.radians(24) * np.linspace(0, 1, 6) * (1 if outward[i] > 0.45 else -1)
             px = xs[i] + side * np.cumsum(np.r_[0, np.cos(bend[:-1])]) * length / 5
             py = top[i] - np.cumsum(np.r_[0, np.sin(bend[:-1])]) * length / 5 * 0.75
             points = np.round(np.stack([px, py], 1) * 16).astype(np.int32)
             cv2.polylines(sheet, [points], False, int(rng.uniform(150, 245)), 1 if s < 2 else 2, cv2.LINE_AA, 4)
-        for _ in range(45):
+        for _ in range(int(45 * min(long, 1.6))):
             i = rng.integers(4, len(xs) - 4)
             length = s * (2 + 3.5 * outward[i]) * rng.uniform(0.6, 1.1)
             angle = np.radians(np.interp(outward[i], [0, 0.5, 1], [-110, -88, -45]) + rng.normal(0, 8))
@@ -150,7 +150,7 @@ def shade(head: Head, b: Buffers, s: Surface, style: Mapping[str, object], seed:
         glint = glint + 0.28 * smoothstep(0.012, 0.006, np.hypot(dx - 0.026, dy + 0.024))
         colour[where] += (glint[where] * 0.75)[:, None]
 
-    lash = (lashes(b, seed) * 0.95)[..., None]
+    lash = (lashes(b, seed, float(style.get("lash", 1.0))) * 0.95)[..., None]
     colour = colour * (1 - lash) + linear((38, 26, 22)) * lash
     yy, xx = np.mgrid[0:h, 0:w].astype(F32)
     away = np.hypot((xx - w * 0.42) / w, (yy - h * 0.38) / h)

@@ -107,6 +107,15 @@ def paint(head: Head, b: Buffers, style: Mapping[str, object], seed: int) -> Sur
     lip_colour = linear(style.get("lips", (190, 104, 100))) * (1 + 0.06 * noise(3, x * 3, y * 0.15) + 0.05 * mottle)[..., None]
     colour = colour * (1 - lips[..., None] * 0.85) + lip_colour * lips[..., None] * 0.85
 
+    marks = float(style.get("marks", 0.0))  # where glasses have rested
+    if marks:
+        colour *= 1 - marks * spot(0.105, -0.10, 0.035, 0.06)[..., None] * np.array([0.10, 0.30, 0.28], F32)
+    beard = float(style.get("beard", 0.0))
+    if beard:
+        where = smoothstep(-0.30, -0.48, y - 0.25 * np.abs(x)) * smoothstep(-1.15, -1.0, y) * (1 - lips) * (z > -0.9)
+        where = where * np.clip(0.55 + 0.5 * noise(3, tx * 6, ty * 6) + 0.3 * mottle, 0, 1)
+        colour = colour * (1 - beard * where[..., None]) + linear(style.get("brow", (62, 42, 30))) * (beard * where)[..., None]
+
     for side, key in ((1, "fold_l"), (-1, "fold_r")):  # nasolabial folds
         deep = float(style.get(key, 0.12))
         t = np.clip((-0.40 - y) / 0.32, 0, 1)

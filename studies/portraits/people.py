@@ -7,7 +7,7 @@ from collections.abc import Mapping
 Weights = Mapping[str, float]
 
 
-def _base(sex: str, old: float, blend: Mapping[str, float], **shape: float) -> dict[str, float]:
+def base_shape(sex: str, old: float, blend: Mapping[str, float], **shape: float) -> dict[str, float]:
     """Identity weights from a blend of shape families and an age share, plus named shape targets."""
     out: dict[str, float] = {}
     for age, share in (("young", 1 - old), ("old", old)):
@@ -21,7 +21,7 @@ def _base(sex: str, old: float, blend: Mapping[str, float], **shape: float) -> d
 
 
 IDENTITIES: dict[str, dict[str, float]] = {
-    "aster": _base(
+    "aster": base_shape(
         "female",
         0.0,
         {"caucasian": 1},
@@ -30,9 +30,9 @@ IDENTITIES: dict[str, dict[str, float]] = {
         mouth__mouth_upperlip_volume_incr=0.25,
         nose__nose_scale_horiz_decr=0.15,
     ),
-    "birch": _base("male", 0.0, {"caucasian": 0.45, "african": 0.55}, head__head_scale_horiz_decr=0.25),
-    "cedar": _base("female", 0.45, {"caucasian": 0.35, "asian": 0.65}, head__head_oval=0.3, head__head_scale_horiz_decr=0.25),
-    "dahlia": _base(
+    "birch": base_shape("male", 0.0, {"caucasian": 0.45, "african": 0.55}, head__head_scale_horiz_decr=0.25),
+    "cedar": base_shape("female", 0.45, {"caucasian": 0.35, "asian": 0.65}, head__head_oval=0.3, head__head_scale_horiz_decr=0.25),
+    "dahlia": base_shape(
         "female",
         0.1,
         {"african": 0.9, "caucasian": 0.1},
@@ -40,7 +40,7 @@ IDENTITIES: dict[str, dict[str, float]] = {
         head__head_scale_horiz_decr=0.3,
         mouth__mouth_scale_horiz_incr=0.2,
     ),
-    "elder": _base(
+    "elder": base_shape(
         "male",
         0.5,
         {"caucasian": 0.9, "asian": 0.1},
@@ -49,7 +49,7 @@ IDENTITIES: dict[str, dict[str, float]] = {
         nose__nose_hump_incr=0.3,
         chin__chin_prominent_incr=0.2,
     ),
-    "fern": _base(
+    "fern": base_shape(
         "female",
         0.3,
         {"asian": 0.35, "african": 0.3, "caucasian": 0.35},
@@ -57,7 +57,7 @@ IDENTITIES: dict[str, dict[str, float]] = {
         head__head_scale_horiz_decr=0.2,
         nose__nose_point_up=0.3,
     ),
-    "gorse": _base(
+    "gorse": base_shape(
         "female",
         0.6,
         {"caucasian": 1},
@@ -66,7 +66,7 @@ IDENTITIES: dict[str, dict[str, float]] = {
         nose__nose_point_down=0.25,
         eyebrows__eyebrows_angle_up=0.4,
     ),
-    "hazel": _base(
+    "hazel": base_shape(
         "female",
         0.2,
         {"asian": 1},
@@ -202,16 +202,15 @@ TURNS: dict[str, tuple[float, float, float]] = {
 """Even faces seen from elsewhere: yaw toward the client's left, pitch downward, roll, in degrees. The left profile shows the left side."""
 
 
-def state_weights(identity: str, state: str) -> dict[str, float]:
-    """Face-unit weights of a state: even, uneven (lower side marked), eased (half as uneven), or an expression.
+def state_weights(lower: str, state: str) -> dict[str, float]:
+    """Face-unit weights of a state: even, uneven (the ``lower`` side, "Left" or "Right", hangs), eased (half as uneven), or an expression.
 
     A state may carry a turn after an @, such as ``uneven@4`` for four degrees to the client's left, or be one of TURNS.
     """
-    side = LOWER_SIDE[identity]
     if state in EXPRESSIONS:
         return {name: weight + REST.get(name, 0.0) for name, weight in EXPRESSIONS[state].items()}
     share = {"eased": 0.5, "uneven": 1.0}.get(state.split("@")[0], 0.0)
-    lowered = {f"eyeBlink{side}": 0.17, f"browDown{side}": 0.30, f"mouthFrown{side}": 0.34}
+    lowered = {f"eyeBlink{lower}": 0.17, f"browDown{lower}": 0.30, f"mouthFrown{lower}": 0.34}
     out = dict(REST)
     for name, weight in lowered.items():
         out[name] = out.get(name, 0.0) + share * weight

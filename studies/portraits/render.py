@@ -2,6 +2,8 @@
 
     python -m studies.portraits.render ASSETS OUT [IDENTITY:STATE ...]
 
+IDENTITY is one of ``people.py``, or of the study's own (``studies/readings/people.py``).
+
 ASSETS is the unpacked ``data`` folder (see README.md beside this file); OUT receives one JPEG and one
 JSON per portrait. About half a minute and 4 GB each. The product ships the results and never runs this.
 """
@@ -14,6 +16,8 @@ from pathlib import Path
 
 import cv2
 import numpy as np
+
+from studies.readings.people import TUNING, UNSEEN
 
 from .head import BODY, CAMERA_SCALE, EYE_LEFT, EYE_RIGHT, IRIS_RADIUS, Camera, Head, draw_buffers
 from .light import develop, shade
@@ -113,14 +117,24 @@ def profile_truth(head: Head, camera: Camera, posed: list[Array], ids: Array, si
     return {name: [x / camera.scale, y / camera.scale] for name, (x, y) in out.items()}
 
 
+def person(identity: str) -> tuple[dict[str, float], dict[str, object], int, str]:
+    """Shape, style, seed and lower side ("Left" or "Right") of an identity. Raises KeyError."""
+    if identity in IDENTITIES:
+        return IDENTITIES[identity], STYLES[identity], SEEDS[identity], LOWER_SIDE[identity]
+    others = TUNING | UNSEEN
+    place = list(others).index(identity) if identity in others else -1
+    shape, style = others[identity]
+    return shape, style, 101 + place, ("Right", "Left")[place % 2]
+
+
 def main(assets: Path, out: Path, jobs: list[str]) -> None:
     out.mkdir(parents=True, exist_ok=True)
     heads: dict[str, Head] = {}
     for job in jobs or [f"{i}:{s}" for i in IDENTITIES for s in STATES]:
         identity, state = job.split(":")
-        head = heads.setdefault(identity, Head(assets, IDENTITIES[identity]))
-        style, seed = STYLES[identity], SEEDS[identity]
-        weights = state_weights(identity, state)
+        shape, style, seed, lower = person(identity)
+        head = heads.get(identity) or heads.setdefault(identity, Head(assets, shape))
+        weights = state_weights(lower, state)
         camera = Camera.for_head(head, turn_of(state), SIZE, SCALE, drop=PROFILE_DROP if "profile" in state else 0.0)
         posed = head.pose(weights, style)
         buffers = draw_buffers(head, camera, posed, style)
@@ -129,7 +143,7 @@ def main(assets: Path, out: Path, jobs: list[str]) -> None:
         facts = truth(head, camera, posed, buffers.ids, landmark_vertices(head))
         if "profile" in state:
             facts["points"] = profile_truth(head, camera, posed, buffers.ids, state.split("_")[1])
-        facts |= {"identity": identity, "state": state, "lower_side": LOWER_SIDE[identity].lower(), "face_units": weights}
+        facts |= {"identity": identity, "state": state, "lower_side": lower.lower(), "face_units": weights}
         (out / f"{identity}-{state}.json").write_text(json.dumps(facts, indent=1) + "\n")
         print(f"{identity} {state}", flush=True)
 

@@ -12,6 +12,7 @@ import json
 from dataclasses import dataclass
 from datetime import datetime
 from functools import lru_cache
+from pathlib import Path
 
 import cv2
 import numpy as np
@@ -56,10 +57,10 @@ class Shot:
 
 
 @lru_cache(maxsize=6)
-def _portrait(identity: str, state: str) -> tuple[np.ndarray, dict[str, Point], float]:
-    if identity not in identities() or state not in STATES:
+def _portrait(identity: str, state: str, folder: Path) -> tuple[np.ndarray, dict[str, Point], float]:
+    if identity not in identities(folder) or state not in STATES:
         raise ValueError(f"there is no portrait of “{identity}” in the state “{state}”")
-    stem = PORTRAITS / f"{identity}-{state}"
+    stem = folder / f"{identity}-{state}"
     facts = json.loads(stem.with_suffix(".json").read_text())
     points = {name: (float(x), float(y)) for name, (x, y) in facts["points"].items()}
     rgb = np.asarray(Image.open(stem.with_suffix(".jpg")).convert("RGB"))
@@ -68,7 +69,7 @@ def _portrait(identity: str, state: str) -> tuple[np.ndarray, dict[str, Point], 
 
 def true_points(identity: str, state: str) -> dict[str, Point]:
     """The true points of a portrait as it was rendered, in pixels; those of a profile are the ones set by hand there."""
-    return dict(_portrait(identity, state=state)[1])
+    return dict(_portrait(identity, state, folder=PORTRAITS)[1])
 
 
 def lower_side(identity: str) -> Side:
@@ -115,9 +116,9 @@ class _Field:
         return float(q[0]), float(q[1])
 
 
-def shoot(scene: Scene) -> Shot:
-    """Take one photograph. Raises ValueError for an unknown identity or state."""
-    rgb, points, px = _portrait(scene.identity, state=scene.state)
+def shoot(scene: Scene, folder: Path = PORTRAITS) -> Shot:
+    """Take one photograph, of the people who ship or of those of another folder. Raises ValueError for an unknown identity or state."""
+    rgb, points, px = _portrait(scene.identity, scene.state, folder=folder)
     height, width = rgb.shape[:2]
     rng = np.random.default_rng([scene.seed, sum(map(ord, scene.identity))])
     roll, size, shift = rng.normal(0, 1.0), 1 + rng.normal(0, 0.015), rng.normal(0, 9, 2)

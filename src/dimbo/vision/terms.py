@@ -96,6 +96,6 @@ class Scene:
     flipped: bool = False
 
 
-def identities() -> tuple[str, ...]:
-    """Names of the made-up people who can be photographed."""
-    return tuple(sorted({f.stem.split("-", 1)[0] for f in PORTRAITS.glob("*-even.json")}))
+def identities(folder: Path = PORTRAITS) -> tuple[str, ...]:
+    """Names of the made-up people who can be photographed: those that ship, or those of another folder."""
+    return tuple(sorted({f.stem.split("-", 1)[0] for f in folder.glob("*-even.json")}))

@@ -87,7 +87,8 @@ def _lids(eye: Eye, name: str, centre: np.ndarray, radius: float, keep: Keep) ->
         a, sure_a = lid_height(maps[0], centre=centre, radius=radius, base=eye.upper, upper=True)
         c, sure_c = lid_height(maps[1], centre=centre, radius=radius, base=eye.lower, upper=False)
         above, below = _ramp(sure_a, low=0.012, high=0.032), _ramp(sure_c, low=0.012, high=0.032)
-        top, bottom = above * a + (1 - above) * top, below * c + (1 - below) * bottom
+        # No mean of the two: the mesh's own upper lid lies in the lashes, and what little evidence there is lies under them.
+        top, bottom = a if above > 0 else top, c if below > 0 else bottom
     keep(f"ps_{name}", eye.crop.back(np.array([centre[0], top])), above)
     keep(f"pi_{name}", eye.crop.back(np.array([centre[0], bottom])), below)
 

@@ -1,8 +1,10 @@
 """The lid margins: where the open eye ends above and below the iris centre.
 
 A map says of each pixel how much it belongs to the open eye. Inside the iris the question is "iris or skin", outside it
-"white of the eye or skin", so that the edge of the iris itself leaves no edge in the map. A parabola is laid where the map
-steps most: searched coarsely over a grid, then fitted column by column.
+"white of the eye or skin", so that the edge of the iris itself leaves no edge in the map. What is thin and dark is a lash and
+no iris; a bright hole in the iris is its highlight. A parabola is laid where the map steps most: searched coarsely over a grid,
+then fitted column by column. The upper margin is told by the white on both sides of the iris more than by the iris, before
+which lashes stand that are as dark as it. Where a second line would fit nearly as well, there is little trust in the first.
 
 Lengths are millimetres on the face and areas square millimetres; heights are y in crop pixels, downwards.
 """
@@ -44,6 +46,10 @@ class ColourTuning:
     """Variance of the skin that is taken for granted (L, a, b): a small patch would else claim to know its colour exactly."""
     least_apart: float = 0.25
     """Squared distance of white and skin, in spreads of the skin, below which the two cannot be told apart."""
+    lash_mm: float = 1.2
+    """What is dark and thinner across is a lash and no iris."""
+    highlight_mm: float = 3.0
+    """A bright hole up to this size in the iris is the cornea's highlight."""
     rim: float = 0.12
     """Width of the soft border between the two questions, in iris radii."""
 
@@ -52,8 +58,13 @@ class ColourTuning:
 class SearchTuning:
     """How a lid margin is searched and fitted. Tuned as ``ColourTuning``."""
 
-    span: float = 1.25
-    """Iris radii to each side of the iris centre over which a lid is followed: a parabola holds no further."""
+    span: float = 2.2
+    """Iris radii to each side of the iris centre over which a lid is followed, as far as there is an eye: the detector's curve, bent by
+    a parabola, holds so far."""
+    corner_mm: float = 2.5
+    """Nothing is followed nearer to a corner of the eye than this."""
+    in_iris: float = 0.2
+    """Weight of a column within the iris: lashes are as dark as it, so the white on both sides tells more."""
     smooth_mm: tuple[float, float] = (0.5, 0.3)
     """Smoothing along and across the lid; more across would round the margin off."""
     reach_mm: float = 3.4
@@ -71,15 +82,32 @@ class SearchTuning:
     believed_mm: float = 0.6
     """Spread of the belief in the coarse line at that."""
     rounds: int = 8
-    strict_mm: float = 0.35
+    strict_mm: float = 0.6
     """The fit lets go of columns ever nearer to it, round by round, down to this."""
     evidence_mm: float = 0.5
     """Columns count as evidence by how near they lie to the margin."""
+    enough: float = 0.04
+    """More evidence than this outweighs no other edge."""
+    apart_mm: float = 0.9
+    """From which distance on a second line is another edge, and no other course of the same one."""
+    rival: tuple[float, float] = (0.7, 0.95)
+    """Share of the best line's score at which another edge begins to take its trust, and takes all of it."""
     ridge: tuple[float, float, float] = (1e-4, 0.02, 0.05)
     """Pull of height, tilt and sag towards the coarse line, so that few columns cannot bend it."""
 
 
-COLOURS, SEARCH = ColourTuning(), SearchTuning()
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Columns:
+    """Where a lid is looked for: x in crop pixels, the same in iris radii from the iris centre, and what each column counts; all (n,)."""
+
+    xs: np.ndarray
+    along: np.ndarray
+    weight: np.ndarray
+
+
+COLOURS = ColourTuning()
+UPPER, LOWER = SearchTuning(), SearchTuning(span=1.6, in_iris=1.0)
+"""There are no lashes to speak of below: there the iris tells as much as the white."""
 _COLUMNS = 61
 """Columns over the span: about one a crop pixel, which is all the picture holds."""
 
@@ -119,7 +147,7 @@ def eye_maps(
         white_share = np.clip(((lab - skin) @ axis) / apart, 0, 1)
         lash = np.clip((sclera[0] - lab[..., 0]) / max(0.55 * sclera[0], 1), 0, 1)
         darker = np.clip((skin[0] - lab[..., 0]) / max(skin[0] - iris, 6.0), 0, 1)
-        in_iris = np.maximum(darker, lab[..., 0] > max(skin[0], sclera[0]) + 4)  # the corneal highlight belongs to the eye
+        in_iris = _without_lashes(darker, of)
         outside = white_share * np.clip(1.6 - 1.6 * lash, 0, 1)
         return (inside * in_iris + (1 - inside) * outside).astype(np.float32)
 
@@ -127,6 +155,14 @@ def eye_maps(
     above = against((yy < top - near_a * mm) & (yy > top - far_a * mm))
     below = against((yy > bottom + near_b * mm) & (yy < bottom + far_b * mm))
     return None if above is None or below is None else (above, below)
+
+
+def _without_lashes(dark: np.ndarray, of: ColourTuning) -> np.ndarray:
+    """A map of what is dark (h, w) without what is thin across, such as lashes, and with its small bright holes, such as the highlight of
+    the cornea, filled."""
+    thin, hole = (round(mm * PX_PER_MM) | 1 for mm in (of.lash_mm, of.highlight_mm))
+    wide = cv2.morphologyEx(dark.astype(np.float32), cv2.MORPH_OPEN, np.ones((1, thin), np.uint8))
+    return cv2.morphologyEx(wide, cv2.MORPH_CLOSE, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (hole, hole)))
 
 
 def _whitest(colours: np.ndarray) -> np.ndarray:
@@ -145,37 +181,52 @@ def _iris_light(light: np.ndarray, rho: np.ndarray, core: np.ndarray, of: Colour
 
 
 def lid_height(
-    eye_map: np.ndarray, centre: np.ndarray, radius: float, base: Table, *, upper: bool, tuning: SearchTuning = SEARCH
+    eye_map: np.ndarray, centre: np.ndarray, radius: float, base: Table, *, upper: bool, tuning: SearchTuning | None = None
 ) -> tuple[float, float]:
-    """Height of a lid margin at the iris centre, and the mean step of the map across it, 0..1 a pixel: its evidence."""
+    """Height of a lid margin at the iris centre, and the mean step of the map across it, 0..1 a pixel.
+
+    The step is its evidence; less where another edge competes.
+    """
+    tuning = tuning or (UPPER if upper else LOWER)
     smooth = cv2.GaussianBlur(eye_map, (0, 0), sigmaX=tuning.smooth_mm[0] * PX_PER_MM, sigmaY=tuning.smooth_mm[1] * PX_PER_MM)
     # Sobel's kernel sums to 8, so this is the step a pixel; down into the eye at the upper lid, out of it at the lower.
     step = np.clip((1 if upper else -1) * cv2.Sobel(smooth, cv2.CV_32F, 0, 1, ksize=3) / 8.0, 0, None)
     along = np.linspace(-tuning.span, tuning.span, _COLUMNS)
-    line = _search(step, xs=centre[0] + along * radius, along=along, base=base, of=tuning)
-    return _fit(step, xs=centre[0] + along * radius, along=along, line=line, of=tuning)
+    xs = centre[0] + along * radius
+    inset = tuning.corner_mm * PX_PER_MM
+    kept = (xs > base[0][0] + inset) & (xs < base[0][-1] - inset)
+    columns = Columns(xs=xs[kept], along=along[kept], weight=np.where(np.abs(along[kept]) < 1.05, tuning.in_iris, 1.0))
+    line, rival = _search(step, columns, base=base, of=tuning)
+    height, evidence = _fit(step, columns, line=line, of=tuning)
+    low, high = tuning.rival
+    return height, min(evidence, tuning.enough) * float(np.clip((high - rival) / (high - low), 0, 1))
 
 
-def _search(step: np.ndarray, xs: np.ndarray, along: np.ndarray, base: Table, of: SearchTuning) -> np.ndarray:
-    """The line (n,) over ``xs`` (n,) along which the map steps most, among the detector's lid shifted, tilted and sagged."""
+def _search(step: np.ndarray, at: Columns, base: Table, of: SearchTuning) -> tuple[np.ndarray, float]:
+    """The line (n,) over the columns along which the map steps most, among the detector's lid shifted, tilted and sagged; and the share of
+    its score that the best line has which lies clearly apart from it."""
     mm, height = PX_PER_MM, step.shape[0]
-    start = np.interp(xs, *base)
+    start = np.interp(at.xs, *base)
     shift = np.arange(-of.reach_mm * mm, of.reach_mm * mm + 0.1, 1.0)
     slopes, bends = (np.arange(-most, most + 0.01, by) * mm for most, by in (of.slopes_mm, of.bends_mm))
-    every = slice(0, len(xs), 2)  # every other column: the grid needs no more, and takes half the time
-    t = along[every]
-    places = np.repeat(xs[every][:, None], height, 1), np.repeat(np.arange(height)[None], len(t), 0)
+    every = slice(0, len(at.xs), 2)  # every other column: the grid needs no more, and takes half the time
+    t, weight = at.along[every], at.weight[every]
+    places = np.repeat(at.xs[every][:, None], height, 1), np.repeat(np.arange(height)[None], len(t), 0)
     strips = np.minimum(sample(step, x=places[0], y=places[1]), of.most_step)
     shape = (slopes[:, None, None] * t + bends[None, :, None] * t**2).reshape(-1, len(t))
     rows = np.rint(start[every] + shift[:, None, None] + shape[None]).astype(np.intp).clip(0, height - 1)
-    score = strips[np.arange(len(t)), rows].mean(2)
+    score = strips[np.arange(len(t)), rows] @ (weight / weight.sum())
     score = score * np.exp(-0.5 * (shift / (of.near_mm * mm)) ** 2)[:, None]
     score = score * np.exp(-0.5 * (slopes[:, None] ** 2 + bends[None] ** 2) / (of.like_mm * mm) ** 2).reshape(1, -1)
     i, m = np.unravel_index(int(score.argmax()), score.shape)
-    return start + shift[i] + slopes[m // len(bends)] * along + bends[m % len(bends)] * along**2
+    line = start + shift[i] + slopes[m // len(bends)] * at.along + bends[m % len(bends)] * at.along**2
+    best = score.max(1)
+    peak = np.r_[False, (best[1:-1] >= best[:-2]) & (best[1:-1] >= best[2:]), False]
+    rivals = best[peak & (np.abs(shift - shift[i]) > of.apart_mm * mm)]
+    return line, float(rivals.max() / best[i]) if len(rivals) and best[i] > 0 else 0.0
 
 
-def _fit(step: np.ndarray, xs: np.ndarray, along: np.ndarray, line: np.ndarray, of: SearchTuning) -> tuple[float, float]:
+def _fit(step: np.ndarray, at: Columns, line: np.ndarray, of: SearchTuning) -> tuple[float, float]:
     """Height in the middle, and evidence, of a parabola through each column's strongest step near ``line``.
 
     Weighted least squares with Tukey's biweight, whose width shrinks from round to round (as in a graduated fit, so that the
@@ -183,14 +234,14 @@ def _fit(step: np.ndarray, xs: np.ndarray, along: np.ndarray, line: np.ndarray, 
     """
     mm = PX_PER_MM
     reach = np.arange(-of.fit_mm * mm, of.fit_mm * mm + 0.1, 1.0)
-    across = sample(step, x=np.repeat(xs[:, None], len(reach), 1), y=line[:, None] + reach)
-    at, strength = peaks(across * np.exp(-0.5 * (reach / (of.believed_mm * mm)) ** 2))
-    offset, weight = reach[0] + at, np.minimum(strength, of.most_step)
-    powers = np.stack([np.ones_like(along), along, along**2], 1)
+    across = sample(step, x=np.repeat(at.xs[:, None], len(reach), 1), y=line[:, None] + reach)
+    found, strength = peaks(across * np.exp(-0.5 * (reach / (of.believed_mm * mm)) ** 2))
+    offset, weight = reach[0] + found, np.minimum(strength, of.most_step) * at.weight
+    powers = np.stack([np.ones_like(at.along), at.along, at.along**2], 1)
     bend = np.zeros(3)
     for k in range(of.rounds):
         width = max(of.fit_mm * mm * (of.rounds - k) / of.rounds, of.strict_mm * mm)
         w = weight * tukey(offset - powers @ bend, width)
         bend = np.linalg.solve((powers * w[:, None]).T @ powers + np.diag(of.ridge), (powers * w[:, None]).T @ offset)
-    evidence = float((weight * tukey(offset - powers @ bend, of.evidence_mm * mm)).mean())
-    return float(line[len(line) // 2] + bend[0]), evidence
+    evidence = float((weight * tukey(offset - powers @ bend, of.evidence_mm * mm)).sum() / at.weight.sum())
+    return float(np.interp(0.0, at.along, line) + bend[0]), evidence

@@ -1,0 +1,1 @@
+"""The study of how true the readings are, on made-up heads of its own."""
