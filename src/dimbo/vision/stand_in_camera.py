@@ -69,7 +69,7 @@ def _portrait(identity: str, state: str, folder: Path) -> tuple[np.ndarray, dict
 
 def true_points(identity: str, state: str) -> dict[str, Point]:
     """The true points of a portrait as it was rendered, in pixels; those of a profile are the ones set by hand there."""
-    return dict(_portrait(identity, state, folder=PORTRAITS)[1])
+    return dict(_portrait(identity, state=state, folder=PORTRAITS)[1])
 
 
 def lower_side(identity: str) -> Side:
@@ -118,7 +118,7 @@ class _Field:
 
 def shoot(scene: Scene, folder: Path = PORTRAITS) -> Shot:
     """Take one photograph, of the people who ship or of those of another folder. Raises ValueError for an unknown identity or state."""
-    rgb, points, px = _portrait(scene.identity, scene.state, folder=folder)
+    rgb, points, px = _portrait(scene.identity, state=scene.state, folder=folder)
     height, width = rgb.shape[:2]
     rng = np.random.default_rng([scene.seed, sum(map(ord, scene.identity))])
     roll, size, shift = rng.normal(0, 1.0), 1 + rng.normal(0, 0.015), rng.normal(0, 9, 2)

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from datetime import date
 
+from dimbo.catalogue import shipped_intake
+from dimbo.core.anatomy import Side
 from dimbo.core.calendar.schedule import zone
 from dimbo.core.sittings.bias import Bias, sides_of
 from dimbo.core.sittings.protocol import NEUTRAL
@@ -83,4 +85,11 @@ def asked_on(conn: Conn, client: Client) -> date | None:
 
 def bias_of(conn: Conn, client: Client, keys: Iterable[str]) -> dict[str, Bias]:
     """What the newest sitting says of a side, by reading, as far as it may be acted on yet."""
-    return dict(sides_of(measurement(conn, client), keys).told(asked_on(conn, client)))
+    return dict(sides_of(measurement(conn, client), keys, told=told_sides(conn, client)).told(asked_on(conn, client)))
+
+
+def told_sides(conn: Conn, client: Client) -> dict[str, Side]:
+    """The weaker side by reading, as the side tests say that somebody did."""
+    tests = shipped_intake().tables.tests
+    answers = {f.key: f.value["answer"] for f in facts.standing(conn, client.id) if f.kind == "test" and f.key in tests}
+    return {reading: Side(a) for k, a in answers.items() if (reading := tests[k].reading) and a in list(Side)}

@@ -86,7 +86,7 @@ def test_clock_times_wrap_around_midnight():
 
 
 def test_an_untold_time_is_asked_for():
-    found = next(c for c in judge(SEEN, "front-neutral") if c.id == "clock")
+    found = next(c for c in judge(SEEN, "front-neutral") if c.id == "untimed")
     assert found.weight == "watch" and "Say when" in found.change
 
 

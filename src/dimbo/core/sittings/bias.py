@@ -34,6 +34,22 @@ def bias_advice(reading: Reading, value: SittingValue, side_now: Side | None) ->
     return Bias("off", None, f"{reading.name} shows no side: {numbers}.")
 
 
+def agreed(reading: Reading, value: SittingValue, before: SittingValue | None, told: Side | None) -> Bias:
+    """Bias advice that a second witness bears out: the sitting before, or a side test that somebody did.
+
+    One sitting alone says so beyond its band of some faces whose sides are alike; what it says is kept, and nothing is trained for it yet.
+    """
+    said = bias_advice(reading, value, None)
+    if said.take != "on" or said.side is None:
+        return said
+    if told is said.side or (before is not None and before.smaller_side is said.side):
+        return said
+    return Bias("off", said.side, f"{said.because} {ALONE}")
+
+
+ALONE = "One sitting alone decides no side: a second one, or the side test, must say the same."
+
+
 def newly_sided(before: SittingValue | None, value: SittingValue) -> Side | None:
     """The side that stands beyond its noise now and did not at the sitting before; None without one before."""
     weak = value.smaller_side
@@ -66,18 +82,26 @@ class Sides:
 NO_SIDES = Sides({}, {}, None)
 
 
-def sides_of(m: Measurement, keys: Iterable[str], at: SittingRead | None = None) -> Sides:
-    """What a sitting says of the sides of some readings; by default the newest that has values."""
+def sides_of(m: Measurement, keys: Iterable[str], at: SittingRead | None = None, told: Mapping[str, Side] | None = None) -> Sides:
+    """What a sitting says of the sides of some readings; by default the newest that has values. ``told`` is the weaker side by reading as
+    side tests say it."""
     read = [s for s in m.sittings if s.values]
     if at is not None:
         read = read[: read.index(at) + 1] if at in read else []
     if not read:
         return NO_SIDES
-    newest, before = read[-1], read[-2].values if len(read) > 1 else {}
+    newest, before = read[-1], _before(read)
     # Where every shot was taken under conditions that imitate a change, nothing is said of a side.
     values = {k: newest.values[k] for k in keys if k in newest.values and k not in newest.excluded}
     return Sides(
-        bias={k: bias_advice(READINGS[k], v, None) for k, v in values.items()},
+        bias={k: agreed(READINGS[k], v, before=before.get(k), told=(told or {}).get(k)) for k, v in values.items()},
         new={k: side for k, v in values.items() if (side := newly_sided(before.get(k), value=v)) is not None},
         taken_on=newest.taken_on,
     )
+
+
+def _before(read: list[SittingRead]) -> Mapping[str, SittingValue]:
+    """What the sitting before the newest says, without what its conditions would imitate."""
+    if len(read) < 2:
+        return {}
+    return {k: v for k, v in read[-2].values.items() if k not in read[-2].excluded}

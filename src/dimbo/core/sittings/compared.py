@@ -6,6 +6,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 
+from dimbo.core.anatomy import Side
+
 from .bias import Bias, sides_of
 from .comparison import Change, change_sentence
 from .reading_table import READINGS
@@ -32,14 +34,25 @@ class Compared:
     bias: Mapping[str, Bias] | None = None
 
 
-def since(before: SittingRead) -> str:
-    """What is said of the earlier of two sittings, as in: larger than at the baseline."""
+def since(before: SittingRead, *, both: bool = False) -> str:
+    """What is said of the earlier of two sittings, as in: larger than at the baseline; ``both`` when it stands for a double one."""
+    if both:
+        return "at both baselines together"
     return "at the baseline" if before.kind == "baseline" else f"on {before.taken_on.day} {before.taken_on:%B}"
 
 
-def compare(m: Measurement, *, before: SittingRead | None, after: SittingRead | None, practised: bool, asked_on: date | None) -> Compared:
-    """Compare two sittings; ``asked_on`` is the day on which somebody last asked about health. By default ``after`` is the
-    newest sitting with shots and ``before`` the first with values; the same sitting is compared with nothing."""
+def compare(
+    m: Measurement,
+    *,
+    before: SittingRead | None,
+    after: SittingRead | None,
+    practised: bool,
+    asked_on: date | None,
+    told: Mapping[str, Side] | None = None,
+) -> Compared:
+    """Compare two sittings; ``asked_on`` is the day on which somebody last asked about health, ``told`` the weaker side by reading as side
+    tests say it. By default ``after`` is the newest sitting with shots and ``before`` the first with values; the same sitting is compared
+    with nothing."""
     later = after or next((s for s in reversed(m.sittings) if s.shots), None)
     earlier = before or m.baseline
     if later is None:
@@ -47,11 +60,12 @@ def compare(m: Measurement, *, before: SittingRead | None, after: SittingRead | 
     if earlier is None or earlier.id == later.id:
         earlier = None
     changes = m.changes(earlier, later) if earlier else []
+    start = since(earlier, both=m.pools(earlier, after=later)) if earlier else ""
     paired = [k for k in m.headlines if READINGS[k].paired]
     return Compared(
         before=earlier,
         after=later,
-        changes=[SaidChange(c, change_sentence(READINGS[c.reading], c, since(earlier))) for c in changes] if earlier else [],
+        changes=[SaidChange(c, change_sentence(READINGS[c.reading], c, start)) for c in changes],
         notes=sitting_notes(Look(all=m, before=earlier, after=later, changes=changes, practised=practised)),
-        bias=sides_of(m, paired, at=later).told(asked_on),
+        bias=sides_of(m, paired, at=later, told=told).told(asked_on),
     )

@@ -13,7 +13,7 @@ import numpy as np
 
 from dimbo.core.anatomy import Side
 
-from .noise import Z95, Noise
+from .noise import Z95, Noise, Spread
 from .readings import Measured, Reading
 
 
@@ -26,6 +26,8 @@ class Verdict(StrEnum):
 class Direction(StrEnum):
     TOWARD = "toward symmetry"
     AWAY = "away from symmetry"
+    OPEN = "between the sides"
+    """Beyond noise, but the method's own bias leaves open whether it is nearer to symmetry or further from it."""
     UP = "up"
     DOWN = "down"
 
@@ -38,7 +40,8 @@ ALPHA = 0.05
 class SittingValue:
     """A sitting's value: medians over its accepted shots, with the 95 % band of one reading.
 
-    ``value`` is the median of the shots' values (for a pair, of their differences), so it need not be exactly left - right.
+    ``value`` is the median of the shots' values (for a pair, of their differences), so it need not be exactly left - right. ``band`` holds
+    what the method itself is off by, ``retaking`` only what another sitting of the same face may differ by.
     """
 
     value: float
@@ -47,6 +50,8 @@ class SittingValue:
     shots: tuple[float, ...]
     band: float
     provisional: bool
+    retaking: float
+    spread: Spread
 
     @property
     def real(self) -> bool:
@@ -76,8 +81,29 @@ def sitting_value(reading: Reading, shots: Sequence[Measured], noise: Noise | No
         right=median([s.right for s in shots]),
         left=median([s.left for s in shots]),
         shots=tuple(s.value for s in shots),
-        band=noise.of_one(len(shots)),
+        band=noise.band(Spread.of_one(len(shots)), method_sd=reading.method_sd),
         provisional=noise.provisional,
+        retaking=noise.of_one(len(shots)),
+        spread=Spread.of_one(len(shots)),
+    )
+
+
+def pooled(reading: Reading, one: SittingValue, two: SittingValue, noise: Noise) -> SittingValue:
+    """Two sittings before practice as one start: the mean of both, with the band that this earns."""
+
+    def mean(a: float | None, b: float | None) -> float | None:
+        return None if a is None or b is None else (a + b) / 2
+
+    spread = (one.spread + two.spread).times(0.25)
+    return SittingValue(
+        value=(one.value + two.value) / 2,
+        right=mean(one.right, two.right),
+        left=mean(one.left, two.left),
+        shots=one.shots + two.shots,
+        band=noise.band(spread, method_sd=reading.method_sd),
+        provisional=noise.provisional,
+        retaking=noise.band(spread),
+        spread=spread,
     )
 
 
@@ -117,6 +143,8 @@ class Change:
     reason: str = ""
     holm_mdc: float | None = None
     """The bar after Holm's correction, where it is higher than the MDC."""
+    doubt: float = 0.0
+    """How far from zero the middle of before and after must lie before it can be said whether the sides came nearer."""
 
     @property
     def amount(self) -> float:
@@ -128,10 +156,17 @@ class Change:
         return math.erfc(abs(self.amount) / (self.mdc / Z95) / math.sqrt(2))
 
 
-def _direction(reading: Reading, before: float, after: float) -> Direction:
-    if reading.paired:
-        return Direction.TOWARD if abs(after) < abs(before) else Direction.AWAY
-    return Direction.UP if after > before else Direction.DOWN
+def _direction(reading: Reading, before: float, after: float, doubt: float) -> Direction:
+    """Which way a change goes.
+
+    Before and after are both off by the method's own bias b: the true sides come nearer only if b lies on the far side of the middle
+    between the two. ``doubt`` is how far from zero that middle must lie to leave none.
+    """
+    if not reading.paired:
+        return Direction.UP if after > before else Direction.DOWN
+    if abs(before + after) / 2 <= doubt:
+        return Direction.OPEN
+    return Direction.TOWARD if abs(after) < abs(before) else Direction.AWAY
 
 
 def compare(
@@ -139,11 +174,12 @@ def compare(
 ) -> Change:
     """The change of a reading between two sittings against its minimal detectable change at 95 %."""
     noise, side_noise = noise or reading.noise, side_noise or reading.side_noise
-    n, m = len(before.shots), len(after.shots)
-    mdc = noise.of_change(n, shots_after=m)
+    both = before.spread + after.spread
+    mdc = noise.band(both)
+    doubt = noise.band(both.times(0.25), method_sd=reading.method_sd)
     sides: tuple[SideChange, ...] = ()
     if side_noise and None not in (before.right, before.left, after.right, after.left):
-        bar = side_noise.of_change(n, shots_after=m)
+        bar = side_noise.band(both)
         sides = (
             SideChange(Side.RIGHT, after.right - before.right, mdc=bar),  # type: ignore[operator]
             SideChange(Side.LEFT, after.left - before.left, mdc=bar),  # type: ignore[operator]
@@ -155,8 +191,9 @@ def compare(
         after=after.value,
         mdc=mdc,
         verdict=Verdict.BEYOND if beyond else Verdict.WITHIN,
-        direction=_direction(reading, before.value, after=after.value) if beyond else None,
+        direction=_direction(reading, before.value, after=after.value, doubt=doubt) if beyond else None,
         sides=sides,
+        doubt=doubt,
     )
 
 
@@ -188,7 +225,7 @@ def judge_all(readings: Mapping[str, Reading], changes: Sequence[Change], primar
         failed = failed or change.p > level
         bar = change.mdc / Z95 * statistics.NormalDist().inv_cdf(1 - level / 2)
         verdict = Verdict.WITHIN if failed else Verdict.BEYOND
-        direction = None if failed else _direction(readings[change.reading], change.before, after=change.after)
+        direction = None if failed else _direction(readings[change.reading], change.before, after=change.after, doubt=change.doubt)
         out.append(_with(change, verdict=verdict, direction=direction, holm_mdc=bar))
     out += [c for c in others if c.verdict is Verdict.NOT_COMPARABLE]
     order = {key: i for i, key in enumerate(readings)}
@@ -198,6 +235,9 @@ def judge_all(readings: Mapping[str, Reading], changes: Sequence[Change], primar
 def _with(change: Change, **what: object) -> Change:
     values = {f: getattr(change, f) for f in Change.__dataclass_fields__} | what
     return Change(**values)
+
+
+UNDECIDED = "whether they are nearer to each other cannot be told"
 
 
 def change_sentence(reading: Reading, change: Change, since: str) -> str:
@@ -214,6 +254,11 @@ def change_sentence(reading: Reading, change: Change, since: str) -> str:
         return f"{reading.name}: {size} than {since}, beyond the noise."
     nearer = "nearer" if change.direction is Direction.TOWARD else "further apart"
     moved = [s for s in change.sides if s.beyond]
+    if change.direction is Direction.OPEN:
+        if len(moved) == 1:
+            words = reading.more if moved[0].amount > 0 else reading.less
+            return f"The {moved[0].side.value} {words} than {since}; {UNDECIDED}."
+        return f"{reading.name}: the sides stand otherwise to each other than {since}, beyond the noise; {UNDECIDED}."
     if len(moved) == 1:
         words = reading.more if moved[0].amount > 0 else reading.less
         return f"The {moved[0].side.value} {words} than {since}; the sides are {nearer}."
@@ -240,7 +285,7 @@ _DRAWS = 2000
 def trend(days: Sequence[date], values: Sequence[float], bands: Sequence[float]) -> Trend | None:
     """Theil-Sen slope over four or more sittings; None with fewer, or when all are of one day.
 
-    The interval is a parametric bootstrap: each value is drawn again with its own noise (band / 1.96) and the slope taken
+    The interval is a parametric bootstrap: each value is drawn again with its own noise (``retaking`` / 1.96) and the slope taken
     anew; fixed seed, so that the same sittings always say the same. With four points no distribution-free interval reaches
     95 %, and the noise of each point is known from repeated shots.
     """

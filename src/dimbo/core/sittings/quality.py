@@ -325,7 +325,7 @@ def judge(
     elif taken_at:
         checks.append(Check(id="clock", name="time", found=f"{taken_at:%H:%M}", weight="fine"))
     else:
-        checks.append(Check(id="clock", name="time", found="not told by the file", weight="watch", change="Say when it was taken."))
+        checks.append(Check(id="untimed", name="time", found="not told by the file", weight="watch", change="Say when it was taken."))
     rank = {key: i for i, key in enumerate(THRESHOLDS)}
     return sorted(checks, key=lambda c: (-WEIGHTS.index(c.weight), rank.get(c.id, 99)))
 

@@ -12,6 +12,27 @@ from .noise import Noise
 from .protocol import NEUTRAL
 from .readings import Points, Reading
 
+METHOD_SD = {
+    "fissure_height": 0.16,
+    "upper_lid_margin": 0.12,
+    "brow_height": 0.15,
+    "brow_height_inner": 0.30,
+    "brow_height_outer": 0.12,
+    "canthal_tilt": 0.42,
+    "alar_height": 0.10,
+    "commissure_height": 0.21,
+    "corner_angle": 0.52,
+    "jaw_width": 0.56,
+    "midline_sn": 0.23,
+    "midline_ls": 0.44,
+    "midline_me": 0.46,
+    "smile_excursion": 0.21,
+    "brow_excursion": 0.15,
+    "eye_opening": 0.16,
+}
+"""How far a difference of the sides is off on even faces: root mean square over the heads of ``studies.truth``, lit from the front and
+from one side (0.45). One sitting alone cannot know it. A reading in another expression, and a way, takes that of its point at rest."""
+
 
 def _height(upper: str, lower: str) -> Callable[[Points, Side | None], float]:
     """Vertical distance of a side's upper point over its lower one; a lower point of 0 is the canthal horizontal."""
@@ -78,6 +99,7 @@ def _paired(
         needs=needs,
         of=of,
         noise=Noise(shot, sitting_sd=sitting),
+        method_sd=METHOD_SD[base or key],
         side_noise=Noise(side, sitting_sd=side * sitting / shot),
         less=less,
         more=more,
@@ -99,7 +121,16 @@ def _single(
 ) -> Reading:
     noise = Noise(sds[0], sitting_sd=sds[1])
     return Reading(
-        id=key, name=name, definition=definition, unit=unit, view=NEUTRAL, needs=needs, of=of, noise=noise, off_midline=off_midline
+        id=key,
+        name=name,
+        definition=definition,
+        unit=unit,
+        view=NEUTRAL,
+        needs=needs,
+        of=of,
+        noise=noise,
+        method_sd=METHOD_SD.get(key, 0.0),
+        off_midline=off_midline,
     )
 
 

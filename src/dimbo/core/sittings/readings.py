@@ -67,6 +67,9 @@ class Reading:
     less: str = ""
     more: str = ""
     against: bool = False
+    method_sd: float = 0.0
+    """How far the method itself is off, from face to face and light to light (``studies.truth``); it cancels between two sittings of one
+    face, and belongs to everything that is said of one sitting alone."""
     off_midline: bool = False
     """Whether its sign says to which side something lies."""
     base: str = ""

@@ -25,6 +25,7 @@ _MOUTH = ("commissure_height", "corner_angle", "philtrum_length", "upper_vermili
 _WIDTHS = ("jaw_width", "mouth_width", "midline_sn", "midline_ls", "midline_me", "philtrum_length")
 IMITATES: dict[str, tuple[tuple[str, ...], str]] = {
     "clock": ((*_LIDS, "upper_vermilion", "lower_vermilion"), "taken at another time of day; lids and lips swell and settle over a day"),
+    "untimed": ((*_LIDS, "upper_vermilion", "lower_vermilion"), "the time of day is not known; lids and lips swell and settle over a day"),
     "distance": (_WIDTHS, "taken from another distance; a near lens changes widths"),
     "nod": ((*_BROWS, "alar_height"), "the head was nodded differently; that lifts or lowers brows"),
     "expression": (_MOUTH + _BROWS + _LIDS, "the face was not at rest"),

@@ -14,7 +14,7 @@ from datetime import date, datetime
 
 from dimbo.core.anatomy import Side
 
-from .comparison import Change, SittingValue, Trend, compare, judge_all, not_comparable, sitting_value, trend
+from .comparison import Change, SittingValue, Trend, compare, judge_all, not_comparable, pooled, sitting_value, trend
 from .frame import Point, place_all, ruler_mm
 from .noise import Noise, own_noise
 from .protocol import NEUTRAL, VIEWS, Face, suggest_view
@@ -92,17 +92,32 @@ class Measurement:
         for key, reading in READINGS.items():
             if key not in before.values or key not in after.values:
                 continue
-            a, b = before.values[key], after.values[key]
             noise = self.noise[key]
+            a, b = self._start(before, key=key, against=after), after.values[key]
             reason = after.excluded.get(key) or before.excluded.get(key) or ""
             if not reason and len(methods) > 1:
                 reason = "the two were read by different versions of the analysis; read them again"
             if reason:
-                mdc = noise.of_change(len(a.shots), shots_after=len(b.shots))
+                mdc = noise.band(a.spread + b.spread)
                 found.append(not_comparable(reading, a.value, after=b.value, mdc=mdc, reason=reason[0].upper() + reason[1:] + "."))
             else:
                 found.append(compare(reading, a, after=b, noise=noise, side_noise=self.side_noise.get(key)))
         return judge_all(READINGS, found, self.primary)
+
+    def pools(self, before: SittingRead, after: SittingRead) -> bool:
+        """Whether a comparison is told against both sittings of a double baseline."""
+        pair = self.double_baseline or ()
+        return before.id in pair and after.id not in pair
+
+    def _start(self, before: SittingRead, key: str, against: SittingRead) -> SittingValue:
+        """The value that a later one is held against: of a double baseline, both sittings as one."""
+        own = before.values[key]
+        if not self.pools(before, after=against) or self.double_baseline is None:
+            return own
+        other = self.sitting(next(i for i in self.double_baseline if i != before.id))
+        if key not in other.values or key in other.excluded:
+            return own
+        return pooled(READINGS[key], own, two=other.values[key], noise=self.noise[key])
 
 
 def _middle(placed: Sequence[Mapping[str, Point]]) -> dict[str, Point]:
@@ -175,7 +190,7 @@ def read(
     trends = {}
     for key in primary or HEADLINES:
         row = [(s.taken_on, s.values[key]) for s in summed if key in s.values and key not in s.excluded]
-        slope = trend([d for d, _ in row], [v.value for _, v in row], bands=[v.band for _, v in row])
+        slope = trend([d for d, _ in row], [v.value for _, v in row], bands=[v.retaking for _, v in row])
         if slope:
             trends[key] = slope
     return Measurement(

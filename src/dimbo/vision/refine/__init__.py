@@ -107,10 +107,10 @@ def refine(rgb: np.ndarray, mesh: np.ndarray) -> Refined:
                 _ramp(dark, low=4, high=10),
             )
     _mouth(rgb, mesh=mesh, axis=axis, mm_per_px=mm_per_px, keep=keep)
-    for name in SIDED:
-        share = _agreement(name, points=points, mesh=mesh, up=up * mm_per_px)
-        for side in SIDES:
-            trust[f"{name}_{side}"] *= share
+    for point in SIDED:
+        share = _agreement(point, points=points, mesh=mesh, up=up * mm_per_px)
+        for which in SIDES:
+            trust[f"{point}_{which}"] *= share
     return Refined(points, trust, 2 * radius / (PX_PER_MM * mm_per_px))
 
 

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 from uuid import UUID
 
+from dimbo.core.anatomy import Side
 from dimbo.core.calendar.schedule import zone
 from dimbo.core.safety.consent import Consent
 from dimbo.core.sittings.compared import Compared, compare
@@ -24,7 +26,7 @@ from dimbo.store.sittings.sittings import Sitting
 from dimbo.vision.terms import METHOD
 from dimbo.work.intake.consenting import consent_of
 from dimbo.work.intake.looking import COMPARISON, PHOTOGRAPHS, come_near, look
-from dimbo.work.measured import asked_on, measurement, measurement_of
+from dimbo.work.measured import asked_on, measurement, measurement_of, told_sides
 from dimbo.work.shared.errors import Refused, Why
 
 from .reading_again import queue_analysis
@@ -46,6 +48,8 @@ class Bench:
     primary_locked: bool
     asked_on: date | None
     """When somebody last asked about health, in the client's zone."""
+    told: Mapping[str, Side]
+    """The weaker side by reading, as side tests say it."""
     outdated: int
 
     def of(self, sitting_id: UUID) -> list[Photograph]:
@@ -67,6 +71,7 @@ def load(conn: Conn, person: Person, client_id: UUID, now: datetime) -> Bench:
         measurement=measurement(conn, client),
         primary_locked=sittings.has_practised(conn, client_id),
         asked_on=asked_on(conn, client),
+        told=told_sides(conn, client),
         outdated=sum(p.method not in (None, METHOD) for p in shots),
     )
 
@@ -84,7 +89,7 @@ def compared(found: Bench, before: UUID | None, *, after: UUID | None) -> Compar
         earlier, later = (m.sitting(str(x)) if x else None for x in (before, after))
     except KeyError as error:
         raise NotThere("There is no such sitting.") from error
-    return compare(m, before=earlier, after=later, practised=found.primary_locked, asked_on=found.asked_on)
+    return compare(m, before=earlier, after=later, practised=found.primary_locked, asked_on=found.asked_on, told=found.told)
 
 
 def answer(
