@@ -1,4 +1,7 @@
-/** After the build: which files a device keeps. One list for the pages of clients and of links, one for what coaches have beside them. */
+/**
+ * After the build. Which files a device keeps: one list for the pages of clients and of links, one for what coaches have beside them.
+ * And what a browser may fetch at once with the page of an address, instead of finding it out one file after the other.
+ */
 import { readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { gzipSync } from 'node:zlib'
 
@@ -44,6 +47,25 @@ writeFileSync(
   'build/_app/kept.json',
   JSON.stringify({ client: client.map((f) => `/${f}`), coach: coach.map((f) => `/${f}`) })
 )
+
+/** What a page asks the server for first, whatever it shows; by its route. */
+const DATA = { '/(coach)/desk': ['/api/desk'], '/(client)/my-course': ['/api/my-course'] }
+const routes = readFileSync(`${KIT}/generated/client-optimized/app.js`, 'utf8').matchAll(
+  /^\s*"(\/[^"]*)": \[~?(\d+)(?:,\[([\d,]*)\])?/gm
+)
+const begun = readFileSync('build/index.html', 'utf8')
+const early = {}
+for (const [, route, page, layouts = ''] of routes) {
+  const nodes = [page, ...layouts.split(',')].filter((n) => n)
+  const found = nodes.flatMap((n) => [...needed(`${NODES}/${n}.js`)])
+  const files = [...new Set(found)].filter((f) => !begun.includes(f) && /\.(js|css)$/.test(f))
+  const own = route.startsWith('/(') ? ['/api/me'] : []
+  early[route.replace(/\/\([^)]*\)/g, '') || '/'] = {
+    files: files.map((f) => `/${f}`),
+    data: [...own, ...(DATA[route] ?? [])]
+  }
+}
+writeFileSync('build/_app/early.json', JSON.stringify(early))
 
 const size = (files) => files.reduce((sum, f) => sum + gzipSync(readFileSync(`build/${f}`)).length, 0)
 const kb = (files) => `${files.length} files, ${Math.round(size(files) / 1000)} kB packed`

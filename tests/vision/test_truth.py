@@ -10,7 +10,7 @@ from dimbo.vision.detector import MIRROR
 from dimbo.vision.landmarks import POINTS, follow, locate
 from dimbo.vision.refine import BROW_MM, refine
 from dimbo.vision.stand_in_camera import lower_side, shoot
-from dimbo.vision.terms import STATES, FaceError, Scene, identities
+from dimbo.vision.terms import PORTRAITS, STATES, FaceError, Scene, identities
 from studies.truth import TRUE, alarms, read_marks, sitting_scenes, slope_table, trials, turned, uneven_scenes
 
 HEADS = ("aster", "dahlia", "elder", "hazel")
@@ -19,13 +19,13 @@ HEADS = ("aster", "dahlia", "elder", "hazel")
 @pytest.fixture(scope="module")
 def uneven():
     """Every state of four heads, with lids, brows and corners moved by known amounts."""
-    return trials(uneven_scenes(HEADS, [1, 2]), workers=1)
+    return trials(uneven_scenes(HEADS, [1, 2, 3]), PORTRAITS, workers=1)
 
 
 @pytest.fixture(scope="module")
 def retaken():
     """Two heads, three sittings of two shots each, nothing changed."""
-    return {name: [trials(sitting_scenes(name, n, 2), workers=1) for n in range(3)] for name in ("aster", "fern")}
+    return {name: [trials(sitting_scenes(name, n, 2), PORTRAITS, workers=1) for n in range(3)] for name in ("aster", "fern")}
 
 
 @pytest.mark.parametrize("key", TRUE)

@@ -66,3 +66,26 @@ def test_head_is_logged_as_head_and_by_its_operation(coach):
     with capture_logs() as said:
         coach.head("/api/me")
     assert [(x["method"], x["operation"]) for x in said if x["event"] == "request"] == [("HEAD", "me")]
+
+
+@pytest.mark.parametrize(
+    ("path", "data"),
+    [
+        ("/today", {"/api/me"}),
+        ("/desk", {"/api/me", "/api/desk"}),
+        ("/clients/0f6a3a52-7c1b-4a51-9d53-0c5a4c1b2d3e/sittings", {"/api/me"}),
+        ("/sign-in", set()),
+    ],
+)
+def test_a_page_tells_at_once_what_it_is_going_to_need(browser, path, data):
+    page = browser()
+    asked = {link.split(">")[0].strip("<") for link in page.get(path).headers["link"].split(", ")}
+    assert {a for a in asked if a.startswith("/api")} == data
+    scripts = {a for a in asked if not a.startswith("/api")}
+    assert scripts and all((UI / a[1:]).is_file() for a in scripts)
+    assert page.head(path).headers["link"] == page.get(path).headers["link"]
+
+
+@pytest.mark.parametrize("path", ["/no-such-page", "/clients/1/2/3/4", "/manifest.webmanifest"])
+def test_an_address_of_which_nothing_is_known_tells_nothing(browser, path):
+    assert "link" not in browser().get(path).headers

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import base64
 import hashlib
+import json
 import re
+from functools import lru_cache
 from pathlib import Path
 
 from fastapi import FastAPI, Request, Response
@@ -42,6 +44,27 @@ def _taken(request: Request) -> set[str]:
     return {part.split(";")[0].strip() for part in said if not re.search(r";\s*q=0(\.0*)?\s*$", part)}
 
 
+@lru_cache(maxsize=4)
+def _early(file: Path, _: float) -> tuple[tuple[re.Pattern[str], str], ...]:
+    """For each address of the interface (a pattern), the header by which its browser fetches at once what it is going to need. The second
+    argument is when the file was written, so that another build is read anew."""
+    out = []
+    for route, needs in json.loads(file.read_text()).items():
+        pattern = re.compile(re.sub(r"\\\[\w+\\\]", "[^/]+", re.escape(route)))
+        links = [f"<{f}>; rel={'modulepreload' if f.endswith('.js') else 'preload; as=style'}" for f in needs["files"]]
+        links += [f"<{f}>; rel=preload; as=fetch; crossorigin" for f in needs["data"]]
+        out.append((pattern, ", ".join(links)))
+    return tuple(out)
+
+
+def early(folder: Path, path: str) -> str:
+    """The ``Link`` header of a page (RFC 8288); empty where nothing is known of its address."""
+    file = folder / "_app" / "early.json"
+    if not file.is_file():
+        return ""
+    return next((links for pattern, links in _early(file, file.stat().st_mtime) if pattern.fullmatch(path)), "")
+
+
 def serve(app: FastAPI, folder: Path) -> None:
     """Answer with the built interface whatever no operation answers."""
     root = folder.resolve()
@@ -68,4 +91,7 @@ def serve(app: FastAPI, folder: Path) -> None:
         index = root / "index.html"
         if not index.exists():
             return problem(503, "The interface is not built. Run ./dimbo demo, or npm run build in ui/.", code="away")
-        return answer(index, request, ASK_AGAIN)
+        sent = answer(index, request, ASK_AGAIN)
+        if links := early(root, f"/{path}"):
+            sent.headers["Link"] = links
+        return sent

@@ -33,7 +33,9 @@
     if (c.verdict === 'within noise') return ['no real change', 'within noise']
     const moved = c.sides.filter((s) => s.beyond)
     const who = moved.length === 1 ? `the ${moved[0]?.side} moved` : 'both sides moved'
-    const size = { 'toward symmetry': 'smaller, real', 'away from symmetry': 'larger, real' }[c.direction ?? '']
+    const size = { 'toward symmetry': 'smaller, real', 'away from symmetry': 'larger, real' }[
+      c.direction ?? ''
+    ]
     return [size ?? 'changed, real', who]
   }
 </script>
