@@ -6,6 +6,7 @@ import cv2
 import numpy as np
 import pytest
 
+from dimbo.core.sittings.quality import THRESHOLDS
 from dimbo.core.sittings.shape import PRINT_EDGE, alike
 from dimbo.vision.landmarks import locate
 from dimbo.vision.quality import face_print, look_at
@@ -72,3 +73,21 @@ def test_the_lips_gap_follows_the_points(good):
     x, y = marks.points["sto_lower"]
     parted = replace(marks, points=marks.points | {"sto_lower": (x, y + 20)})
     assert look_at(rgb, parted).lip_gap > look_at(rgb, marks).lip_gap + 0.05
+
+
+@pytest.mark.parametrize("identity", ["aster", "dahlia"])
+def test_what_light_there_was_is_told_by_the_whites_on_any_skin(identity):
+    seen = {
+        exposure: (lambda rgb: look_at(rgb, locate(rgb)))(shoot(Scene(identity=identity, exposure=exposure, seed=1)).rgb)
+        for exposure in (1.0, 0.4)
+    }
+    assert seen[1.0].white > THRESHOLDS["dark"].note and seen[0.4].white < THRESHOLDS["dark"].stop
+
+
+def test_a_grey_picture_and_a_face_over_the_edge_are_known(good):
+    rgb, marks = good
+    grey = np.repeat(cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY)[..., None], 3, 2)
+    assert look_at(grey, marks).colour < THRESHOLDS["colour"].stop < THRESHOLDS["colour"].note < look_at(rgb, marks).colour
+    assert not look_at(rgb, marks).cut
+    cropped = np.ascontiguousarray(rgb[:, : int(marks.points["ex_left"][0]) + 4])
+    assert look_at(cropped, locate(cropped)).cut

@@ -57,11 +57,33 @@ def _face_area(grey: np.ndarray, marks: Landmarks) -> np.ndarray:
     return area.astype(bool)
 
 
+def _white(lab: np.ndarray, marks: Landmarks) -> float:
+    """Lightness 0..100 of the whites of the eyes: of what lies between the lids beside the iris, the lighter part. White is as white on any
+    skin, so it tells how much light there was."""
+    found = []
+    for side in ("right", "left"):
+        names = (f"en_{side}", f"ps_{side}", f"ex_{side}", f"pi_{side}")
+        area = np.zeros(lab.shape[:2], np.uint8)
+        cv2.fillConvexPoly(area, np.array([marks.points[n] for n in names], np.int32), 1)
+        if area.sum() > 20:
+            found.append(float(np.percentile(lab[..., 0][area.astype(bool)], 85)))
+    return max(found, default=100.0)
+
+
+def _cut(marks: Landmarks, size: tuple[int, int]) -> bool:
+    """Whether the face runs over the edge of a picture of this (width, height): jaw, chin, brows or the outer corners of the eyes."""
+    names = ("go_right", "go_left", "me", "bo_right", "bo_left", "ex_right", "ex_left")
+    return any(not (0 <= marks.points[n][0] < size[0] and 0 <= marks.points[n][1] < size[1]) for n in names)
+
+
 def look_at(rgb: np.ndarray, marks: Landmarks) -> Seen:
     """The numbers of one shot (h, w, 3) uint8 with its landmarks."""
     frame = head_frame(marks.points, marks.iris_px)
     grey = cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY)
-    face = grey[_face_area(grey, marks)]
+    area = _face_area(grey, marks)
+    face = grey[area]
+    lab = cv2.cvtColor(rgb.astype(np.float32) / 255, cv2.COLOR_RGB2LAB)
+    colours = lab[area][:, 1:]
     p = place_all(marks.points, marks.iris_px)
     unit = math.dist(p["en_right"], p["en_left"])
     mouth = math.dist(p["ch_right"], p["ch_left"])
@@ -80,6 +102,9 @@ def look_at(rgb: np.ndarray, marks: Landmarks) -> Seen:
         eye_open=(p["ps_right"][1] - p["pi_right"][1] + p["ps_left"][1] - p["pi_left"][1]) / 2 / 11.7,
         lips=(p["ls"][1] - p["li"][1]) / unit,
         nose=math.dist(p["al_right"], p["al_left"]) / unit,
+        white=_white(lab, marks),
+        colour=float(np.hypot(*np.abs(colours).mean(0))) if len(colours) else 0.0,
+        cut=_cut(marks, size=(rgb.shape[1], rgb.shape[0])),
         eye_trust={side: marks.trust.get(f"pu_{side}", 1.0) for side in ("right", "left")},
     )
 

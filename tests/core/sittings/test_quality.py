@@ -38,6 +38,11 @@ def test_a_good_shot_is_fine_in_everything():
         ("eyes", {"eye_trust": {"right": 0.2, "left": 0.9}}, "watch"),
         ("eyes", {"eye_trust": {"right": 0.2, "left": 0.1}}, "stop"),
         ("expression", {"lip_gap": 0.08}, "watch"),
+        ("edge", {"cut": True}, "stop"),
+        ("colour", {"colour": 0.3}, "stop"),
+        ("colour", {"colour": 3.0}, "watch"),
+        ("dark", {"white": 55.0}, "watch"),
+        ("dark", {"white": 33.0}, "stop"),
     ],
 )
 def test_thresholds(key, what, weight):

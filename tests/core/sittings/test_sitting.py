@@ -47,6 +47,8 @@ def test_unchanged_is_within_noise():
         ({"seen": replace(SEEN, lip_gap=0.1)}, "not at rest"),
         ({"seen": replace(SEEN, sharp=0.5)}, "softer"),
         ({"method": "n"}, "different versions"),
+        ({"taken_at": None}, "time of day is not known"),
+        ({"seen": replace(SEEN, white=50.0)}, "darker"),
     ],
 )
 def test_conditions_that_imitate_a_change_are_not_compared(what, reason):
@@ -84,6 +86,31 @@ def test_a_point_without_evidence_is_not_measured_until_it_is_set_by_hand():
     assert "cannot be measured here" in m.sittings[1].shots[0].unmeasured["commissure_height"].why
     by_hand = read(TWO, [*three("a"), *three("b", trust=weak, hand={"ch_left": FACE["ch_left"]})])
     assert by_hand.sittings[1].values["commissure_height"].value == pytest.approx(2.0)
+
+
+def test_without_an_iris_what_needs_the_heads_level_is_not_measured():
+    covered = read(TWO[:1], three("a", trust={"pu_left": 0.3}))
+    why = covered.sittings[0].shots[0].unmeasured
+    assert {"brow_height", "commissure_height", "canthal_tilt", "alar_height", "midline_me"} <= set(why)
+    assert "both irises" in why["brow_height"].why and "fissure_height" in covered.sittings[0].values
+    by_hand = read(TWO[:1], three("a", trust={"pu_left": 0.3}, hand={"pu_left": FACE["pu_left"]}))
+    assert "brow_height" in by_hand.sittings[0].values
+
+
+def test_a_change_after_a_double_baseline_is_held_against_both():
+    """Two starts that differ by a millimetre, and a third sitting half way: against the first alone it would be half a millimetre off."""
+    second, later = (SittingFacts(i, DAY + timedelta(days=d), kind) for i, d, kind in (("c", 5, "baseline"), ("b", 42, "follow-up")))
+    sittings = (TWO[0], second, later)
+    m = read(sittings, [*three("a"), *three("c", moved(ps_right=(0, -10))), *three("b", moved(ps_right=(0, -5)))], ["fissure_height"])
+    assert m.pools(m.sittings[0], after=m.sittings[2]) and not m.pools(m.sittings[0], after=m.sittings[1])
+    pooled, alone = change_of(m, 0, 2), change_of(m, 0, 1)
+    assert pooled.before == pytest.approx(1.5) and pooled.amount == pytest.approx(0.0, abs=0.01)
+    assert change_of(m, 1, 2).before == pytest.approx(1.5), "whichever of the two is chosen"
+    assert pooled.mdc < alone.mdc, "two starts know more than one"
+
+
+def change_of(m, before, after):
+    return next(c for c in m.changes(m.sittings[before], m.sittings[after]) if c.reading == "fissure_height")
 
 
 def test_a_nearly_closed_eye_is_not_given_a_number():

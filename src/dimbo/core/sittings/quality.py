@@ -28,6 +28,21 @@ class Threshold:
 THRESHOLDS: dict[str, Threshold] = {
     t.id: t
     for t in (
+        Threshold(id="edge", note=0.5, stop=0.5, unit="yes or no", reason="What lies outside the picture is guessed, and moves the rest."),
+        Threshold(
+            id="colour",
+            note=4.0,
+            stop=2.0,
+            unit="CIELAB units from grey",
+            reason="Without colour lips and lids cannot be told from skin; grey pictures show changes that are none.",
+        ),
+        Threshold(
+            id="dark",
+            note=60.0,
+            stop=42.0,
+            unit="lightness of the whites of the eyes",
+            reason="Whites are as white on any skin. At 33, two fifths of the light, mouth corners move by more than their noise.",
+        ),
         Threshold(
             id="turn",
             note=2.0,
@@ -122,7 +137,9 @@ WEIGHTS = ("fine", "watch", "stop")
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Seen:
     """Numbers of one shot. Ratios are without unit; ``light`` is the left cheek's lightness over the right one's, minus one;
-    ``eye_trust`` the evidence 0..1 for each iris; ``nose`` nose width over inner canthal distance."""
+    ``eye_trust`` the evidence 0..1 for each iris; ``nose`` nose width over inner canthal distance; ``white`` the lightness 0..100 of
+    the whites of the eyes, ``colour`` how far the face's colours lie from grey (CIELAB), and ``cut`` whether the face runs over the edge;
+    None where an earlier method did not look."""
 
     yaw_deg: float
     pitch_deg: float
@@ -139,6 +156,9 @@ class Seen:
     lips: float
     nose: float
     eye_trust: dict[str, float] = field(default_factory=dict)
+    white: float | None = None
+    colour: float | None = None
+    cut: bool = False
 
     @property
     def pose(self) -> Pose:
@@ -217,6 +237,22 @@ def _pose_checks(seen: Seen, own: Seen | None) -> list[Check]:
         out.append(
             _check("nod", name="nod", found=f"{abs(nod):.1f}° {'down' if nod > 0 else 'up'}", weight=_weigh("nod", abs(nod)), change=way)
         )
+    return out
+
+
+def _gates(seen: Seen) -> list[Check]:
+    """What a picture must have before anything is measured on it; said only where it is missing."""
+    out = []
+    if seen.cut:
+        change = "Step back until the whole face, from brows to chin and from ear to ear, is in the picture."
+        out.append(Check(id="edge", name="edge", found="the face runs over the edge", weight="stop", change=change))
+    if seen.colour is not None and (weight := _weigh("colour", seen.colour)) != "fine":
+        found = "no colour" if weight == "stop" else "hardly any colour"
+        out.append(Check(id="colour", name="colour", found=found, weight=weight, change="Switch filters off and take it in colour."))
+    if seen.white is not None and (weight := _weigh("dark", seen.white)) != "fine":
+        found = "far too dark" if weight == "stop" else "rather dark"
+        change = "Bring light to the face from the front, as a window gives, and take it again."
+        out.append(Check(id="dark", name="light level", found=found, weight=weight, change=change))
     return out
 
 
@@ -299,7 +335,7 @@ def judge(
     ``own`` are the numbers of the client's baseline neutral view. ``taken_at`` and ``baseline_at`` carry their own clocks.
     """
     level = own if view != "chin-up" else None  # a lifted chin is what that view asks for
-    checks = [*_pose_checks(seen, own=level), *_picture_checks(seen), _eyes_check(seen, view)]
+    checks = [*_gates(seen), *_pose_checks(seen, own=level), *_picture_checks(seen), _eyes_check(seen, view)]
     if view == "front-neutral":
         checks.append(_neutral_check(seen, own=own))
     if own and own.nose > 0:

@@ -23,9 +23,13 @@ _LIDS, _BROWS = (
 )
 _MOUTH = ("commissure_height", "corner_angle", "philtrum_length", "upper_vermilion", "lower_vermilion", "mouth_width", "smile_excursion")
 _WIDTHS = ("jaw_width", "mouth_width", "midline_sn", "midline_ls", "midline_me", "philtrum_length")
+_HELD = ("canthal_tilt", "alar_height", "commissure_height", "corner_angle", "smile_excursion", "midline_sn", "midline_ls", "midline_me")
+LEVELLED = frozenset(_BROWS + _HELD)
+"""Readings that a head held half a degree otherwise would change: without both irises their error doubles, and no band knows it."""
 IMITATES: dict[str, tuple[tuple[str, ...], str]] = {
     "clock": ((*_LIDS, "upper_vermilion", "lower_vermilion"), "taken at another time of day; lids and lips swell and settle over a day"),
     "untimed": ((*_LIDS, "upper_vermilion", "lower_vermilion"), "the time of day is not known; lids and lips swell and settle over a day"),
+    "dark": ((*_MOUTH, *_LIDS), "the picture is darker than is good; shade hides the edges"),
     "distance": (_WIDTHS, "taken from another distance; a near lens changes widths"),
     "nod": ((*_BROWS, "alar_height"), "the head was nodded differently; that lifts or lowers brows"),
     "expression": (_MOUTH + _BROWS + _LIDS, "the face was not at rest"),
@@ -95,6 +99,11 @@ class Shot:
         }
         return turned_back(sure, self.depth, self.seen.yaw_deg if self.seen else 0.0)
 
+    @cached_property
+    def levelled(self) -> bool:
+        """Whether both irises are sure, along which the head is brought level."""
+        return {"pu_right", "pu_left"} <= set(self.frontal)
+
     def unsure(self, reading: Reading) -> list[str]:
         """Points of a reading that the picture gives too little evidence for."""
         return [n for n in needed(reading) if n not in self.hand and self.trust.get(n, 1.0) < NEEDED_TRUST.get(n.split("_")[0], 0.0)]
@@ -158,6 +167,9 @@ def measured_on(
             value = measure(reading, placed, neutral=neutral)
         except MissingPoint:
             not_here[key] = Unmeasured("needs a neutral view in the same sitting" if reading.against else "a point is missing")
+            continue
+        if reading.group in LEVELLED and not shot.levelled:
+            not_here[key] = Unmeasured("cannot be measured here: without both irises it is not known how the head was held", by_hand=True)
             continue
         if reading.group == "fissure_height" and min(value.right or 0, value.left or 0) < NEARLY_CLOSED_MM:
             not_here[key] = Unmeasured("cannot be measured here: an eye is nearly closed", by_hand=True)
