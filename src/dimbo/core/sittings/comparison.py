@@ -143,6 +143,8 @@ class Change:
     reason: str = ""
     holm_mdc: float | None = None
     """The bar after Holm's correction, where it is higher than the MDC."""
+    start: SittingValue | None = None
+    """What the later value was held against: one sitting, or a double baseline as one."""
     doubt: float = 0.0
     """How far from zero the middle of before and after must lie before it can be said whether the sides came nearer."""
 
@@ -193,6 +195,7 @@ def compare(
         verdict=Verdict.BEYOND if beyond else Verdict.WITHIN,
         direction=_direction(reading, before.value, after=after.value, doubt=doubt) if beyond else None,
         sides=sides,
+        start=before,
         doubt=doubt,
     )
 

@@ -36,6 +36,8 @@ class ReadingView(Wire):
     shots: list[float]
     shot_sd: float
     sitting_sd: float
+    method_sd: float
+    """How far the method itself is off from face to face; part of the band, and gone between two sittings of one face."""
     provisional: bool
     real: bool
     smaller_side: Side | None
@@ -47,6 +49,17 @@ class SideChangeView(Wire):
     amount: float
     mdc: float
     beyond: bool
+
+
+class StartView(Wire):
+    """What a later sitting is held against: the earlier one, or (``both``) a double baseline as one."""
+
+    value: float
+    right: float | None
+    left: float | None
+    band: float
+    shots: list[float]
+    both: bool
 
 
 class ChangeView(Wire):
@@ -66,6 +79,7 @@ class ChangeView(Wire):
     reason: str
     sentence: str
     sides: list[SideChangeView]
+    start: StartView | None
 
 
 class ShotCheckView(Wire):

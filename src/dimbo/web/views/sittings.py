@@ -58,6 +58,7 @@ def readings(m: Measurement, read: SittingRead) -> list[v.ReadingView]:
                 shots=list(value.shots),
                 shot_sd=noise.shot_sd,
                 sitting_sd=noise.sitting_sd,
+                method_sd=reading.method_sd,
                 provisional=value.provisional,
                 real=value.real,
                 smaller_side=value.smaller_side.value if value.smaller_side else None,
@@ -87,6 +88,15 @@ def change(said: SaidChange) -> v.ChangeView:
         reason=c.reason,
         sentence=said.sentence,
         sides=[v.SideChangeView(side=s.side.value, amount=s.amount, mdc=s.mdc, beyond=s.beyond) for s in c.sides],
+        start=c.start
+        and v.StartView(
+            value=c.start.value,
+            right=c.start.right,
+            left=c.start.left,
+            band=c.start.band,
+            shots=list(c.start.shots),
+            both=c.start.spread.sittings < 1,
+        ),
     )
 
 

@@ -4099,6 +4099,7 @@ export interface components {
             sentence: string;
             /** Sides */
             sides: components["schemas"]["SideChangeView"][];
+            start: components["schemas"]["StartView"] | null;
         };
         /** Changed */
         Changed: {
@@ -7680,6 +7681,8 @@ export interface components {
             shot_sd: number;
             /** Sitting Sd */
             sitting_sd: number;
+            /** Method Sd */
+            method_sd: number;
             /** Provisional */
             provisional: boolean;
             /** Real */
@@ -8624,6 +8627,24 @@ export interface components {
          * @enum {string}
          */
         Stage: "prepare" | "loosen" | "wake" | "work" | "release" | "drain" | "close" | "through the day";
+        /**
+         * StartView
+         * @description What a later sitting is held against: the earlier one, or (``both``) a double baseline as one.
+         */
+        StartView: {
+            /** Value */
+            value: number;
+            /** Right */
+            right: number | null;
+            /** Left */
+            left: number | null;
+            /** Band */
+            band: number;
+            /** Shots */
+            shots: number[];
+            /** Both */
+            both: boolean;
+        };
         /** StartedView */
         StartedView: {
             /**

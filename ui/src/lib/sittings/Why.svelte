@@ -16,6 +16,8 @@
     change?: Schemas['ChangeView']
   } = $props()
   const unit = $derived(reading.unit)
+  /** What the newer value is held against: the sitting before, or both baselines as one. */
+  const from = $derived(was && (change?.start ?? was))
   const n = (v: number | null | undefined, d = 1) =>
     v === null || v === undefined ? '' : v.toFixed(d).replace('-', '−')
   const show = (v: number) => (reading.paired ? signed(v) : n(v))
@@ -24,9 +26,9 @@
   const centre = $derived(reading.paired ? 0 : reading.value)
   const all = $derived([
     ...reading.shots,
-    ...(was?.shots ?? []),
+    ...(from?.shots ?? []),
     reading.value,
-    ...(was ? [was.value - bar, was.value + bar] : [centre - reading.band, centre + reading.band])
+    ...(from ? [from.value - bar, from.value + bar] : [centre - reading.band, centre + reading.band])
   ])
   const low = $derived(Math.min(...all) - 0.15 * (Math.max(...all) - Math.min(...all) || 1))
   const high = $derived(Math.max(...all) + 0.15 * (Math.max(...all) - Math.min(...all) || 1))
@@ -55,12 +57,11 @@
       ></thead
     >
     <tbody>
-      {#if was}<tr
-          ><td>{day('before')}, {shots(was.shots.length)}</td>{#if reading.paired}<td class="text-right"
-              >{n(was.right)}</td
-            ><td class="text-right">{n(was.left)}</td>{/if}<td class="text-right"
-            >{show(was.value)} ±{n(was.band)}</td
-          ></tr
+      {#if from}<tr
+          ><td>{change?.start?.both ? 'both baselines' : day('before')}, {shots(from.shots.length)}</td
+          >{#if reading.paired}<td class="text-right">{n(from.right)}</td><td class="text-right"
+              >{n(from.left)}</td
+            >{/if}<td class="text-right">{show(from.value)} ±{n(from.band)}</td></tr
         >{/if}
       <tr
         ><td>{day('after')}, {shots(reading.shots.length)}</td>{#if reading.paired}<td class="text-right"
@@ -69,7 +70,7 @@
           >{show(reading.value)} ±{n(reading.band)}</td
         ></tr
       >
-      {#if change && was}<tr class="border-t border-rule font-bold"
+      {#if change && from}<tr class="border-t border-rule font-bold"
           ><td>change</td>{#if reading.paired}<td class="text-right"
               >{change.sides[0] ? signed(change.sides[0].amount) : ''}</td
             ><td class="text-right">{change.sides[1] ? signed(change.sides[1].amount) : ''}</td>{/if}<td
@@ -84,16 +85,16 @@
     role="img"
     aria-label="Every shot on one axis, with the noise"
   >
-    {#if was}
+    {#if from}
       <rect
-        x={x(was.value - bar)}
+        x={x(from.value - bar)}
         y="6"
-        width={x(was.value + bar) - x(was.value - bar)}
+        width={x(from.value + bar) - x(from.value - bar)}
         height="40"
         fill="var(--color-band)"
       />
-      <path d="M{x(was.value)} 6V46" stroke="var(--color-ink)" stroke-dasharray="3 3" />
-      {#each was.shots as v, i (i)}<circle
+      <path d="M{x(from.value)} 6V46" stroke="var(--color-ink)" stroke-dasharray="3 3" />
+      {#each from.shots as v, i (i)}<circle
           cx={x(v)}
           cy="17"
           r="3.6"
@@ -128,8 +129,8 @@
       {change.reason}
     {:else if change && was}
       Noise of a change ±{n(change.mdc, 2)}
-      {unit}: 1.96 × √(sitting {n(reading.sitting_sd, 2)}² + shot {n(reading.shot_sd, 2)}² ÷ shots), both
-      sittings together{change.holm_mdc && change.holm_mdc > change.mdc + 0.005
+      {unit}: of re-posing (SD {n(reading.sitting_sd, 2)}) and of single shots (SD {n(reading.shot_sd, 2)}),
+      on both days{change.holm_mdc && change.holm_mdc > change.mdc + 0.005
         ? `; as one of many also looked at, the bar is ±${n(change.holm_mdc, 2)}`
         : ''}.
       <b
@@ -141,9 +142,13 @@
           : 'Within noise is a real answer.'}</b
       >
     {:else}
-      Noise of one reading ±{n(reading.band, 2)}
-      {unit}: 1.96 × √(sitting {n(reading.sitting_sd, 2)}² + shot {n(reading.shot_sd, 2)}² ÷ {reading.shots
-        .length}).
+      Band of one sitting ±{n(reading.band, 2)}
+      {unit}: re-posing (SD {n(reading.sitting_sd, 2)}), {shots(reading.shots.length)} (SD {n(
+        reading.shot_sd,
+        2
+      )} each){reading.method_sd
+        ? `, and what the method itself is off by from face to face (SD ${n(reading.method_sd, 2)}), which is the same on both days of a comparison`
+        : ''}.
     {/if}
     {reading.provisional
       ? 'Provisional: shipped noise is blended in until this client has enough shots of their own.'
