@@ -6,6 +6,7 @@ from zoneinfo import ZoneInfo
 
 import icalendar
 import ics
+import psycopg
 import vobject
 
 from dimbo.core.calendar.reminder_times import moment
@@ -170,3 +171,14 @@ def test_no_alarm_for_whoever_wants_no_reminders_and_none_in_quiet_hours(client,
     assert alarms() == {timedelta(minutes=-10)}
     assert client.put("/api/my-reminders", json=quiet | {"on": False}).status_code == 204
     assert alarms() == set()
+
+
+def test_a_database_that_only_reads_still_answers_calendars(browser, client, assigned, cluster, database_name, app):
+    path, before = feed_of(browser, client)
+    with psycopg.connect(cluster.url("dimbo_owner", "postgres"), autocommit=True) as conn:
+        conn.execute(f"alter database {database_name} set default_transaction_read_only = on".encode())
+    app.state.context.db.pool.close()
+    app.state.context.db.pool.__init__(cluster.url(database=database_name), min_size=1, max_size=4, open=True)
+    got = browser().get(path)
+    assert got.status_code == 200 and set(events(icalendar.Calendar.from_ical(got.content))) == set(events(before))
+    assert client.get("/api/my-calendar.ics").status_code == 200

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import secrets
 from collections.abc import Mapping
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from uuid import UUID, uuid5
@@ -17,7 +18,7 @@ from dimbo.core.calendar.reminder_times import Quiet, due_at, moment
 from dimbo.core.calendar.schedule import paused, zone
 from dimbo.core.calendar.time_zones import day_at
 from dimbo.core.text import join_words
-from dimbo.store.database import Conn, Database
+from dimbo.store.database import READ_ONLY, Conn, Database
 from dimbo.store.messages import feeds, messages
 from dimbo.store.messages.feeds import Feed
 from dimbo.store.people import clients
@@ -54,7 +55,8 @@ def calendar_of(conn: Conn, practice_id: UUID, client: Client, now: datetime) ->
     before = feeds.told(conn, client.id)
     practised = feeds.practised(conn, client.id, today - timedelta(days=events.BACK_DAYS))
     after = events.told(before, _wanted(conn, client, today), practised, today, now)
-    feeds.keep_told(conn, practice_id, client.id, {k: e for k, e in after.items() if e != before.get(k)})
+    with suppress(READ_ONLY), conn.transaction():  # it is told all the same, and noted by the next that asks
+        feeds.keep_told(conn, practice_id, client.id, {k: e for k, e in after.items() if e != before.get(k)})
     shown = events.shown(after, today, now)
     return Sheet(content=_written(client, shown), changed_at=max((e.changed_at for e in shown.values()), default=now))
 
@@ -170,7 +172,8 @@ def read(db: Database, token: str, now: datetime) -> Sheet:
     if owner.revoked:
         raise Refused(Why.LINK, "This calendar address was closed. Make a new one under Settings.")
     with db.practice(owner.practice_id, owner.client_id) as conn:
-        feeds.note_read(conn, hashed, now)
+        with suppress(READ_ONLY), conn.transaction():
+            feeds.note_read(conn, hashed, now)
         return calendar_of(conn, owner.practice_id, clients.one(conn, owner.client_id), now)
 
 
