@@ -184,7 +184,7 @@ ALL = (
         definition=_BROW.format("outer"),
         needs=("bo",),
         of=_height("bo", lower=""),
-        sds=(0.18, 0.50, 0.20),
+        sds=(0.18, 0.65, 0.20),
         less="outer brow stands lower",
         more="outer brow stands higher",
     ),
