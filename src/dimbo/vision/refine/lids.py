@@ -2,9 +2,10 @@
 
 A map says of each pixel how much it belongs to the open eye. Inside the iris the question is "iris or skin", outside it
 "white of the eye or skin", so that the edge of the iris itself leaves no edge in the map. What is thin and dark is a lash and
-no iris; a bright hole in the iris is its highlight. A parabola is laid where the map steps most: searched coarsely over a grid,
-then fitted column by column. The upper margin is told by the white on both sides of the iris more than by the iris, before
-which lashes stand that are as dark as it. Where a second line would fit nearly as well, there is little trust in the first.
+no iris; a bright hole in the iris is its highlight. A parabola is laid where the map steps most: searched coarsely over a
+grid, arched over the iris as far as the map says, then fitted column by column. Where a second line would fit nearly as well, there is
+little trust in the first. Lashes so thick that no skin shows between them count as iris: they raise the margin by their thickness, on
+every day alike.
 
 Lengths are millimetres on the face and areas square millimetres; heights are y in crop pixels, downwards.
 """
@@ -63,8 +64,9 @@ class SearchTuning:
     a parabola, holds so far."""
     corner_mm: float = 2.5
     """Nothing is followed nearer to a corner of the eye than this."""
-    in_iris: float = 0.2
-    """Weight of a column within the iris: lashes are as dark as it, so the white on both sides tells more."""
+    in_iris: float = 0.6
+    """Weight of a column within the iris, but while its arch is looked for: lashes are as dark as an iris, so the white on both sides
+    tells more of which edge it is; how high its middle stands only the iris tells."""
     smooth_mm: tuple[float, float] = (0.5, 0.3)
     """Smoothing along and across the lid; more across would round the margin off."""
     reach_mm: float = 3.4
@@ -72,12 +74,20 @@ class SearchTuning:
     slopes_mm: tuple[float, float] = (1.2, 0.3)
     bends_mm: tuple[float, float] = (1.4, 0.35)
     """Largest and step of what the grid adds to the detector's lid at the end of its span: tilt, and sag."""
+    arches_mm: tuple[float, float, float] = (-1.2, 2.0, 0.2)
+    """Least and most by which the middle of a lid is looked for above that line (below it at a lower lid), and the step."""
+    arch_wide: float = 1.35
+    """Width of such an arch, in iris radii."""
+    arch_usual_mm: tuple[float, float] = (1.0, 1.6)
+    """Up to here an arch is the lid's own; further off it is more likely a thick row of lashes, and at the second nothing is trusted."""
+    arch_like_mm: float = 1.5
+    """Spread of what is believed beforehand of it."""
     near_mm: float = 2.6
     like_mm: float = 1.2
     """Spread of what is believed beforehand: of the shift, and of tilt and sag together."""
     most_step: float = 0.12
     """A step counts at most so much a pixel: lashes and highlights step harder than a lid, and must not outvote it."""
-    fit_mm: float = 0.9
+    fit_mm: float = 0.6
     """How far from the coarse line each column's step is looked for."""
     believed_mm: float = 0.6
     """Spread of the belief in the coarse line at that."""
@@ -98,15 +108,18 @@ class SearchTuning:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Columns:
-    """Where a lid is looked for: x in crop pixels, the same in iris radii from the iris centre, and what each column counts; all (n,)."""
+    """Where a lid is looked for: x in crop pixels, the same in iris radii from the iris centre, and whether the iris is there.
+
+    All are (n,).
+    """
 
     xs: np.ndarray
     along: np.ndarray
-    weight: np.ndarray
+    in_iris: np.ndarray
 
 
 COLOURS = ColourTuning()
-UPPER, LOWER = SearchTuning(), SearchTuning(span=1.6, in_iris=1.0)
+UPPER, LOWER = SearchTuning(), SearchTuning(span=1.6, in_iris=1.0, fit_mm=0.9, arches_mm=(0.0, 0.0, 0.2))
 """There are no lashes to speak of below: there the iris tells as much as the white."""
 _COLUMNS = 61
 """Columns over the span: about one a crop pixel, which is all the picture holds."""
@@ -195,11 +208,13 @@ def lid_height(
     xs = centre[0] + along * radius
     inset = tuning.corner_mm * PX_PER_MM
     kept = (xs > base[0][0] + inset) & (xs < base[0][-1] - inset)
-    columns = Columns(xs=xs[kept], along=along[kept], weight=np.where(np.abs(along[kept]) < 1.05, tuning.in_iris, 1.0))
+    columns = Columns(xs=xs[kept], along=along[kept], in_iris=np.abs(along[kept]) < 1.05)
     line, rival = _search(step, columns, base=base, of=tuning)
+    line, arch_mm = _arched(step, columns, line=line, of=tuning)
     height, evidence = _fit(step, columns, line=line, of=tuning)
-    low, high = tuning.rival
-    return height, min(evidence, tuning.enough) * float(np.clip((high - rival) / (high - low), 0, 1))
+    (low, high), (usual, most) = tuning.rival, tuning.arch_usual_mm
+    doubt = np.clip((high - rival) / (high - low), 0, 1) * np.clip((most - abs(arch_mm)) / (most - usual), 0, 1)
+    return height, min(evidence, tuning.enough) * float(doubt)
 
 
 def _search(step: np.ndarray, at: Columns, base: Table, of: SearchTuning) -> tuple[np.ndarray, float]:
@@ -210,7 +225,7 @@ def _search(step: np.ndarray, at: Columns, base: Table, of: SearchTuning) -> tup
     shift = np.arange(-of.reach_mm * mm, of.reach_mm * mm + 0.1, 1.0)
     slopes, bends = (np.arange(-most, most + 0.01, by) * mm for most, by in (of.slopes_mm, of.bends_mm))
     every = slice(0, len(at.xs), 2)  # every other column: the grid needs no more, and takes half the time
-    t, weight = at.along[every], at.weight[every]
+    t, weight = at.along[every], np.where(at.in_iris[every], of.in_iris, 1.0)
     places = np.repeat(at.xs[every][:, None], height, 1), np.repeat(np.arange(height)[None], len(t), 0)
     strips = np.minimum(sample(step, x=places[0], y=places[1]), of.most_step)
     shape = (slopes[:, None, None] * t + bends[None, :, None] * t**2).reshape(-1, len(t))
@@ -226,6 +241,22 @@ def _search(step: np.ndarray, at: Columns, base: Table, of: SearchTuning) -> tup
     return line, float(rivals.max() / best[i]) if len(rivals) and best[i] > 0 else 0.0
 
 
+def _arched(step: np.ndarray, at: Columns, line: np.ndarray, of: SearchTuning) -> tuple[np.ndarray, float]:
+    """The line with so much more of an arch over the iris as it steps most along, and how much that is in mm.
+
+    The middle of a lid rises and falls further than its ends, and no parabola through the white beside the iris shows it.
+    """
+    arch = np.exp(-((at.along / of.arch_wide) ** 2))
+    weight = np.maximum(arch, 0.15)
+    low, high, by = of.arches_mm
+    amounts = np.arange(low, high + 1e-6, by) * PX_PER_MM
+    rows = line - amounts[:, None] * arch
+    steps = np.minimum(sample(step, x=np.repeat(at.xs[None], len(amounts), 0), y=rows), of.most_step)
+    score = steps @ (weight / weight.sum()) * np.exp(-0.5 * (amounts / (of.arch_like_mm * PX_PER_MM)) ** 2)
+    most = float(amounts[int(score.argmax())])
+    return line - most * arch, most / PX_PER_MM
+
+
 def _fit(step: np.ndarray, at: Columns, line: np.ndarray, of: SearchTuning) -> tuple[float, float]:
     """Height in the middle, and evidence, of a parabola through each column's strongest step near ``line``.
 
@@ -236,12 +267,13 @@ def _fit(step: np.ndarray, at: Columns, line: np.ndarray, of: SearchTuning) -> t
     reach = np.arange(-of.fit_mm * mm, of.fit_mm * mm + 0.1, 1.0)
     across = sample(step, x=np.repeat(at.xs[:, None], len(reach), 1), y=line[:, None] + reach)
     found, strength = peaks(across * np.exp(-0.5 * (reach / (of.believed_mm * mm)) ** 2))
-    offset, weight = reach[0] + found, np.minimum(strength, of.most_step) * at.weight
+    share = np.where(at.in_iris, of.in_iris, 1.0)
+    offset, weight = reach[0] + found, np.minimum(strength, of.most_step) * share
     powers = np.stack([np.ones_like(at.along), at.along, at.along**2], 1)
     bend = np.zeros(3)
     for k in range(of.rounds):
         width = max(of.fit_mm * mm * (of.rounds - k) / of.rounds, of.strict_mm * mm)
         w = weight * tukey(offset - powers @ bend, width)
         bend = np.linalg.solve((powers * w[:, None]).T @ powers + np.diag(of.ridge), (powers * w[:, None]).T @ offset)
-    evidence = float((weight * tukey(offset - powers @ bend, of.evidence_mm * mm)).sum() / at.weight.sum())
+    evidence = float((weight * tukey(offset - powers @ bend, of.evidence_mm * mm)).sum() / share.sum())
     return float(np.interp(0.0, at.along, line) + bend[0]), evidence
