@@ -355,7 +355,7 @@ def main(parts: Sequence[str]) -> None:
     if "alarms" in parts:
         _alarm_part(20)
     if "detect" in parts:
-        _detect_part(3)
+        _detect_part(1)
     if "turn" in parts:
         _turn_part()
 
