@@ -51,6 +51,15 @@ def test_thresholds(key, what, weight):
     assert bool(found.change) is (weight != "fine")
 
 
+def test_closed_eyes_show_no_white_and_are_not_called_dark():
+    """Between closed lids lies skin: on dark skin it would be taken for too little light."""
+    skin = replace(SEEN, white=33.0)
+    assert "dark" not in {c.id for c in judge(skin, "eyes-closed", taken_at=MORNING)}
+    blinked = replace(skin, eye_trust={"right": 0.1, "left": 0.1})
+    assert "dark" not in {c.id for c in judge(blinked, "front-neutral", taken_at=MORNING)}
+    assert check("dark", skin).weight == "stop"
+
+
 @pytest.mark.parametrize(
     ("key", "what"),
     [

@@ -240,8 +240,10 @@ def _pose_checks(seen: Seen, own: Seen | None) -> list[Check]:
     return out
 
 
-def _gates(seen: Seen) -> list[Check]:
-    """What a picture must have before anything is measured on it; said only where it is missing."""
+def _gates(seen: Seen, view: str) -> list[Check]:
+    """What a picture must have before anything is measured on it; said only where it is missing. Closed eyes show no white to tell the
+    light by."""
+    open_eyes = view != "eyes-closed" and max(seen.eye_trust.values(), default=1.0) >= THRESHOLDS["eyes"].note
     out = []
     if seen.cut:
         change = "Step back until the whole face, from brows to chin and from ear to ear, is in the picture."
@@ -249,7 +251,7 @@ def _gates(seen: Seen) -> list[Check]:
     if seen.colour is not None and (weight := _weigh("colour", seen.colour)) != "fine":
         found = "no colour" if weight == "stop" else "hardly any colour"
         out.append(Check(id="colour", name="colour", found=found, weight=weight, change="Switch filters off and take it in colour."))
-    if seen.white is not None and (weight := _weigh("dark", seen.white)) != "fine":
+    if open_eyes and seen.white is not None and (weight := _weigh("dark", seen.white)) != "fine":
         found = "far too dark" if weight == "stop" else "rather dark"
         change = "Bring light to the face from the front, as a window gives, and take it again."
         out.append(Check(id="dark", name="light level", found=found, weight=weight, change=change))
@@ -335,7 +337,7 @@ def judge(
     ``own`` are the numbers of the client's baseline neutral view. ``taken_at`` and ``baseline_at`` carry their own clocks.
     """
     level = own if view != "chin-up" else None  # a lifted chin is what that view asks for
-    checks = [*_gates(seen), *_pose_checks(seen, own=level), *_picture_checks(seen), _eyes_check(seen, view)]
+    checks = [*_gates(seen, view), *_pose_checks(seen, own=level), *_picture_checks(seen), _eyes_check(seen, view)]
     if view == "front-neutral":
         checks.append(_neutral_check(seen, own=own))
     if own and own.nose > 0:
