@@ -5,6 +5,8 @@ from datetime import date, timedelta
 
 import pytest
 
+from dimbo.core.sittings.bias import sides_of
+from dimbo.core.sittings.compared import compare, since
 from dimbo.core.sittings.comparison import Verdict
 from dimbo.core.sittings.frame import mirrored
 from dimbo.core.sittings.sitting import SittingFacts, read
@@ -102,11 +104,35 @@ def test_a_change_after_a_double_baseline_is_held_against_both():
     second, later = (SittingFacts(i, DAY + timedelta(days=d), kind) for i, d, kind in (("c", 5, "baseline"), ("b", 42, "follow-up")))
     sittings = (TWO[0], second, later)
     m = read(sittings, [*three("a"), *three("c", moved(ps_right=(0, -10))), *three("b", moved(ps_right=(0, -5)))], ["fissure_height"])
-    assert m.pools(m.sittings[0], after=m.sittings[2]) and not m.pools(m.sittings[0], after=m.sittings[1])
     pooled, alone = change_of(m, 0, 2), change_of(m, 0, 1)
     assert pooled.before == pytest.approx(1.5) and pooled.amount == pytest.approx(0.0, abs=0.01)
     assert change_of(m, 1, 2).before == pytest.approx(1.5), "whichever of the two is chosen"
     assert pooled.mdc < alone.mdc, "two starts know more than one"
+    assert pooled.start.both and not alone.start.both
+    said = compare(m, before=m.sittings[0], after=m.sittings[2], practised=True, asked_on=None)
+    assert since(m.sittings[0], pooled) == "at both baselines together" and since(m.sittings[0], alone) == "at the baseline"
+    assert said.changes
+
+
+def test_a_start_never_mixes_two_versions_of_the_analysis():
+    """One baseline was read again, the other not yet: a change is held against the one that was read as the later sitting was."""
+    second, later = (SittingFacts(i, DAY + timedelta(days=d), kind) for i, d, kind in (("c", 5, "baseline"), ("b", 42, "follow-up")))
+    old = three("c", moved(ps_right=(0, -10)), method="older")
+    m = read((TWO[0], second, later), [*three("a"), *old, *three("b", moved(ps_right=(0, -5)))], ["fissure_height"])
+    assert change_of(m, 0, 2).before == pytest.approx(2.0) and not change_of(m, 0, 2).start.both
+    assert change_of(m, 1, 2).verdict is Verdict.NOT_COMPARABLE
+
+
+def test_a_side_that_is_new_is_asked_about_whatever_kept_the_sitting_before_from_being_compared():
+    """Photographs without a time bear no side out; that it was not there then is still a reason to ask about sudden signs."""
+    even = three("a", moved(ps_right=(0, -20)), taken_at=None)
+    m = read(TWO, [*even, *three("b")], ["fissure_height"])
+    found = sides_of(m, ["fissure_height"])
+    assert set(found.new) == {"fissure_height"} and found.told(None)["fissure_height"].take == "off"
+    twice = read(TWO, [*three("a", taken_at=None), *three("b")], ["fissure_height"])
+    assert sides_of(twice, ["fissure_height"]).bias["fissure_height"].take == "off", "a witness must be comparable"
+    clean = read(TWO, [*three("a"), *three("b")], ["fissure_height"])
+    assert sides_of(clean, ["fissure_height"]).bias["fissure_height"].take == "on"
 
 
 def change_of(m, before, after):

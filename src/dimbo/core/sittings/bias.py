@@ -90,18 +90,14 @@ def sides_of(m: Measurement, keys: Iterable[str], at: SittingRead | None = None,
         read = read[: read.index(at) + 1] if at in read else []
     if not read:
         return NO_SIDES
-    newest, before = read[-1], _before(read)
+    newest, before = read[-1], read[-2] if len(read) > 1 else None
+    earlier = before.values if before else {}
+    # What the conditions of the sitting before would imitate bears nothing out; that a side is new is asked about all the same.
+    witness = {k: v for k, v in earlier.items() if before and k not in before.excluded}
     # Where every shot was taken under conditions that imitate a change, nothing is said of a side.
     values = {k: newest.values[k] for k in keys if k in newest.values and k not in newest.excluded}
     return Sides(
-        bias={k: agreed(READINGS[k], v, before=before.get(k), told=(told or {}).get(k)) for k, v in values.items()},
-        new={k: side for k, v in values.items() if (side := newly_sided(before.get(k), value=v)) is not None},
+        bias={k: agreed(READINGS[k], v, before=witness.get(k), told=(told or {}).get(k)) for k, v in values.items()},
+        new={k: side for k, v in values.items() if (side := newly_sided(earlier.get(k), value=v)) is not None},
         taken_on=newest.taken_on,
     )
-
-
-def _before(read: list[SittingRead]) -> Mapping[str, SittingValue]:
-    """What the sitting before the newest says, without what its conditions would imitate."""
-    if len(read) < 2:
-        return {}
-    return {k: v for k, v in read[-2].values.items() if k not in read[-2].excluded}

@@ -34,9 +34,9 @@ class Compared:
     bias: Mapping[str, Bias] | None = None
 
 
-def since(before: SittingRead, *, both: bool = False) -> str:
-    """What is said of the earlier of two sittings, as in: larger than at the baseline; ``both`` when it stands for a double one."""
-    if both:
+def since(before: SittingRead, change: Change) -> str:
+    """What is said of what a change was held against, as in: larger than at the baseline."""
+    if change.start and change.start.both:
         return "at both baselines together"
     return "at the baseline" if before.kind == "baseline" else f"on {before.taken_on.day} {before.taken_on:%B}"
 
@@ -60,12 +60,11 @@ def compare(
     if earlier is None or earlier.id == later.id:
         earlier = None
     changes = m.changes(earlier, later) if earlier else []
-    start = since(earlier, both=m.pools(earlier, after=later)) if earlier else ""
     paired = [k for k in m.headlines if READINGS[k].paired]
     return Compared(
         before=earlier,
         after=later,
-        changes=[SaidChange(c, change_sentence(READINGS[c.reading], c, start)) for c in changes],
+        changes=[SaidChange(c, change_sentence(READINGS[c.reading], c, since(earlier, c))) for c in changes] if earlier else [],
         notes=sitting_notes(Look(all=m, before=earlier, after=later, changes=changes, practised=practised)),
         bias=sides_of(m, paired, at=later, told=told).told(asked_on),
     )

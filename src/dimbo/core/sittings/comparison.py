@@ -52,6 +52,8 @@ class SittingValue:
     provisional: bool
     retaking: float
     spread: Spread
+    both: bool = False
+    """Whether it is that of two sittings as one."""
 
     @property
     def real(self) -> bool:
@@ -104,6 +106,7 @@ def pooled(reading: Reading, one: SittingValue, two: SittingValue, noise: Noise)
         provisional=noise.provisional,
         retaking=noise.band(spread),
         spread=spread,
+        both=True,
     )
 
 

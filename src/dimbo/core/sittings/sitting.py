@@ -50,6 +50,11 @@ class SittingRead:
         shares = {r: statistics.median(a.shares[r] for a in found) for r in found[0].shares}
         return Asymmetry(statistics.median(a.percent for a in found), shares)
 
+    @property
+    def methods(self) -> frozenset[str]:
+        """The versions of the analysis by which it was read."""
+        return frozenset(s.shot.method for s in self.shots if s.counts and s.readings)
+
     def counted(self, view: str) -> int:
         return sum(s.counts and s.shot.view == view for s in self.shots)
 
@@ -88,14 +93,13 @@ class Measurement:
     def changes(self, before: SittingRead, after: SittingRead) -> list[Change]:
         """Every reading that both sittings have, with its final verdict."""
         found = []
-        methods = {s.shot.method for sitting in (before, after) for s in sitting.shots if s.counts and s.readings}
         for key, reading in READINGS.items():
             if key not in before.values or key not in after.values:
                 continue
             noise = self.noise[key]
             a, b = self._start(before, key=key, against=after), after.values[key]
             reason = after.excluded.get(key) or before.excluded.get(key) or ""
-            if not reason and len(methods) > 1:
+            if not reason and len(before.methods | after.methods) > 1:
                 reason = "the two were read by different versions of the analysis; read them again"
             if reason:
                 mdc = noise.band(a.spread + b.spread)
@@ -104,18 +108,13 @@ class Measurement:
                 found.append(compare(reading, a, after=b, noise=noise, side_noise=self.side_noise.get(key)))
         return judge_all(READINGS, found, self.primary)
 
-    def pools(self, before: SittingRead, after: SittingRead) -> bool:
-        """Whether a comparison is told against both sittings of a double baseline."""
-        pair = self.double_baseline or ()
-        return before.id in pair and after.id not in pair
-
     def _start(self, before: SittingRead, key: str, against: SittingRead) -> SittingValue:
         """The value that a later one is held against: of a double baseline, both sittings as one."""
-        own = before.values[key]
-        if not self.pools(before, after=against) or self.double_baseline is None:
+        own, pair = before.values[key], self.double_baseline
+        if pair is None or before.id not in pair or against.id in pair:
             return own
-        other = self.sitting(next(i for i in self.double_baseline if i != before.id))
-        if key not in other.values or key in other.excluded:
+        other = self.sitting(next(i for i in pair if i != before.id))
+        if key not in other.values or key in other.excluded or other.methods != before.methods:
             return own
         return pooled(READINGS[key], own, two=other.values[key], noise=self.noise[key])
 

@@ -95,7 +95,7 @@ def change(said: SaidChange) -> v.ChangeView:
             left=c.start.left,
             band=c.start.band,
             shots=list(c.start.shots),
-            both=c.start.spread.sittings < 1,
+            both=c.start.both,
         ),
     )
 
