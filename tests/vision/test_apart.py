@@ -4,6 +4,7 @@ import os
 import signal
 import subprocess
 import sys
+from pathlib import Path
 
 import pytest
 
@@ -41,6 +42,12 @@ def test_a_picture_that_its_process_hangs_over_is_refused_and_the_next_is_read(h
         soon.setattr(apart, "MOST_S", 0.5)
         helper.call("apart:serve")  # waits for calls that nobody sends
     assert helper.call("photograph:read_photograph", shoot(Scene(identity="aster")).jpeg(), "a.jpg").size == (900, 1200)
+
+
+def test_nothing_that_opens_something_goes_with_it(helper, monkeypatch):
+    monkeypatch.setenv("DIMBO_DATABASE_URL", "postgresql://dimbo_app:sesame@db/dimbo")
+    helper.call("photograph:read_photograph", shoot(Scene(identity="aster")).jpeg(), "a.jpg")
+    assert b"sesame" not in Path(f"/proc/{helper._process.pid}/environ").read_bytes()
 
 
 def test_it_ends_with_its_input():

@@ -6,7 +6,8 @@ import pytest
 
 from dimbo.core.anatomy import Side
 from dimbo.core.sittings.reading_table import READINGS
-from dimbo.vision.detector import MIRROR
+from dimbo.vision import landmarks
+from dimbo.vision.detector import MIRROR, read
 from dimbo.vision.landmarks import POINTS, follow, locate
 from dimbo.vision.refine import BROW_MM, refine
 from dimbo.vision.stand_in_camera import lower_side, shoot
@@ -116,6 +117,22 @@ def test_every_view_of_every_head_can_be_photographed():
     for name in identities():
         for state in STATES:
             assert shoot(Scene(identity=name, state=state)).rgb.std() > 10
+
+
+def test_a_reading_that_finds_nothing_costs_its_partner_and_not_the_photograph(monkeypatch):
+    rgb, calls = shoot(Scene(identity="aster", state="even", seed=1)).rgb, []
+
+    def blinking(picture, places):
+        calls.append(len(places))
+        found = read(picture, places)
+        return found[1:] if len(calls) == 3 else found
+
+    whole = follow(rgb)
+    monkeypatch.setattr(landmarks, "read", blinking)
+    assert np.abs(follow(rgb) - whole).mean() < 0.5
+    monkeypatch.setattr(landmarks, "read", lambda picture, places: [])
+    with pytest.raises(FaceError, match="could not be followed"):
+        follow(rgb)
 
 
 def test_no_face_is_said():

@@ -63,7 +63,8 @@ class Helper:
         if self._process is not None and self._process.poll() is None:
             return False
         self.end()
-        self._process = subprocess.Popen([sys.executable, "-m", __name__], stdin=subprocess.PIPE, stdout=subprocess.PIPE)
+        plain = {k: v for k, v in os.environ.items() if not k.startswith("DIMBO_")}  # nothing that opens something goes with it
+        self._process = subprocess.Popen([sys.executable, "-m", __name__], stdin=subprocess.PIPE, stdout=subprocess.PIPE, env=plain)
         return True
 
     def _ask(self, call: tuple[str, tuple[object, ...], dict[str, object]]) -> tuple[bool, object]:

@@ -115,20 +115,21 @@ def follow(rgb: np.ndarray, progress: Callable[[str], None] = lambda _: None) ->
     small, scale = _bounded(rgb)
     if small.mean() < NEARLY_BLACK:
         raise FaceError("The picture is nearly black. Bring light to the face from the front and take it again.")
-    whole = np.asarray(np.mean(_both_ways(small, around(_only_face(faces(small)))), axis=0)) / scale
-    level = around(whole)
+    first = _only_face(faces(small))
+    level = around(np.asarray(np.mean(_both_ways(small, around(first)) or [first], axis=0)) / scale)
     readings: list[Mesh] = []
     for number, jitter in enumerate(JITTERS, start=1):
         progress(f"reading {number} of {len(JITTERS)}, both ways round")
         readings += _both_ways(rgb, _moved(level, *jitter))
+    if len(readings) < len(JITTERS):
+        raise FaceError("The face could not be followed well enough. Take the picture again in even light.", nobody=True)
     return np.asarray(np.mean(readings, axis=0))
 
 
 def _both_ways(rgb: np.ndarray, square: Square) -> list[Mesh]:
+    """The landmarks as they are and from the mirror; neither where one of the two saw no face, or the mean would prefer a side."""
     found = read(rgb, [(square, False), (square, True)])
-    if len(found) < 2:
-        raise FaceError("The face could not be followed well enough. Take the picture again in even light.", nobody=True)
-    return found
+    return found if len(found) == 2 else []
 
 
 def locate(rgb: np.ndarray, progress: Callable[[str], None] = lambda _: None) -> Landmarks:
