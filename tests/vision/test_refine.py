@@ -146,6 +146,16 @@ def test_the_other_lids_edge_and_an_edge_out_of_reach_are_no_margin():
     assert lid_height(of_map, CENTRE * MM, 5.85 * MM, off, upper=True, tuning=near_sighted)[1] < 0.012
 
 
+def test_of_an_eye_that_is_turned_away_nothing_is_read():
+    of_map = drawn_map(-4.0)
+    xs = np.linspace(CENTRE[0] - 3, CENTRE[0] + 3, 9) * MM
+    narrow = (xs, np.full(9, (CENTRE[1] - 4.0) * MM))
+    beside = (xs + 8 * MM, narrow[1])
+    for base in (narrow, beside):
+        height, evidence = lid_height(of_map, CENTRE * MM, 5.85 * MM, base, upper=True)
+        assert evidence == 0 and np.isfinite(height)
+
+
 def test_without_any_edge_there_is_no_evidence():
     flat = np.full((169, 193, 3), SKIN, np.uint8)
     crop = window(flat)

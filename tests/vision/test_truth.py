@@ -7,8 +7,8 @@ import pytest
 from dimbo.core.anatomy import Side
 from dimbo.core.sittings.reading_table import READINGS
 from dimbo.vision import landmarks
-from dimbo.vision.detector import MIRROR, read
-from dimbo.vision.landmarks import POINTS, follow, locate
+from dimbo.vision.detector import MIRROR, looking_at
+from dimbo.vision.landmarks import PASSES, POINTS, follow, locate
 from dimbo.vision.refine import BROW_MM, refine
 from dimbo.vision.stand_in_camera import lower_side, shoot
 from dimbo.vision.terms import PORTRAITS, STATES, FaceError, Scene, identities
@@ -120,17 +120,22 @@ def test_every_view_of_every_head_can_be_photographed():
 
 
 def test_a_reading_that_finds_nothing_costs_its_partner_and_not_the_photograph(monkeypatch):
-    rgb, calls = shoot(Scene(identity="aster", state="even", seed=1)).rgb, []
+    rgb, looks = shoot(Scene(identity="aster", state="even", seed=1)).rgb, []
 
-    def blinking(picture, places):
-        calls.append(len(places))
-        found = read(picture, places)
-        return found[1:] if len(calls) == 3 else found
+    def blinking(picture, side):
+        look = looking_at(picture, side)
+
+        def sometimes(square, mirrored):
+            looks.append(mirrored)
+            return None if len(looks) == 4 else look(square, mirrored)
+
+        return sometimes
 
     whole = follow(rgb)
-    monkeypatch.setattr(landmarks, "read", blinking)
+    monkeypatch.setattr(landmarks, "looking_at", blinking)
     assert np.abs(follow(rgb) - whole).mean() < 0.5
-    monkeypatch.setattr(landmarks, "read", lambda picture, places: [])
+    assert len(looks) == PASSES
+    monkeypatch.setattr(landmarks, "looking_at", lambda picture, side: lambda square, mirrored: None)
     with pytest.raises(FaceError, match="could not be followed"):
         follow(rgb)
 

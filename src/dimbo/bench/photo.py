@@ -7,7 +7,7 @@ from collections.abc import Callable
 import cv2
 import numpy as np
 
-from dimbo.vision.detector import MESH_SIDE, read, squares
+from dimbo.vision.detector import MESH_SIDE, looking_at, squares
 from dimbo.vision.landmarks import PASSES
 from dimbo.vision.photograph import decode, read_photograph
 from dimbo.vision.stand_in_camera import shoot
@@ -18,8 +18,9 @@ from dimbo.work.sittings.analysing import analyse_pixels
 def passes(rgb: np.ndarray) -> None:
     """As many looks of the landmark network as one photograph takes, and the one search for its face; nothing else."""
     square = squares(rgb)[0]
+    look = looking_at(rgb, square.side)
     for _ in range(PASSES):
-        read(rgb, [(square, False)])
+        look(square, False)
 
 
 def make() -> tuple[Callable[[], object], Callable[[], object], Callable[[], None]]:

@@ -1,4 +1,4 @@
-"""The two networks that find faces and their landmarks, behind two functions so that they can be replaced.
+"""The two networks that find faces and their landmarks, behind a few functions so that they can be replaced.
 
 Their weights lie in ``models``: converted, operator by operator, from those that the mediapipe package publishes (Apache 2.0;
 ``studies/landmark_models.py`` made them). What that package does around them is done here: anchors and boxes, the square
@@ -7,6 +7,7 @@ that a face is read in, and the way back to the picture. The runtime is loaded w
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
@@ -125,34 +126,32 @@ def around(mesh: Mesh) -> Square:
     return Square(centre=level.T @ ((low + high) / 2), side=float((high - low).max()) * ENLARGED, turn=turn)
 
 
-def read(rgb: np.ndarray, places: list[tuple[Square, bool]]) -> list[Mesh]:
-    """The landmarks of a picture's face in each of some squares, as it is or (True) read in the mirror; without those in which the network
-    sees no face."""
-    if not places:
-        return []
-    smaller, scale = _near(rgb, max(p.side for p, _ in places))
-    pictures, maps = [], []
-    for square, mirrored in places:
+Look = Callable[[Square, bool], Mesh | None]
+"""The landmarks of a picture's face in a square, read as it is or (True) in the mirror; None where the network sees no face."""
+
+
+def looking_at(rgb: np.ndarray, side: float) -> Look:
+    """Looks at one picture (h, w, 3) uint8 in squares of about ``side``; it is brought near the network's size once for all of them."""
+    smaller, scale = _near(rgb, side)
+
+    def look(square: Square, mirrored: bool) -> Mesh | None:
         to = square.to(MESH_SIDE)
         pixels = to.copy()  # counted from pixel centres, of the smaller picture
         pixels[:, :2] /= scale  # column by column: what a pixel of the smaller picture is wide and high
         pixels[:, 2] = to[:, 2] - 0.5 + pixels[:, :2].sum(1) / 2
         cut = cv2.warpAffine(smaller, pixels, (MESH_SIDE, MESH_SIDE), flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-        pictures.append(cut[:, ::-1] if mirrored else cut)
-        maps.append(to)
-    out = []
-    for picture, to, (_, mirrored) in zip(pictures, maps, places, strict=True):
-        landmarks, presence = _run("mesh", picture[None] / 255.0)
+        landmarks, presence = _run("mesh", (cut[:, ::-1] if mirrored else cut)[None] / 255.0)
         if presence[0] <= 0:
-            continue
+            return None
         mesh = landmarks[0].astype(float)
         if mirrored:
             mesh = mesh[MIRROR]
             mesh[:, 0] = MESH_SIDE - mesh[:, 0]
         back = cv2.invertAffineTransform(to)
         depth = float(np.sqrt(abs(np.linalg.det(back[:, :2]))))
-        out.append(np.column_stack([mesh[:, :2] @ back[:, :2].T + back[:, 2], mesh[:, 2] * depth]))
-    return out
+        return np.column_stack([mesh[:, :2] @ back[:, :2].T + back[:, 2], mesh[:, 2] * depth])
+
+    return look
 
 
 def _near(rgb: np.ndarray, side: float) -> tuple[np.ndarray, np.ndarray]:
@@ -167,4 +166,4 @@ def _near(rgb: np.ndarray, side: float) -> tuple[np.ndarray, np.ndarray]:
 
 def faces(rgb: np.ndarray) -> list[Mesh]:
     """The landmarks of every face of an image (h, w, 3) uint8, the surest first, at most two."""
-    return [mesh for square in squares(rgb)[:2] for mesh in read(rgb, [(square, False)])]
+    return [mesh for square in squares(rgb)[:2] if (mesh := looking_at(rgb, square.side)(square, False)) is not None]

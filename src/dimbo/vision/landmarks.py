@@ -16,7 +16,7 @@ import numpy as np
 
 from dimbo.core.sittings.frame import Point
 
-from .detector import Mesh, Square, around, faces, read
+from .detector import Look, Mesh, Square, around, faces, looking_at
 from .refine import refine
 from .terms import FaceError
 
@@ -116,20 +116,22 @@ def follow(rgb: np.ndarray, progress: Callable[[str], None] = lambda _: None) ->
     if small.mean() < NEARLY_BLACK:
         raise FaceError("The picture is nearly black. Bring light to the face from the front and take it again.")
     first = _only_face(faces(small))
-    level = around(np.asarray(np.mean(_both_ways(small, around(first)) or [first], axis=0)) / scale)
+    again = around(first)
+    level = around(np.asarray(np.mean(_both_ways(looking_at(small, again.side), again) or [first], axis=0)) / scale)
+    look = looking_at(rgb, level.side)
     readings: list[Mesh] = []
     for number, jitter in enumerate(JITTERS, start=1):
         progress(f"reading {number} of {len(JITTERS)}, both ways round")
-        readings += _both_ways(rgb, _moved(level, *jitter))
+        readings += _both_ways(look, _moved(level, *jitter))
     if len(readings) < len(JITTERS):
         raise FaceError("The face could not be followed well enough. Take the picture again in even light.", nobody=True)
     return np.asarray(np.mean(readings, axis=0))
 
 
-def _both_ways(rgb: np.ndarray, square: Square) -> list[Mesh]:
+def _both_ways(look: Look, square: Square) -> list[Mesh]:
     """The landmarks as they are and from the mirror; neither where one of the two saw no face, or the mean would prefer a side."""
-    found = read(rgb, [(square, False), (square, True)])
-    return found if len(found) == 2 else []
+    here, mirror = look(square, False), look(square, True)
+    return [] if here is None or mirror is None else [here, mirror]
 
 
 def locate(rgb: np.ndarray, progress: Callable[[str], None] = lambda _: None) -> Landmarks:

@@ -75,7 +75,7 @@ class SearchTuning:
     bends_mm: tuple[float, float] = (1.4, 0.35)
     """Largest and step of what the grid adds to the detector's lid at the end of its span: tilt, and sag."""
     arches_mm: tuple[float, float, float] = (-1.2, 2.0, 0.2)
-    """Least and most by which the middle of a lid is looked for above that line (below it at a lower lid), and the step."""
+    """Least and most by which the middle of an upper lid is looked for above that line, and the step."""
     arch_wide: float = 1.35
     """Width of such an arch, in iris radii."""
     arch_usual_mm: tuple[float, float] = (1.0, 1.6)
@@ -121,6 +121,8 @@ class Columns:
 COLOURS = ColourTuning()
 UPPER, LOWER = SearchTuning(), SearchTuning(span=1.6, in_iris=1.0, fit_mm=0.9, arches_mm=(0.0, 0.0, 0.2))
 """There are no lashes to speak of below: there the iris tells as much as the white."""
+LEAST_COLUMNS = 15
+"""With fewer, as of an eye that is turned away, there is no lid to follow."""
 _COLUMNS = 61
 """Columns over the span: about one a crop pixel, which is all the picture holds."""
 
@@ -208,6 +210,8 @@ def lid_height(
     xs = centre[0] + along * radius
     inset = tuning.corner_mm * PX_PER_MM
     kept = (xs > base[0][0] + inset) & (xs < base[0][-1] - inset)
+    if kept.sum() < LEAST_COLUMNS or not along[kept][0] < 0 < along[kept][-1]:
+        return float(np.interp(centre[0], *base)), 0.0
     columns = Columns(xs=xs[kept], along=along[kept], in_iris=np.abs(along[kept]) < 1.05)
     line, rival = _search(step, columns, base=base, of=tuning)
     line, arch_mm = _arched(step, columns, line=line, of=tuning)
