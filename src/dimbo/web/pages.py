@@ -51,7 +51,7 @@ def _early(file: Path, _: float) -> tuple[tuple[re.Pattern[str], str], ...]:
     out = []
     for route, needs in json.loads(file.read_text()).items():
         pattern = re.compile(re.sub(r"\\\[\w+\\\]", "[^/]+", re.escape(route)))
-        links = [f"<{f}>; rel={'modulepreload' if f.endswith('.js') else 'preload; as=style'}" for f in needs["files"]]
+        links = [f"<{f}>; rel={'modulepreload' if f.endswith('.js') else 'preload; as=style; crossorigin'}" for f in needs["files"]]
         links += [f"<{f}>; rel=preload; as=fetch; crossorigin" for f in needs["data"]]
         out.append((pattern, ", ".join(links)))
     return tuple(out)
