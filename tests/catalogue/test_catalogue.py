@@ -1,6 +1,7 @@
 """The shipped catalogue is whole, and a broken file is refused with file and line."""
 
 import shutil
+from dataclasses import replace
 from datetime import date
 
 import pytest
@@ -104,6 +105,16 @@ def test_the_catalogue_is_whole():
 def test_a_gap_of_the_catalogue_is_named(without, says):
     left = [c for c in CATALOGUE.cards.values() if not without(c)]
     assert says in gaps(CATALOGUE.muscles, CATALOGUE.concerns, left)
+
+
+def test_what_closes_the_eye_is_not_offered_for_opening_it():
+    closer = CATALOGUE.cards["lid-resist-close"]
+    wrong = replace(closer, concerns=(*closer.concerns, "hooded-lid"))
+    cards = [wrong if c.id == closer.id else c for c in CATALOGUE.cards.values()]
+    assert gaps(CATALOGUE.muscles, CATALOGUE.concerns, cards) == ["Slow framed closing strengthens what works against hooded lid"]
+    released = replace(wrong, family=Family.RELEASE)
+    assert not CATALOGUE.concerns["hooded-lid"].contradicted_by(released)
+    assert not CATALOGUE.concerns["crows-feet"].contradicted_by(closer)
 
 
 def test_every_reasoned_cause_finds_an_exercise():

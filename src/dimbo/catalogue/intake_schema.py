@@ -34,6 +34,7 @@ class ConcernEntry(Strict):
     muscles: tuple[Slug, ...] = Field(min_length=1)
     also: tuple[Text, ...] = ()
     levels: tuple[Text, ...] = Field(min_length=MOST_SEVERE, max_length=MOST_SEVERE)
+    never_trained: tuple[Slug, ...] = ()
 
 
 class QuestionEntry(Strict):

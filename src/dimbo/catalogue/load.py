@@ -301,7 +301,10 @@ def load_catalogue(folder: Path = SHIPPED) -> Catalogue:
         for i, name in enumerate(c.muscles):
             if name not in muscles:
                 raise source.error(node, f"muscles: there is no muscle “{name}”", "muscles", i)
-        concerns[c.id] = Concern(id=c.id, name=c.name, paired=c.paired, muscles=c.muscles, also=c.also, levels=c.levels)
+        for i, name in enumerate(c.never_trained):
+            if name not in muscles:
+                raise source.error(node, f"never_trained: there is no muscle “{name}”", "never_trained", i)
+        concerns[c.id] = Concern(id=c.id, name=c.name, paired=c.paired, muscles=c.muscles, also=c.also, levels=c.levels, never_trained=c.never_trained)
 
     entries: dict[str, ExerciseEntry] = {}
     places: list[tuple[Source, yaml.Node, ExerciseEntry, Family]] = []

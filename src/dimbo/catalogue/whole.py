@@ -1,4 +1,4 @@
-"""What the catalogue as a whole must offer: every muscle trained and released, every concern reachable."""
+"""What the catalogue as a whole must offer: every muscle trained and released, every concern reachable and contradicted by nothing."""
 
 from __future__ import annotations
 
@@ -17,8 +17,11 @@ def gaps(muscles: Mapping[str, Muscle], concerns: Mapping[str, Concern], cards: 
     trained: set[str] = set()
     released: set[str] = set()
     reached: set[str] = set()
+    contradicted: list[str] = []
     for card in cards:
         reached.update(card.concerns)
+        against = [concerns[c].name.lower() for c in card.concerns if concerns[c].contradicted_by(card)]
+        contradicted += [f"{card.name} strengthens what works against {name}" for name in against]
         if card.family in TRAINS:
             trained.update(card.shares)
         if card.family in RELEASES:
@@ -27,4 +30,5 @@ def gaps(muscles: Mapping[str, Muscle], concerns: Mapping[str, Concern], cards: 
         [f"no exercise trains {m.name}" for m in muscles.values() if m.id not in trained]
         + [f"no exercise releases {m.name}" for m in muscles.values() if m.id not in released]
         + [f"no exercise helps with {c.name.lower()}" for c in concerns.values() if c.id not in reached]
+        + contradicted
     )

@@ -145,7 +145,10 @@ class _Drafting:
                 fits = [
                     c
                     for c in self.cards.values()
-                    if c.family is family and (view.concern.id in c.concerns or muscles & set(c.prime_movers)) and self.allowed(c)
+                    if c.family is family 
+                    and (view.concern.id in c.concerns or muscles & set(c.prime_movers))
+                    and not view.concern.contradicted_by(c)
+                    and self.allowed(c)
                 ]
                 fits.sort(key=lambda c: -self.fit(c, view))
                 take = 2 if family.contracts and view.rating.worst >= MARKED else 1

@@ -20,7 +20,8 @@ MOST_AGREED_GOALS = 3
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Concern:
-    """A concern of the catalogue; ``levels`` are the words for severity 1 to 4."""
+    """A concern of the catalogue; ``levels`` are the words for severity 1 to 4, ``never_trained`` muscles whose strength is the opposite
+    of what is wanted, such as the one that closes an eye which opens too little: they may be released, and are not strengthened."""
 
     id: str
     name: str
@@ -28,6 +29,11 @@ class Concern:
     muscles: tuple[str, ...] = ()
     also: tuple[str, ...] = ()
     levels: tuple[str, ...] = ()
+    never_trained: tuple[str, ...] = ()
+
+    def contradicted_by(self, card: Card) -> bool:
+        """Whether an exercise strengthens only what works against the wish."""
+        return card.family.contracts and set(card.prime_movers) <= set(self.never_trained)
 
 
 @dataclass(frozen=True, slots=True)

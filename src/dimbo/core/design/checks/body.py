@@ -24,13 +24,13 @@ from .session import with_card
 
 SPEAKS_FOR: Mapping[str, tuple[str, ...]] = {
     "levator_palpebrae": ("fissure_height",),
-    "orbicularis_oculi": ("fissure_height",),
     "frontalis": ("brow_height",),
     "zygomaticus_major": ("commissure_height",),
     "zygomaticus_minor": ("commissure_height",),
     "levator_anguli_oris": ("commissure_height",),
 }
-"""The readings that speak for a muscle when its exercise gives one side more."""
+"""The readings that speak for a muscle when its exercise gives one side more. The ring of the eye closes it: how far an eye opens says
+nothing for it."""
 UP = ("zygomaticus_major", "zygomaticus_minor", "levator_labii", "levator_anguli_oris")
 DOWN = ("depressor_anguli_oris", "platysma", "depressor_labii")
 LEAST_S = 120.0
