@@ -2,8 +2,8 @@
 
     .venv/bin/python -m studies.truth [part ...]
 
-Parts: ``slope``, ``bias``, ``variants``, ``alarms``, ``detect``, ``turn``; all of them by default. Prints the tables that
-docs/measurement.md quotes; half an hour on two cores. Everything follows from seeds. The heads are the study's twelve that nothing is
+Parts: ``slope``, ``moves``, ``ways``, ``bias``, ``variants``, ``alarms``, ``detect``, ``turn``; all of them by default. Prints the tables
+that docs/measurement.md quotes; an hour on two cores. Everything follows from seeds. The heads are the study's twelve that nothing is
 tuned on (``readings/people.py``, ``UNSEEN``); ``turn`` has the heads that ship.
 """
 
@@ -12,10 +12,8 @@ from __future__ import annotations
 import json
 import sys
 from collections import Counter
-from collections.abc import Callable, Iterable, Sequence
-from concurrent.futures import ProcessPoolExecutor
-from dataclasses import dataclass, replace
-from functools import partial
+from collections.abc import Sequence
+from dataclasses import replace
 from pathlib import Path
 
 import cv2
@@ -25,20 +23,18 @@ from dimbo.core.sittings.comparison import compare, sitting_value
 from dimbo.core.sittings.protocol import NEUTRAL as FRONT
 from dimbo.core.sittings.quality import Standing, judge, standing
 from dimbo.core.sittings.reading_table import READINGS
-from dimbo.core.sittings.readings import Measured
-from dimbo.core.sittings.shot import Shot, measured_on
-from dimbo.vision.landmarks import Landmarks, locate
+from dimbo.vision.landmarks import locate
 from dimbo.vision.quality import look_at
-from dimbo.vision.stand_in_camera import Shot as Picture
 from dimbo.vision.stand_in_camera import shoot
 from dimbo.vision.terms import FaceError, Scene
-from studies.readings.people import DARK, UNSEEN
+from studies.further import moves_part, ways_part
+from studies.readings.people import UNSEEN
+from studies.trials import GROUPS, HEADS, Trial, posed, read_marks, rms, sitting_scenes, trial, trials, uneven_scenes, within_head
 
 TRUE = ("fissure_height", "brow_height", "commissure_height")
 """Readings whose truth is known on every head."""
 SIZES_MM = (0.25, 0.5, 0.75, 1.0, 1.5)
 TURNED = Path(__file__).parent / "turned"
-HEADS = Path(__file__).parent / "readings" / "heads"
 LIGHTS = (0.0, 0.45, -0.45, 0.6, -0.6)
 """Light from the front, and from either side."""
 VARIANTS: dict[str, dict[str, object]] = {
@@ -53,112 +49,6 @@ VARIANTS: dict[str, dict[str, object]] = {
 """What may befall a picture, beside re-posing."""
 
 
-@dataclass(frozen=True)
-class Trial:
-    """One shot: what was true (left minus right, mm) and what was measured; a reading that cannot be measured is absent."""
-
-    scene: Scene
-    true: dict[str, float]
-    found: dict[str, Measured]
-
-
-def truth(picture: Picture) -> dict[str, float]:
-    """Left minus right of each reading in millimetres, from the truth of the picture."""
-    h = picture.height_mm
-    return {
-        "fissure_height": h("ps_left", "pi_left") - h("ps_right", "pi_right"),
-        "brow_height": h("bp_left", "bp_right"),
-        "commissure_height": h("ch_left", "ch_right"),
-    }
-
-
-def read_marks(marks: Landmarks, rgb: np.ndarray, *, turn_back: bool = True) -> dict[str, Measured]:
-    seen = look_at(rgb, marks)
-    depth = marks.depth if turn_back else {}
-    shot = Shot(
-        id="",
-        sitting="",
-        view=FRONT,
-        confirmed=True,
-        points=marks.points,
-        depth=depth,
-        trust=marks.trust,
-        hand={},
-        iris_px=marks.iris_px,
-        seen=seen,
-        width=rgb.shape[1],
-        taken_at=None,
-    )
-    return measured_on(shot, None)[1]
-
-
-def trial(scene: Scene, folder: Path) -> Trial:
-    """One picture measured; a face that cannot be followed is read nowhere."""
-    picture = shoot(scene, folder)
-    try:
-        found = read_marks(locate(picture.rgb), picture.rgb)
-    except FaceError:
-        found = {}
-    return Trial(scene, truth(picture), found)
-
-
-def trials(scenes: Iterable[Scene], folder: Path = HEADS, workers: int = 2) -> list[Trial]:
-    """Every scene photographed and measured."""
-    listed = list(scenes)
-    if workers < 2:
-        return [trial(s, folder) for s in listed]
-    with ProcessPoolExecutor(workers) as pool:
-        return list(pool.map(partial(trial, folder=folder), listed, chunksize=4))
-
-
-def posed(identity: str, state: str, seed: int, **what: object) -> Scene:
-    """A scene with the turn and the light of everyday re-posing: SD 1 degree and 4 %."""
-    rng = np.random.default_rng([seed, 7])
-    scene = {"yaw_deg": float(rng.normal(0, 1.0)), "light": float(rng.normal(0, 0.04))} | what
-    return Scene(identity=identity, state=state, seed=seed, **scene)  # type: ignore[arg-type]
-
-
-def uneven_scenes(names: Sequence[str], seeds: Sequence[int]) -> list[Scene]:
-    """All states of each head, each seed with lids, brows and corners moved by up to a millimetre on either side."""
-    out = []
-    for identity in names:
-        for state in ("even", "uneven"):
-            for seed in seeds:
-                rng = np.random.default_rng([seed, 11])
-                lid, brow, corner = ((float(a), float(b)) for a, b in rng.uniform(-1, 1, (3, 2)))
-                lid = (lid[0] * 0.7, lid[1] * 0.7)
-                out.append(posed(identity, state, seed, lid_mm=lid, brow_mm=brow, corner_mm=corner))
-    return out
-
-
-def sitting_scenes(identity: str, seed: int, shots: int = 3, **what: object) -> list[Scene]:
-    """The shots of one sitting: re-posed as a whole, and a little between shots."""
-    base = posed(identity, "uneven", 1000 * seed)
-    rng = np.random.default_rng([seed, 13])
-    return [
-        posed(
-            identity,
-            "uneven",
-            1000 * seed + k,
-            yaw_deg=base.yaw_deg + float(rng.normal(0, 0.4)),
-            light=base.light + float(rng.normal(0, 0.01)),
-            **what,
-        )
-        for k in range(shots)
-    ]
-
-
-GROUPS: dict[str, Callable[[str], bool]] = {
-    "light skin": lambda who: who not in DARK,
-    "dark skin": lambda who: who in DARK,
-    "all": lambda who: True,
-}
-
-
-def _nobody(_: str) -> bool:
-    return False
-
-
 def slope_table(found: Sequence[Trial]) -> list[tuple[str, str, int, float, float, float, float]]:
     """Reading, head, trials, slope, bias, SD of error, coverage of the band of one shot.
 
@@ -168,21 +58,16 @@ def slope_table(found: Sequence[Trial]) -> list[tuple[str, str, int, float, floa
     for key in TRUE:
         reading = READINGS[key]
         for who in (*sorted({t.scene.identity for t in found}), *GROUPS):
-            mine = [t for t in found if (who == t.scene.identity or GROUPS.get(who, _nobody)(t.scene.identity)) and key in t.found]
+            in_group = GROUPS.get(who, lambda _: False)
+            mine = [t for t in found if (who == t.scene.identity or in_group(t.scene.identity)) and key in t.found]
             if len(mine) < 4:
                 continue
             true, got = np.array([t.true[key] for t in mine]), np.array([t.found[key].value for t in mine])
-            error = got - true
-            covered = float(np.mean(np.abs(_within_head(mine, error)) <= reading.noise.of_one(1)))
-            slope = float(np.polyfit(_within_head(mine, true), _within_head(mine, got), 1)[0])
+            error, whose = got - true, [t.scene.identity for t in mine]
+            covered = float(np.mean(np.abs(within_head(whose, error)) <= reading.noise.of_one(1)))
+            slope = float(np.polyfit(within_head(whose, true), within_head(whose, got), 1)[0])
             rows.append((key, who, len(mine), slope, float(error.mean()), float(error.std()), covered))
     return rows
-
-
-def _within_head(mine: Sequence[Trial], values: np.ndarray) -> np.ndarray:
-    """Values less each head's own mean."""
-    heads = np.array([t.scene.identity for t in mine])
-    return np.array([v - values[heads == h].mean() for v, h in zip(values, heads, strict=True)])
 
 
 def alarms(sittings: Sequence[Sequence[Trial]]) -> dict[str, tuple[int, int]]:
@@ -212,10 +97,6 @@ def _sided() -> list[str]:
     return [k for k, r in READINGS.items() if r.view == FRONT and r.has_sides]
 
 
-def _rms(values: Sequence[float]) -> float:
-    return float(np.sqrt(np.mean(np.square(values)))) if len(values) else float("nan")
-
-
 def _bias_part() -> None:
     """Even faces: every difference of the sides that is read is the method's own."""
     found = trials([posed(w, "even", seed, light=light) for w in UNSEEN for light in LIGHTS for seed in (1, 2, 3)])
@@ -227,7 +108,7 @@ def _bias_part() -> None:
             mine = [t for t in found if abs(t.scene.light) == strength]
             per = {(t.scene.identity, t.scene.light): [u for u in mine if _like(u, t)] for t in mine}
             means = [float(np.mean(values)) for group in per.values() if (values := [u.found[key].value for u in group if key in u.found])]
-            cells += [f"{_rms(means):.2f}", f"{max(map(abs, means)):.2f}" if means else "-"]
+            cells += [f"{rms(means):.2f}", f"{max(map(abs, means)):.2f}" if means else "-"]
             read, of = read + sum(key in t.found for t in mine), of + len(mine)
         print(f"| `{key}` | " + " | ".join(cells) + f" | {1 - read / of:.0%} |", flush=True)
 
@@ -255,7 +136,7 @@ def _variants_part() -> None:
                     if key in one.found and key in two.found:
                         sd = READINGS[key].noise.of_one(1) / 1.96
                         moved[key].append((two.found[key].value - one.found[key].value) / sd)
-        cells = [f"{_rms(v):.2f}, at most {max(map(abs, v)):.1f}" if v else "not read" for v in moved.values()]
+        cells = [f"{rms(v):.2f}, at most {max(map(abs, v)):.1f}" if v else "not read" for v in moved.values()]
         listed = ", ".join(f"{k} ({n})" for k, n in remarks.most_common(3)) or "none"
         print(f"| {name} | " + " | ".join(cells) + f" | {refused} of {of} | {listed} |", flush=True)
 
@@ -348,17 +229,20 @@ def main(parts: Sequence[str]) -> None:
         print("| --- | --- | --- | --- | --- | --- | --- |")
         for key, who, n, slope, bias, sd, covered in slope_table(trials(uneven_scenes(list(UNSEEN), range(1, 7)))):
             print(f"| `{key}` | {who} | {n} | {slope:.2f} | {bias:+.2f} | {sd:.2f} | {covered:.0%} |", flush=True)
-    if "bias" in parts:
-        _bias_part()
-    if "variants" in parts:
-        _variants_part()
-    if "alarms" in parts:
-        _alarm_part(20)
-    if "detect" in parts:
-        _detect_part(1)
-    if "turn" in parts:
-        _turn_part()
+    for part, run in (
+        ("moves", moves_part),
+        ("ways", ways_part),
+        ("bias", _bias_part),
+        ("variants", _variants_part),
+        ("alarms", lambda: _alarm_part(20)),
+        ("detect", lambda: _detect_part(1)),
+        ("turn", _turn_part),
+    ):
+        if part in parts:
+            run()
 
+
+PARTS = ("slope", "moves", "ways", "bias", "variants", "alarms", "detect", "turn")
 
 if __name__ == "__main__":
-    main(sys.argv[1:] or ["slope", "bias", "variants", "alarms", "detect", "turn"])
+    main(sys.argv[1:] or PARTS)

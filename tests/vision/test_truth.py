@@ -11,8 +11,9 @@ from dimbo.vision.detector import MIRROR, looking_at
 from dimbo.vision.landmarks import PASSES, POINTS, follow, locate
 from dimbo.vision.refine import BROW_MM, refine
 from dimbo.vision.stand_in_camera import lower_side, shoot
-from dimbo.vision.terms import PORTRAITS, STATES, FaceError, Scene, identities
-from studies.truth import TRUE, alarms, read_marks, sitting_scenes, slope_table, trials, turned, uneven_scenes
+from dimbo.vision.terms import NEUTRAL, PORTRAITS, VIEW_STATES, FaceError, Nudge, Scene, identities
+from studies.trials import read_marks, sitting_scenes, trials, uneven_scenes
+from studies.truth import TRUE, alarms, slope_table, turned
 
 HEADS = ("aster", "dahlia", "elder", "hazel")
 
@@ -65,7 +66,7 @@ def test_retaking_an_unchanged_face_raises_few_alarms(retaken):
     counts = [alarms(sittings) for sittings in retaken.values()]
     wrong = sum(w for c in counts for w, _ in c.values())
     pairs = sum(n for c in counts for _, n in c.values())
-    assert pairs > 80 and wrong / pairs <= 0.08, "bands half as wide would alarm in a quarter"
+    assert pairs > 60 and wrong / pairs <= 0.08, "bands half as wide would alarm in a quarter"
 
 
 def test_turn_is_estimated_and_turning_back_mends_distances_across_the_face():
@@ -77,8 +78,22 @@ def test_turn_is_estimated_and_turning_back_mends_distances_across_the_face():
     def error(key, k):
         return np.sqrt(np.mean([(r[3][key][k] - r[3][key][0]) ** 2 for r in rows if key in r[3]]))
 
-    for key in ("jaw_width", "midline_sn"):
+    for key in ("jaw_width", "midline_ls"):
         assert error(key, 2) < 0.6 * error(key, 1)
+
+
+def test_a_nudged_place_lands_where_it_is_moved_to_and_what_is_read_by_hand_would_not_have_seen_it():
+    plain = shoot(Scene(identity="aster", repose=0, grain=0))
+    before = locate(plain.rgb)
+    wing, lip = (before.points[n] for n in ("al_left", "ls"))
+    nudges = tuple(Nudge(at=at, by_mm=(0.0, up), size_mm=(9.0, tall)) for at, up, tall in ((wing, -1.5, 9.0), (lip, 1.0, 4.0)))
+    moved = trials([Scene(identity="aster", repose=0, grain=0, nudges=nudges)], PORTRAITS, workers=1)[0]
+    still = trials([Scene(identity="aster", repose=0, grain=0)], PORTRAITS, workers=1)[0]
+    assert moved.found["upper_vermilion"].value - still.found["upper_vermilion"].value > 0.5, (
+        "a millimetre of lip is seen for the most part"
+    )
+    assert abs(moved.alone["alar_height"].value - still.alone["alar_height"].value) < 0.5, "a wing that sinks by 1.5 mm is not"
+    assert "alar_height" not in moved.found, "so nothing is said of it"
 
 
 def test_the_scale_is_that_of_the_head():
@@ -115,7 +130,7 @@ def test_refined_points_say_how_far_to_trust_them():
 
 def test_every_view_of_every_head_can_be_photographed():
     for name in identities():
-        for state in STATES:
+        for state in (*NEUTRAL, *VIEW_STATES.values()):
             assert shoot(Scene(identity=name, state=state)).rgb.std() > 10
 
 

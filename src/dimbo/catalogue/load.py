@@ -304,7 +304,9 @@ def load_catalogue(folder: Path = SHIPPED) -> Catalogue:
         for i, name in enumerate(c.never_trained):
             if name not in muscles:
                 raise source.error(node, f"never_trained: there is no muscle “{name}”", "never_trained", i)
-        concerns[c.id] = Concern(id=c.id, name=c.name, paired=c.paired, muscles=c.muscles, also=c.also, levels=c.levels, never_trained=c.never_trained)
+        concerns[c.id] = Concern(
+            id=c.id, name=c.name, paired=c.paired, muscles=c.muscles, also=c.also, levels=c.levels, never_trained=c.never_trained
+        )
 
     entries: dict[str, ExerciseEntry] = {}
     places: list[tuple[Source, yaml.Node, ExerciseEntry, Family]] = []

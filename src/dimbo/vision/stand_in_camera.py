@@ -21,7 +21,7 @@ from PIL import Image
 from dimbo.core.anatomy import Side
 from dimbo.core.sittings.frame import Point, mirrored
 
-from .terms import PORTRAITS, STATES, Scene, identities
+from .terms import PORTRAITS, Nudge, Scene, identities
 
 _TAKEN, _OFFSET = 0x9003, 0x9011
 _CHEEK_MM = 35.0
@@ -58,9 +58,9 @@ class Shot:
 
 @lru_cache(maxsize=6)
 def _portrait(identity: str, state: str, folder: Path) -> tuple[np.ndarray, dict[str, Point], float]:
-    if identity not in identities(folder) or state not in STATES:
-        raise ValueError(f"there is no portrait of “{identity}” in the state “{state}”")
     stem = folder / f"{identity}-{state}"
+    if identity not in identities(folder) or not stem.with_suffix(".json").is_file():
+        raise ValueError(f"there is no portrait of “{identity}” in the state “{state}”")
     facts = json.loads(stem.with_suffix(".json").read_text())
     points = {name: (float(x), float(y)) for name, (x, y) in facts["points"].items()}
     rgb = np.asarray(Image.open(stem.with_suffix(".jpg")).convert("RGB"))
@@ -78,10 +78,10 @@ def lower_side(identity: str) -> Side:
 
 
 class _Field:
-    """A smooth displacement in pixels: ``moves`` are (centre, offset, sizes) bells, plus a turn of the head."""
+    """A smooth displacement in pixels: bells (centre, offset, widths), plus a turn of the head."""
 
     def __init__(self, scene: Scene, points: dict[str, Point], px: float) -> None:
-        self.bells: list[tuple[np.ndarray, float, float, float]] = []
+        self.bells: list[tuple[np.ndarray, np.ndarray, np.ndarray]] = []
         for index, side in enumerate((Side.RIGHT, Side.LEFT)):
             for amounts, name, wide, tall in (
                 (scene.lid_mm, f"ps_{side}", 8.0, 3.0),
@@ -89,17 +89,24 @@ class _Field:
                 (scene.corner_mm, f"ch_{side}", 9.0, 9.0),
             ):
                 if amounts[index] and name in points:
-                    offset = -amounts[index] * px  # the bell stands where the point lands, so that it moves by just that
-                    self.bells.append((np.array(points[name]) + np.array([0.0, offset]), offset, wide * px, tall * px))
+                    self._bell(Nudge(at=points[name], by_mm=(0.0, amounts[index]), size_mm=(wide, tall)), px=px)
+        for nudge in scene.nudges:
+            self._bell(nudge, px=px)
         self.yaw = np.radians(scene.yaw_deg)
         eyes = [np.array(points[n]) for n in ("en_right", "en_left") if n in points]
         self.centre = np.mean(eyes, axis=0) + np.array([0, 25 * px]) if eyes else np.zeros(2)
         self.px = px
 
+    def _bell(self, nudge: Nudge, px: float) -> None:
+        """The bell stands where the point lands, so that it moves by just that."""
+        offset = np.array([nudge.by_mm[0], -nudge.by_mm[1]]) * px
+        self.bells.append((np.array(nudge.at) + offset, offset, np.array(nudge.size_mm) * px))
+
     def at(self, x: np.ndarray, y: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         dx, dy = np.zeros_like(x), np.zeros_like(y)
-        for centre, offset, wide, tall in self.bells:
-            dy = dy + offset * np.exp(-(((x - centre[0]) / wide) ** 2) - ((y - centre[1]) / tall) ** 2)
+        for centre, offset, size in self.bells:
+            share = np.exp(-(((x - centre[0]) / size[0]) ** 2) - ((y - centre[1]) / size[1]) ** 2)
+            dx, dy = dx + offset[0] * share, dy + offset[1] * share
         if self.yaw:
             a, b, c = (axis * self.px for axis in _HEAD_MM)
             u, v = (x - self.centre[0]) / a, (y - self.centre[1]) / b

@@ -68,17 +68,25 @@ VIEW_STATES = {
     "chin-up": "chin_up",
 }
 """Which state shows a view of the protocol; the front neutral view has three."""
-STATES = (*NEUTRAL, *VIEW_STATES.values())
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Nudge:
+    """A place of the portrait, in its pixels, moved by millimetres (to the client's left, up); the face around it goes along, over
+    ``size_mm`` to the sides and up."""
+
+    at: Point
+    by_mm: tuple[float, float]
+    size_mm: tuple[float, float]
 
 
 @dataclass(frozen=True, kw_only=True)
 class Scene:
     """What one shot of the stand-in camera shows, and how it is taken.
 
-    ``lid_mm``, ``brow_mm`` and ``corner_mm`` raise (positive) that point on (right, left) beyond the rendered
-    state. ``yaw_deg`` turns the face to the client's left when positive. ``light`` brightens the client's left
-    side by that share and darkens the right. ``flipped`` stores the picture as a mirror shows it. ``seed`` decides
-    re-posing and grain.
+    ``lid_mm``, ``brow_mm`` and ``corner_mm`` raise (positive) that point on (right, left) beyond the rendered state, ``nudges`` move any
+    other place. ``yaw_deg`` turns the face to the client's left when positive. ``light`` brightens the client's left side by that share
+    and darkens the right. ``flipped`` stores the picture as a mirror shows it. ``seed`` decides re-posing and grain.
     """
 
     identity: str
@@ -87,6 +95,7 @@ class Scene:
     lid_mm: tuple[float, float] = (0.0, 0.0)
     brow_mm: tuple[float, float] = (0.0, 0.0)
     corner_mm: tuple[float, float] = (0.0, 0.0)
+    nudges: tuple[Nudge, ...] = ()
     yaw_deg: float = 0.0
     light: float = 0.0
     repose: float = 1.0

@@ -10,7 +10,7 @@ from dimbo.core.sittings.frame import MissingPoint, mirrored, place_all, ruler_m
 from dimbo.core.sittings.points import FRONT_POINTS
 from dimbo.core.sittings.profile_view import measure_profile
 from dimbo.core.sittings.protocol import VIEWS
-from dimbo.core.sittings.reading_table import PICKED, READINGS
+from dimbo.core.sittings.reading_table import FOLLOWS, GAP, HEADLINES, PICKED, READINGS, SETTING_MM
 from dimbo.core.sittings.readings import Measured, measure, needed
 from dimbo.core.sittings.shape import face_ratios, fits_flipped, landmark_asymmetry, unlike
 from tests.core.builders_sitting import FACE, IRIS_PX, WIDTH, moved
@@ -202,4 +202,14 @@ def test_the_table_is_whole():
     assert all(r.less and r.more for r in READINGS.values() if r.paired)
     assert set(PICKED) <= set(READINGS)
     for r in READINGS.values():
-        assert 0 < r.noise.shot_sd <= r.noise.sitting_sd
+        assert 0 < r.noise.shot_sd <= r.noise.sitting_sd or r.by_hand
+
+
+def test_what_follows_a_change_badly_is_read_by_hand_and_what_follows_it_in_part_says_so():
+    by_hand = {r.id for r in READINGS.values() if r.by_hand}
+    assert by_hand == {k for k, share in FOLLOWS.items() if share < 0.55 or share > 1.4} | {GAP}
+    assert not by_hand & {*PICKED, *HEADLINES}, "what every sitting is judged by needs no hand"
+    assert "set by hand" in READINGS["alar_height"].care and "7 tenths" in READINGS["upper_vermilion"].care
+    assert "28 % larger" in READINGS["smile_excursion"].care
+    assert READINGS["fissure_height"].care == ""
+    assert READINGS["alar_height"].noise.shot_sd == pytest.approx(SETTING_MM * math.sqrt(2)), "two points, each set with its own error"

@@ -9,6 +9,7 @@ from dimbo.core.sittings.bias import sides_of
 from dimbo.core.sittings.compared import compare, since
 from dimbo.core.sittings.comparison import Verdict
 from dimbo.core.sittings.frame import mirrored
+from dimbo.core.sittings.reading_table import GAP
 from dimbo.core.sittings.sitting import SittingFacts, read
 from dimbo.core.sittings.sitting_notes import Look, sitting_notes
 from tests.core.builders_sitting import FACE, MORNING, SEEN, WIDTH, moved, shot
@@ -90,10 +91,38 @@ def test_a_point_without_evidence_is_not_measured_until_it_is_set_by_hand():
     assert by_hand.sittings[1].values["commissure_height"].value == pytest.approx(2.0)
 
 
+def test_where_the_method_follows_an_average_face_only_set_points_are_read():
+    m = read(TWO[:1], three("a"))
+    assert "alar_height" not in m.sittings[0].values
+    assert "set by hand" in m.sittings[0].shots[0].unmeasured["alar_height"].why
+    one = read(TWO[:1], three("a", hand={"al_left": FACE["al_left"]}))
+    assert "alar_height" not in one.sittings[0].values, "a difference between a hand and an average face is neither"
+    both = {n: FACE[n] for n in ("al_left", "al_right")}
+    m = read(TWO[:1], three("a", hand=both))
+    assert m.sittings[0].values["alar_height"].value == pytest.approx(0.5)
+
+
+def test_the_gap_of_closed_eyes_is_read_between_set_points_however_small():
+    lids = {n: FACE[n] for n in ("ps_left", "pi_left", "ps_right")}
+    nearly = lids | {"pi_right": (FACE["ps_right"][0], FACE["ps_right"][1] + 10)}
+    closed = [shot("c1", "a", view="eyes-closed", hand=nearly, trust={"ps_left": 0.0, "pu_left": 0.0, "pu_right": 0.0})]
+    m = read(TWO[:1], [*three("a"), *closed])
+    assert m.sittings[0].values[GAP].right == pytest.approx(1.0, abs=0.01)
+    m = read(TWO[:1], [*three("a"), shot("c1", "a", view="eyes-closed")])
+    assert GAP not in m.sittings[0].values
+
+
+def test_an_eye_set_by_hand_may_be_nearly_closed():
+    narrow = {n: FACE[n] for n in ("ps_left", "pi_left", "ps_right")} | {"pi_right": (FACE["ps_right"][0], FACE["ps_right"][1] + 40)}
+    assert "fissure_height" in read(TWO[:1], three("a", hand=narrow)).sittings[0].values
+    alone = three("a", moved(pi_right=(0, FACE["ps_right"][1] + 40 - FACE["pi_right"][1])))
+    assert "nearly closed" in read(TWO[:1], alone).sittings[0].shots[0].unmeasured["fissure_height"].why
+
+
 def test_without_an_iris_what_needs_the_heads_level_is_not_measured():
     covered = read(TWO[:1], three("a", trust={"pu_left": 0.3}))
     why = covered.sittings[0].shots[0].unmeasured
-    assert {"brow_height", "commissure_height", "canthal_tilt", "alar_height", "midline_me"} <= set(why)
+    assert {"brow_height", "commissure_height", "corner_angle", "midline_ls"} <= set(why)
     assert "both irises" in why["brow_height"].why and "fissure_height" in covered.sittings[0].values
     by_hand = read(TWO[:1], three("a", trust={"pu_left": 0.3}, hand={"pu_left": FACE["pu_left"]}))
     assert "brow_height" in by_hand.sittings[0].values

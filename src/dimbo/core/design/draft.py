@@ -145,7 +145,7 @@ class _Drafting:
                 fits = [
                     c
                     for c in self.cards.values()
-                    if c.family is family 
+                    if c.family is family
                     and (view.concern.id in c.concerns or muscles & set(c.prime_movers))
                     and not view.concern.contradicted_by(c)
                     and self.allowed(c)

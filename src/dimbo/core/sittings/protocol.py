@@ -57,7 +57,7 @@ VIEWS: dict[str, View] = {
         View(id="full-smile", name="Full smile", say="Smile as widely as you like.", shots=1, face=Face.FRONT, use=Use.MEASURED),
         View(id="brows-raised", name="Brows raised", say="Lift both brows as high as they go.", shots=1, face=Face.FRONT, use=Use.MEASURED),
         View(id="eyes-wide", name="Eyes wide", say="Open the eyes wide, brows quiet.", shots=1, face=Face.FRONT, use=Use.MEASURED),
-        View(id="eyes-closed", name="Eyes closed", say="Close the eyes gently, as in sleep.", shots=1, face=Face.FRONT, use=Use.LOOKED_AT),
+        View(id="eyes-closed", name="Eyes closed", say="Close the eyes gently, as in sleep.", shots=1, face=Face.FRONT, use=Use.BY_HAND),
         View(id="lips-pressed", name="Lips pressed", say="Press the lips together.", shots=1, face=Face.FRONT, use=Use.LOOKED_AT),
         View(
             id="three-quarter-left",

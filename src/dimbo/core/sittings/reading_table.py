@@ -17,21 +17,57 @@ METHOD_SD = {
     "upper_lid_margin": 0.17,
     "brow_height": 0.20,
     "brow_height_inner": 0.32,
-    "brow_height_outer": 0.58,
-    "canthal_tilt": 0.40,
-    "alar_height": 0.10,
     "commissure_height": 0.21,
     "corner_angle": 0.53,
     "jaw_width": 0.82,
-    "midline_sn": 0.24,
     "midline_ls": 0.73,
-    "midline_me": 0.48,
     "smile_excursion": 0.21,
     "brow_excursion": 0.20,
     "eye_opening": 0.16,
 }
 """How far a difference of the sides is off on even faces: root mean square over the heads of ``studies.truth``, lit from the front and
 from one side (0.45). One sitting alone cannot know it. A reading in another expression, and a way, takes that of its point at rest."""
+
+FOLLOWS = {
+    "fissure_height": 0.95,
+    "upper_lid_margin": 0.97,
+    "brow_height": 0.94,
+    "brow_height_inner": 0.97,
+    "brow_height_outer": 1.63,
+    "canthal_tilt": 0.33,
+    "alar_height": 0.0,
+    "commissure_height": 0.95,
+    "corner_angle": 1.09,
+    "jaw_width": 0.77,
+    "philtrum_length": 0.86,
+    "upper_vermilion": 0.69,
+    "lower_vermilion": 0.45,
+    "mouth_width": 0.88,
+    "midline_sn": 0.0,
+    "midline_ls": 1.04,
+    "midline_me": 0.20,
+    "fissure_height@eyes-wide": 0.6,
+    "smile_excursion": 1.28,
+    "brow_excursion": 1.03,
+    "eye_opening": 0.6,
+}
+"""How much of a true change the method shows, from ``studies.truth``: one place of a face moved by up to a millimetre. Where it is far
+from 1 the points stand where an average face has them, and the reading is taken only between points set by hand."""
+LEAST_FOLLOWED = (0.55, 1.4)
+GAP = "fissure_height@eyes-closed"
+"""Of eyes that are nearly closed neither iris nor white shows enough to find a lid by."""
+SETTING_MM = 0.7
+"""SD of one point set by hand under the magnifier, along each direction: what is taken for granted until a coach has set some again."""
+
+
+def _by_hand(key: str) -> bool:
+    least, most = LEAST_FOLLOWED
+    return key == GAP or not least <= FOLLOWS.get(key, 1.0) <= most
+
+
+def _set(points: int) -> float:
+    """SD of a difference between so many points set by hand, in mm."""
+    return SETTING_MM * math.sqrt(points)
 
 
 def _height(upper: str, lower: str) -> Callable[[Points, Side | None], float]:
@@ -99,7 +135,9 @@ def _paired(
         needs=needs,
         of=of,
         noise=Noise(shot, sitting_sd=sitting),
-        method_sd=METHOD_SD[base or key],
+        method_sd=METHOD_SD.get(base or key, 0.0),
+        follows=FOLLOWS.get(key, FOLLOWS.get(base, 1.0)),
+        by_hand=_by_hand(key),
         side_noise=Noise(side, sitting_sd=side * sitting / shot),
         less=less,
         more=more,
@@ -130,10 +168,14 @@ def _single(
         of=of,
         noise=noise,
         method_sd=METHOD_SD.get(key, 0.0),
+        follows=FOLLOWS[key],
+        by_hand=_by_hand(key),
         off_midline=off_midline,
     )
 
 
+_TILT = math.degrees(_set(2) / 27)
+"""SD of the slope of one eye's line between its two corners, 27 mm apart, in degrees."""
 _OPENING = _height("ps", lower="pi")
 _BROW = "Height of the {} brow over the line through the eye corners."
 _OFFSET = "Distance of the {} from the midline; toward the client's left is positive."
@@ -184,7 +226,7 @@ ALL = (
         definition=_BROW.format("outer"),
         needs=("bo",),
         of=_height("bo", lower=""),
-        sds=(0.18, 0.65, 0.20),
+        sds=(_set(2), 0.65, _set(1)),
         less="outer brow stands lower",
         more="outer brow stands higher",
     ),
@@ -194,7 +236,7 @@ ALL = (
         definition="Slope from the inner to the outer corner of the eye; outer corner up is positive.",
         needs=("en", "ex"),
         of=_canthal_tilt,
-        sds=(0.30, 0.50, 0.25),
+        sds=(_TILT * math.sqrt(2), 0.50, _TILT),
         less="outer eye corner sits lower",
         more="outer eye corner sits higher",
         unit="°",
@@ -205,7 +247,7 @@ ALL = (
         definition="The nose wing below the line through the eye corners.",
         needs=("al",),
         of=_alar,
-        sds=(0.15, 0.30, 0.20),
+        sds=(_set(2), 0.30, _set(1)),
         less="nose wing sits higher",
         more="nose wing sits lower",
     ),
@@ -262,7 +304,7 @@ ALL = (
         definition="Line between the lips to the edge of the lower lip.",
         needs=("sto_lower", "li"),
         of=_between("sto_lower", b="li"),
-        sds=(0.18, 0.30),
+        sds=(_set(2), 0.30),
     ),
     _single(
         "mouth_width",
@@ -278,7 +320,7 @@ ALL = (
         definition=_OFFSET.format("base of the nose"),
         needs=("sn",),
         of=_offset("sn"),
-        sds=(0.20, 0.45),
+        sds=(_set(1), 0.45),
         off_midline=True,
     ),
     _single(
@@ -296,7 +338,7 @@ ALL = (
         definition=_OFFSET.format("chin"),
         needs=("me",),
         of=_offset("me"),
-        sds=(0.40, 0.80),
+        sds=(_set(1), 0.80),
         off_midline=True,
     ),
     _paired(
@@ -310,6 +352,18 @@ ALL = (
         less="eye opens less when wide",
         more="eye opens more when wide",
         view="eyes-wide",
+    ),
+    _paired(
+        GAP,
+        base="fissure_height",
+        name="Gap of the closed eyes",
+        definition="Between the lid margins with the eyes gently closed; 0 where they meet.",
+        needs=("ps", "pi"),
+        of=_OPENING,
+        sds=(_set(4), 0.35, _set(2)),
+        less="eye closes further",
+        more="eye stays further open when closed",
+        view="eyes-closed",
     ),
     _paired(
         "brow_height@brows-raised",
@@ -375,7 +429,7 @@ ALL = (
 READINGS: dict[str, Reading] = {r.id: r for r in ALL}
 """Shipped noise (shot SD, sitting SD of the difference; shot SD of one side): docs/measurement.md has the study behind it."""
 
-PICKED = tuple(r.id for r in ALL if r.view == NEUTRAL and not r.off_midline)
-"""Readings that can be named as primary."""
+PICKED = tuple(r.id for r in ALL if r.view == NEUTRAL and not r.off_midline and not r.by_hand)
+"""Readings that can be named as primary: only what every sitting has without a hand."""
 HEADLINES = ("fissure_height", "brow_height", "commissure_height")
 """Shown first while none are named."""

@@ -17,6 +17,8 @@ from .frame import MissingPoint, Point, need
 from .noise import Noise
 
 Points = Mapping[str, Point]
+FOLLOWS_WELL = (0.85, 1.15)
+"""Between these a change is shown as large as it is, or nearly."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,6 +72,10 @@ class Reading:
     method_sd: float = 0.0
     """How far the method itself is off, from face to face and light to light (``studies.truth``); it cancels between two sittings of one
     face, and belongs to everything that is said of one sitting alone."""
+    follows: float = 1.0
+    """How much of a true change the method shows (``studies.truth``)."""
+    by_hand: bool = False
+    """Whether it is read only between points that were set by hand: on its own the method puts them where an average face has them."""
     off_midline: bool = False
     """Whether its sign says to which side something lies."""
     base: str = ""
@@ -83,6 +89,18 @@ class Reading:
     @property
     def paired(self) -> bool:
         return self.side_noise is not None
+
+    @property
+    def care(self) -> str:
+        """What whoever reads it must know of the method; empty where it follows a change well."""
+        if self.by_hand:
+            return "Read between points set by hand only; the noise is that of setting them."
+        if self.follows > FOLLOWS_WELL[1]:
+            return f"The method shows a true change about {self.follows - 1:.0%} larger than it is.".replace("%", " %")
+        if self.follows < FOLLOWS_WELL[0]:
+            share = f"{self.follows * 10:.0f} tenths"
+            return f"The method shows about {share} of a true change here: what it shows is real, and smaller than it was."
+        return ""
 
     @property
     def group(self) -> str:

@@ -14,6 +14,8 @@ from .readings import Measured, Reading, measure, needed
 
 NEEDED_TRUST = {"pu": 0.85, "ps": 0.5, "pi": 0.5, "bp": 0.5, "bi": 0.5, "bo": 0.5, "ch": 0.5, "ls": 0.3}
 """Evidence from which a refined point may be measured: below it studies/truth.py found errors beyond half a millimetre."""
+TOO_LITTLE = "cannot be measured here: the picture shows too little of it"
+BY_HAND = "is read only between points set by hand"
 NEARLY_CLOSED_MM = 5.0
 """Eyes less open than this are not read reliably."""
 
@@ -105,8 +107,9 @@ class Shot:
         return {"pu_right", "pu_left"} <= set(self.frontal)
 
     def unsure(self, reading: Reading) -> list[str]:
-        """Points of a reading that the picture gives too little evidence for."""
-        return [n for n in needed(reading) if n not in self.hand and self.trust.get(n, 1.0) < NEEDED_TRUST.get(n.split("_")[0], 0.0)]
+        """Points of a reading that the picture gives too little evidence for; of one that is read by hand, those that are not set."""
+        missing = [n for n in needed(reading) if n not in self.hand]
+        return [n for n in missing if reading.by_hand or self.trust.get(n, 1.0) < NEEDED_TRUST.get(n.split("_")[0], 0.0)]
 
 
 @dataclass(frozen=True, slots=True)
@@ -161,7 +164,7 @@ def measured_on(
             continue
         unsure = shot.unsure(reading)
         if unsure:
-            not_here[key] = Unmeasured("cannot be measured here: the picture shows too little of it", by_hand=True)
+            not_here[key] = Unmeasured(BY_HAND if reading.by_hand else TOO_LITTLE, by_hand=not reading.by_hand)
             continue
         try:
             value = measure(reading, placed, neutral=neutral)
@@ -171,7 +174,8 @@ def measured_on(
         if reading.group in LEVELLED and not shot.levelled:
             not_here[key] = Unmeasured("cannot be measured here: without both irises it is not known how the head was held", by_hand=True)
             continue
-        if reading.group == "fissure_height" and min(value.right or 0, value.left or 0) < NEARLY_CLOSED_MM:
+        found_alone = not set(needed(reading)) <= set(shot.hand)
+        if reading.group == "fissure_height" and found_alone and min(value.right or 0, value.left or 0) < NEARLY_CLOSED_MM:
             not_here[key] = Unmeasured("cannot be measured here: an eye is nearly closed", by_hand=True)
             continue
         found[key] = value

@@ -38,6 +38,8 @@ class ReadingView(Wire):
     sitting_sd: float
     method_sd: float
     """How far the method itself is off from face to face; part of the band, and gone between two sittings of one face."""
+    care: str
+    """What whoever reads it must know of the method; empty where it follows a change well."""
     provisional: bool
     real: bool
     smaller_side: Side | None
@@ -206,6 +208,16 @@ class ReadingChoice(Wire):
     definition: str
 
 
+class ByHandReading(Wire):
+    """A reading that is taken only between points set by hand."""
+
+    id: str
+    name: str
+    definition: str
+    view: str
+    needs: list[str]
+
+
 class ComparisonView(Wire):
     before: UUID | None
     after: UUID | None
@@ -234,6 +246,7 @@ class SittingsView(Wire):
     points: list[PointView]
     profile_points: list[PointView]
     choices: list[ReadingChoice]
+    by_hand: list[ByHandReading]
 
 
 class PreviewView(Wire):

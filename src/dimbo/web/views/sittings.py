@@ -59,6 +59,7 @@ def readings(m: Measurement, read: SittingRead) -> list[v.ReadingView]:
                 shot_sd=noise.shot_sd,
                 sitting_sd=noise.sitting_sd,
                 method_sd=reading.method_sd,
+                care=reading.care,
                 provisional=value.provisional,
                 real=value.real,
                 smaller_side=value.smaller_side.value if value.smaller_side else None,
@@ -150,7 +151,7 @@ def photograph(p: Photograph, judged: JudgedShot | None) -> v.PhotographView:
         quality=[_check(c) for c in judged.checks] if judged else [],
         points=_shown(p, p.hand if _profile(p) else {**(p.points or {}), **p.hand}),
         hand=_shown(p, p.hand),
-        unmeasured={k: x.why for k, x in judged.unmeasured.items()} if judged else {},
+        unmeasured={k: x.why for k, x in judged.unmeasured.items() if not READINGS[k].by_hand} if judged else {},
         profile=profile(p),
     )
 
@@ -242,6 +243,11 @@ def sittings(b: Bench, compared: Compared) -> v.SittingsView:
         points=[v.PointView(id=p.id, words=p.words, side=p.side.value if p.side else None) for p in FRONT_POINTS.values()],
         profile_points=[v.PointView(id=k, words=words, side=None) for k, words in PROFILE_POINTS.items()],
         choices=[v.ReadingChoice(id=k, name=READINGS[k].name, definition=READINGS[k].definition) for k in PICKED],
+        by_hand=[
+            v.ByHandReading(id=r.id, name=r.name, definition=r.definition, view=r.view, needs=needed(r))
+            for r in READINGS.values()
+            if r.by_hand
+        ],
     )
 
 

@@ -3766,6 +3766,22 @@ export interface components {
              */
             said_at: string;
         };
+        /**
+         * ByHandReading
+         * @description A reading that is taken only between points set by hand.
+         */
+        ByHandReading: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Definition */
+            definition: string;
+            /** View */
+            view: string;
+            /** Needs */
+            needs: string[];
+        };
         /** CalendarDayView */
         CalendarDayView: {
             /**
@@ -7683,6 +7699,8 @@ export interface components {
             sitting_sd: number;
             /** Method Sd */
             method_sd: number;
+            /** Care */
+            care: string;
             /** Provisional */
             provisional: boolean;
             /** Real */
@@ -8597,6 +8615,8 @@ export interface components {
             profile_points: components["schemas"]["PointView"][];
             /** Choices */
             choices: components["schemas"]["ReadingChoice"][];
+            /** By Hand */
+            by_hand: components["schemas"]["ByHandReading"][];
         };
         /** SkippedView */
         SkippedView: {

@@ -33,6 +33,9 @@
   const num = (v: number | null | undefined) =>
     v === null || v === undefined ? '–' : v.toFixed(1).replace('-', '−')
   const value = (r: Schemas['ReadingView']) => (r.paired ? signed(r.value) : num(r.value))
+  const byHand = $derived(
+    (bench.view?.by_hand ?? []).filter((r) => !bench.readings.some((x) => x.id === r.id))
+  )
   const trend = $derived(bench.view?.trends.filter((t) => primary.includes(t.id)) ?? [])
 </script>
 
@@ -119,6 +122,27 @@
           Landmark asymmetry {after.asymmetry.percent.toFixed(2)} % of the face’s size; most of it in the
           {Object.entries(after.asymmetry.shares).sort((a, b) => b[1] - a[1])[0]?.[0]}.
         </p>{/if}
+    </details>
+  {/if}
+  {#if after && byHand.length}
+    <details class="mt-3 border-t border-ink pt-2">
+      <summary class="text-small link">Only between points set by hand, {byHand.length} readings</summary>
+      <p class="mt-1 text-small">
+        Here the automatic points stand where an average face has them, so nothing is said from them. Drag
+        each point to its place, or press H where it is right already.
+      </p>
+      <ul class="mt-1 text-small">
+        {#each byHand as r (r.id)}
+          {@const shot = after.photographs.find((p) => p.view === r.view)}
+          {@const left = shot ? r.needs.filter((n) => !bench.byHand(shot, n)).length : 0}
+          <li class="flex justify-between gap-2 border-b border-rule py-0.5" title={r.definition}>
+            <span>{r.name}</span>
+            {#if shot}<button class="link" onclick={() => bench.setByHand(r)}
+                >Set {left} point{left === 1 ? '' : 's'}<span class="sr-only"> of {r.name}</span></button
+              >{:else}<span class="text-soft">no picture of it</span>{/if}
+          </li>
+        {/each}
+      </ul>
     </details>
   {/if}
 </section>

@@ -154,5 +154,6 @@
       ? 'Provisional: shipped noise is blended in until this client has enough shots of their own.'
       : ''}
   </p>
+  {#if reading.care}<p class="text-small"><b>With care:</b> {reading.care}</p>{/if}
   <p class="text-note text-soft">{reading.definition}</p>
 </div>

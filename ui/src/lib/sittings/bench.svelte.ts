@@ -137,6 +137,15 @@ export class Bench {
     return new Map((list ?? []).map((p) => [p.id, p.words]))
   }
 
+  /** Begin to set the points of a reading that is taken by hand, on the newer sitting's picture of its view. */
+  setByHand(reading: Schemas['ByHandReading']): void {
+    const shot = this.sitting('after')?.photographs.find((p) => p.view === reading.view)
+    if (!shot) return
+    this.picked.after = shot.id
+    this.focus = 'after'
+    this.point = reading.needs.find((n) => !this.byHand(shot, n)) ?? reading.needs[0] ?? null
+  }
+
   /** Set a point; the core is asked at once what it means, and it is kept when it has come to rest. */
   move(photo: Photo, name: string, to: Place | null): void {
     const was = this.moved[photo.id]?.[name] ?? (photo.hand[name] as Place | undefined) ?? null
