@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import contextlib
 import os
 import signal
 import threading
@@ -12,6 +13,7 @@ from uuid import UUID
 
 import structlog
 from procrastinate import App, JobContext, PsycopgConnector, RetryStrategy
+from procrastinate.exceptions import AlreadyEnqueued
 from procrastinate.jobs import Status
 
 from dimbo.ops.settings import Settings
@@ -22,8 +24,8 @@ from dimbo.work.messages.pushing import WebPush
 from dimbo.work.practice import reminding
 from dimbo.work.practice.reminding import Carriers
 from dimbo.work.records import keeping, ledger
-from dimbo.work.shared.queue import ANALYSE, FORGET, KEEP, NOTE_ERASED, REMIND
-from dimbo.work.sittings import analysing
+from dimbo.work.shared.queue import ANALYSE, FORGET, KEEP, NOTE_ERASED, READ_AGAIN, REMIND
+from dimbo.work.sittings import analysing, reading_again
 
 from .work import removing
 
@@ -31,6 +33,9 @@ log = structlog.get_logger()
 BEAT_S, STALLED_S, REST_S, GRACE_S = 3.0, 12.0, 2.0, 8.0
 """How often a worker says that it lives; after how long without a word its jobs are anybody's; the rest after a fault; how long a
 job may still take once the worker is told to stop."""
+
+BEHIND = -10
+"""What nobody waits for is done behind everything else in the queue."""
 
 
 def build(settings: Settings, db: Database, carriers: Carriers) -> App:
@@ -70,6 +75,16 @@ def build(settings: Settings, db: Database, carriers: Carriers) -> App:
         done = await asyncio.to_thread(keeping.mind, db, datetime.now(UTC))
         if done:
             log.info("told or deleted for age", clients=done)
+
+    @app.periodic(cron="*/5 * * * *")
+    @app.task(name=READ_AGAIN, queueing_lock=READ_AGAIN, priority=BEHIND)
+    async def read_older(timestamp: int = 0) -> None:
+        """Read photographs again that an earlier version of the analysis read: some at a time, and behind everything else."""
+        tried = await asyncio.to_thread(reading_again.read_some, db)
+        if tried:
+            log.info("older photographs read again", photographs=tried)
+            with contextlib.suppress(AlreadyEnqueued):
+                await read_older.defer_async()
 
     @app.periodic(cron="41 * * * *")
     @app.task(name=NOTE_ERASED)

@@ -20,6 +20,7 @@ from dimbo.store.people.clients import Client
 from dimbo.store.sittings import photographs, sittings
 from dimbo.store.sittings.photographs import Photograph
 from dimbo.store.sittings.sittings import Sitting
+from dimbo.vision.terms import METHOD
 from dimbo.work.shared.remembered import Remembered
 
 
@@ -42,6 +43,7 @@ def as_shot(p: Photograph, client: Client) -> Shot:
         settled_flip=p.flipped is not None,
         same_person=p.same_person,
         method=p.method or "",
+        current=p.method in (None, METHOD),
     )
 
 

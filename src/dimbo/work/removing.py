@@ -21,7 +21,7 @@ from dimbo.work.intake.consenting import require
 from dimbo.work.intake.looking import PHOTOGRAPHS, look, may_see, noted
 from dimbo.work.shared.bringing_back import KEPT
 from dimbo.work.shared.errors import Refused, Why
-from dimbo.work.sittings.reading_again import queue_analysis
+from dimbo.work.shared.queue import queue_analysis
 from dimbo.work.sittings.taking import UNFINISHED
 
 

@@ -47,7 +47,6 @@ GATED = {
     "sendSittingLink": Ask(201),
     "endSittingLink": Ask(204),
     "confirmViews": Ask(200),
-    "readAgain": Ask(202),
     "namePrimary": Ask(204, json={"readings": ["mouth_width"]}),
     "taking": Ask(200),
     "takingByLink": Ask(link=200),

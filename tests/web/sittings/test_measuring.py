@@ -17,8 +17,10 @@ from dimbo.store.sittings import photographs
 from dimbo.vision.stand_in_camera import shoot, true_points
 from dimbo.vision.terms import METHOD, Scene
 from dimbo.work.intake import consenting
+from dimbo.work.shared.queue import READ_AGAIN, defer
 from dimbo.work.shared.turns import Turns
-from dimbo.work.sittings import analysing, taking
+from dimbo.work.sittings import analysing, reading_again, taking
+from dimbo.work.sittings.reading_again import read_some
 from tests.web.conftest import HASH, make_practice, new_program
 
 from .test_sittings import upload, work
@@ -305,15 +307,41 @@ def test_practice_locks_the_primary_readings(coach, practice, owner):
     assert answer.status_code == 422 and "locked" in answer.json()["message"]
 
 
-def test_old_analyses_are_read_again_and_both_are_kept(coach, practice, owner, pair, cluster, database_name):
+def test_old_analyses_are_read_again_in_the_background_and_both_are_kept(coach, practice, owner, pair, db):
     owner.execute("update analyses set method = 'mesh-0'")
     assert bench(coach, practice)["outdated"] == 2
-    assert coach.post(f"/api/clients/{practice.client_id}/sittings/read-again").json() == {"count": 2}
-    assert {p["state"] for s in bench(coach, practice)["sittings"] for p in s["photographs"]} == {"waiting"}
-    work(cluster, database_name)
-    assert bench(coach, practice)["outdated"] == 0
+    assert read_some(db, most=1) == 1
+    found = bench(coach, practice)
+    assert found["outdated"] == 1
+    assert {p["state"] for s in found["sittings"] for p in s["photographs"]} == {"measured"}, "nobody is told to wait"
+    changes = found["comparison"]["changes"]
+    assert {c["verdict"] for c in changes} == {"not comparable"} and "still being read" in changes[0]["reason"]
+    assert (read_some(db), read_some(db)) == (1, 0)
+    found = bench(coach, practice)
+    assert found["outdated"] == 0 and {c["verdict"] for c in found["comparison"]["changes"]} != {"not comparable"}
     methods = owner.execute("select method, count(*) from analyses group by 1 order by 1").fetchall()
     assert methods == [("mesh-0", 2), (METHOD, 2)]
+
+
+def test_what_the_new_version_cannot_read_keeps_its_older_result_and_is_not_tried_for_ever(coach, practice, owner, pair, db):
+    owner.execute("update analyses set method = 'mesh-0'")
+    first = bench(coach, practice)["sittings"][0]["photographs"][0]["id"]
+    blank = io.BytesIO()
+    Image.new("RGB", (900, 1200), (128, 128, 128)).save(blank, "JPEG")
+    owner.execute("update photographs set image = %s where id = %s", (blank.getvalue(), first))
+    assert (read_some(db), read_some(db)) == (2, 0)
+    found = bench(coach, practice)
+    assert found["outdated"] == 0 and photo_of(found, first)["state"] == "measured"
+    assert found["sittings"][0]["readings"], "what the earlier version read is still shown"
+
+
+def test_the_worker_reads_older_photographs_until_none_is_left(coach, practice, owner, pair, cluster, database_name, monkeypatch):
+    monkeypatch.setattr(reading_again, "MOST_AT_ONCE", 1)
+    owner.execute("update analyses set method = 'mesh-0'")
+    with owner.transaction():
+        defer(owner, READ_AGAIN)
+    work(cluster, database_name)
+    assert bench(coach, practice)["outdated"] == 0
 
 
 def test_a_blind_round_tells_nothing_until_it_is_finished_and_is_never_edited(coach, practice, pair):

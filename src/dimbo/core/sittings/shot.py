@@ -60,6 +60,8 @@ class Shot:
     settled_flip: bool = False
     same_person: bool | None = None
     method: str = ""
+    current: bool = True
+    """Whether that is the version of the analysis that reads today."""
 
     @cached_property
     def right_way(self) -> Shot:

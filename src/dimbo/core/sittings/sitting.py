@@ -53,7 +53,9 @@ class SittingRead:
     @property
     def methods(self) -> frozenset[str]:
         """The versions of the analysis by which it was read."""
-        return frozenset(s.shot.method for s in self.shots if s.counts and s.readings)
+        read = [s.shot for s in self.shots if s.counts and s.readings]
+        newest = [s for s in read if s.current] or read
+        return frozenset(s.method for s in newest)
 
     def counted(self, view: str) -> int:
         return sum(s.counts and s.shot.view == view for s in self.shots)
@@ -100,7 +102,7 @@ class Measurement:
             a, b = self._start(before, key=key, against=after), after.values[key]
             reason = after.excluded.get(key) or before.excluded.get(key) or ""
             if not reason and len(before.methods | after.methods) > 1:
-                reason = "the two were read by different versions of the analysis; read them again"
+                reason = "the two were read by different versions of the analysis, and one is still being read again"
             if reason:
                 mdc = noise.band(a.spread + b.spread)
                 found.append(not_comparable(reading, a.value, after=b.value, mdc=mdc, reason=reason[0].upper() + reason[1:] + "."))
@@ -272,8 +274,9 @@ def _noise(
 
 def _sum_up(facts: SittingFacts, shots: Sequence[JudgedShot], noise: Mapping[str, Noise]) -> SittingRead:
     values, excluded = {}, {}
+    apart = any(j.shot.current for j in shots if j.counts and j.readings)  # some are read again already: the others do not count with them
     for key, reading in READINGS.items():
-        counted = [j for j in shots if j.counts and key in j.readings]
+        counted = [j for j in shots if j.counts and key in j.readings and (j.shot.current or not apart)]
         clean = [j for j in counted if not j.imitating(reading)]
         if counted:
             values[key] = sitting_value(reading, [j.readings[key] for j in clean or counted], noise[key])

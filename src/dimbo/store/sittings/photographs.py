@@ -44,11 +44,13 @@ class Photograph:
     seen: dict[str, Any] | None
     face_print: bytes | None
     hand: dict[str, list[float]]
+    not_read_by: str = ""
+    """The version of the analysis that could not read it, though an earlier one had."""
 
 
 _PHOTOGRAPH = """select p.id, p.sitting_id, p.client_id, p.view, p.view_confirmed, p.flipped, p.same_person, p.source_name, p.width,
     p.height, p.taken_at, p.taken_told, p.state, p.step, p.refusal, a.method, a.points, a.depth, a.trust, a.iris_px::float8, a.seen,
-    a.face_print, coalesce(h.hand, '{}') as hand
+    a.face_print, coalesce(h.hand, '{}') as hand, p.not_read_by
     from photographs p
     left join lateral (select * from analyses a where a.photograph_id = p.id order by made_at desc limit 1) a on true
     left join lateral (select jsonb_object_agg(point, jsonb_build_array(x, y)) filter (where x is not null) as hand
@@ -214,18 +216,24 @@ def move_points(
     add_all(conn, "point_moves", rows)
 
 
-def outdated(conn: Conn, client_id: UUID, method: str) -> list[UUID]:
-    """Photographs that were analysed, but not by this method."""
+def outdated(conn: Conn, method: str, most: int) -> list[UUID]:
+    """Photographs of the practice, at most so many, that were analysed, but not by this method, and not tried in vain."""
     rows = conn.execute(
         """
         select p.id
         from photographs p
-        where p.client_id = %s and exists (select from analyses a where a.photograph_id = p.id)
-            and not exists (select from analyses a where a.photograph_id = p.id and a.method = %s)
-        order by p.created_at, p.id""",
-        (client_id, method),
+        where p.state = 'measured' and p.not_read_by <> %(method)s and exists (select from analyses a where a.photograph_id = p.id)
+            and not exists (select from analyses a where a.photograph_id = p.id and a.method = %(method)s)
+        order by p.created_at desc, p.id
+        limit %(most)s""",
+        {"method": method, "most": most},
     ).fetchall()
     return [UUID(str(r[0])) for r in rows]
+
+
+def not_read_by(conn: Conn, photograph_id: UUID, method: str) -> None:
+    """That a version of the analysis cannot read a photograph: its earlier result stands."""
+    conn.execute("update photographs set not_read_by = %s where id = %s", (method, photograph_id))
 
 
 STAMP = """

@@ -22,7 +22,7 @@ from dimbo.web.schemas import sittings as v
 from dimbo.web.schemas.practice import AnswerIn
 from dimbo.web.views import sittings as views
 from dimbo.work.practice import answering
-from dimbo.work.sittings import measuring, reading_again
+from dimbo.work.sittings import measuring
 from dimbo.work.sittings import taking as work
 
 router = APIRouter(prefix="/api", tags=["sittings"])
@@ -62,11 +62,6 @@ def end_link(sitting_id: UUID, coach: Coach, ctx: Ctx) -> None:
 @router.post("/sittings/{sitting_id}/confirm-views", operation_id="confirmViews")
 def confirm_views(sitting_id: UUID, coach: Coach, ctx: Ctx) -> v.Count:
     return v.Count(count=measuring.confirm_views(ctx.db, coach, sitting_id, ctx.now))
-
-
-@router.post("/clients/{client_id}/sittings/read-again", operation_id="readAgain", status_code=202)
-def read_again(client_id: UUID, coach: Coach, ctx: Ctx) -> v.Count:
-    return v.Count(count=reading_again.read_again(ctx.db, coach, client_id, ctx.now))
 
 
 @router.put("/clients/{client_id}/primary-readings", operation_id="namePrimary", status_code=204)

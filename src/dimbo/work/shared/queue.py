@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from uuid import UUID
+
 from procrastinate import App, SyncPsycopgConnector
 
 from dimbo.store.database import Conn
@@ -10,6 +12,7 @@ ANALYSE = "analyse-photograph"
 REMIND = "remind-and-carry"
 FORGET = "forget-removed"
 KEEP = "mind-how-long-things-are-kept"
+READ_AGAIN = "read-older-photographs-again"
 NOTE_ERASED = "note-who-was-erased"
 
 queue = App(connector=SyncPsycopgConnector())
@@ -19,3 +22,8 @@ queue = App(connector=SyncPsycopgConnector())
 def defer(conn: Conn, task: str, **about: str) -> None:
     """Put a job into the queue, within the caller's transaction."""
     queue.configure_task(task, connection=conn).defer(**about)
+
+
+def queue_analysis(conn: Conn, practice_id: UUID, photograph_id: UUID) -> None:
+    """Put a photograph into the worker's queue, within the caller's transaction."""
+    defer(conn, ANALYSE, practice_id=str(practice_id), photograph_id=str(photograph_id))

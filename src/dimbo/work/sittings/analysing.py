@@ -90,19 +90,24 @@ def analyse(db: Database, practice_id: UUID, photograph_id: UUID) -> None:
         eyes_seen = max(found.seen.eye_trust.values()) > 0.2
         if not known.view_confirmed:
             photographs.suggest_view(conn, photograph_id, suggest_view(found.seen.pose, own=_own_pose(conn, known), eyes_seen=eyes_seen))
-        photographs.keep_analysis(
-            conn,
-            practice_id,
-            photograph_id=photograph_id,
-            method=METHOD,
-            points=found.marks.points,
-            depth=found.marks.depth,
-            trust=found.marks.trust,
-            iris_px=found.marks.iris_px,
-            seen=asdict(found.seen),
-            face_print=found.face_print,
-        )
+        keep(conn, practice_id, photograph_id, found)
         photographs.step(conn, photograph_id, "measured", words="")
+
+
+def keep(conn: Conn, practice_id: UUID, photograph_id: UUID, found: Analysis) -> None:
+    """Keep what this version of the analysis found; results of earlier versions stay beside it."""
+    photographs.keep_analysis(
+        conn,
+        practice_id,
+        photograph_id=photograph_id,
+        method=METHOD,
+        points=found.marks.points,
+        depth=found.marks.depth,
+        trust=found.marks.trust,
+        iris_px=found.marks.iris_px,
+        seen=asdict(found.seen),
+        face_print=found.face_print,
+    )
 
 
 def give_up(db: Database, practice_id: UUID, photograph_id: UUID) -> None:

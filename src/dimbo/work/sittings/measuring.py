@@ -28,8 +28,7 @@ from dimbo.work.intake.consenting import consent_of
 from dimbo.work.intake.looking import COMPARISON, PHOTOGRAPHS, come_near, look
 from dimbo.work.measured import asked_on, measurement, measurement_of, told_sides
 from dimbo.work.shared.errors import Refused, Why
-
-from .reading_again import queue_analysis
+from dimbo.work.shared.queue import queue_analysis
 
 Moves = dict[str, tuple[float, float] | None]
 """Where points are set by hand, pixels of the picture as it is shown; None puts one back to its automatic place."""
@@ -72,7 +71,7 @@ def load(conn: Conn, person: Person, client_id: UUID, now: datetime) -> Bench:
         primary_locked=sittings.has_practised(conn, client_id),
         asked_on=asked_on(conn, client),
         told=told_sides(conn, client),
-        outdated=sum(p.method not in (None, METHOD) for p in shots),
+        outdated=sum(p.method not in (None, METHOD) and p.not_read_by != METHOD for p in shots),
     )
 
 

@@ -27,10 +27,9 @@ from dimbo.work.intake.consenting import consent_of, require
 from dimbo.work.intake.entering import cautions_of
 from dimbo.work.intake.looking import PHOTOGRAPHS, come_near, concerned, consents_of, look, may_see, noted
 from dimbo.work.shared.errors import Refused, Why
+from dimbo.work.shared.queue import queue_analysis
 from dimbo.work.shared.tokens import token_hash
 from dimbo.work.shared.turns import Turns
-
-from .reading_again import queue_analysis
 
 LINK_DAYS = 14
 READING = Turns(1, waiting=6, words="Other photographs are being read at this moment. Wait a little, then send it again.")

@@ -47,9 +47,8 @@
 {/each}
 <Note weight="remark">The client’s right is at your left in every picture. Nothing is retouched.</Note>
 {#if bench.view?.outdated}
-  <Note weight="watch"
-    >{bench.view.outdated} photographs were read by an earlier version.
-    <button class="link" onclick={() => act('read-again', '')}>Read them again</button>; both results are
-    kept.</Note
+  <Note weight="remark"
+    >{bench.view.outdated} photographs were read by an earlier version of the analysis and are being read again;
+    nothing needs to be done. Both results are kept, and sittings are compared only where both were read alike.</Note
   >
 {/if}

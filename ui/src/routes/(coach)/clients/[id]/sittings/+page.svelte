@@ -39,17 +39,7 @@
     if (action === 'primary') naming = true
     else if (action === 'double') arranging = true
     else if (action === 'retake') await goto(`/clients/${id}/sittings/${view?.comparison.after}`)
-    else if (action === 'read-again') {
-      await attempt(
-        (why) => (bench.problem = why),
-        async () => {
-          await ask(
-            api.POST('/api/clients/{client_id}/sittings/read-again', { params: { path: { client_id: id } } })
-          )
-          await bench.load()
-        }
-      )
-    } else bench.picked.after = photograph
+    else bench.picked.after = photograph
   }
   const label = (s: { taken_on: string; kind: string; photographs: unknown[] }) =>
     `${shortDay(s.taken_on)}, ${s.kind}, ${s.photographs.length}`
