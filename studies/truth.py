@@ -162,7 +162,7 @@ def _alarm_part(count: int) -> None:
         per_head[identity] = [found[3 * n : 3 * n + 3] for n in range(count)]
     wrong_all = pairs_all = 0
     for key, reading in READINGS.items():
-        if reading.view != FRONT:
+        if reading.view != FRONT or reading.by_hand:
             continue
         sds = np.array([spread(s, key) for s in per_head.values()])
         side = np.array([spread(s, key, "right") for s in per_head.values()]) if reading.paired else None

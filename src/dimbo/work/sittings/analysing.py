@@ -90,7 +90,7 @@ def analyse(db: Database, practice_id: UUID, photograph_id: UUID) -> None:
         eyes_seen = max(found.seen.eye_trust.values()) > 0.2
         if not known.view_confirmed:
             photographs.suggest_view(conn, photograph_id, suggest_view(found.seen.pose, own=_own_pose(conn, known), eyes_seen=eyes_seen))
-        keep(conn, practice_id, photograph_id, found)
+        keep(conn, practice_id, photograph_id=photograph_id, found=found)
         photographs.step(conn, photograph_id, "measured", words="")
 
 

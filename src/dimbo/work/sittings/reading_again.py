@@ -31,7 +31,7 @@ def read_some(db: Database, most: int | None = None) -> int:
         with db.practice(practice_id) as conn:
             old = photographs.outdated(conn, METHOD, most - tried)
         for photograph_id in old:
-            _read_again(db, practice_id, photograph_id)
+            _read_again(db, practice_id, photograph_id=photograph_id)
         tried += len(old)
         if tried >= most:
             break
@@ -44,7 +44,7 @@ def _read_again(db: Database, practice_id: UUID, photograph_id: UUID) -> None:
             _, image = photographs.picture(conn, photograph_id, small=False)
         found = analyse_pixels(image)
         with db.practice(practice_id) as conn:
-            keep(conn, practice_id, photograph_id, found)
+            keep(conn, practice_id, photograph_id=photograph_id, found=found)
     except NotThere:
         return  # it was deleted meanwhile
     except AWAY:
