@@ -1,10 +1,11 @@
 """How fully further readings follow a true change, and how true the ways between two expressions are.
 
-Called by ``studies.truth`` (parts ``moves`` and ``ways``), which says how it is run.
+Called by ``studies.truth`` (parts ``moves``, ``ways`` and ``profile``), which says how it is run.
 """
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
@@ -12,11 +13,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from dimbo.core.sittings.frame import Point, place_all
+from dimbo.core.sittings.profile_view import measure_profile
 from dimbo.core.sittings.reading_table import READINGS
 from dimbo.core.sittings.shot import measured_on
 from dimbo.vision.landmarks import locate
 from dimbo.vision.stand_in_camera import shoot
-from dimbo.vision.terms import FaceError, Nudge, Scene
+from dimbo.vision.terms import FaceError, Nudge, Scene, identities
 from studies.readings.people import UNSEEN
 from studies.trials import GROUPS, HEADS, posed, rms, shot_of, trials, within_head
 
@@ -169,3 +171,19 @@ def ways_part() -> None:
                     value = None
                 told.append(Told(who, true, value.value if value else None))
         print(follow_row(key, told, band=reading.noise.of_one(1)), flush=True)
+
+
+def profile_part(draws: int = 300) -> None:
+    """What the angles of a profile move by when each point is set a millimetre otherwise (SD, along each direction)."""
+    print("\n| reading | SD | least | most |\n| --- | --- | --- | --- |")
+    rng, found = np.random.default_rng(1), {}
+    for who, side in itertools.product(identities(), ("left", "right")):
+        shot = shoot(Scene(identity=who, state=f"profile_{side}", repose=0))
+        drawn = [
+            measure_profile({n: (float(x), float(y)) for n, p in shot.points.items() for x, y in [rng.normal(p, shot.pixels_per_mm)]})
+            for _ in range(draws)
+        ]
+        for key in drawn[0]:
+            found.setdefault(key, []).append(float(np.std([d[key] for d in drawn])))
+    for key, sds in found.items():
+        print(f"| `{key}` | {rms(sds):.3f} | {min(sds):.3f} | {max(sds):.3f} |")

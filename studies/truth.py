@@ -2,9 +2,9 @@
 
     .venv/bin/python -m studies.truth [part ...]
 
-Parts: ``slope``, ``moves``, ``ways``, ``bias``, ``variants``, ``alarms``, ``detect``, ``turn``; all of them by default. Prints the tables
-that docs/measurement.md quotes; an hour on two cores. Everything follows from seeds. The heads are the study's twelve that nothing is
-tuned on (``readings/people.py``, ``UNSEEN``); ``turn`` has the heads that ship.
+Parts: ``slope``, ``moves``, ``ways``, ``profile``, ``bias``, ``variants``, ``alarms``, ``detect``, ``turn``; all of them by default.
+Prints the tables that docs/measurement.md quotes; an hour on two cores. Everything follows from seeds. The heads are the study's twelve
+that nothing is tuned on (``readings/people.py``, ``UNSEEN``); ``profile`` and ``turn`` have the heads that ship.
 """
 
 from __future__ import annotations
@@ -27,7 +27,7 @@ from dimbo.vision.landmarks import locate
 from dimbo.vision.quality import look_at
 from dimbo.vision.stand_in_camera import shoot
 from dimbo.vision.terms import FaceError, Scene
-from studies.further import moves_part, ways_part
+from studies.further import moves_part, profile_part, ways_part
 from studies.readings.people import UNSEEN
 from studies.trials import GROUPS, HEADS, Trial, posed, read_marks, rms, sitting_scenes, trial, trials, uneven_scenes, within_head
 
@@ -232,6 +232,7 @@ def main(parts: Sequence[str]) -> None:
     for part, run in (
         ("moves", moves_part),
         ("ways", ways_part),
+        ("profile", profile_part),
         ("bias", _bias_part),
         ("variants", _variants_part),
         ("alarms", lambda: _alarm_part(20)),
@@ -242,7 +243,7 @@ def main(parts: Sequence[str]) -> None:
             run()
 
 
-PARTS = ("slope", "moves", "ways", "bias", "variants", "alarms", "detect", "turn")
+PARTS = ("slope", "moves", "ways", "profile", "bias", "variants", "alarms", "detect", "turn")
 
 if __name__ == "__main__":
     main(sys.argv[1:] or PARTS)

@@ -55,7 +55,7 @@ def test_the_newest_move_holds_and_every_one_is_kept(db, owner, place):
         p = photographs.one(conn, photo)
         assert p.hand == {}
         for moves in ({"ch_left": (5.0, 6.0), "me": (1.0, 2.0)}, {"ch_left": (7.5, 8.25)}, {"me": None}):
-            photographs.move_points(conn, practice, p, moves, coach, NOW)
+            photographs.move_points(conn, practice, p, moves, by=coach, at=NOW)
         assert photographs.one(conn, photo).hand == {"ch_left": [7.5, 8.25]}
     assert owner.execute("select count(*) from point_moves").fetchone()[0] == 4
 

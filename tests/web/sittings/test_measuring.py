@@ -149,6 +149,51 @@ def test_a_profile_is_kept_and_its_angles_come_from_points_by_hand(coach, practi
     assert 80 < angles["cervicomental_angle"] < 140 and 30 < angles["craniovertebral_angle"] < 80
 
 
+def _profile(coach, practice, db, day, **scene):
+    sitting, photo = open_sitting(coach, practice, day), str(uuid4())
+    picture = shoot(Scene(identity="elder", state="profile_left", **scene))
+    upload(coach, sitting, picture.jpeg(datetime.fromisoformat(f"{day}T08:40:00+00:00")), photograph_id=photo, view="profile-left")
+    analysing.analyse(db, practice.id, photo)
+    return photo, picture.points
+
+
+def test_points_set_twice_tell_the_noise_of_setting_and_no_reading_is_taken_from_the_second(coach, practice, db):
+    photo, points = _profile(coach, practice, db, "2026-03-02", repose=0)
+    path = f"/api/photographs/{photo}/points"
+    answer = coach.put(path, json={"moves": points, "again": True})
+    assert answer.status_code == 422 and "first time" in answer.json()["message"], "nothing is set again that was not set"
+    assert coach.put(path, json={"moves": points}).status_code == 204
+    before = {r["id"]: r for r in photo_of(bench(coach, practice), photo)["profile"]}
+    assert all(r["again"] is None and r["pictures"] == 0 for r in before.values())
+    second = {n: [x + 2, y - 3] if n == "me" else [x, y] for n, (x, y) in points.items()}
+    assert coach.put(path, json={"moves": second, "again": True}).status_code == 204
+    after = {r["id"]: r for r in photo_of(bench(coach, practice), photo)["profile"]}
+    assert {k: r["value"] for k, r in after.items()} == {k: r["value"] for k, r in before.items()}
+    angle = after["cervicomental_angle"]
+    assert angle["pictures"] == 1 and angle["again"] != angle["value"] and angle["band"] < before["cervicomental_angle"]["band"]
+
+
+def test_only_profiles_are_set_again(coach, practice, pair):
+    answer = coach.put(f"/api/photographs/{pair[0][1]}/points", json={"moves": {"ch_left": [400, 700]}, "again": True})
+    assert answer.status_code == 422 and answer.json()["field"] == "again"
+
+
+def test_two_profiles_are_compared_against_that_noise_and_the_earlier_suggests_the_laters_points(coach, practice, db):
+    first, points = _profile(coach, practice, db, "2026-03-02", repose=0)
+    coach.put(f"/api/photographs/{first}/points", json={"moves": points})
+    second, there = _profile(coach, practice, db, "2026-04-20", seed=4)
+    assert photo_of(bench(coach, practice), second)["suggested_points"] == {}
+    coach.put(f"/api/photographs/{second}/points", json={"moves": {n: there[n] for n in ("sn", "c7")}})
+    hints = photo_of(bench(coach, practice), second)["suggested_points"]
+    assert set(hints) == set(points) - {"sn", "c7"}
+    for name, place in hints.items():
+        assert place == pytest.approx(there[name], abs=1.0), "the same head, turned and sized otherwise"
+    coach.put(f"/api/photographs/{second}/points", json={"moves": {**there, "me": [there["me"][0], there["me"][1] + 60]}})
+    changes = {c["id"]: c for c in bench(coach, practice)["profile_changes"]}
+    assert set(changes) == {"cervicomental_angle", "craniovertebral_angle", "chin_neck_ratio"}
+    assert not changes["craniovertebral_angle"]["beyond"] and changes["cervicomental_angle"]["beyond"]
+
+
 def test_a_profile_among_front_views_and_a_front_among_profiles_are_said(coach, practice, db):
     sitting = open_sitting(coach, practice)
     for view, state in (("front-neutral", "profile_left"), ("front-neutral", "quarter_left")):

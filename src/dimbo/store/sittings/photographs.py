@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date, datetime
 from typing import Any
 from uuid import UUID
@@ -46,15 +46,19 @@ class Photograph:
     hand: dict[str, list[float]]
     not_read_by: str = ""
     """The version of the analysis that could not read it, though an earlier one had."""
+    again: dict[str, list[float]] = field(default_factory=dict)
+    """Points that were set a second time, without seeing the first."""
 
 
 _PHOTOGRAPH = """select p.id, p.sitting_id, p.client_id, p.view, p.view_confirmed, p.flipped, p.same_person, p.source_name, p.width,
     p.height, p.taken_at, p.taken_told, p.state, p.step, p.refusal, a.method, a.points, a.depth, a.trust, a.iris_px::float8, a.seen,
-    a.face_print, coalesce(h.hand, '{}') as hand, p.not_read_by
+    a.face_print, coalesce(h.hand, '{}') as hand, coalesce(h.again, '{}') as again, p.not_read_by
     from photographs p
     left join lateral (select * from analyses a where a.photograph_id = p.id order by made_at desc limit 1) a on true
-    left join lateral (select jsonb_object_agg(point, jsonb_build_array(x, y)) filter (where x is not null) as hand
-        from (select distinct on (point) point, x, y from point_moves m where m.photograph_id = p.id order by point, id desc) m) h
+    left join lateral (select jsonb_object_agg(point, jsonb_build_array(x, y)) filter (where x is not null and not again) as hand,
+            jsonb_object_agg(point, jsonb_build_array(x, y)) filter (where x is not null and again) as again
+        from (select distinct on (point, again) point, again, x, y from point_moves m where m.photograph_id = p.id
+            order by point, again, id desc) m) h
         on true"""
 OF_CLIENT = f"{_PHOTOGRAPH} where p.client_id = %s order by p.created_at, p.id"
 
@@ -205,15 +209,44 @@ def keep_analysis(
 
 
 def move_points(
-    conn: Conn, practice_id: UUID, photograph: Photograph, moves: dict[str, tuple[float, float] | None], by: UUID, at: datetime
+    conn: Conn,
+    practice_id: UUID,
+    photograph: Photograph,
+    moves: dict[str, tuple[float, float] | None],
+    *,
+    by: UUID,
+    at: datetime,
+    again: bool = False,
 ) -> None:
-    """Keep where points were set by hand; None puts a point back to its automatic place."""
+    """Keep where points were set by hand, or set ``again`` unseen; None puts a point back to its automatic place."""
     owned: dict[str, Any] = {"photograph_id": photograph.id, "practice_id": practice_id, "client_id": photograph.client_id}
     rows = []
     for name, place in moves.items():
         x, y = place or (None, None)
-        rows.append(owned | {"point": name, "x": x, "y": y, "moved_by": by, "moved_at": at})
+        rows.append(owned | {"point": name, "x": x, "y": y, "moved_by": by, "moved_at": at, "again": again})
     add_all(conn, "point_moves", rows)
+
+
+Set = dict[str, tuple[float, float]]
+"""Where points of one picture were set, by name."""
+
+
+def set_twice(conn: Conn) -> list[tuple[Set, Set]]:
+    """The first and the second setting of every profile of the practice that was set again."""
+    rows = conn.execute(
+        """
+        select m.photograph_id, m.again, m.point, m.x, m.y
+        from (select distinct on (photograph_id, point, again) * from point_moves
+            where photograph_id in (select photograph_id from point_moves where again)
+            order by photograph_id, point, again, id desc) m
+        join photographs p on p.id = m.photograph_id
+        where m.x is not null
+        order by p.created_at, m.photograph_id"""
+    ).fetchall()
+    found: dict[UUID, tuple[Set, Set]] = {}
+    for photograph_id, again, point, x, y in rows:
+        found.setdefault(photograph_id, ({}, {}))[int(again)][point] = (float(x), float(y))
+    return list(found.values())
 
 
 def outdated(conn: Conn, method: str, most: int) -> list[UUID]:

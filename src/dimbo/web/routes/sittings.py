@@ -204,8 +204,8 @@ def answer(photograph_id: UUID, body: v.PhotographAnswer, coach: Coach, ctx: Ctx
 
 
 @router.put("/photographs/{photograph_id}/points", operation_id="setPoints", status_code=204)
-def set_points(photograph_id: UUID, body: v.MovesIn, coach: Coach, ctx: Ctx) -> None:
-    measuring.set_points(ctx.db, coach, photograph_id, dict(body.moves), ctx.now)
+def set_points(photograph_id: UUID, body: v.PointsIn, coach: Coach, ctx: Ctx) -> None:
+    measuring.set_points(ctx.db, coach, photograph_id, dict(body.moves), ctx.now, again=body.again)
 
 
 @router.post("/photographs/{photograph_id}/points/preview", operation_id="previewPoints", response_model=v.PreviewView)
@@ -217,7 +217,7 @@ def preview_points(photograph_id: UUID, body: v.MovesIn, coach: Coach, ctx: Ctx)
         v.PreviewView(
             readings=views.readings(found.measurement, compared.after) if compared.after else [],
             changes=[views.change(c) for c in compared.changes],
-            profile=views.profile(moved),
+            profile=views.profile(moved, found.setting),
         )
     )
 

@@ -100,8 +100,28 @@ class ProfileReadingView(Wire):
     definition: str
     unit: str
     value: float | None
+    again: float | None
+    """Of the same picture, its points set a second time without seeing the first."""
+    band: float
+    """Half width of the 95 % band, for the setting of the points alone."""
+    pictures: int
+    """How many pictures of this practice were set twice; with few the shipped noise counts for the most."""
     needs: list[str]
     lines: list[list[str]]
+
+
+class ProfileChangeView(Wire):
+    """A profile's reading of two sittings."""
+
+    id: str
+    view: str
+    view_name: str
+    unit: str
+    before: float
+    after: float
+    mdc: float
+    beyond: bool
+    sentence: str
 
 
 class PhotographView(Wire):
@@ -131,6 +151,8 @@ class PhotographView(Wire):
     hand: dict[str, list[float]]
     unmeasured: dict[str, str]
     profile: list[ProfileReadingView]
+    suggested_points: dict[str, list[float]]
+    """Where the missing points of a profile may be, by an earlier picture of the same side."""
 
 
 class AsymmetryView(Wire):
@@ -247,6 +269,7 @@ class SittingsView(Wire):
     profile_points: list[PointView]
     choices: list[ReadingChoice]
     by_hand: list[ByHandReading]
+    profile_changes: list[ProfileChangeView]
 
 
 class PreviewView(Wire):
@@ -270,6 +293,12 @@ class NewSitting(Wire):
 class MovesIn(Wire):
     moves: dict[str, Place | None]
     before: UUID | None = None
+
+
+class PointsIn(Wire):
+    moves: dict[str, Place | None]
+    again: bool = False
+    """Whether a profile's points are set a second time, unseen, to learn how far two settings differ."""
 
 
 class PhotographAnswer(Wire):

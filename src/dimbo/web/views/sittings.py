@@ -7,9 +7,9 @@ from collections.abc import Mapping, Sequence
 from dimbo.catalogue import shipped_intake
 from dimbo.core.sittings.compared import Compared, SaidChange
 from dimbo.core.sittings.comparison import sentence
-from dimbo.core.sittings.frame import mirrored
+from dimbo.core.sittings.frame import Point, mirrored
 from dimbo.core.sittings.points import FRONT_POINTS, PROFILE_POINTS
-from dimbo.core.sittings.profile_view import PROFILE_READINGS, measure_profile
+from dimbo.core.sittings.profile_view import PROFILE_READINGS, SettingNoise, measure_profile, profile_changes, suggested
 from dimbo.core.sittings.protocol import LIVE, SETTING, VIEWS, View
 from dimbo.core.sittings.quality import THRESHOLDS, Check
 from dimbo.core.sittings.rating import agreement_words
@@ -106,11 +106,11 @@ def _check(c: Check) -> v.ShotCheckView:
     return v.ShotCheckView(id=c.id, name=c.name, found=c.found, weight=c.weight, change=c.change, why=why)
 
 
-def profile(p: Photograph) -> list[v.ProfileReadingView]:
-    """Angles of a profile as far as its points are set; empty for any other view."""
-    if not VIEWS[p.view].face.is_profile:
+def profile(p: Photograph, setting: Mapping[str, SettingNoise]) -> list[v.ProfileReadingView]:
+    """Angles of a profile as far as its points are set, with the noise of setting them; empty for any other view."""
+    if not _profile(p):
         return []
-    values = measure_profile({n: (xy[0], xy[1]) for n, xy in p.hand.items()})
+    values, again = (measure_profile(_places(points)) for points in (p.hand, p.again))
     return [
         v.ProfileReadingView(
             id=r.id,
@@ -118,6 +118,9 @@ def profile(p: Photograph) -> list[v.ProfileReadingView]:
             definition=r.definition,
             unit=r.unit,
             value=values.get(r.id),
+            again=again.get(r.id),
+            band=setting[r.id].band,
+            pictures=setting[r.id].pictures,
             needs=list(r.needs),
             lines=[list(x) for x in r.lines],
         )
@@ -125,7 +128,45 @@ def profile(p: Photograph) -> list[v.ProfileReadingView]:
     ]
 
 
-def photograph(p: Photograph, judged: JudgedShot | None) -> v.PhotographView:
+def _places(points: Mapping[str, Sequence[float]]) -> dict[str, Point]:
+    return {n: (xy[0], xy[1]) for n, xy in points.items()}
+
+
+def _profiles(b: Bench, c: Compared) -> list[v.ProfileChangeView]:
+    """What the profiles of two sittings say, a side at a time: of each the last picture whose points are set."""
+    if c.before is None or c.after is None:
+        return []
+    out = []
+    for view in (x for x in VIEWS.values() if x.face.is_profile):
+        two = [[p for p in b.photographs if str(p.sitting_id) == s.id and p.view == view.id and p.hand] for s in (c.before, c.after)]
+        if not all(two):
+            continue
+        out += [
+            v.ProfileChangeView(
+                id=x.reading.id,
+                view=view.id,
+                view_name=view.name,
+                unit=x.reading.unit,
+                before=x.before,
+                after=x.after,
+                mdc=x.mdc,
+                beyond=x.beyond,
+                sentence=x.sentence,
+            )
+            for x in profile_changes(_places(two[0][-1].hand), after=_places(two[1][-1].hand), noise=b.setting)
+        ]
+    return out
+
+
+def _suggested(b: Bench, p: Photograph) -> dict[str, list[float]]:
+    """Where the missing points of a profile may be, by the newest other picture of the same side."""
+    if not _profile(p):
+        return {}
+    others = [o for o in b.photographs if o.id != p.id and o.view == p.view and bool(o.flipped) == bool(p.flipped) and len(o.hand) > 1]
+    return {n: list(xy) for n, xy in suggested(_places(p.hand), earlier=_places(others[-1].hand)).items()} if others else {}
+
+
+def photograph(b: Bench, p: Photograph, judged: JudgedShot | None) -> v.PhotographView:
     return v.PhotographView(
         id=p.id,
         sitting_id=p.sitting_id,
@@ -152,7 +193,8 @@ def photograph(p: Photograph, judged: JudgedShot | None) -> v.PhotographView:
         points=_shown(p, p.hand if _profile(p) else {**(p.points or {}), **p.hand}),
         hand=_shown(p, p.hand),
         unmeasured={k: x.why for k, x in judged.unmeasured.items() if not READINGS[k].by_hand} if judged else {},
-        profile=profile(p),
+        profile=profile(p, b.setting),
+        suggested_points=_shown(p, _suggested(b, p)),
     )
 
 
@@ -182,7 +224,7 @@ def sitting(b: Bench, s: Sitting) -> v.SittingRow:
         hint=s.hint,
         asked_views=s.asked_views,
         handed_in_at=s.handed_in_at,
-        photographs=[photograph(p, judged.get(str(p.id))) for p in sorted(b.of(s.id), key=lambda p: list(VIEWS).index(p.view))],
+        photographs=[photograph(b, p, judged.get(str(p.id))) for p in sorted(b.of(s.id), key=lambda p: list(VIEWS).index(p.view))],
         readings=readings(b.measurement, read),
         asymmetry=_asymmetry(read.asymmetry),
     )
@@ -248,6 +290,7 @@ def sittings(b: Bench, compared: Compared) -> v.SittingsView:
             for r in READINGS.values()
             if r.by_hand
         ],
+        profile_changes=_profiles(b, compared),
     )
 
 

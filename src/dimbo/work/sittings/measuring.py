@@ -14,6 +14,7 @@ from dimbo.core.sittings.compared import Compared, compare
 from dimbo.core.sittings.comparison import MOST_PRIMARY
 from dimbo.core.sittings.frame import mirrored
 from dimbo.core.sittings.points import FRONT_POINTS, PROFILE_POINTS
+from dimbo.core.sittings.profile_view import SettingNoise, setting_noise
 from dimbo.core.sittings.protocol import VIEWS
 from dimbo.core.sittings.reading_table import READINGS
 from dimbo.core.sittings.sitting import Measurement
@@ -50,6 +51,8 @@ class Bench:
     told: Mapping[str, Side]
     """The weaker side by reading, as side tests say it."""
     outdated: int
+    setting: Mapping[str, SettingNoise]
+    """How far two settings of a profile's points differ in this practice, by reading."""
 
     def of(self, sitting_id: UUID) -> list[Photograph]:
         return [p for p in self.photographs if p.sitting_id == sitting_id]
@@ -72,6 +75,7 @@ def load(conn: Conn, person: Person, client_id: UUID, now: datetime) -> Bench:
         asked_on=asked_on(conn, client),
         told=told_sides(conn, client),
         outdated=sum(p.method not in (None, METHOD) and p.not_read_by != METHOD for p in shots),
+        setting=setting_noise(photographs.set_twice(conn)),
     )
 
 
@@ -130,13 +134,20 @@ def confirm_views(db: Database, coach: Person, sitting_id: UUID, now: datetime) 
     return len(ready)
 
 
-def set_points(db: Database, coach: Person, photograph_id: UUID, moves: Moves, now: datetime) -> None:
-    """Set points by hand, or put them back (None). All or none. Raises Refused naming the point, NotThere."""
+def set_points(db: Database, coach: Person, photograph_id: UUID, moves: Moves, now: datetime, *, again: bool = False) -> None:
+    """Set points by hand, or put them back (None); ``again`` a second time, to learn how far two settings differ. All or none.
+
+    Raises Refused naming the point, NotThere.
+    """
     with db.of(coach) as conn:
         p = photographs.one(conn, photograph_id)
         look(conn, coach, p.client_id, now)
         check_moves(p, moves)
-        photographs.move_points(conn, coach.practice_id, p, _stored(p, moves), by=coach.id, at=now)
+        if again and not VIEWS[p.view].face.is_profile:
+            raise Refused(Why.UNKNOWN, "Only the points of a profile are set again.", "again")
+        if again and (unset := [n for n in moves if n not in p.hand]):
+            raise Refused(Why.NEEDED, f"Set the {PROFILE_POINTS[unset[0]]} a first time before setting it again.", f"moves.{unset[0]}")
+        photographs.move_points(conn, coach.practice_id, p, _stored(p, moves), by=coach.id, at=now, again=again)
 
 
 def check_moves(p: Photograph, moves: Moves) -> None:

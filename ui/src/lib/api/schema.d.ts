@@ -7208,6 +7208,10 @@ export interface components {
             };
             /** Profile */
             profile: components["schemas"]["ProfileReadingView"][];
+            /** Suggested Points */
+            suggested_points: {
+                [key: string]: number[];
+            };
         };
         /** PlacedView */
         PlacedView: {
@@ -7288,6 +7292,21 @@ export interface components {
             words: string;
             /** Side */
             side: ("right" | "left") | null;
+        };
+        /** PointsIn */
+        PointsIn: {
+            /** Moves */
+            moves: {
+                [key: string]: [
+                    number,
+                    number
+                ] | null;
+            };
+            /**
+             * Again
+             * @default false
+             */
+            again: boolean;
         };
         /** PostedView */
         PostedView: {
@@ -7407,6 +7426,30 @@ export interface components {
             /** Field */
             field?: string | null;
         };
+        /**
+         * ProfileChangeView
+         * @description A profile's reading of two sittings.
+         */
+        ProfileChangeView: {
+            /** Id */
+            id: string;
+            /** View */
+            view: string;
+            /** View Name */
+            view_name: string;
+            /** Unit */
+            unit: string;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** Mdc */
+            mdc: number;
+            /** Beyond */
+            beyond: boolean;
+            /** Sentence */
+            sentence: string;
+        };
         /** ProfileReadingView */
         ProfileReadingView: {
             /** Id */
@@ -7419,6 +7462,12 @@ export interface components {
             unit: string;
             /** Value */
             value: number | null;
+            /** Again */
+            again: number | null;
+            /** Band */
+            band: number;
+            /** Pictures */
+            pictures: number;
             /** Needs */
             needs: string[];
             /** Lines */
@@ -8600,6 +8649,8 @@ export interface components {
             choices: components["schemas"]["ReadingChoice"][];
             /** By Hand */
             by_hand: components["schemas"]["ByHandReading"][];
+            /** Profile Changes */
+            profile_changes: components["schemas"]["ProfileChangeView"][];
         };
         /** SkippedView */
         SkippedView: {
@@ -26691,7 +26742,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MovesIn"];
+                "application/json": components["schemas"]["PointsIn"];
             };
         };
         responses: {

@@ -21,8 +21,14 @@
       (n) => points[n] && (profile || active || SHOWN.includes(n.split('_')[0] ?? ''))
     )
   )
-  const unset = $derived(
-    profile ? (bench.view?.profile_points ?? []).filter((p) => !points[p.id]).map((p) => p.id) : []
+  const unset = $derived(profile ? bench.inOrder(photo).filter((n) => !points[n]) : [])
+  /** Where an earlier picture of this side would have the missing points; never while they are set again. */
+  const hints = $derived(
+    profile && bench.again !== photo.id
+      ? unset.flatMap((n) =>
+          photo.suggested_points[n] ? [{ n, at: photo.suggested_points[n] as Place }] : []
+        )
+      : []
   )
   const at = (name: string): Place => forward(m, points[name] ?? [0, 0])
   const chosen = $derived(active && bench.point && points[bench.point] ? bench.point : null)
@@ -45,6 +51,8 @@
   const turned = $derived(photo.flipped ? `translate(${photo.width} 0) scale(-1 1)` : undefined)
   let svg = $state<SVGSVGElement>()
   let dragging = false
+  /** A point being set for the first time: under the magnifier until it is let go, then comes the next. */
+  let placing = false
   let moving = $state(false)
 
   function stage(e: PointerEvent): Place {
@@ -57,7 +65,8 @@
     const p = stage(e)
     if (profile && bench.point && !points[bench.point]) {
       bench.move(photo, bench.point, back(m, p))
-      bench.point = unset.find((n) => n !== bench.point) ?? bench.point
+      placing = dragging = moving = true
+      svg?.setPointerCapture(e.pointerId)
       return
     }
     const near = listed
@@ -74,12 +83,13 @@
     bench.move(photo, bench.point, back(m, stage(e)))
   }
   function release() {
-    dragging = moving = false
+    if (placing) bench.point = unset.find((n) => n !== bench.point) ?? bench.point
+    placing = dragging = moving = false
   }
 
   function keys(e: KeyboardEvent) {
     bench.focus = where
-    const order = profile ? (bench.view?.profile_points ?? []).map((p) => p.id) : [...bench.names.keys()]
+    const order = profile ? bench.inOrder(photo) : [...bench.names.keys()]
     const step = e.shiftKey ? 0.1 : 1
     const nudge: Record<string, [number, number]> = {
       ArrowLeft: [-step, 0],
@@ -98,6 +108,8 @@
     else if (e.key === 'Backspace' && bench.point) bench.move(photo, bench.point, null)
     else if (e.key === 'h' && bench.point && points[bench.point])
       bench.move(photo, bench.point, points[bench.point] as Place)
+    else if (e.key === 'h' && hints.some((h) => h.n === bench.point))
+      bench.move(photo, bench.point as string, hints.find((h) => h.n === bench.point)?.at ?? null)
     else if (e.key === 'c' && bench.point) bench.copy(photo, bench.point)
     else if (e.key === 'Escape') bench.point = null
     else return
@@ -161,6 +173,22 @@
               <path d="M{c[0] - 90} {c[1]}H{c[0] + 90}" stroke="var(--color-action)" stroke-dasharray="4 4" />
             {/if}{/each}
         {/if}
+        {#each hints as h (h.n)}
+          {@const [x, y] = forward(m, h.at)}
+          {@const r = h.n === bench.point ? 9 : 6}
+          <circle cx={x} cy={y} {r} fill="none" stroke="var(--color-white)" stroke-width="3" />
+          <circle
+            cx={x}
+            cy={y}
+            {r}
+            fill="none"
+            stroke="var(--color-ink)"
+            stroke-width="1.4"
+            stroke-dasharray="3 2"
+            ><title>{bench.names.get(h.n)}, as the earlier picture would have it: press H to take it</title
+            ></circle
+          >
+        {/each}
         {#each listed as name (name)}
           {@const [x, y] = at(name)}
           {@const own = side(name)}
@@ -259,7 +287,11 @@
     >
       {#if points[bench.point]}{bench.lastMove && !moving && chosen
           ? bench.lastMove
-          : bench.names.get(bench.point)}{:else}<b>{bench.names.get(bench.point)}</b>: press where it is{/if}
+          : bench.names.get(bench.point)}{:else}<b>{bench.names.get(bench.point)}</b>: press where it is{hints.some(
+          (h) => h.n === bench.point
+        )
+          ? ', or H to take the dashed circle'
+          : ''}{/if}
       <span class="block text-night-soft"
         >Arrows 1 px, Shift 0.1 · N, P next · C from the other · H hand-set · ⌫ automatic · Ctrl Z</span
       >

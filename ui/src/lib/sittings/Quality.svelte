@@ -7,6 +7,9 @@
   let changing = $state(false)
   let when = $state('')
   const waiting = $derived(photo.state === 'waiting' || photo.state === 'working')
+  const angles = $derived(bench.profile(photo))
+  const twice = $derived(Math.max(0, ...angles.map((r) => r.pictures)))
+  const left = $derived(bench.inOrder(photo).filter((n) => !bench.points(photo)[n]).length)
   const cannot = $derived(Object.keys(photo.unmeasured).length)
 </script>
 
@@ -100,13 +103,35 @@
       <button class="link" disabled={!when}>Keep</button>
     </form>
   {/if}
-  {#each bench.profile(photo) as r (r.id)}
-    <p class="flex justify-between gap-2 border-b border-rule py-0.5" title={r.definition}>
-      <span>{r.name}</span><b
-        >{r.value === null ? 'points missing' : `${r.value.toFixed(r.unit ? 1 : 2)}${r.unit}`}</b
-      >
+  {#if bench.again === photo.id}
+    <p class="mb-1" role="status">
+      <b>Set the points once more.</b> The first ones are hidden; {left} of {bench.inOrder(photo).length} are left.
+      <button class="link" onclick={() => bench.endAgain()}>Leave it</button>
     </p>
-  {/each}
+  {:else}
+    {#each angles as r (r.id)}
+      {@const figures = r.unit ? 1 : 2}
+      <p class="border-b border-rule py-0.5" title={r.definition}>
+        <span class="flex justify-between gap-2"
+          ><span>{r.name}</span><span
+            ><b>{r.value === null ? 'points missing' : `${r.value.toFixed(figures)}${r.unit}`}</b
+            >{#if r.value !== null}&#32;±{r.band.toFixed(figures)}{/if}</span
+          ></span
+        >
+        {#if r.value !== null && r.again !== null}<span class="block text-note text-soft"
+            >set again: {r.again.toFixed(figures)}{r.unit}, {Math.abs(r.again - r.value).toFixed(figures)} apart</span
+          >{/if}
+      </p>
+    {/each}
+    {#if angles.some((r) => r.value !== null)}
+      <p class="mt-1 text-note text-soft">
+        ± is the noise of setting the points{twice
+          ? `, from ${twice} picture${twice === 1 ? '' : 's'} set twice here and the shipped study`
+          : ', from the shipped study'}. How the head was held is not in it.
+        <button class="link" onclick={() => bench.beginAgain(photo)}>Set them again, unseen</button>
+      </p>
+    {/if}
+  {/if}
   {#if cannot}<p class="mt-1 text-soft" title={Object.values(photo.unmeasured)[0]}>
       {cannot} reading{cannot === 1 ? '' : 's'} cannot be measured on this shot.
     </p>{/if}

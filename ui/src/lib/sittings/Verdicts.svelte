@@ -124,6 +124,20 @@
         </p>{/if}
     </details>
   {/if}
+  {#if bench.view?.profile_changes.length}
+    <div class="mt-3 border-t border-ink pt-2 text-small">
+      <h3 class="text-base">In profile</h3>
+      {#each bench.view.profile_changes as c (c.view + c.id)}
+        {@const figures = c.unit ? 1 : 2}
+        <p class="mt-0.5 {c.beyond ? 'font-bold' : ''}">{c.sentence}</p>
+        <p class="text-soft">
+          {c.view_name}: {c.before.toFixed(figures)}{c.unit} → {c.after.toFixed(figures)}{c.unit}, noise ±{c.mdc.toFixed(
+            figures
+          )}
+        </p>
+      {/each}
+    </div>
+  {/if}
   {#if after && byHand.length}
     <details class="mt-3 border-t border-ink pt-2">
       <summary class="text-small link">Only between points set by hand, {byHand.length} readings</summary>

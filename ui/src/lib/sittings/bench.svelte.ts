@@ -11,6 +11,8 @@ export type Where = 'before' | 'after'
 type Moves = Record<string, Place | null>
 const SETTLE_MS = 700
 const ASK_MS = 40
+/** A second setting is kept when its last point has been at rest for so long. */
+const AGAIN_MS = 2500
 
 export class Bench {
   view = $state<Schemas['SittingsView'] | null>(null)
@@ -25,6 +27,8 @@ export class Bench {
   picked = $state<Record<Where, string | null>>({ before: null, after: null })
   moved = $state<Record<string, Moves>>({})
   saving = $state(false)
+  /** The profile whose points are set a second time, the first ones hidden. */
+  again = $state<string | null>(null)
   lastMove = $state('')
   private preview = $state<Schemas['PreviewView'] | null>(null)
   private undoable: { photo: string; point: string; was: Place | null }[] = $state([])
@@ -56,7 +60,7 @@ export class Bench {
   stop(): void {
     clearTimeout(this.timer)
     clearTimeout(this.soon)
-    if (this.settle) void this.save()
+    if (this.settle && !this.again) void this.save()
   }
 
   /** Photographs that the worker has not finished. */
@@ -100,9 +104,28 @@ export class Bench {
   }
 
   points(photo: Photo): Points {
-    const out: Points = { ...(photo.points as Points) }
+    const out: Points = this.again === photo.id ? {} : { ...(photo.points as Points) }
     for (const [name, place] of Object.entries(this.moved[photo.id] ?? {})) if (place) out[name] = place
     return out
+  }
+
+  /** Set a profile's points once more without seeing them: how far two settings differ is the noise of setting. */
+  beginAgain(photo: Photo): void {
+    this.forget(photo.id)
+    this.again = photo.id
+    this.point = this.inOrder(photo)[0] ?? null
+  }
+  endAgain(): void {
+    if (this.again) this.forget(this.again)
+    this.again = this.point = null
+  }
+  private forget(photo: string): void {
+    this.moved = Object.fromEntries(Object.entries(this.moved).filter(([id]) => id !== photo))
+  }
+  /** A profile's points in the order in which they are asked for; a second time only those that were set. */
+  inOrder(photo: Photo): string[] {
+    const all = (this.view?.profile_points ?? []).map((p) => p.id)
+    return this.again === photo.id ? all.filter((n) => n in photo.hand) : all
   }
 
   byHand(photo: Photo, name: string): boolean {
@@ -162,6 +185,12 @@ export class Bench {
     this.lastMove = to
       ? this.words(photo, name, from, to)
       : `${this.names.get(name) ?? name}: back to its automatic place`
+    if (this.again === photo.id) {
+      clearTimeout(this.settle)
+      const whole = this.inOrder(photo).every((n) => this.moved[photo.id]?.[n])
+      if (whole) this.settle = setTimeout(() => void this.keepAgain(photo), AGAIN_MS)
+      return
+    }
     clearTimeout(this.soon)
     this.soon = setTimeout(() => void this.judge(photo), ASK_MS)
     clearTimeout(this.settle)
@@ -224,6 +253,23 @@ export class Bench {
     )
   }
 
+  private async keepAgain(photo: Photo): Promise<void> {
+    const moves = this.moved[photo.id] ?? {}
+    await attempt(
+      (why) => (this.problem = why),
+      async () => {
+        await ask(
+          api.PUT('/api/photographs/{photograph_id}/points', {
+            params: { path: { photograph_id: photo.id } },
+            body: { moves, again: true }
+          })
+        )
+        await this.load()
+        this.endAgain()
+      }
+    )
+  }
+
   private async save(): Promise<void> {
     clearTimeout(this.settle)
     this.settle = undefined
@@ -235,7 +281,7 @@ export class Bench {
         await ask(
           api.PUT('/api/photographs/{photograph_id}/points', {
             params: { path: { photograph_id: id } },
-            body: { moves }
+            body: { moves, again: false }
           })
         )
       if (this.moved === sent) {

@@ -4,7 +4,7 @@
   import { goto } from '$app/navigation'
   import { page } from '$app/state'
   import { onDestroy, onMount } from 'svelte'
-  import { api, ask, attempt } from '$lib/api/client'
+  import { api, ask } from '$lib/api/client'
   import { shortDay } from '$lib/format'
   import { Bench, type Mode } from '$lib/sittings/bench.svelte'
   import Margin from '$lib/sittings/Margin.svelte'
