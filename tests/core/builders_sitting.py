@@ -68,5 +68,6 @@ def shot(key: str, sitting: str = "a", points=None, seen: Seen = SEEN, **what) -
         width=WIDTH,
         taken_at=MORNING,
         method="m",
+        settled_flip=sitting == "a",
     )
     return replace(base, **what)

@@ -61,6 +61,8 @@ class Story:
     sittings: tuple[Taken, ...] = ()
     rated: bool = False
     """Whether the coach has rated the first and the newest sitting blind."""
+    way_known: bool = True
+    """Whether the coach has said that the first photograph is the right way round."""
     overdoes: tuple[int, ...] = ()
     hurt: tuple[str, str, int, str] | None = None
     """In the last session: exercise, side, level of 10, and where."""
@@ -300,6 +302,7 @@ STORIES = (
         story="The left lid feels heavy by evening.",
         portrait="dahlia",
         sittings=(Taken(days_ago=1, state="uneven", baseline=True),),
+        way_known=False,
     ),
     Story(
         name="Pernille Achterberg",

@@ -264,6 +264,8 @@ class _Scenario:
                 )
                 if VIEWS[view].face.is_profile:
                     measuring.set_points(self.db, coach, photograph_id, dict(true_points(story.portrait, state=state)), self.now)
+                if told is story.sittings[0] and shot == 0 and story.way_known:
+                    measuring.answer(self.db, coach, photograph_id, flipped=told.flipped, now=self.now)
         if len(story.sittings) > 1 and story.rated:
             self._rating(coach, client_id, story)
         if story.sittings and story.started_days_ago is not None:

@@ -197,6 +197,21 @@ def test_a_mirrored_selfie_is_asked_about_and_not_compared_until_answered():
     assert change(told).verdict is Verdict.BEYOND, "said to be right, the sides did change"
 
 
+def test_no_side_is_trained_before_somebody_has_said_which_way_round_the_first_photograph_is():
+    told = [three(k, settled_flip=False) for k in "ab"]
+    m = read(TWO, [*told[0], *told[1]])
+    assert [j.shot.id for s in m.sittings for j in s.shots if j.asks_way] == ["a0"], "one question for the whole series"
+    (note,) = [
+        n for n in sitting_notes(Look(all=m, before=m.sittings[0], after=m.sittings[1], changes=[], practised=False)) if n.id == "way"
+    ]
+    assert note.weight == "stop" and note.photograph == "a0"
+    bias = sides_of(m, ["fissure_height"]).bias["fissure_height"]
+    assert bias.take == "off" and "right way round" in bias.because
+    known = read(TWO, [*told[0], *[replace(s, settled_flip=s.id == "b1") for s in told[1]]])
+    assert known.way_known and not any(j.asks_way for s in known.sittings for j in s.shots), "said of any, all are held against it"
+    assert sides_of(known, ["fissure_height"]).bias["fissure_height"].take == "on"
+
+
 def test_differences_alone_do_not_ask_about_mirroring():
     m = read(TWO, [*three("a"), *three("b", flip(FACE))], alike={f"b{k}": (0.95, 0.95) for k in range(3)})
     assert not any(j.asks_flip for j in m.sittings[1].shots)

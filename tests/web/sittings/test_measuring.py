@@ -149,6 +149,24 @@ def test_a_profile_is_kept_and_its_angles_come_from_points_by_hand(coach, practi
     assert 80 < angles["cervicomental_angle"] < 140 and 30 < angles["craniovertebral_angle"] < 80
 
 
+def test_the_first_answer_about_mirroring_is_of_the_whole_sitting_and_later_ones_of_one_photograph(coach, practice, db):
+    first = open_sitting(coach, practice)
+    shots = [str(uuid4()) for _ in range(3)]
+    for seed, photo in enumerate(shots):
+        upload(coach, first, shoot(Scene(identity="aster", state="uneven", seed=seed, flipped=True)).jpeg(MORNING), photograph_id=photo)
+        analysing.analyse(db, practice.id, photo)
+    found = bench(coach, practice)
+    assert [p["asks_way"] for p in found["sittings"][0]["photographs"]] == [True, False, False]
+    before = next(r for r in found["sittings"][0]["readings"] if r["id"] == "commissure_height")["value"]
+    assert coach.patch(f"/api/photographs/{shots[0]}", json={"flipped": True}).status_code == 204
+    found = bench(coach, practice)
+    assert all(p["flipped"] and not p["asks_way"] for p in found["sittings"][0]["photographs"])
+    after = next(r for r in found["sittings"][0]["readings"] if r["id"] == "commissure_height")["value"]
+    assert after == pytest.approx(-before, abs=0.3) and abs(before) > 0.5, "every side is the other one"
+    coach.patch(f"/api/photographs/{shots[1]}", json={"flipped": False})
+    assert [p["flipped"] for p in bench(coach, practice)["sittings"][0]["photographs"]] == [True, False, True]
+
+
 def _profile(coach, practice, db, day, **scene):
     sitting, photo = open_sitting(coach, practice, day), str(uuid4())
     picture = shoot(Scene(identity="elder", state="profile_left", **scene))
@@ -189,7 +207,8 @@ def test_two_profiles_are_compared_against_that_noise_and_the_earlier_suggests_t
     for name, place in hints.items():
         assert place == pytest.approx(there[name], abs=1.0), "the same head, turned and sized otherwise"
     coach.put(f"/api/photographs/{second}/points", json={"moves": {**there, "me": [there["me"][0], there["me"][1] + 60]}})
-    changes = {c["id"]: c for c in bench(coach, practice)["profile_changes"]}
+    ids = [s["id"] for s in bench(coach, practice)["sittings"]]
+    changes = {c["id"]: c for c in bench(coach, practice, before=ids[0], after=ids[1])["profile_changes"]}
     assert set(changes) == {"cervicomental_angle", "craniovertebral_angle", "chin_neck_ratio"}
     assert not changes["craniovertebral_angle"]["beyond"] and changes["cervicomental_angle"]["beyond"]
 

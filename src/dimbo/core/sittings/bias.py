@@ -50,6 +50,9 @@ def agreed(reading: Reading, value: SittingValue, before: SittingValue | None, t
 ALONE = "One sitting alone decides no side: a second one, or the side test, must say the same."
 
 
+WAY_UNKNOWN = "Nobody has said yet whether the first photograph is the right way round; no side is given more until then."
+
+
 def newly_sided(before: SittingValue | None, value: SittingValue) -> Side | None:
     """The side that stands beyond its noise now and did not at the sitting before; None without one before."""
     weak = value.smaller_side
@@ -79,6 +82,13 @@ class Sides:
         return {**self.bias, **{k: until_asked(READINGS[k], side) for k, side in self.new.items()}}
 
 
+def _advice(m: Measurement, reading: Reading, value: SittingValue, before: SittingValue | None, told: Side | None) -> Bias:
+    said = agreed(reading, value, before=before, told=told)
+    if m.way_known or said.take == "off":
+        return said
+    return Bias("off", said.side, f"{said.because} {WAY_UNKNOWN}")
+
+
 NO_SIDES = Sides({}, {}, None)
 
 
@@ -97,7 +107,7 @@ def sides_of(m: Measurement, keys: Iterable[str], at: SittingRead | None = None,
     # Where every shot was taken under conditions that imitate a change, nothing is said of a side.
     values = {k: newest.values[k] for k in keys if k in newest.values and k not in newest.excluded}
     return Sides(
-        bias={k: agreed(READINGS[k], v, before=witness.get(k), told=(told or {}).get(k)) for k, v in values.items()},
+        bias={k: _advice(m, READINGS[k], value=v, before=witness.get(k), told=(told or {}).get(k)) for k, v in values.items()},
         new={k: side for k, v in values.items() if (side := newly_sided(earlier.get(k), value=v)) is not None},
         taken_on=newest.taken_on,
     )

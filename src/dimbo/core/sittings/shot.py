@@ -134,6 +134,8 @@ class JudgedShot:
     unmeasured: Mapping[str, Unmeasured]
     suggested: str
     asks_flip: bool = False
+    asks_way: bool = False
+    """Whether it is the client's first and nobody has said yet which way round it is."""
     asks_person: bool = False
 
     @property

@@ -74,6 +74,8 @@ class Measurement:
     own: Seen | None = None
     own_at: datetime | None = None
     trends: Mapping[str, Trend] = field(default_factory=dict)
+    way_known: bool = True
+    """Whether somebody has said of one neutral photograph that it is the right way round, or mirrored: all others are held against it."""
 
     def sitting(self, sitting_id: str) -> SittingRead:
         """Raises KeyError."""
@@ -185,6 +187,9 @@ def read(
         rest = _middle([place_all(s.frontal, s.iris_px, ruler=ruler) for s in accepted if s.sitting == facts.id and s.view == NEUTRAL])
         for shot in mine:
             judged[facts.id].append(_judge_shot(shot, ruler, rest or None, ratios, first))
+    way_known = first is None or any(s.settled_flip for s in usable)
+    if first and not way_known:
+        judged[first.sitting] = [replace(j, asks_way=j.shot.id == first.id) for j in judged[first.sitting]]
     noise, side_noise, double = _noise(sittings, judged)
     summed = tuple(_sum_up(f, judged[f.id], noise) for f in sittings)
     summed = _ask_flips(summed, noise, alike or {})
@@ -204,6 +209,7 @@ def read(
         own=own,
         own_at=own_at,
         trends=trends,
+        way_known=way_known,
     )
 
 

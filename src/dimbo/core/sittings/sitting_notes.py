@@ -38,6 +38,7 @@ class Look:
 
 _PERSON = "The proportions of this face differ strongly from the client's own. Is this the same person?"
 _FLIP = "This photograph fits clearly better the other way round. It may be a mirrored selfie: check the hint."
+_WAY = "Is the first photograph the right way round? A front camera may save what a mirror shows, and every side would be the other one."
 _DOUBLE = (
     f"A second baseline within {DOUBLE_BASELINE_DAYS} days, before practice begins, shows how far two sittings of an unchanged face differ."
 )
@@ -45,6 +46,12 @@ _BY_HAND = "Set its points by hand if you can see them."
 _WAIT = "Look after 2 to 4 weeks, and really look after 8 to 12."
 
 Rule = Callable[[Look], Iterator[SittingNote]]
+
+
+def _way(look: Look) -> Iterator[SittingNote]:
+    first = next((j.shot.id for s in look.all.sittings for j in s.shots if j.asks_way), "")
+    if first:
+        yield SittingNote(id="way", weight="stop", text=_WAY, action="way", photograph=first)
 
 
 def _questions(look: Look) -> Iterator[SittingNote]:
@@ -172,7 +179,7 @@ def _soon(look: Look) -> Iterator[SittingNote]:
             )
 
 
-RULES: tuple[Rule, ...] = (_questions, _retake, _excluded, _light, _primary, _double, _more_shots, _unmeasured, _soon)
+RULES: tuple[Rule, ...] = (_way, _questions, _retake, _excluded, _light, _primary, _double, _more_shots, _unmeasured, _soon)
 """In the order in which they are said."""
 
 

@@ -143,6 +143,8 @@ class PhotographView(Wire):
     current_method: bool
     flipped: bool
     asks_flip: bool
+    asks_way: bool
+    """Whether it is the first and nobody has said yet which way round it is."""
     asks_person: bool
     same_person: bool | None
     standing: Literal["accepted", "accepted with a note", "to be retaken"] | None

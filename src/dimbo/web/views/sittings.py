@@ -186,6 +186,7 @@ def photograph(b: Bench, p: Photograph, judged: JudgedShot | None) -> v.Photogra
         current_method=p.method in (None, METHOD),
         flipped=bool(p.flipped),
         asks_flip=bool(judged and judged.asks_flip),
+        asks_way=bool(judged and judged.asks_way),
         asks_person=bool(judged and judged.asks_person),
         same_person=p.same_person,
         standing=judged.standing if judged and judged.checks else None,

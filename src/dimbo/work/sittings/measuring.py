@@ -116,6 +116,8 @@ def answer(
             taken_at = taken_at.replace(tzinfo=zone(client.time_zone))
         if taken_at is not None and taken_at > now:
             raise Refused(Why.NOT_NOW, "This time has not come yet. Say when the photograph was taken.", "taken_at")
+        if flipped is not None and not photographs.any_settled(conn, client.id):
+            photographs.settle(conn, before.sitting_id, flipped)  # the first answer is about the camera of the whole sitting
         photographs.answer(conn, photograph_id, view=view, flipped=flipped, same_person=same_person, taken_at=taken_at)
         if view is not None and before.state == "refused":  # a profile is no refusal once it is called one
             photographs.step(conn, photograph_id, "waiting", words="")

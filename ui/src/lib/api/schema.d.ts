@@ -7186,6 +7186,8 @@ export interface components {
             flipped: boolean;
             /** Asks Flip */
             asks_flip: boolean;
+            /** Asks Way */
+            asks_way: boolean;
             /** Asks Person */
             asks_person: boolean;
             /** Same Person */

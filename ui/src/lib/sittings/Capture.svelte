@@ -322,7 +322,11 @@
       <ul class="mt-1 max-w-[52ch] list-disc space-y-1 pl-5 text-row">
         {#each view.setting as s (s)}<li>{s}</li>{/each}
         {#if view.baseline_clock}<li>The first sitting was at <b>{view.baseline_clock}</b>.</li>{/if}
-        {#if view.hint}<li>To tell the sides apart: {view.hint}</li>{/if}
+        {#if view.hint}<li>To tell the sides apart: {view.hint}</li>
+        {:else if !view.baseline_clock}<li>
+            In the very first picture, hold a slip with the letter R in {own ? 'your' : 'the client’s'} right hand,
+            beside the shoulder: it shows that the picture is not mirrored.
+          </li>{/if}
       </ul>
       {#if !view.may_keep}<p class="mt-4 text-stop">
           {own ? 'You have' : `${view.client_name} has`} not agreed that photographs are kept. {view.consent}

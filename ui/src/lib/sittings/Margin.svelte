@@ -7,6 +7,7 @@
   const name = (id: string) => bench.readings.find((r) => r.id === id)?.name.toLowerCase() ?? id
   const words: Record<string, string> = {
     flip: 'Look at it',
+    way: 'Look at it',
     person: 'Look at it',
     view: 'Look at it',
     retake: 'Take it again',

@@ -7,6 +7,7 @@
   let changing = $state(false)
   let when = $state('')
   const waiting = $derived(photo.state === 'waiting' || photo.state === 'working')
+  const hint = $derived(bench.view?.sittings.find((s) => s.hint)?.hint)
   const angles = $derived(bench.profile(photo))
   const twice = $derived(Math.max(0, ...angles.map((r) => r.pictures)))
   const left = $derived(bench.inOrder(photo).filter((n) => !bench.points(photo)[n]).length)
@@ -40,11 +41,23 @@
       >
     </p>
   {/if}
-  {#if photo.asks_flip}
+  {#if photo.asks_way}
     <p class="mb-1 flex gap-2">
       <Mark weight="stop" /><span
-        ><b>It may be mirrored.</b>&#32;{#if bench.view?.sittings.some((s) => s.hint)}
-          Check: {bench.view.sittings.find((s) => s.hint)?.hint}{/if}
+        ><b>Is it the right way round?</b>
+        {hint ? `Check: ${hint}` : 'Check a mole, a parting, or letters on clothes.'}
+        <button class="link" onclick={() => bench.answer(photo.id, { flipped: false })}>Right as it is</button
+        >
+        ·
+        <button class="link" onclick={() => bench.answer(photo.id, { flipped: true })}
+          >Mirrored, turn this sitting</button
+        ></span
+      >
+    </p>
+  {:else if photo.asks_flip}
+    <p class="mb-1 flex gap-2">
+      <Mark weight="stop" /><span
+        ><b>It may be mirrored.</b>&#32;{#if hint}Check: {hint}{/if}
         <button class="link" onclick={() => bench.answer(photo.id, { flipped: true })}
           >Mirrored, turn it</button
         >

@@ -83,6 +83,15 @@ export class Bench {
     void this.load()
   }
 
+  /** Show one photograph, wherever its sitting stands in the comparison; else on the newer side. */
+  show(photograph: string): void {
+    const own = this.view?.sittings.find((s) => s.photographs.some((p) => p.id === photograph))
+    if (!own) return
+    const where = own.id === this.view?.comparison.before ? 'before' : 'after'
+    if (own.id !== this.view?.comparison[where]) this.choose(where, own.id)
+    this.picked[where] = photograph
+  }
+
   sitting(where: Where): Sitting | undefined {
     const id = this.view?.comparison[where]
     return this.view?.sittings.find((s) => s.id === id)

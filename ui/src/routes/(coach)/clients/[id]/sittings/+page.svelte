@@ -39,6 +39,7 @@
     if (action === 'primary') naming = true
     else if (action === 'double') arranging = true
     else if (action === 'retake') await goto(`/clients/${id}/sittings/${view?.comparison.after}`)
+    else if (action === 'way') bench.show(photograph)
     else bench.picked.after = photograph
   }
   const label = (s: { taken_on: string; kind: string; photographs: unknown[] }) =>
