@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 
 from dimbo.catalogue import shipped_intake
@@ -17,6 +17,7 @@ from dimbo.core.sittings.sitting import Measurement, SittingFacts, read
 from dimbo.store.database import Conn
 from dimbo.store.intake import facts
 from dimbo.store.people.clients import Client
+from dimbo.store.plans import assignments
 from dimbo.store.sittings import photographs, sittings
 from dimbo.store.sittings.photographs import Photograph
 from dimbo.store.sittings.sittings import Sitting
@@ -47,8 +48,14 @@ def as_shot(p: Photograph, client: Client) -> Shot:
     )
 
 
-def measurement_of(client: Client, seen: Sequence[Sitting], shots: Sequence[Photograph], primary: Sequence[str] = ()) -> Measurement:
-    """The core's reading of stored sittings."""
+def measurement_of(
+    client: Client,
+    seen: Sequence[Sitting],
+    shots: Sequence[Photograph],
+    primary: Sequence[str] = (),
+    chosen_by: Mapping[str, frozenset[str]] | None = None,
+) -> Measurement:
+    """The core's reading of stored sittings; ``chosen_by`` are the sittings, by reading, that chose a side of a plan."""
     measured = [p for p in shots if p.state == "measured"]
     facts = [SittingFacts(str(s.id), s.taken_on, s.kind) for s in seen]
     order = {s.id: i for i, s in enumerate(seen)}
@@ -57,7 +64,7 @@ def measurement_of(client: Client, seen: Sequence[Sitting], shots: Sequence[Phot
         key=lambda p: order[p.sitting_id],
     )
     fits = {str(p.id): alike(p.face_print, b=prints[0].face_print) for p in prints[1:] if p.face_print and prints[0].face_print}
-    return read(facts, [as_shot(p, client) for p in measured], primary, fits)
+    return read(facts, [as_shot(p, client) for p in measured], primary, fits, chosen_by)
 
 
 _kept: Remembered[tuple[str, Measurement]] = Remembered(512)
@@ -74,7 +81,7 @@ def measurement(conn: Conn, client: Client) -> Measurement:
     if known and known[0] == stamp:
         return known[1]
     seen, shots = sittings.of_client(conn, client.id), photographs.of_client(conn, client.id)
-    found = measurement_of(client, seen, shots, sittings.primary(conn, client.id))
+    found = measurement_of(client, seen, shots, sittings.primary(conn, client.id), assignments.chosen_by(conn, client.id))
     _kept.keep(client.id, (stamp, found))
     return found
 

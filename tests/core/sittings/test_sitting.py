@@ -3,13 +3,16 @@
 from dataclasses import replace
 from datetime import date, timedelta
 
+import numpy as np
 import pytest
 
 from dimbo.core.sittings.bias import sides_of
 from dimbo.core.sittings.compared import compare, since
-from dimbo.core.sittings.comparison import Verdict
+from dimbo.core.sittings.comparison import Verdict, sitting_value
+from dimbo.core.sittings.comparison import compare as compare_values
 from dimbo.core.sittings.frame import mirrored
-from dimbo.core.sittings.reading_table import GAP
+from dimbo.core.sittings.reading_table import GAP, READINGS
+from dimbo.core.sittings.readings import Measured
 from dimbo.core.sittings.sitting import SittingFacts, read
 from dimbo.core.sittings.sitting_notes import Look, sitting_notes
 from tests.core.builders_sitting import FACE, MORNING, SEEN, WIDTH, moved, shot
@@ -210,6 +213,58 @@ def test_no_side_is_trained_before_somebody_has_said_which_way_round_the_first_p
     known = read(TWO, [*told[0], *[replace(s, settled_flip=s.id == "b1") for s in told[1]]])
     assert known.way_known and not any(j.asks_way for s in known.sittings for j in s.shots), "said of any, all are held against it"
     assert sides_of(known, ["fissure_height"]).bias["fissure_height"].take == "on"
+
+
+def test_a_change_is_held_against_a_start_that_took_no_part_in_choosing_the_side():
+    """The sitting that chose shows 2.0 mm; a baseline taken after that 1.5, and so does the one after practice."""
+    second, later = (SittingFacts(i, DAY + timedelta(days=d), kind) for i, d, kind in (("c", 20, "baseline"), ("b", 42, "follow-up")))
+    sittings, less = (TWO[0], second, later), moved(ps_right=(0, -5))
+    shots = [*three("a"), *three("c", less), *three("b", less)]
+    chosen = read(sittings, shots, ["fissure_height"], chosen_by={"fissure_height": frozenset({"a"})})
+    against = change_of(chosen, 0, 2)
+    assert against.before == pytest.approx(1.5) and against.amount == pytest.approx(0.0, abs=0.01)
+    assert since(chosen.sittings[0], against) == "at the baseline of 22 March, which took no part in choosing the side"
+    assert change_of(read(sittings, shots, ["fissure_height"]), 0, 2).before == pytest.approx(2.0)
+    other = read(sittings, shots, ["fissure_height"], chosen_by={"brow_height": frozenset({"a"})})
+    assert change_of(other, 0, 2).before == pytest.approx(2.0), "chosen by another reading"
+    all_took = read(sittings, shots, ["fissure_height"], chosen_by={"fissure_height": frozenset("ac")})
+    assert change_of(all_took, 0, 2).before == pytest.approx(2.0), "where there is no other start, the one compared stands"
+
+
+def test_a_chosen_side_asks_for_one_more_baseline_before_practice_and_says_why():
+    def notes(chosen, practised=False, sittings=TWO[:1]):
+        m = read(sittings, [s for f in sittings for s in three(f.id)], chosen_by={"fissure_height": frozenset(chosen)} if chosen else None)
+        return {n.id: n for n in sitting_notes(Look(all=m, before=None, after=m.sittings[-1], changes=[], practised=practised))}
+
+    assert "chose the side" in notes("a")["clean-start"].text and notes("a")["clean-start"].action == "double"
+    assert "clean-start" not in notes("") and "double" in notes("")
+    assert "clean-start" not in notes("a", practised=True)
+    both = (TWO[0], SittingFacts("c", DAY + timedelta(days=5), "baseline"))
+    assert "clean-start" not in notes("a", sittings=both) and "clean-start" in notes("ac", sittings=both)
+
+
+def test_chosen_for_looking_weak_a_face_seems_to_gain_and_against_a_clean_start_it_does_not():
+    """Sides that differ by less than can be told, chosen where one sitting happened to show more; nothing changes afterwards."""
+    rng = np.random.default_rng(5)
+    reading = READINGS["fissure_height"]
+    sd = reading.noise.of_one(3) / 1.96
+
+    def value(of):
+        return sitting_value(reading, [Measured(of, right=10.0, left=10.0 + of)] * 3)
+
+    gains = {"chosen": 0, "clean": 0}
+    tried = 0
+    while tried < 1500:
+        true = float(rng.normal(0, 0.5))
+        first, clean, later = (true + float(rng.normal(0, sd)) for _ in range(3))
+        if not value(first).real:
+            continue
+        tried += 1
+        for name, start in (("chosen", first), ("clean", clean)):
+            found = compare_values(reading, value(start), value(later))
+            gains[name] += found.verdict is Verdict.BEYOND and abs(later) < abs(start)
+    assert gains["clean"] / tried < 0.035
+    assert gains["chosen"] > 1.3 * gains["clean"], "luck that chose the side is gone at the next sitting"
 
 
 def test_differences_alone_do_not_ask_about_mirroring():

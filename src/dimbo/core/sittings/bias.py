@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date
 
 from dimbo.core.anatomy import Side
@@ -73,6 +73,8 @@ class Sides:
     bias: Mapping[str, Bias]
     new: Mapping[str, Side]
     taken_on: date | None
+    by: Mapping[str, tuple[SittingRead, ...]] = field(default_factory=dict)
+    """The sittings that say of a side that it is given more: the newest, and the one before where it was its witness."""
 
     def told(self, asked_on: date | None) -> Mapping[str, Bias]:
         """The advice, without a side that is newly beyond its noise while nobody has asked about health since that sitting;
@@ -106,8 +108,10 @@ def sides_of(m: Measurement, keys: Iterable[str], at: SittingRead | None = None,
     witness = {k: v for k, v in earlier.items() if before and k not in before.excluded}
     # Where every shot was taken under conditions that imitate a change, nothing is said of a side.
     values = {k: newest.values[k] for k in keys if k in newest.values and k not in newest.excluded}
+    bore_out = {k: before for k, v in values.items() if before and k in witness and witness[k].smaller_side is v.smaller_side}
     return Sides(
         bias={k: _advice(m, READINGS[k], value=v, before=witness.get(k), told=(told or {}).get(k)) for k, v in values.items()},
         new={k: side for k, v in values.items() if (side := newly_sided(earlier.get(k), value=v)) is not None},
         taken_on=newest.taken_on,
+        by={k: (bore_out[k], newest) if k in bore_out else (newest,) for k, v in values.items() if v.real},
     )

@@ -36,6 +36,9 @@ class Compared:
 
 def since(before: SittingRead, change: Change) -> str:
     """What is said of what a change was held against, as in: larger than at the baseline."""
+    if change.start and change.start.stands_in:
+        day = change.start.stands_in
+        return f"at the baseline of {day.day} {day:%B}, which took no part in choosing the side"
     if change.start and change.start.both:
         return "at both baselines together"
     return "at the baseline" if before.kind == "baseline" else f"on {before.taken_on.day} {before.taken_on:%B}"

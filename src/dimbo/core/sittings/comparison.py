@@ -54,6 +54,8 @@ class SittingValue:
     spread: Spread
     both: bool = False
     """Whether it is that of two sittings as one."""
+    stands_in: date | None = None
+    """The day of a baseline that took no part in choosing the side, where it stands in for the one compared."""
 
     @property
     def real(self) -> bool:

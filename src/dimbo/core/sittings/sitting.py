@@ -74,6 +74,8 @@ class Measurement:
     own: Seen | None = None
     own_at: datetime | None = None
     trends: Mapping[str, Trend] = field(default_factory=dict)
+    chosen_by: Mapping[str, frozenset[str]] = field(default_factory=dict)
+    """By reading, the sittings that chose a side which some plan gives more."""
     way_known: bool = True
     """Whether somebody has said of one neutral photograph that it is the right way round, or mirrored: all others are held against it."""
 
@@ -115,12 +117,25 @@ class Measurement:
     def _start(self, before: SittingRead, key: str, against: SittingRead) -> SittingValue:
         """The value that a later one is held against: of a double baseline, both sittings as one."""
         own, pair = before.values[key], self.double_baseline
+        clean = self._clean_start(before, key=key, against=against)
+        if clean is not None:
+            return replace(clean.values[key], stands_in=clean.taken_on)
         if pair is None or before.id not in pair or against.id in pair:
             return own
         other = self.sitting(next(i for i in pair if i != before.id))
         if key not in other.values or key in other.excluded or other.methods != before.methods:
             return own
         return pooled(READINGS[key], own, two=other.values[key], noise=self.noise[key])
+
+    def _clean_start(self, before: SittingRead, key: str, against: SittingRead) -> SittingRead | None:
+        """The latest baseline that took no part in choosing a side by this reading, where the one compared did: what was chosen for looking
+        weak looks less so the next time, whatever is practised."""
+        took = self.chosen_by.get(key, frozenset())
+        if before.id not in took or before.kind != "baseline":
+            return None
+        start = [s for s in self.sittings if s.kind == "baseline" and s.id not in took and s.taken_on < against.taken_on]
+        usable = [s for s in start if key in s.values and key not in s.excluded and s.methods == before.methods]
+        return usable[-1] if usable else None
 
 
 def _middle(placed: Sequence[Mapping[str, Point]]) -> dict[str, Point]:
@@ -162,11 +177,12 @@ def read(
     shots: Sequence[Shot],
     primary: Sequence[str] = (),
     alike: Mapping[str, tuple[float, float]] | None = None,
+    chosen_by: Mapping[str, frozenset[str]] | None = None,
 ) -> Measurement:
     """Judge every shot, measure it, and sum each sitting up.
 
     ``sittings`` are in order of time. ``alike`` holds, for a shot, how well its pixels correlate with the client's first
-    accepted neutral shot as they are and flipped.
+    accepted neutral shot as they are and flipped. ``chosen_by`` are the sittings, by reading, that chose a side of some plan.
     """
     turned = [s.right_way for s in shots]
     order = {s.id: i for i, s in enumerate(sittings)}
@@ -210,6 +226,7 @@ def read(
         own_at=own_at,
         trends=trends,
         way_known=way_known,
+        chosen_by=chosen_by or {},
     )
 
 

@@ -42,6 +42,10 @@ _WAY = "Is the first photograph the right way round? A front camera may save wha
 _DOUBLE = (
     f"A second baseline within {DOUBLE_BASELINE_DAYS} days, before practice begins, shows how far two sittings of an unchanged face differ."
 )
+_CLEAN = (
+    "The sittings that chose the side are no fair start: what looked weak by chance will look less so the next time, practised or not. "
+    "Take one more baseline before practice begins; changes are held against that one."
+)
 _BY_HAND = "Set its points by hand if you can see them."
 _WAIT = "Look after 2 to 4 weeks, and really look after 8 to 12."
 
@@ -110,6 +114,10 @@ def _more_shots(look: Look) -> Iterator[SittingNote]:
 
 def _double(look: Look) -> Iterator[SittingNote]:
     base = [s for s in look.all.sittings if s.kind == "baseline" and s.values]
+    took = {s for part in look.all.chosen_by.values() for s in part}
+    if took and not look.practised and all(s.id in took for s in base):
+        yield SittingNote(id="clean-start", weight="watch", text=_CLEAN, action="double")
+        return
     if look.all.double_baseline:
         yield SittingNote(id="double", weight="fine", text="Two baseline sittings: the noise of re-posing is partly this client's own.")
     elif base and not look.practised:

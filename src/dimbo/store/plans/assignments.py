@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, field, fields
 from datetime import date, datetime, time
 from typing import Any
 from uuid import UUID
@@ -37,6 +37,8 @@ class NewPlan:
     end_date: date | None
     kind: str
     reason: str
+    sides: list[dict[str, Any]] = field(default_factory=list)
+    """Readings by which a side is given more, with the sittings that said so."""
 
     def following(self, from_day: date, anchor: date, steps: list[tuple[int, int]], kind: str, reason: str = "") -> NewPlan:
         """A plan that goes on like this one from a day on, by other weeks."""
@@ -95,7 +97,7 @@ def begin(conn: Conn, practice_id: UUID, client_id: UUID, program_id: UUID, star
     return new_id(add(conn, "assignments", values | {"created_by": by}, "returning id"))
 
 
-_DOCUMENTS = ("steps", "settings", "cards", "times")
+_DOCUMENTS = ("steps", "settings", "cards", "times", "sides")
 """What of a plan is kept as a document."""
 
 
@@ -155,7 +157,7 @@ def has_been_assigned(conn: Conn, program_id: UUID) -> bool:
 _COLUMNS = """select a.id, a.client_id, a.group_id, a.program_id, a.start_date, a.ended_at, a.ended_from, a.follows,
     p.number as plan, p.from_day, p.anchor, p.steps,
     p.program_version, v.title, v.document, p.settings, p.cards, p.weekdays, p.times, p.remind_min, p.as_part, p.end_date, p.kind,
-    p.reason, p.made_at
+    p.reason, p.made_at, p.sides
     from assignments a join plans p on p.assignment_id = a.id
     join program_versions v on v.program_id = p.program_id and v.version = p.program_version"""
 _NEWEST = f"{_COLUMNS} where p.number = (select max(n.number) from plans n where n.assignment_id = a.id)"
@@ -190,6 +192,19 @@ def by_plan(conn: Conn, assignment_id: UUID, number: int) -> Assignment:
 def plans(conn: Conn, assignment_id: UUID) -> list[Assignment]:
     """All plans of an assignment in their order."""
     return many(conn, Assignment, f"{_COLUMNS} where a.id = %s order by p.number", (assignment_id,))
+
+
+def chosen_by(conn: Conn, client_id: UUID) -> dict[str, frozenset[str]]:
+    """By reading, the sittings that chose a side of any plan of a client."""
+    rows = conn.execute(
+        """
+        select s ->> 'reading', array_agg(distinct k)
+        from plans p, jsonb_array_elements(p.sides) s, jsonb_array_elements_text(s -> 'sittings') k
+        where p.client_id = %s
+        group by 1""",
+        (client_id,),
+    ).fetchall()
+    return {str(reading): frozenset(sittings) for reading, sittings in rows}
 
 
 def _there(row: Assignment | None) -> Assignment:

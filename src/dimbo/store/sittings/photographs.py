@@ -288,6 +288,7 @@ STAMP = """
         union all select xmin::text::bigint from point_moves where client_id = %(client)s
         union all select xmin::text::bigint from sittings where client_id = %(client)s
         union all select xmin::text::bigint from primary_readings where client_id = %(client)s
+        union all select xmin::text::bigint from plans where client_id = %(client)s
     ) rows"""
 
 

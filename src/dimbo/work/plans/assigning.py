@@ -27,6 +27,7 @@ from dimbo.work.programs.check_context import about
 from dimbo.work.programs.documents import ProgramDocument, to_program
 from dimbo.work.shared.errors import Refused, Why
 
+from .chosen_sides import chosen_sides
 from .plan_calendar import lay
 
 FURTHEST = timedelta(days=366)
@@ -229,7 +230,9 @@ def _store(conn: Conn, coach: Person, ready: Prepared, stored: StoredProgram, gr
         conn, coach.practice_id, client_id, program_id=stored.id, start=ready.plan.from_day, group_id=group, by=coach.id
     )
     cards = keep_for_assignment(conn, coach.practice_id, [n.exercise for n in ready.document.lines])
-    plan = replace(ready.plan, program_id=stored.id, program_version=stored.version, cards=cards)
+    program = to_program(stored.title, ready.document, shelf(conn, coach.practice_id).cards)
+    sides = chosen_sides(conn, coach, ready.client, program, settings=Settings(**ready.plan.settings), now=now)
+    plan = replace(ready.plan, program_id=stored.id, program_version=stored.version, cards=cards, sides=sides)
     assignments.add_plan(conn, coach.practice_id, client_id, assignment_id=assignment, plan=plan, by=coach.id, at=now)
     assignments.replan(conn, coach.practice_id, client_id, assignment_id=assignment, from_day=plan.from_day, days=list(ready.days))
     return assignment
@@ -337,11 +340,13 @@ def change(db: Database, coach: Person, assignment_id: UUID, wish: Wish, reason:
     """
     with db.of(coach) as conn:
         running = assignments.one(conn, assignment_id)
-        ready, _ = _prepare_change(conn, coach, running, wish, now)
+        ready, stored = _prepare_change(conn, coach, running, wish, now)
         if ready.refusals:
             raise Refused(Why.CARE, ready.refusals[0])
         cards = keep_for_assignment(conn, coach.practice_id, [n.exercise for n in ready.document.lines])
-        plan = replace(ready.plan, cards=cards, reason=reason.strip()[:400])
+        program = to_program(stored.title, ready.document, shelf(conn, coach.practice_id).cards)
+        sides = chosen_sides(conn, coach, ready.client, program, settings=Settings(**ready.plan.settings), now=now)
+        plan = replace(ready.plan, cards=cards, reason=reason.strip()[:400], sides=sides)
         return follow(conn, coach.practice_id, running, plan, days=list(ready.days), by=coach.id, now=now)
 
 

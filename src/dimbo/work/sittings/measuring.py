@@ -186,7 +186,9 @@ def preview(db: Database, coach: Person, photograph_id: UUID, moves: Moves, now:
         else:
             hand[name] = list(place)
     shots = [replace(x, hand=hand) if x.id == photograph_id else x for x in found.photographs]
-    return replace(found, photographs=shots, measurement=measurement_of(found.client, found.sittings, shots, primary)), p.sitting_id
+    return replace(
+        found, photographs=shots, measurement=measurement_of(found.client, found.sittings, shots, primary, found.measurement.chosen_by)
+    ), p.sitting_id
 
 
 def name_primary(db: Database, coach: Person, client_id: UUID, readings: list[str], now: datetime) -> None:

@@ -234,17 +234,27 @@ def bias(c: Compiled) -> Iterator[Note]:
         )
 
 
+def _kept(c: Compiled, line: Line) -> dict[str, Side]:
+    """The readings that say that a row is right to give a side more in every week, and that side."""
+    given = {s for i in c.items[line.id].values() if (s := _bias(i.dose))}
+    keys = [k for m in line.card.prime_movers for k in SPEAKS_FOR.get(m, ()) if k in c.about.bias]
+    said = {k: c.about.bias[k].side for k in keys if c.about.bias[k].take != "off"}
+    return {k: side for k, side in said.items() if side and given == {side}}
+
+
 def kept_bias(c: Compiled) -> Iterator[tuple[Side, str, list[Line]]]:
     """Rows that give the weaker side more while its reading says so: the side, what the reading says, and the rows."""
     found: dict[tuple[Side, str], list[Line]] = {}
     for line in c.program.lines:
-        given = {s for i in c.items[line.id].values() if (s := _bias(i.dose))}
-        keys = [k for m in line.card.prime_movers for k in SPEAKS_FOR.get(m, ()) if k in c.about.bias]
-        told = next((c.about.bias[k] for k in keys if c.about.bias[k].take != "off"), None)
-        if told and told.side and given == {told.side}:
-            found.setdefault((told.side, told.because), []).append(line)
+        for key, side in list(_kept(c, line).items())[:1]:
+            found.setdefault((side, c.about.bias[key].because), []).append(line)
     for (side, because), lines in found.items():
         yield side, because, lines
+
+
+def favoured(c: Compiled) -> dict[str, Side]:
+    """The side that a program gives more, by each reading that says so."""
+    return {key: side for line in c.program.lines for key, side in _kept(c, line).items()}
 
 
 def _lay_all(program: Program, ids: tuple[str, ...], side: Side) -> Program:
