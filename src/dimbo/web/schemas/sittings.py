@@ -114,6 +114,7 @@ class ProfileChangeView(Wire):
     """A profile's reading of two sittings."""
 
     id: str
+    name: str
     view: str
     view_name: str
     unit: str

@@ -144,6 +144,7 @@ def _profiles(b: Bench, c: Compared) -> list[v.ProfileChangeView]:
         out += [
             v.ProfileChangeView(
                 id=x.reading.id,
+                name=x.reading.name,
                 view=view.id,
                 view_name=view.name,
                 unit=x.reading.unit,

@@ -7435,6 +7435,8 @@ export interface components {
         ProfileChangeView: {
             /** Id */
             id: string;
+            /** Name */
+            name: string;
             /** View */
             view: string;
             /** View Name */

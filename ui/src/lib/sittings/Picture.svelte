@@ -110,7 +110,7 @@
       bench.move(photo, bench.point, points[bench.point] as Place)
     else if (e.key === 'h' && hints.some((h) => h.n === bench.point))
       bench.move(photo, bench.point as string, hints.find((h) => h.n === bench.point)?.at ?? null)
-    else if (e.key === 'c' && bench.point) bench.copy(photo, bench.point)
+    else if (e.key === 'c' && bench.point && bench.again !== photo.id) bench.copy(photo, bench.point)
     else if (e.key === 'Escape') bench.point = null
     else return
     e.preventDefault()

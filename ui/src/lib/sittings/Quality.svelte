@@ -128,7 +128,7 @@
         <span class="flex justify-between gap-2"
           ><span>{r.name}</span><span
             ><b>{r.value === null ? 'points missing' : `${r.value.toFixed(figures)}${r.unit}`}</b
-            >{#if r.value !== null}&#32;±{r.band.toFixed(figures)}{/if}</span
+            >{#if r.value !== null}<span class="pl-1">±{r.band.toFixed(figures)}</span>{/if}</span
           ></span
         >
         {#if r.value !== null && r.again !== null}<span class="block text-note text-soft"

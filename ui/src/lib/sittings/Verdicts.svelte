@@ -33,6 +33,7 @@
   const num = (v: number | null | undefined) =>
     v === null || v === undefined ? '–' : v.toFixed(1).replace('-', '−')
   const value = (r: Schemas['ReadingView']) => (r.paired ? signed(r.value) : num(r.value))
+  const profiles = $derived(bench.view?.profile_changes ?? [])
   const byHand = $derived(
     (bench.view?.by_hand ?? []).filter((r) => !bench.readings.some((x) => x.id === r.id))
   )
@@ -124,18 +125,28 @@
         </p>{/if}
     </details>
   {/if}
-  {#if bench.view?.profile_changes.length}
+  {#if profiles.length}
     <div class="mt-3 border-t border-ink pt-2 text-small">
       <h3 class="text-base">In profile</h3>
-      {#each bench.view.profile_changes as c (c.view + c.id)}
-        {@const figures = c.unit ? 1 : 2}
-        <p class="mt-0.5 {c.beyond ? 'font-bold' : ''}">{c.sentence}</p>
-        <p class="text-soft">
-          {c.view_name}: {c.before.toFixed(figures)}{c.unit} → {c.after.toFixed(figures)}{c.unit}, noise ±{c.mdc.toFixed(
-            figures
-          )}
-        </p>
-      {/each}
+      {#each profiles.filter((c) => c.beyond) as c (c.view + c.id)}<p><b>{c.sentence}</b></p>{/each}
+      {#if !profiles.some((c) => c.beyond)}<p>No change beyond the noise of setting the points.</p>{/if}
+      <table class="mt-1 w-full">
+        <tbody>
+          {#each profiles as c, i (c.view + c.id)}
+            {@const figures = c.unit ? 1 : 2}
+            {#if c.view !== profiles[i - 1]?.view}<tr
+                ><th colspan="3" class="pt-1 text-left text-note font-normal text-soft">{c.view_name}</th></tr
+              >{/if}
+            <tr class="border-b border-rule">
+              <td class="py-0.5">{c.name}</td>
+              <td class="text-right whitespace-nowrap"
+                >{c.before.toFixed(figures)} → {c.after.toFixed(figures)}{c.unit}</td
+              >
+              <td class="pl-2 text-right whitespace-nowrap text-soft">±{c.mdc.toFixed(figures)}</td>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
     </div>
   {/if}
   {#if after && byHand.length}
