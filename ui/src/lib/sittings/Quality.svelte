@@ -3,7 +3,7 @@
   import Mark from '$lib/parts/Mark.svelte'
 
   /** What was found of a shot, the one to act on first standing first, and the questions that only a person can answer. */
-  let { bench, photo }: { bench: Bench; photo: Photo } = $props()
+  let { bench, photo, narrow = false }: { bench: Bench; photo: Photo; narrow?: boolean } = $props()
   let changing = $state(false)
   let when = $state('')
   const waiting = $derived(photo.state === 'waiting' || photo.state === 'working')
@@ -90,7 +90,7 @@
       </dd>
     {/each}
   </dl>
-  <dl class="grid grid-cols-2 gap-x-2">
+  <dl class="grid gap-x-2 {narrow ? '' : 'grid-cols-2'}">
     {#each photo.quality.filter((q) => q.weight === 'fine') as q (q.id)}
       <div class="grid grid-cols-[17px_55px_1fr] gap-x-1" title={q.why}>
         <Mark weight="fine" />

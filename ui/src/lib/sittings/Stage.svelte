@@ -100,7 +100,7 @@
 {/snippet}
 
 {#if b && (!a || bench.mode === 'side by side')}
-  <div class="grid grid-cols-2 gap-3">
+  <div class="grid gap-3 {a ? 'grid-cols-2' : ''}">
     {#each wheres as where (where)}
       {@const p = where === 'before' ? a : b}
       {#if p}<div>

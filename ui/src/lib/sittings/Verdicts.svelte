@@ -2,6 +2,7 @@
   import { shortDay, signed } from '$lib/format'
   import type { Schemas } from '$lib/api/client'
   import type { Bench } from './bench.svelte'
+  import Mark from '$lib/parts/Mark.svelte'
   import Rungs from '$lib/signature/Rungs.svelte'
   import Why from './Why.svelte'
 
@@ -46,6 +47,14 @@
       ? `What ${shortDay(before.taken_on)} and ${shortDay(after?.taken_on ?? before.taken_on)} can tell`
       : 'What this sitting can tell'}
   </p>
+  {#if bench.view?.sittings.some((s) => s.photographs.some((p) => p.asks_way))}
+    <p class="my-1 flex gap-2 text-small">
+      <Mark weight="watch" /><span
+        >If the first photograph is the right way round, which nobody has said yet; else every side is the
+        other one:</span
+      >
+    </p>
+  {/if}
   {#if before && after}
     {#each beyond as c (c.id)}<h2 class="text-big">{c.sentence}</h2>{/each}
     {#if quiet.length}<h2 class="mt-1 text-head {beyond.length ? 'text-soft' : ''}">

@@ -116,11 +116,18 @@
         <div class="mt-2 grid grid-cols-[minmax(0,648px)_minmax(0,338px)] gap-4">
           <div>
             {#if after}
-              <Stage {bench} who={view.client_name} />
-              <div class="grid grid-cols-2 gap-3">
-                {#if before}<div><Quality {bench} photo={before} /></div>{/if}
-                <div><Quality {bench} photo={after} /></div>
-              </div>
+              {#if before}
+                <Stage {bench} who={view.client_name} />
+                <div class="grid grid-cols-2 gap-3">
+                  <div><Quality {bench} photo={before} /></div>
+                  <div><Quality {bench} photo={after} /></div>
+                </div>
+              {:else}
+                <div class="grid grid-cols-[minmax(0,1fr)_224px] gap-4">
+                  <Stage {bench} who={view.client_name} />
+                  <div class="pt-5"><Quality {bench} photo={after} narrow /></div>
+                </div>
+              {/if}
               <div class="mt-2 grid grid-cols-2 gap-3 border-t border-rule pt-2">
                 {#if before}<Strip {bench} where="before" />{/if}
                 <Strip {bench} where="after" />
