@@ -109,38 +109,25 @@ def styles(draw: st.DrawFn) -> DoseStyle:
 
 @st.composite
 def doses(draw: st.DrawFn, of: DoseStyle) -> Dose:
-    """Any dose that the style can hold."""
-    phases = []
-    for index in range(draw(st.integers(1, 4))):
-        template = of.phase(index)
-        ways = template.directions[: draw(st.integers(1, len(template.directions)))]
-        shape = draw(st.sampled_from(["reps", "timed", "window", "pause"]))
-        if shape == "pause":
-            phases.append(Phase(kind=PhaseKind.PAUSE, hold=draw(spans)))
-        elif shape == "timed":
-            phases.append(Phase(kind=template.kind, hold=draw(some_span), directions=ways))
-        elif shape == "window":
-            phases.append(
-                Phase(
-                    kind=template.kind,
-                    reps=1,
-                    lead=draw(spans),
-                    hold=draw(some_span),
-                    release=draw(spans),
-                    directions=ways,
-                    window=draw(some_span),
-                )
-            )
-        else:
-            phases.append(
-                Phase(
-                    kind=template.kind,
-                    reps=draw(st.integers(1, 60)),
-                    lead=draw(spans),
-                    hold=draw(spans),
-                    release=draw(spans),
-                    directions=ways,
-                )
-            )
+    """Any dose that the style can hold and that lasts some time."""
+    phases = [draw(_phases(of.phase(index))) for index in range(draw(st.integers(1, 4)))]
     sides = draw(together if of.side_rule is SideRule.TOGETHER else apart)
     return Dose(tuple(phases), sides, draw(spans))
+
+
+def _phases(template: Phase) -> st.SearchStrategy[Phase]:
+    return _any_phase(template).filter(lambda p: all(p.seconds(k) > 0 for k in (0.8, 1.6)) and any(p.count(k) for k in (0.8, 1.6)))
+
+
+@st.composite
+def _any_phase(draw: st.DrawFn, template: Phase) -> Phase:
+    ways = template.directions[: draw(st.integers(1, len(template.directions)))]
+    shape = draw(st.sampled_from(["reps", "timed", "window", "pause"]))
+    if shape == "pause":
+        return Phase(kind=PhaseKind.PAUSE, hold=draw(spans))
+    if shape == "timed":
+        return Phase(kind=template.kind, hold=draw(some_span), directions=ways)
+    timing = {"lead": draw(spans), "release": draw(spans), "directions": ways}
+    if shape == "window":
+        return Phase(kind=template.kind, reps=1, hold=draw(some_span), window=draw(some_span), **timing)
+    return Phase(kind=template.kind, reps=draw(st.integers(1, 60)), hold=draw(spans), **timing)

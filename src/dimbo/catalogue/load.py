@@ -15,7 +15,8 @@ from pydantic import ValidationError
 from dimbo.core.anatomy import Family, Muscle, Side, Stage
 from dimbo.core.exercises.card import Axis, Card, Ceiling, CeilingBasis, DoseStyle, Rhythm, SideRule
 from dimbo.core.exercises.dose import DEFAULT_PACE_S, STRAIGHT, Direction, Dose, Phase, PhaseKind, Span
-from dimbo.core.exercises.dose_line import DoseLineError, parse
+from dimbo.core.exercises.dose_line import parse
+from dimbo.core.exercises.dose_tokens import DoseLineError
 from dimbo.core.exercises.ladder import ladder
 from dimbo.core.intake.conclusions import Concern
 from dimbo.core.programs.daily_ceilings import fits, name_of, passed, takes, too_long

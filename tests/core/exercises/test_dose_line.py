@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 
 from dimbo.core.exercises.card import SideRule
 from dimbo.core.exercises.dose import Apart, Phase, PhaseKind, Span, Together, Unit
-from dimbo.core.exercises.dose_line import DoseLineError, parse, print_line
+from dimbo.core.exercises.dose_line import parse, print_line
+from dimbo.core.exercises.dose_tokens import DoseLineError
 from tests.core.builders import THREE_WAYS, doses, hold, style, styles
 from tests.examples import examples
 
@@ -60,6 +61,26 @@ def test_people_type_the_same_thing_in_many_ways(typed):
         ("R1 ×10", EACH, "R1 ×10"),
         ("2×1 h10 l2 r0 + 20 l2 + pause 5 rest 8", BOTH, "2×1 h10 l2 r0 + 20 l2 + pause 5 rest 8"),
         ("1×5 h5 d2", WAYS, "1×5 h5 d2"),
+        ("8 reps 2 sets", BOTH, "2×8"),
+        ("8 h5 x2", BOTH, "2×8 h5"),
+        ("8 h5 × 2 rest 5", BOTH, "2×8 h5 rest 5"),
+        ("8 h5, 2 sets", EACH, "R2 L2 ×8 h5"),
+        ("2 sets of 8, hold 5", BOTH, "2×8 h5"),
+        ("2 sets of 8 (hold 5 s)", BOTH, "2×8 h5"),
+        ("hold 5 s, 8 reps", BOTH, "1×8 h5"),
+        ("h5 x 8", BOTH, "1×8 h5"),
+        ("2 x h5 x 8", BOTH, "2×8 h5"),
+        ("8 h5 each side", EACH, "R1 L1 ×8 h5"),
+        ("8 h5 both sides", EACH, "R1 L1 ×8 h5"),
+        ("1:30", TAPS, "90 s"),
+        ("1:30 h2 rest 0:20", BOTH, "90 s h2 rest 20"),
+        ("1 min 30 s", TAPS, "90 s"),
+        ("1,5 min", TAPS, "90 s"),
+        ("3 min", TAPS, "180 s"),
+        ("٢×٨ h٥", BOTH, "2×8 h5"),
+        ("२×८ h५", BOTH, "2×8 h5"),
+        ("２×８ h５", BOTH, "2×8 h5"),
+        ("٨ h٢٫٥", BOTH, "1×8 h2.5"),
     ],
 )
 def test_forgiving_reading_and_canonical_printing(typed, of, printed):
@@ -97,6 +118,28 @@ def test_what_the_line_leaves_unsaid_comes_from_the_card():
         ("2×8 d4", BOTH, 4, "one direction"),
         ("2×8 h5 alt", BOTH, 7, "apart"),
         ("0 s", TAPS, 2, "nothing"),
+        ("8 h5 R2 L2", BOTH, 5, "stands in front"),
+        ("8 h5 R2 L2", EACH, 5, "right side"),
+        ("R2 ×2 h6 L3", EACH, 9, "left side"),
+        ("8 h5; h9", BOTH, 6, "twice"),
+        ("8 h5 r2 r3", BOTH, 8, "twice"),
+        ("8 h5 rest 5 rest 9", BOTH, 12, "twice"),
+        ("2×8 h5 x2", BOTH, 7, "twice"),
+        ("1,000", BOTH, 0, "could be 1000"),
+        ("2×8 h1.000", BOTH, 5, "could be 1000"),
+        ("8 h1.2.3", BOTH, 3, "no number"),
+        ("8 h,5", BOTH, 3, "expected the hold"),
+        ("8, 5", BOTH, 1, "expected a hold"),
+        ("30 s", BREATH, 0, "counted, not timed"),
+        ("60 s h61", BOTH, 0, "not one repetition"),
+        ("20", TAPS, 0, "no time"),
+        ("2×8 h5 + 5", TAPS, 9, "no time"),
+        ("pause 0", BOTH, 0, "a pause of nothing"),
+        ("8x h5", BOTH, 5, "number of repetitions"),
+        ("8 h5 each side", BOTH, 5, "together"),
+        ("R2 L2 ×8 each side", EACH, 9, "named already"),
+        ("8 h5²", BOTH, 4, "expected a hold"),
+        ("8 – h5", BOTH, 2, "no meaning"),
     ],
 )
 def test_errors_point_at_the_place_and_say_what_was_expected(typed, of, at, says):
@@ -105,6 +148,84 @@ def test_errors_point_at_the_place_and_say_what_was_expected(typed, of, at, says
     assert says in caught.value.message
     assert caught.value.start == at
     assert caught.value.end > caught.value.start
+
+
+@pytest.mark.parametrize(
+    ("typed", "of", "instead"),
+    [
+        ("8 h5 R2 L2", BOTH, "2×8 h5"),
+        ("8 h5 R2 L1", BOTH, ""),
+        ("8 h5 R2 L2", EACH, "R2 L2 ×8 h5"),
+        ("R2 ×2 h6 L3", EACH, "R2 L3 ×2 h6"),
+        ("2×8 h5", EACH, "R2 L2 ×8 h5"),
+        ("2 sets of 8 h5", EACH, "R2 L2 ×8 h5"),
+        ("R2 L2 ×8 h5", BOTH, "2×8 h5"),
+        ("R3 L2 ×8 h5", BOTH, ""),
+        ("8x h5", BOTH, "1×8 h5"),
+        ("20", TAPS, "20 s"),
+        ("30 s", BREATH, "3 in 4 out 6"),
+        ("8 h5 each side", BOTH, "1×8 h5"),
+        ("8 h5; h9", BOTH, ""),
+        ("1,000", BOTH, ""),
+    ],
+)
+def test_what_is_refused_offers_what_was_most_likely_meant_or_nothing(typed, of, instead):
+    with pytest.raises(DoseLineError) as caught:
+        parse(typed, of)
+    assert caught.value.instead == instead
+    if instead:
+        assert print_line(parse(instead, of), of) == instead
+
+
+def _number(text):
+    return list(re.finditer(r"\d+(?:\.\d+)?", text))
+
+
+PARTS = ["2×", "8", " h5", " r3", " l2", "R2 ", "L1 ", "×4", " x3", " rest 7", " + ", "30 s", " h2", " alt", ", ", "; ", " 2 sets", "1:20"]
+
+
+@examples(4)
+@given(st.lists(st.sampled_from(PARTS), min_size=1, max_size=6).map("".join), st.sampled_from([BOTH, EACH, TAPS, WAYS, BREATH]))
+def test_no_number_of_a_line_is_dropped_in_silence(typed, of):
+    """Whatever is understood: with any one of its numbers changed it is another dose, or none."""
+    try:
+        dose = parse(typed, of)
+    except DoseLineError:
+        return
+    for m in _number(typed):
+        other = typed[: m.start()] + str(int(m.group()) + 1) + typed[m.end() :]
+        try:
+            changed = parse(other, of)
+        except DoseLineError:
+            continue
+        assert changed != dose, (typed, other)
+
+
+@examples(2)
+@given(st.data())
+def test_a_capital_letter_never_makes_another_dose(data):
+    of = data.draw(styles())
+    line = print_line(data.draw(doses(of)), of)
+    at = data.draw(st.integers(0, len(line) - 1))
+    try:
+        assert parse(line[:at] + line[at].swapcase() + line[at + 1 :], of) == parse(line, of)
+    except DoseLineError as error:
+        assert line[at] in "rl", error
+
+
+@examples(2)
+@given(st.data())
+def test_a_sign_more_is_refused_or_shown_and_never_lasts_nothing(data):
+    """A sign put into a line gives a refusal, the same dose, or one whose numbers are those of the new text."""
+    of = data.draw(styles())
+    line = print_line(data.draw(doses(of)), of)
+    at, sign = data.draw(st.integers(0, len(line))), data.draw(st.sampled_from(list(",;.:()+×xhrlRLscd 0")))
+    try:
+        dose = parse(line[:at] + sign + line[at:], of)
+    except DoseLineError:
+        return
+    assert dose.set_s(1.0) > 0
+    assert parse(print_line(dose, of), of) == dose
 
 
 @given(st.text(max_size=40))

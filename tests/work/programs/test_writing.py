@@ -15,7 +15,8 @@ from dimbo.core.design.draft import DraftFrom, draft
 from dimbo.core.design.sheet import compile_sheet
 from dimbo.core.design.weeks import About
 from dimbo.core.exercises.approach import APPROACHES
-from dimbo.core.exercises.dose_line import DoseLineError, parse
+from dimbo.core.exercises.dose_line import parse
+from dimbo.core.exercises.dose_tokens import DoseLineError
 from dimbo.core.exercises.ladder import GROWTH_LIMIT, load_s
 from dimbo.core.intake.conclusions import Intake, Rating, conclude
 from dimbo.core.programs.daily_ceilings import fits

@@ -7,77 +7,52 @@ A line is read against a card's ``DoseStyle``, which supplies what the line leav
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 from functools import lru_cache
 
 from .card import DoseStyle, SideRule
-from .dose import ZERO, Apart, Dose, Phase, PhaseKind, SidePlan, Span, Together, Unit
+from .dose import DEFAULT_PACE_S, MAX_PACE_S, MIN_PACE_S, ZERO, Apart, Dose, Phase, PhaseKind, SidePlan, Span, Together, Unit
+from .dose_tokens import COUNTS, LEFT, MINUTES, REPS, RIGHT, SECONDS, SETS, DoseLineError, Token, tokens
 
 MAX_SETS, MAX_REPS, MAX_SPAN_S, MAX_PHASES = 12, 120, 600.0, 6
 
-_TOKEN = re.compile(r"(?P<number>\d+(?:[.,]\d+)?)|(?P<word>[^\W\d_]+)|(?P<times>[×x*])|(?P<plus>\+)|(?P<bad>\S)", re.I)
-_TIMES = {"x", "×", "*"}
-_SECONDS = {"s", "sec", "secs", "second", "seconds"}
-_MINUTES = {"min", "mins", "minute", "minutes"}
-_COUNTS = {"c", "count", "counts"}
-_RIGHT, _LEFT = {"r", "right"}, {"l", "left"}
 _HOLD, _RELEASE, _LEAD = {"h", "hold", "holds"}, {"r", "release"}, {"l", "lead"}
-_REP_WORDS = {"rep", "reps", "times", "stroke", "strokes", "circle", "circles", "breath", "breaths"}
-
-
-class DoseLineError(ValueError):
-    """A line that cannot be read. ``start`` and ``end`` bound the place in the typed text."""
-
-    def __init__(self, message: str, text: str, start: int, end: int) -> None:
-        super().__init__(message)
-        self.message, self.text, self.start, self.end = message, text, start, max(end, start + 1)
-
-
-@dataclass(frozen=True, slots=True)
-class _Token:
-    kind: str
-    text: str
-    start: int
-    end: int
-
-
-def _tokens(text: str) -> list[_Token]:
-    out: list[_Token] = []
-    for m in _TOKEN.finditer(text):
-        kind, word = str(m.lastgroup), m.group().lower()
-        if kind == "word" and word in _TIMES:
-            kind = "times"
-        elif kind == "word" and word[0] == "x" and word[1:] in ("h", "r", "l"):  # "2xh5" and the like
-            out.append(_Token("times", text="x", start=m.start(), end=m.start() + 1))
-            out.append(_Token("word", text=word[1:], start=m.start() + 1, end=m.end()))
-            continue
-        elif kind == "word" and word[-1] == "x" and word[:-1] in (_RIGHT | _LEFT | {"set", "sets"}):
-            out.append(_Token("word", text=word[:-1], start=m.start(), end=m.end() - 1))
-            out.append(_Token("times", text="x", start=m.end() - 1, end=m.end()))
-            continue
-        elif kind == "bad":
-            if m.group() in ",;:()":
-                continue
-            raise DoseLineError(f"“{m.group()}” has no meaning here", text, m.start(), m.end())
-        out.append(_Token(kind, text=word, start=m.start(), end=m.end()))
-    return out
+_EACH = {"each", "per"}
+_WAYS = {"d", "ways", "directions"}
 
 
 class _Reader:
-    """Reads one line from left to right; every refusal names its place and what was expected."""
+    """Reads one line from left to right; every refusal names its place, what was expected, and a line to take instead."""
 
     def __init__(self, text: str, style: DoseStyle) -> None:
-        self.text, self.style, self.at, self.tokens = text, style, 0, _tokens(text)
+        self.text, self.style, self.at, self.tokens = text, style, 0, tokens(text)
+        self.said: dict[str, Token] = {}
+        """What was said already, so that nothing said twice is dropped."""
 
-    def fail(self, message: str, token: _Token | None = None) -> DoseLineError:
+    def fail(self, message: str, token: Token | None = None, instead: str = "") -> DoseLineError:
         token = token or self.peek()
         if token is None:
             end = len(self.text.rstrip())
-            return DoseLineError(f"{message}; the line ends here", self.text, end, end + 1)
-        return DoseLineError(message, self.text, token.start, token.end)
+            return DoseLineError(f"{message}; the line ends here", self.text, end, end + 1, instead)
+        return DoseLineError(message, self.text, token.start, token.end, instead)
 
-    def peek(self, ahead: int = 0) -> _Token | None:
+    def without(self, first: Token, last: Token | None = None, put: str = "") -> str:
+        """The typed line with a stretch replaced."""
+        end = (last or first).end
+        return " ".join(f"{self.text[: first.start]} {put} {self.text[end:]}".split())
+
+    def once(self, what: str, token: Token) -> None:
+        """Note that something is said. Raises DoseLineError when it was said before."""
+        if what in self.said:
+            raise self.fail(f"{what} is said twice, here and before: keep one", token)
+        self.said[what] = token
+
+    def peek(self, ahead: int = 0) -> Token | None:
         return self.tokens[self.at + ahead] if self.at + ahead < len(self.tokens) else None
+
+    def next(self) -> Token:
+        token = self.tokens[self.at]
+        self.at += 1
+        return token
 
     def is_word(self, words: set[str], ahead: int = 0) -> bool:
         token = self.peek(ahead)
@@ -93,7 +68,7 @@ class _Reader:
             return True
         return False
 
-    def number(self, what: str) -> tuple[float, _Token]:
+    def number(self, what: str) -> tuple[float, Token]:
         token = self.peek()
         if token is None or token.kind != "number":
             raise self.fail(f"expected {what}")
@@ -109,14 +84,21 @@ class _Reader:
         return int(value)
 
     def span(self, what: str) -> Span:
+        token = self.peek()
+        if token is not None and token.kind == "clock":
+            minutes, seconds = map(int, self.next().text.split(":"))
+            return self.bounded(what, 60.0 * minutes + seconds, token)
         value, token = self.number(f"{what} in seconds or counts, such as 5 or 10 c")
-        unit = Unit.SECONDS
-        if self.skip_word(_COUNTS):
-            unit = Unit.COUNTS
-        elif self.skip_word(_MINUTES):
+        if self.skip_word(COUNTS):
+            return self.bounded(what, value, token, Unit.COUNTS)
+        if self.skip_word(MINUTES):
             value *= 60
-        else:
-            self.skip_word(_SECONDS)
+            if self.is_kind("number") and self.is_word(SECONDS, 1):
+                value += self.number("the seconds")[0]
+        self.skip_word(SECONDS)
+        return self.bounded(what, value, token)
+
+    def bounded(self, what: str, value: float, token: Token, unit: Unit = Unit.SECONDS) -> Span:
         if abs(value * 10 - round(value * 10)) > 1e-6:
             raise self.fail(f"{what} is kept to a tenth", token)
         if value > MAX_SPAN_S:
@@ -135,33 +117,83 @@ class _Reader:
                 raise self.fail(f"at most {MAX_PHASES} phases")
             phases.append(self.phase(len(phases)))
         rest, alternate = self.style.rest, False
-        while self.peek() is not None:
+        while (token := self.peek()) is not None:
             if self.skip_word({"rest"}):
+                self.once("the rest", token)
                 rest = self.span("the rest between sets")
             elif self.is_word({"alt", "alternate", "alternating"}):
+                self.once("alt", token)
                 if not isinstance(sides, Apart):
                     raise self.fail("sides can take turns only when they work apart, such as R2 L2 ×5 alt")
                 self.at += 1
                 alternate = True
+            elif self.is_kind("times") or (token.kind == "number" and self.is_word(SETS, 1)):
+                sides = self.sets_behind(token)
+            elif self.is_word(_EACH) or (self.is_word({"both"}) and self.is_word({"sides"}, 1)):
+                self.each_side(token)
             else:
-                raise self.fail("expected h, r, l, +, rest, or the end of the line")
+                raise self.misplaced(token)
         if alternate and isinstance(sides, Apart):
             sides = Apart(sides.right_sets, left_sets=sides.left_sets, alternate=True)
         return Dose(tuple(phases), sides, rest)
 
+    def misplaced(self, token: Token) -> DoseLineError:
+        """What cannot stand behind the repetitions."""
+        if token.raw in ("R", "L"):
+            return self.fail(
+                f"{token.raw} is the client's {'right' if token.raw == 'R' else 'left'} side and stands in front; "
+                f"a {'release' if token.raw == 'R' else 'lead'} is written {token.text}",
+                token,
+                self.sides_in_front(),
+            )
+        return self.fail("expected a hold (h5), release (r2), lead (l1), rest, + and a further part, or the end", token)
+
+    def sides_in_front(self) -> str:
+        """The line with its R and L moved to the front; as plain sets where the exercise works both sides together."""
+        found = {m.group(1): m for m in re.finditer(r"\b([RL])\s*(\d+)", self.text)}
+        rest = " ".join(re.sub(r"\b[RL]\s*\d+", " ", self.text).split())
+        if self.style.side_rule is not SideRule.TOGETHER:
+            head = " ".join(f"{side}{found[side].group(2)}" for side in ("R", "L") if side in found)
+            return f"{head} ×{rest.lstrip('×xX* ')}"
+        counts = {m.group(2) for m in found.values()}
+        return f"{counts.pop()}×{rest.lstrip('×xX* ')}" if len(found) == 2 and len(counts) == 1 else ""
+
+    def sets_behind(self, token: Token) -> SidePlan:
+        """Sets that are named behind the repetitions: 8 h5 x2, 8 reps 2 sets."""
+        self.once("the number of sets", token)
+        if self.is_kind("times"):
+            self.at += 1
+        sets = self.whole("the number of sets", MAX_SETS)
+        self.skip_word(SETS)
+        return Together(sets) if self.style.side_rule is SideRule.TOGETHER else Apart(sets, left_sets=sets)
+
+    def each_side(self, token: Token) -> None:
+        """That both sides do it, as an exercise that works each side apart does anyway."""
+        self.once("each side", token)
+        self.at += 1
+        if not self.skip_word({"side", "sides"}):
+            raise self.fail("expected side, as in 8 h5 each side")
+        if self.style.side_rule is SideRule.TOGETHER:
+            raise self.fail("this exercise works both sides together; leave it away", token, self.text[: token.start].strip())
+        if "the sides" in self.said:
+            raise self.fail("the sides are named already", token)
+
     def sides(self) -> SidePlan:
-        if self.is_word(_RIGHT | _LEFT):
+        if self.is_word(RIGHT | LEFT) and self.is_kind("number", 1):
             return self.apart()
-        if self.is_kind("number") and (self.is_kind("times", 1) or self.is_word({"set", "sets"}, 1)):
-            start = self.peek()
+        if self.is_kind("number") and (self.is_kind("times", 1) or self.is_word(SETS, 1)):
+            start = self.tokens[self.at]
+            self.said["the number of sets"] = start
             sets = self.whole("the number of sets", MAX_SETS)
-            self.skip_word({"set", "sets"})
-            if self.is_kind("times"):
-                self.at += 1
-            else:
-                self.skip_word({"of"})
+            last = self.next()
+            if last.kind == "word" and not self.skip_word({"of"}) and self.is_kind("times"):
+                last = self.next()
+            if not (self.is_kind("number") or self.is_kind("clock") or self.is_word(_HOLD | {"pause"})):
+                raise self.fail("expected the repetitions after the sets", instead=self.without(last))
             if self.style.side_rule is not SideRule.TOGETHER:
-                raise self.fail(f"this exercise works each side apart: write R{sets} L{sets} ×", start)
+                named = f"R{sets} L{sets} ×"
+                wanted = self.without(start, self.tokens[self.at - 1], put=named)
+                raise self.fail(f"this exercise works each side apart: write {named}", start, wanted.replace("× ", "×"))
             return Together(sets)
         if self.style.side_rule is not SideRule.TOGETHER:
             return Apart(1, left_sets=1)
@@ -169,9 +201,11 @@ class _Reader:
 
     def apart(self) -> Apart:
         sets = {"right": 0, "left": 0}
-        start = self.peek()
+        start = self.tokens[self.at]
+        for what in ("the number of sets", "the sides"):
+            self.said[what] = start
         for _ in range(2):
-            side = "right" if self.is_word(_RIGHT) else "left" if self.is_word(_LEFT) else None
+            side = "right" if self.is_word(RIGHT) else "left" if self.is_word(LEFT) else None
             if side is None:
                 break
             if sets[side]:
@@ -179,7 +213,8 @@ class _Reader:
             self.at += 1
             sets[side] = self.whole(f"the number of {side} sets", MAX_SETS, least=0)
         if self.style.side_rule is SideRule.TOGETHER:
-            raise self.fail("this exercise works both sides together; leave R and L away", start)
+            times = self.without(start, self.tokens[self.at - 1], put=f"{sets['right']}") if sets["right"] == sets["left"] else ""
+            raise self.fail("this exercise works both sides together; leave R and L away", start, times)
         if not sum(sets.values()):
             raise self.fail("at least one side needs a set", start)
         if self.is_kind("times"):
@@ -189,13 +224,24 @@ class _Reader:
         return Apart(sets["right"], left_sets=sets["left"])
 
     def phase(self, index: int) -> Phase:
+        start, self.said = self.peek(), {k: t for k, t in self.said.items() if k not in _OF_PHASE}
+        phase = self.read_phase(index)
+        if phase.kind is PhaseKind.TIMES or phase.seconds(MIN_PACE_S) > 0:
+            return phase
+        lasts = "a pause of nothing" if phase.kind is PhaseKind.PAUSE else "this lasts no time: say for how long, such as 20 s or h5"
+        instead = self.without(start, put=f"{phase.reps} s") if start and start.kind == "number" and phase.reps > 1 else ""
+        raise self.fail(lasts, start, instead)
+
+    def read_phase(self, index: int) -> Phase:
         if self.skip_word({"pause"}):
             return Phase(kind=PhaseKind.PAUSE, hold=self.span("the pause"))
         template = self.style.phase(index)
-        if self.is_kind("number") and self.is_word(_SECONDS | _MINUTES | _COUNTS, 1):
+        if self.is_kind("clock") or (self.is_kind("number") and self.is_word(SECONDS | MINUTES | COUNTS, 1)):
             return self.timed(template)
+        if self.is_word(_HOLD) and template.kind is not PhaseKind.BREATHS:
+            return self.hold_first(template)
         reps = self.whole("the number of repetitions", MAX_REPS)
-        self.skip_word(_REP_WORDS)
+        self.skip_word(REPS)
         kind = template.kind
         if self.is_word({"in"}) or kind is PhaseKind.BREATHS:
             return self.breaths(reps, template)
@@ -206,10 +252,25 @@ class _Reader:
         lead, hold, release, ways = self.timings(template)
         return Phase(kind=kind, reps=reps, lead=lead, hold=hold or ZERO, release=release, directions=template.directions[:ways])
 
+    def hold_first(self, template: Phase) -> Phase:
+        """The hold named before the repetitions: hold 5, 8 reps."""
+        lead, hold, release, ways = self.timings(template)
+        if self.is_kind("times"):
+            self.at += 1
+        if not self.is_kind("number"):
+            once = re.sub(r"^(\s*\d+)\s*[x×*]\s*", r"\1 ", self.text)  # 8x h5: eight times, and not eight sets
+            raise self.fail("expected the number of repetitions, as in 8 h5 or 2×8 h5", instead=once)
+        reps = self.whole("the number of repetitions", MAX_REPS)
+        self.skip_word(REPS)
+        return Phase(kind=template.kind, reps=reps, lead=lead, hold=hold or ZERO, release=release, directions=template.directions[:ways])
+
     def timed(self, template: Phase) -> Phase:
+        start = self.tokens[self.at]
         whole = self.span("the time")
         if whole.amount == 0:
             raise self.fail("a time of nothing is no dose", self.tokens[self.at - 1])
+        if template.kind is PhaseKind.BREATHS:
+            raise self.breaths_in(whole, start, template)
         place = self.peek()
         lead, hold, release, ways = self.timings(template)
         directions = template.directions[:ways]
@@ -219,7 +280,19 @@ class _Reader:
             return Phase(kind=template.kind, hold=whole, directions=directions)
         if lead.amount + hold.amount + release.amount == 0:
             raise self.fail("a fixed window needs a hold, lead or release to fill it", place)
-        return Phase(kind=template.kind, reps=1, lead=lead, hold=hold, release=release, directions=directions, window=whole)
+        found = Phase(kind=template.kind, reps=1, lead=lead, hold=hold, release=release, directions=directions, window=whole)
+        if not any(found.count(pace) for pace in (MIN_PACE_S, MAX_PACE_S)):
+            each = found.rep_s(MIN_PACE_S)
+            raise self.fail(f"not one repetition of {each:g} s fits into {whole.seconds(MIN_PACE_S):g} s", start)
+        return found
+
+    def breaths_in(self, whole: Span, start: Token, template: Phase) -> DoseLineError:
+        """Breaths are counted: the number of them that a time comes nearest to."""
+        each = template.rep_s(DEFAULT_PACE_S)
+        near = max(1, round(whole.seconds(DEFAULT_PACE_S) / each)) if each else 0
+        said = f"{near} in {print_span(template.lead)} out {print_span(template.release)}"
+        fit = f": {said} takes {near * each:g} s" if near else ""
+        return self.fail(f"breaths are counted, not timed{fit}", start, said if near else "")
 
     def breaths(self, reps: int, template: Phase) -> Phase:
         if template.kind is not PhaseKind.BREATHS:
@@ -235,29 +308,50 @@ class _Reader:
     def timings(self, template: Phase) -> tuple[Span, Span | None, Span, int]:
         lead, release, ways = template.lead, template.release, len(template.directions)
         hold: Span | None = None
-        while True:
+        while (token := self.peek()) is not None and token.raw not in ("R", "L"):  # in capitals they are sides
             if self.skip_word(_HOLD):
+                self.once("the hold", token)
                 hold = self.span("the hold")
             elif self.skip_word(_RELEASE):
+                self.once("the release", token)
                 release = self.span("the release")
             elif self.skip_word(_LEAD):
+                self.once("the lead", token)
                 lead = self.span("the lead")
-            elif self.is_word({"d", "ways", "directions"}):
+            elif self.is_word(_WAYS):
+                self.once("the directions", token)
                 self.at += 1
                 if ways == 1:
                     raise self.fail("this exercise has one direction only", self.tokens[self.at - 1])
                 ways = self.whole("the number of directions", len(template.directions))
             else:
-                return lead, hold, release, ways
+                break
+        return lead, hold, release, ways
+
+
+_OF_PHASE = {"the hold", "the release", "the lead", "the directions"}
 
 
 @lru_cache(maxsize=8192)
 def parse(text: str, style: DoseStyle) -> Dose:
     """Read a typed dose line against a card's style.
 
-    Raises DoseLineError, whose ``start`` and ``end`` point into ``text``.
+    Nothing is read otherwise than it is written: what is said twice, could mean two things or would last no time is refused. Raises
+    DoseLineError, whose ``start`` and ``end`` point into ``text`` and whose ``instead``, where there is one, can be read.
     """
-    return _Reader(text, style).line()
+    try:
+        return _Reader(text, style).line()
+    except DoseLineError as error:
+        error.instead = _understood(error.instead, style)
+        raise
+
+
+def _understood(text: str, style: DoseStyle) -> str:
+    """A suggested line as it would be printed; empty where it cannot be read itself."""
+    try:
+        return print_line(_Reader(text, style).line(), style) if text else ""
+    except DoseLineError:
+        return ""
 
 
 def print_span(span: Span) -> str:

@@ -10,7 +10,8 @@ from dimbo.core.anatomy import Stage
 from dimbo.core.exercises.approach import DEFAULT_APPROACH, approach
 from dimbo.core.exercises.card import Card
 from dimbo.core.exercises.dose import DEFAULT_PACE_S, MAX_PACE_S, MIN_PACE_S, Dose
-from dimbo.core.exercises.dose_line import DoseLineError, parse
+from dimbo.core.exercises.dose_line import parse
+from dimbo.core.exercises.dose_tokens import DoseLineError
 
 from .muscle_ceilings import JAW_RANGE_S, JAW_RANGE_WHY, MUSCLES
 

@@ -19,6 +19,8 @@ class CellErrorView(Wire):
     message: str
     start: int
     end: int
+    instead: str
+    """A line that says what was most likely meant, to be taken with one touch; empty where nothing is likely."""
 
 
 class CellView(Wire):

@@ -15,7 +15,8 @@ from dimbo.core.design.sheet import Sheet, compile_sheet
 from dimbo.core.design.weeks import About
 from dimbo.core.exercises.approach import approach
 from dimbo.core.exercises.card import Card
-from dimbo.core.exercises.dose_line import DoseLineError, print_line
+from dimbo.core.exercises.dose_line import print_line
+from dimbo.core.exercises.dose_tokens import DoseLineError
 from dimbo.core.programs.differences import Change, differences
 from dimbo.core.programs.ordering import Placed, propose
 from dimbo.core.programs.program import Line, Program, Settings

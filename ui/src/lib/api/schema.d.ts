@@ -4015,6 +4015,8 @@ export interface components {
             start: number;
             /** End */
             end: number;
+            /** Instead */
+            instead: string;
         };
         /** CellView */
         CellView: {

@@ -175,6 +175,10 @@
         return help
       case 'Escape':
         return () => (editor.corner = null)
+      case '=': {
+        const meant = sheet?.lines[editor.place.row]?.cells[editor.place.week - 1]?.error?.instead
+        if (meant) return () => editor.type(editor.place.row, editor.place.week, meant).then(focus)
+      }
     }
     return event.key.length === 1 && event.key !== ' ' ? () => begin(event.key) : undefined
   }
@@ -308,7 +312,7 @@
               tabindex="-1"
               aria-selected={many}
               aria-label="{line.name}, week {i + 1}: {shown || 'rest'}{cell.error
-                ? `. ${cell.error.message}`
+                ? `. ${cell.error.message}${cell.error.instead ? `. Press = to write ${cell.error.instead}` : ''}`
                 : ''}{cell.over_ceiling ? '. Over the daily ceiling' : ''}"
               aria-invalid={!!cell.error || cell.over_ceiling}
               class="relative h-[31px] scroll-ml-[232px] border-l border-rule px-[3px] align-top outline-none {cell.over_ceiling ||
@@ -345,6 +349,14 @@
                     >{cell.text.slice(cell.error.start, cell.error.end) || '…'}</mark
                   >{cell.text.slice(cell.error.end)}</span
                 >
+                {#if cell.error.instead}<button
+                    class="block w-full truncate text-left dose text-note leading-[13px] text-action underline"
+                    tabindex="-1"
+                    title="{cell.error.message}. Take {cell.error.instead} instead: press =, or this"
+                    onmousedown={(e) => e.stopPropagation()}
+                    onclick={() => void editor.type(row, i + 1, cell.error?.instead ?? '').then(focus)}
+                    >→ {cell.error.instead}</button
+                  >{/if}
               {:else}
                 <span
                   class="block overflow-hidden dose text-note leading-[16px] tracking-[-0.025em] [font-stretch:75%] {changed

@@ -3,6 +3,7 @@ export const KEYS: [string, string][] = [
   ['Arrows', 'move over the cells; with Shift they select a range'],
   ['any sign', 'types a dose; Enter keeps it, Esc leaves it'],
   ['Enter, F2', 'edit the dose that is there'],
+  ['=', 'where a dose cannot be read: write what is offered instead'],
   ['Home, End', 'first and last week'],
   ['Ctrl →', 'fill right along the rungs'],
   ['Ctrl C, X, V', 'copy, cut and paste a range, to and from a spreadsheet'],

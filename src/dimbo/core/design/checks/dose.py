@@ -26,6 +26,8 @@ def unreadable(c: Compiled) -> Iterator[Note]:
         errors = {week: cell.error for week, cell in enumerate(c.cells[line.id], start=1) if cell.error}
         if errors:
             week, error = next(iter(errors.items()))
+            meant = {w: e.instead for w, e in errors.items() if e.instead}
+            first = next(iter(meant.values()), "")
             yield Note(
                 rule="unreadable",
                 weight=Weight.STOP,
@@ -33,6 +35,7 @@ def unreadable(c: Compiled) -> Iterator[Note]:
                 remedy="What you typed is kept; correct it before assigning.",
                 line=line.id,
                 weeks=tuple(errors),
+                fix=Fix(f"Write {first}", partial(with_cells, line_id=line.id, cells=meant)) if first else None,
             )
 
 
