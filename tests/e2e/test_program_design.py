@@ -74,6 +74,26 @@ def test_from_a_finished_intake_to_a_checked_program_in_a_few_keys(coach, client
     expect(coach.get_by_role("button", name="Assign")).to_be_enabled()
 
 
+def test_what_cannot_be_read_is_marked_and_what_is_offered_instead_taken_with_one_sign(sheet):
+    coach, _, _ = sheet
+    row = coach.get_by_role("row").filter(has=coach.get_by_role("rowheader")).nth(1)
+    target = row.get_by_role("gridcell").nth(1)
+    target.click()
+    coach.keyboard.type("8 h5, 2 sets, 3 sets")
+    coach.keyboard.press("Enter")
+    expect(target).to_have_attribute("aria-label", re.compile("said twice"))
+    expect(target.get_by_role("button")).to_have_count(0)
+    coach.keyboard.press("Enter")
+    coach.keyboard.press("Control+a")
+    coach.keyboard.type("8x h5")
+    coach.keyboard.press("Enter")
+    expect(target).to_have_attribute("aria-label", re.compile("and the repetitions"))
+    coach.keyboard.press("=")
+    expect(target).not_to_have_attribute("aria-invalid", "true")
+    expect(target).to_contain_text(re.compile("8 h5"))
+    settled(coach)
+
+
 def test_ranges_go_out_and_in_as_text_and_undo_takes_all_of_it_back(sheet):
     coach, _, program = sheet
     coach.context.grant_permissions(["clipboard-read", "clipboard-write"])

@@ -55,6 +55,14 @@ def settled(made, rule, about=KNOWN):
     return fixed
 
 
+def test_a_line_that_cannot_be_read_is_offered_as_it_was_most_likely_meant():
+    made = program(line("oval-lift", "8 h5 R2 L2", "8x h5", "nonsense"))
+    note = notes(made)["unreadable"]
+    assert note.weight is Weight.STOP and note.fix.label == "Write 2×8 h5" and note.weeks == (1, 2, 3)
+    assert note.fix.apply(made).lines[0].cells == ("2×8 h5", "1×8 h5", "nonsense"), "what nobody can guess stays as it was typed"
+    assert notes(program(line("oval-lift", "nonsense")))["unreadable"].fix is None
+
+
 CALM = (line("settle-breath"), line("warm-palms"))
 
 

@@ -162,6 +162,7 @@ def test_errors_point_at_the_place_and_say_what_was_expected(typed, of, at, says
         ("R2 L2 ×8 h5", BOTH, "2×8 h5"),
         ("R3 L2 ×8 h5", BOTH, ""),
         ("8x h5", BOTH, "1×8 h5"),
+        ("8x h5", EACH, "R1 L1 ×8 h5"),
         ("20", TAPS, "20 s"),
         ("30 s", BREATH, "3 in 4 out 6"),
         ("8 h5 each side", BOTH, "1×8 h5"),

@@ -40,6 +40,10 @@ class _Reader:
         end = (last or first).end
         return " ".join(f"{self.text[: first.start]} {put} {self.text[end:]}".split())
 
+    def as_reps(self) -> str:
+        """The typed line with its first number as repetitions: 8x h5 is eight times, and not eight sets of nothing."""
+        return re.sub(r"^(\s*\d+)\s*[x×*]\s*", r"\1 ", self.text)
+
     def once(self, what: str, token: Token) -> None:
         """Note that something is said. Raises DoseLineError when it was said before."""
         if what in self.said:
@@ -192,8 +196,11 @@ class _Reader:
                 raise self.fail("expected the repetitions after the sets", instead=self.without(last))
             if self.style.side_rule is not SideRule.TOGETHER:
                 named = f"R{sets} L{sets} ×"
-                wanted = self.without(start, self.tokens[self.at - 1], put=named)
-                raise self.fail(f"this exercise works each side apart: write {named}", start, wanted.replace("× ", "×"))
+                counted = self.is_kind("number") or self.is_kind("clock")
+                wanted = self.without(start, last=self.tokens[self.at - 1], put=named).replace("× ", "×") if counted else self.as_reps()
+                raise self.fail(
+                    f"this exercise works each side apart: write {named}{'' if counted else ' and the repetitions'}", start, wanted
+                )
             return Together(sets)
         if self.style.side_rule is not SideRule.TOGETHER:
             return Apart(1, left_sets=1)
@@ -213,7 +220,7 @@ class _Reader:
             self.at += 1
             sets[side] = self.whole(f"the number of {side} sets", MAX_SETS, least=0)
         if self.style.side_rule is SideRule.TOGETHER:
-            times = self.without(start, self.tokens[self.at - 1], put=f"{sets['right']}") if sets["right"] == sets["left"] else ""
+            times = self.without(start, last=self.tokens[self.at - 1], put=f"{sets['right']}") if sets["right"] == sets["left"] else ""
             raise self.fail("this exercise works both sides together; leave R and L away", start, times)
         if not sum(sets.values()):
             raise self.fail("at least one side needs a set", start)
@@ -258,8 +265,7 @@ class _Reader:
         if self.is_kind("times"):
             self.at += 1
         if not self.is_kind("number"):
-            once = re.sub(r"^(\s*\d+)\s*[x×*]\s*", r"\1 ", self.text)  # 8x h5: eight times, and not eight sets
-            raise self.fail("expected the number of repetitions, as in 8 h5 or 2×8 h5", instead=once)
+            raise self.fail("expected the number of repetitions, as in 8 h5 or 2×8 h5", instead=self.as_reps())
         reps = self.whole("the number of repetitions", MAX_REPS)
         self.skip_word(REPS)
         return Phase(kind=template.kind, reps=reps, lead=lead, hold=hold or ZERO, release=release, directions=template.directions[:ways])

@@ -19,6 +19,8 @@ _TOKEN = re.compile(
 )
 _SAME = {"٫": ".", "،": ",", "，": ",", "；": ";", "：": ":", "＋": "+", "（": "(", "）": ")", "．": "."}
 """Signs of other scripts that mean the same."""
+_ENDS = SECONDS | MINUTES | COUNTS | REPS | SETS | {"side", "sides", "day", "alt"}
+"""Words behind which a part may be over."""
 _GLUED = "hrl"
 
 
@@ -65,7 +67,7 @@ def tokens(text: str) -> list[Token]:
         if kind == "bad":
             raise DoseLineError(f"“{text[start:end]}” has no meaning here", text, start, end)
         if kind == "number":
-            _check_number(text, raw, start, end, after=plain[end : end + 2])
+            _check_number(text, m, after=plain[end : end + 2])
         if kind == "word" and (cut := _split(word)):
             for a, b in ((0, cut), (cut, len(word))):
                 part = "times" if word[a:b] == "x" else "word"
@@ -75,7 +77,8 @@ def tokens(text: str) -> list[Token]:
     return _without_marks(out)
 
 
-def _check_number(text: str, raw: str, start: int, end: int, after: str) -> None:
+def _check_number(text: str, found: re.Match[str], after: str) -> None:
+    raw, start, end = found.group(), found.start(), found.end()
     if re.match(r"[.,]\d", after):
         raise DoseLineError(f"“{text[start : end + 2]}” is no number", text, start, end + 2)
     if re.fullmatch(r"\d+[.,]\d{3,}", raw):
@@ -88,7 +91,7 @@ def _without_marks(found: list[Token]) -> list[Token]:
     out = []
     for i, token in enumerate(found):
         before, after = (found[k] if 0 <= k < len(found) else None for k in (i - 1, i + 1))
-        ends = before is not None and (before.kind in ("number", "clock", "mark") or before.text in SECONDS | MINUTES | COUNTS | REPS)
+        ends = before is not None and (before.kind in ("number", "clock", "mark") or before.text in _ENDS)
         counted = after is not None and after.kind == "number" and i + 2 < len(found) and found[i + 2].text in SETS | REPS
         begins = after is None or counted or after.kind in ("word", "plus", "mark")
         if token.kind == "mark" and ends and begins and token.text != "(":
