@@ -131,12 +131,10 @@ def test_every_reasoned_cause_finds_an_exercise():
 
 
 @pytest.mark.parametrize("name", sorted(shipped_templates()))
-def test_a_shipped_template_has_nothing_to_settle(name):
-    """The reference programme is daily from its first day by design; every other template starts with rest days."""
+def test_a_shipped_template_shows_no_note_on_its_own_page(name):
     program = shipped_templates()[name].program(Settings(), CATALOGUE.cards)
     found = compile_sheet(program, Settings(), About(cards=CATALOGUE.cards)).notes
-    told = {n.rule for n in found if n.weight in (Weight.STOP, Weight.WATCH)} - {"expectations"}
-    assert told == ({"rest-days"} if name == "reference-20" else set())
+    assert [(n.rule, n.text) for n in found if n.weight is not Weight.FINE] == []
 
 
 def test_the_reference_programme_is_expressed_exactly():

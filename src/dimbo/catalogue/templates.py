@@ -12,6 +12,7 @@ from typing import Annotated, Literal
 from pydantic import Field, StringConstraints
 
 from dimbo.core.design.checks import gentle
+from dimbo.core.design.checks.client import USUAL_EXPECTATIONS
 from dimbo.core.exercises.approach import approach
 from dimbo.core.exercises.card import Card
 from dimbo.core.exercises.dose_line import print_line
@@ -130,7 +131,7 @@ def build(entry: TemplateEntry, settings: Settings, cards: Mapping[str, Card]) -
         lines=tuple(lines),
         mode=Mode(entry.mode),
         circuits=circuits,
-        expectations=entry.expectations,
+        expectations=entry.expectations or USUAL_EXPECTATIONS,
         approach=entry.school,
     )
     for week in entry.lighter:

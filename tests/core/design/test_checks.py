@@ -176,13 +176,21 @@ def test_days_that_the_client_does_not_have():
 
 
 def test_a_muscle_rests_a_day_in_the_early_weeks():
-    made = program(*calm(line("oval-lift", weeks=3)), sessions=(6, 6, 6))
+    hard = line("oval-lift", *["3×6 h5"] * 3)
+    made = program(*calm(hard), sessions=(6, 6, 6))
     note = notes(made)["rest-days"]
     assert note.weeks == (1, 2), "the third week is no early week any more"
     fixed = settled(made, "rest-days")
     assert fixed.lines[2].days == (3, 3, 6)
     assert "rest-days" not in notes(made, settings=Settings(early_weeks=0))
-    assert "rest-days" not in notes(program(*calm(line("oval-lift", weeks=3)), sessions=(3, 3, 3)))
+    assert "rest-days" not in notes(program(*calm(hard), sessions=(3, 3, 3)))
+    small = line("oval-lift", *["1×5 h5"] * 3)
+    assert "rest-days" not in notes(program(*calm(small), sessions=(6, 6, 6))), "half a minute of work needs no rest day"
+    assert "rest-days" in notes(program(*calm(replace(hard, cells=("2×7 h6",) * 3)), sessions=(6, 6, 6)))
+    twice = replace(hard, cells=("1×7 h6",) * 3, when=When.BOTH)
+    assert "rest-days" in notes(program(*calm(twice), sessions=(6, 6, 6))), "morning and evening add up"
+    level = line("smile-mirror", *["3×6 h6"] * 3)
+    assert "rest-days" not in notes(program(*calm(level), sessions=(6, 6, 6))), "finding level is no strength"
 
 
 def test_what_an_exercise_builds_on_comes_in_above_it():

@@ -8,7 +8,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from functools import partial
 
-from dimbo.core.anatomy import Side
+from dimbo.core.anatomy import Family, Side
 from dimbo.core.calendar.schedule import nested, week_days
 from dimbo.core.design.weeks import Compiled
 from dimbo.core.exercises.approach import BIASED, BOTH_SIDES, WEAK_ONLY, approach
@@ -37,14 +37,23 @@ LEAST_S = 120.0
 """Below this much contraction a week a balance of muscles says nothing, in seconds."""
 
 
+STRENGTH = (Family.CONTRACT, Family.RESIST)
+"""Families that train strength; aligning works with as little as it can."""
+SMALL_S = 90.0
+"""A day's contraction of one exercise below this needs no rest day, in seconds."""
+
+
 def rest_days(c: Compiled) -> Iterator[Note]:
-    """The same muscle worked hard on two days in a row in the early weeks, by an exercise that starts with fewer days."""
+    """Strength on two days in a row in the early weeks, by an exercise that starts with fewer days and whose load is not small."""
     early = int(c.settings.early_weeks)
     found: dict[str, list[int]] = {}
     for week in c.weeks[:early]:
         on = week_days(week.sessions)
         for line in c.program.lines:
-            if week.number not in c.items[line.id] or not line.card.family.contracts or line.stage.value != "work":
+            if week.number not in c.items[line.id] or line.card.family not in STRENGTH or line.stage.value != "work":
+                continue
+            load = c.items[line.id][week.number].contraction(c.settings.pace_s)
+            if max(load.right, load.left) * c.times_a_day(line) < SMALL_S:
                 continue
             days = [on[i] for i in nested(line.days_in(week.number, week.sessions), sessions=week.sessions)]
             if line.card.start_sessions < len(days) and any(b - a == 1 for a, b in itertools.pairwise(days)):
