@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from pathlib import Path
 from typing import Annotated, Literal
@@ -32,6 +32,7 @@ class RowEntry(Strict):
     when: When = When.MORNING
     days: str | None = Field(default=None, max_length=60)
     note: str = Field(default="", max_length=400)
+    flows: bool = False
 
 
 class CircuitEntry(Strict):
@@ -120,7 +121,8 @@ def build(entry: TemplateEntry, settings: Settings, cards: Mapping[str, Card]) -
         days = days_within(card, given or ramp(entry.days, entry.weeks), given=given, settings=settings)
         again = sum(n.card.id == card.id for n in lines)
         row_id = card.id if not again else f"{card.id}-{again + 1}"
-        lines.append(Line(id=row_id[:40], card=card, stage=card.stage, cells=cells, when=row.when, days=days, note=row.note))
+        line = Line(id=row_id[:40], card=card, stage=card.stage, cells=cells, when=row.when, days=days, note=row.note)
+        lines.append(replace(line, flows=row.flows))
     order = [n.card.id for n in lines]
     circuits = tuple(Circuit(tuple(n.id for n in lines[order.index(c.first) : order.index(c.last) + 1]), c.rounds) for c in entry.circuits)
     program = Program(

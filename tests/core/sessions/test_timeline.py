@@ -45,6 +45,17 @@ def test_oil_stays_until_it_is_washed_off_before_a_grip():
     assert to_prepare(dry, grip) == ()
 
 
+def test_what_flows_on_has_no_change_over_unless_there_is_something_to_wash_or_to_take():
+    dry, oily, mouth = card("dry"), card("oily", needs=("oil",)), card("mouth", needs=("hands inside the mouth",))
+    items = [Item(Line(id=c.id, card=c, stage=c.stage, cells=("",), flows=True), LIFT) for c in (dry, dry, oily, oily, mouth, dry)]
+    assert change_overs(items, SETTINGS) == [0, 0, 20, 0, 20, 0]
+    assert session_s(items, SETTINGS) == 6 * 30 + 40
+    changes = [c.item for c in timeline(items, SETTINGS) if c.beat is Beat.CHANGE]
+    assert changes == [2, 4], "nothing is played where nothing is changed"
+    stands = [replace(i.line, flows=False) for i in items]
+    assert session_s([Item(n, LIFT) for n in stands], SETTINGS) == 6 * 30 + 40 + 3 * 8
+
+
 def test_a_session_is_its_exercises_and_what_lies_between():
     items = [item(LIFT, setup_s=5, settle_s=3), item(LIFT, card_id="oily", needs=("oil",))]
     assert session_s(items, SETTINGS) == (5 + 30 + 3) + 20 + 30

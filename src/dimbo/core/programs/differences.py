@@ -88,6 +88,8 @@ def _rows(a: Line, b: Line) -> Iterator[Change]:
         yield Change(f"{b.card.name}: version {a.card.version} to {b.card.version} of the exercise", line=b.id)
     if a.stage != b.stage:
         yield Change(f"{b.card.name}: from {a.stage.value} to {b.stage.value}", line=b.id)
+    if a.flows != b.flows:
+        yield Change(f"{b.card.name}: {'flows on from the row above' if b.flows else 'has its change-over again'}", line=b.id)
     if a.when != b.when:
         yield Change(f"{b.card.name}: {a.when.value} to {b.when.value}", line=b.id)
     if a.days != b.days:

@@ -189,6 +189,8 @@ class Line:
     """What the coach says to the client about it."""
     why: str = ""
     """Why it is here, for the coach."""
+    flows: bool = False
+    """Whether it goes on from what comes before it without a change-over, as massage that is taught in one flow."""
 
     def days_in(self, week: int, sessions: float) -> float:
         """Days of a week (1-based) on which it is practised, of the program's ``sessions``."""

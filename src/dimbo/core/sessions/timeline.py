@@ -60,13 +60,14 @@ class Item:
         return self._once(("l", pace_s), lambda: load_s(self.dose, pace_s))
 
 
-def change_over_s(before: Card, after: Card, settings: Settings, oiled: bool = False) -> float:
-    """Seconds between two exercises: longer when oil comes in, or is washed off for clean hands or a grip that must hold.
-    ``oiled`` says that there is oil from an exercise before."""
+def change_over_s(before: Card, after: Card, settings: Settings, oiled: bool = False, flows: bool = False) -> float:
+    """Seconds between two exercises: longer when oil comes in, or is washed off for clean hands or a grip that must hold; none where the
+    second ``flows`` on from the first, unless there is something to wash or to take. ``oiled`` says that there is oil from an exercise
+    before."""
     washing = (oiled or before.oily) and (after.inside_mouth or after.grips)
     if (after.oily and not before.oily) or washing or (after.inside_mouth and not before.inside_mouth):
         return settings.oil_change_over_s
-    return settings.change_over_s
+    return 0.0 if flows else settings.change_over_s
 
 
 def oiled_before(cards: Sequence[Card]) -> list[bool]:
@@ -81,8 +82,8 @@ def oiled_before(cards: Sequence[Card]) -> list[bool]:
 def change_overs(items: Sequence[Item], settings: Settings) -> list[float]:
     """Seconds of the change-over to each exercise of a session; none to the first."""
     oiled = oiled_before([i.card for i in items])
-    pairs = itertools.pairwise(items)
-    return [0.0, *(change_over_s(a.card, after=b.card, settings=settings, oiled=oiled[n]) for n, (a, b) in enumerate(pairs, start=1))]
+    pairs = enumerate(itertools.pairwise(items), start=1)
+    return [0.0, *(change_over_s(a.card, after=b.card, settings=settings, oiled=oiled[n], flows=b.line.flows) for n, (a, b) in pairs)]
 
 
 def session_s(items: Sequence[Item], settings: Settings) -> float:

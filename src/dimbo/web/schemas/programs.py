@@ -44,6 +44,8 @@ class SheetLineView(Wire):
     days: list[float] | None
     note: str
     why: str
+    flows: bool
+    """Whether it goes on from the row above without a change-over."""
     rounds: int
     """How often it is gone through in a session; more than 1 in a circuit."""
     cells: list[CellView]

@@ -221,6 +221,7 @@ def sheet(compiled: Sheet, settings: Settings) -> s.SheetView:
                 "days": list(line.days) if line.days is not None else None,
                 "note": line.note,
                 "why": line.why,
+                "flows": line.flows,
                 "rounds": program.rounds_of(line.id),
                 "cells": cells,
             }

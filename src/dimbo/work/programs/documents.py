@@ -41,6 +41,7 @@ class LineDocument(BaseModel):
     days: list[DaysAWeek] | None = None
     note: Annotated[str, StringConstraints(max_length=400)] = ""
     why: Annotated[str, StringConstraints(max_length=1200)] = ""
+    flows: bool = False
 
 
 class CircuitDocument(BaseModel):
@@ -104,6 +105,7 @@ def to_program(title: str, document: ProgramDocument, cards: Mapping[str, Card])
                 days=days,
                 note=row.note,
                 why=row.why,
+                flows=row.flows,
             )
         )
     try:
@@ -147,6 +149,7 @@ def from_program(program: Program, concern: str | None = None) -> ProgramDocumen
                 days=list(n.days) if n.days is not None else None,
                 note=n.note[:400],
                 why=n.why[:1200],
+                flows=n.flows,
             )
             for n in program.lines
         ],

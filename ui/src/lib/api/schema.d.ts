@@ -6269,6 +6269,11 @@ export interface components {
              * @default
              */
             why: string;
+            /**
+             * Flows
+             * @default false
+             */
+            flows: boolean;
         };
         /** LineEndView */
         LineEndView: {
@@ -8351,6 +8356,8 @@ export interface components {
             note: string;
             /** Why */
             why: string;
+            /** Flows */
+            flows: boolean;
             /** Rounds */
             rounds: number;
             /** Cells */

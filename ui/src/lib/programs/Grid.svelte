@@ -131,6 +131,8 @@
         return () => editor.lighter().then(focus)
       case 'KeyS':
         return () => editor.sides(editor.place.row, NEXT_SIDE[sideNow(editor.place.row)]).then(focus)
+      case 'KeyF':
+        return () => editor.flow().then(focus)
       case 'KeyR': {
         const rounds = sheet?.lines[editor.place.row]?.rounds ?? 1
         return () => editor.circuit(rounds >= 3 ? 1 : rounds + 1).then(focus)
@@ -293,13 +295,14 @@
               >{line.name}</span
             >
             <span class="block truncate text-note leading-[14px] text-soft"
-              >{stageRows(row) === 1 && stageStart(row) ? `${line.stage}: ` : ''}{line.family}{line.sides ===
-              'together'
-                ? ''
-                : ', each side apart'}{sheet.parts.length > 1 ? `, ${partWord(line.when)}` : ''}{line.rounds >
+              >{line.flows ? '↳ flows on, ' : ''}{stageRows(row) === 1 && stageStart(row)
+                ? `${line.stage}: `
+                : ''}{line.family}{line.sides === 'together' ? '' : ', each side apart'}{sheet.parts.length >
               1
-                ? `, ${line.rounds} rounds`
-                : ''}{line.days ? `, ${line.days[editor.place.week - 1]} days` : ''}</span
+                ? `, ${partWord(line.when)}`
+                : ''}{line.rounds > 1 ? `, ${line.rounds} rounds` : ''}{line.days
+                ? `, ${line.days[editor.place.week - 1]} days`
+                : ''}</span
             >
           </th>
           {#each line.cells as cell, i (i)}

@@ -83,6 +83,21 @@
         </div>
         <p class="mt-1 text-small text-soft">Spaced as far apart as the week allows.</p>
       </fieldset>
+      {#if at > 0}
+        <label class="flex items-start gap-2"
+          ><input
+            type="checkbox"
+            class="mt-1"
+            checked={row.flows}
+            onchange={(e) => editor.setRow(at, { flows: e.currentTarget.checked })}
+          /><span
+            >Flows on from the row above, without a change-over
+            <span class="block text-small text-soft"
+              >Oil that comes in or is washed off still takes its time.</span
+            ></span
+          ></label
+        >
+      {/if}
       {#if shown.sides !== 'together'}
         <fieldset>
           <legend>Sides</legend>

@@ -421,7 +421,14 @@ export class SheetEditor {
 
   async add(exercise: string, stages: string[]): Promise<void> {
     const made = await ask(api.POST('/api/sheet/line', { body: { ...this.body, exercise } }))
-    const line = { ...made, when: this.row()?.when ?? 'morning', days: null, note: '', why: '' } as Row
+    const line = {
+      ...made,
+      when: this.row()?.when ?? 'morning',
+      days: null,
+      note: '',
+      why: '',
+      flows: false
+    } as Row
     const order = (l: Row) => stages.indexOf(l.stage)
     let at = this.document.lines.findIndex((l) => order(l) > order(line))
     if (at < 0) at = this.document.lines.length
@@ -468,6 +475,20 @@ export class SheetEditor {
 
   async sessions(week: number, days: number): Promise<void> {
     await this.change((d) => ({ ...d, sessions: d.sessions.map((s, i) => (i === week - 1 ? days : s)) }))
+  }
+
+  /** The selected rows as one flow without change-overs, each going on from the one above; or no longer. A single row flows on itself. */
+  async flow(): Promise<void> {
+    const { top, bottom } = this.selected
+    const first = Math.max(top === bottom ? top : top + 1, 1)
+    const block = this.document.lines.slice(first, bottom + 1)
+    if (!block.length) return
+    const flows = !block.every((l) => l.flows)
+    const ids = block.map((l) => l.id)
+    await this.change((d) => ({
+      ...d,
+      lines: d.lines.map((l) => (ids.includes(l.id) ? { ...l, flows } : l))
+    }))
   }
 
   /** The selected rows as a circuit of so many rounds; one round takes the circuit away. */

@@ -17,6 +17,7 @@ export const KEYS: [string, string][] = [
   ['Alt L', 'put a lighter week in, or take it out'],
   ['Alt S', 'right, left, or both sides alike'],
   ['Alt R', 'gone through twice, three times, once: the selected rows as a circuit'],
+  ['Alt F', 'flows on from the row above without a change-over, or not: the selected rows'],
   ['Ctrl Z, Ctrl Y', 'undo and redo, of everything'],
   ['?', 'this list']
 ]

@@ -201,7 +201,7 @@ def over_budget(c: Compiled) -> Iterator[Note]:
 
 def _takes(c: Compiled, line: Line, week: int) -> float:
     item = c.items[line.id].get(week)
-    return item.seconds(c.settings) + c.settings.change_over_s if item else 0.0
+    return item.seconds(c.settings) + (0.0 if line.flows else c.settings.change_over_s) if item else 0.0
 
 
 def least_missed(c: Compiled, week: int) -> Line | None:
