@@ -94,6 +94,25 @@ def test_what_cannot_be_read_is_marked_and_what_is_offered_instead_taken_with_on
     settled(coach)
 
 
+def test_adding_an_exercise_begins_in_the_search_and_a_space_only_types(sheet):
+    coach, _, program = sheet
+    before = len(document(coach, program)["lines"])
+    coach.get_by_role("row").nth(3).get_by_role("gridcell").first.click()
+    coach.keyboard.press("+")
+    dialog = coach.get_by_role("dialog")
+    expect(dialog.get_by_label("Find an exercise").first).to_be_focused()
+    coach.keyboard.type("soft eyes")
+    expect(dialog.get_by_role("img", name="How Soft eyes is done")).to_be_visible()
+    coach.keyboard.press("Enter")
+    expect(dialog).to_have_count(0)
+    settled(coach)
+    assert len(document(coach, program)["lines"]) == before + 1
+    coach.keyboard.press("Shift+Enter")
+    expect(dialog).to_be_visible()
+    coach.keyboard.press("Space")
+    expect(dialog).to_be_visible()
+
+
 def test_ranges_go_out_and_in_as_text_and_undo_takes_all_of_it_back(sheet):
     coach, _, program = sheet
     coach.context.grant_permissions(["clipboard-read", "clipboard-write"])

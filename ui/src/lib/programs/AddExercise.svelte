@@ -3,6 +3,8 @@
   import { api, ask, attempt, type Schemas, words } from '$lib/api/client'
   import { catalogue } from '$lib/exercises/catalogue.svelte'
   import Dialog from '$lib/parts/Dialog.svelte'
+  import Figure from '$lib/signature/Figure.svelte'
+  import type { FigureData } from '$lib/signature/figure'
 
   let {
     open = $bindable(false),
@@ -96,6 +98,7 @@
   >
     <Command.Input
       class="field"
+      data-first
       placeholder="name, muscle, family, concern or need"
       aria-label="Find an exercise"
       bind:value={wanted}
@@ -134,7 +137,8 @@
       </Command.List>
       <div class="text-small" aria-live="polite">
         {#if card}
-          <p class="font-bold">{card.name}</p>
+          <Figure figure={card.figure as FigureData} label="How {card.name} is done" />
+          <p class="mt-2 font-bold">{card.name}</p>
           <p class="mt-1">{card.purpose}</p>
           <p class="mt-2"><span class="dose text-base">{card.start_line} → {card.target_line}</span></p>
           <p class="mt-2 text-soft">
