@@ -6,10 +6,15 @@ import cv2
 import numpy as np
 import pytest
 
+from dimbo.vision import refine
+from dimbo.vision.landmarks import follow
+from dimbo.vision.refine import _agreement
 from dimbo.vision.refine.brow import brow_height, brow_light
 from dimbo.vision.refine.crop import PX_PER_MM, SIDES, Crop, axis_and_scale, by_x, peaks, tukey
 from dimbo.vision.refine.iris import Eye, iris_pair
 from dimbo.vision.refine.lids import UPPER, eye_maps, lid_height
+from dimbo.vision.stand_in_camera import shoot
+from dimbo.vision.terms import Scene
 
 SKIN, WHITE, IRIS, BROW = (205, 160, 140), (238, 236, 234), (70, 48, 34), (60, 44, 36)
 MM = PX_PER_MM
@@ -204,3 +209,23 @@ def test_small_tools():
     assert tukey(np.array([0.0, 1.0, 2.0]), 2.0).tolist() == [1.0, 0.5625, 0.0]
     xs, ys = by_x(np.array([[3.0, 1.0], [1.0, 2.0]]))
     assert xs.tolist() == [1.0, 3.0] and ys.tolist() == [2.0, 1.0]
+
+
+@pytest.mark.parametrize(("seen_mm", "mesh_mm", "share"), [(0.0, 0.0, 1.0), (0.8, 0.5, 1.0), (1.2, 0.0, 0.0), (0.6, 0.0, None)])
+def test_a_difference_of_the_sides_that_the_mesh_knows_nothing_of_takes_trust(seen_mm, mesh_mm, share):
+    """The mesh shows half of a true difference of the corners: 0.8 mm with 0.5 mm there is one, 1.2 mm with nothing is shade."""
+    mesh = np.zeros((478, 3))
+    mesh[61], mesh[291] = (40.0, 80.0, 0), (60.0, 80.0 - mesh_mm, 0)
+    points = {"ch_right": (40.0, 80.0), "ch_left": (60.0, 80.0 - seen_mm)}
+    found = _agreement("ch", points=points, mesh=mesh, up=np.array([0.0, -1.0]))
+    assert 0 < found < 1 if share is None else found == share
+
+
+def test_that_trust_is_taken_of_both_sides(monkeypatch):
+    rgb = shoot(Scene(identity="aster", seed=1)).rgb
+    mesh = follow(rgb)
+    before = refine.refine(rgb, mesh).trust
+    monkeypatch.setattr(refine, "_agreement", lambda name, **_: 0.25 if name == "ch" else 1.0)
+    after = refine.refine(rgb, mesh).trust
+    for side in ("right", "left"):
+        assert before[f"ch_{side}"] > 0.5 and after[f"ch_{side}"] <= 0.25 and after[f"ps_{side}"] >= before[f"ps_{side}"]

@@ -84,6 +84,10 @@ def test_a_page_tells_at_once_what_it_is_going_to_need(browser, path, data):
     scripts = {a for a in asked if not a.startswith("/api")}
     assert scripts and all((UI / a[1:]).is_file() for a in scripts)
     assert page.head(path).headers["link"] == page.get(path).headers["link"]
+    for link in page.get(path).headers["link"].split(", "):
+        # Fetched as the page will ask for it; told otherwise, a browser fetches it twice.
+        kind = "style" if ".css>" in link else "fetch" if "</api" in link else ""
+        assert link.endswith(f"rel=preload; as={kind}; crossorigin" if kind else "rel=modulepreload"), link
 
 
 @pytest.mark.parametrize("path", ["/no-such-page", "/clients/1/2/3/4", "/manifest.webmanifest"])
