@@ -77,6 +77,13 @@ def test_schools_raise_a_load_along_their_own_axes():
     assert len(set(first_cells(LIFT, 6, PLAIN, axes=()))) == 1
 
 
+@pytest.mark.parametrize("exercise", ["settle-breath", "evening-breath", "warm-palms", "lid-corner-rest"])
+def test_breath_and_rest_do_not_rise_for_the_sake_of_it(exercise):
+    card = CARDS[exercise]
+    assert set(first_cells(card, 12, Settings())) == {card.start_line}
+    assert len(set(first_cells(CARDS["oval-lift"], 12, Settings()))) > 3
+
+
 def test_a_ceiling_shared_by_rounds_ends_the_climb_earlier():
     once, thrice = (card_ladder(LIFT, PLAIN, times_a_day=n) for n in (1, 3))
     assert not once.capped and thrice.capped and len(thrice.rungs) < len(once.rungs)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 
+from dimbo.core.anatomy import Family
 from dimbo.core.exercises.approach import Approach
 from dimbo.core.exercises.card import Axis, Card
 from dimbo.core.exercises.dose import Apart, Dose, Phase, Span, Together
@@ -49,7 +50,9 @@ def card_ladder(
 
 
 def first_cells(card: Card, weeks: int, settings: Settings, *, axes: Sequence[Axis] | None = None) -> tuple[str, ...]:
-    """A row for an exercise, climbing its rungs by calendar from its start dose."""
+    """A row for an exercise, climbing its rungs by calendar from its start dose; breath and rest stay as they begin."""
+    if card.family is Family.BREATHE:
+        return (card.start_line,) * weeks
     steps = card_ladder(card, settings, axes=axes)
     return tuple(print_line(steps.at_week(w, weeks=weeks).dose, card.style) for w in range(1, weeks + 1))
 
