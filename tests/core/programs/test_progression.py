@@ -144,6 +144,8 @@ def test_differences_of_rows():
     gone = replace(a, lines=a.lines[:1])
     assert texts(a, gone) == ["Lip seal hold: taken out"] and texts(gone, a) == ["Lip seal hold: new"]
     rest = a.with_line("lip-seal", cells=("",), when=When.EVENING)
+    assert texts(a, a.with_line("lip-seal", flows=True)) == ["Lip seal hold: flows on from the row above"]
+    assert texts(a.with_line("lip-seal", flows=True), a) == ["Lip seal hold: has its change-over again"]
     assert texts(a, rest) == ["Lip seal hold: morning to evening", "Week 1, Lip seal hold: 1×3 h5 becomes rest"]
 
 
