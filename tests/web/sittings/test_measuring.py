@@ -167,6 +167,16 @@ def test_the_first_answer_about_mirroring_is_of_the_whole_sitting_and_later_ones
     assert [p["flipped"] for p in bench(coach, practice)["sittings"][0]["photographs"]] == [True, False, True]
 
 
+def test_an_answer_about_a_later_photograph_turns_that_one_only(coach, practice, pair):
+    """Answered before the question about the first: one selfie among others says nothing of their camera."""
+    later = pair[1][0]
+    other = str(uuid4())
+    upload(coach, later, shoot(Scene(identity="aster", state="even", seed=9)).jpeg(MORNING), photograph_id=other)
+    assert coach.patch(f"/api/photographs/{pair[1][1]}", json={"flipped": True}).status_code == 204
+    found = bench(coach, practice)
+    assert photo_of(found, pair[1][1])["flipped"] and not photo_of(found, other)["flipped"]
+
+
 def _profile(coach, practice, db, day, **scene):
     sitting, photo = open_sitting(coach, practice, day), str(uuid4())
     picture = shoot(Scene(identity="elder", state="profile_left", **scene))

@@ -181,12 +181,6 @@ def answer(
     )
 
 
-def any_settled(conn: Conn, client_id: UUID) -> bool:
-    """Whether it was said of any photograph of a client which way round it is."""
-    row = conn.execute("select exists (select from photographs where client_id = %s and flipped is not null)", (client_id,)).fetchone()
-    return bool(row and row[0])
-
-
 def settle(conn: Conn, sitting_id: UUID, flipped: bool) -> None:
     """That all photographs of a sitting are mirrored, or none is."""
     conn.execute("update photographs set flipped = %s where sitting_id = %s and flipped is null", (flipped, sitting_id))

@@ -116,12 +116,17 @@ def answer(
             taken_at = taken_at.replace(tzinfo=zone(client.time_zone))
         if taken_at is not None and taken_at > now:
             raise Refused(Why.NOT_NOW, "This time has not come yet. Say when the photograph was taken.", "taken_at")
-        if flipped is not None and not photographs.any_settled(conn, client.id):
-            photographs.settle(conn, before.sitting_id, flipped)  # the first answer is about the camera of the whole sitting
+        if flipped is not None and _asks_way(measurement(conn, client), photograph_id):
+            photographs.settle(conn, before.sitting_id, flipped)  # it is about the camera of the whole first sitting
         photographs.answer(conn, photograph_id, view=view, flipped=flipped, same_person=same_person, taken_at=taken_at)
         if view is not None and before.state == "refused":  # a profile is no refusal once it is called one
             photographs.step(conn, photograph_id, "waiting", words="")
             queue_analysis(conn, coach.practice_id, photograph_id=photograph_id)
+
+
+def _asks_way(m: Measurement, photograph_id: UUID) -> bool:
+    """Whether a photograph is the client's first, of which nobody has said yet which way round it is."""
+    return any(j.asks_way and j.shot.id == str(photograph_id) for s in m.sittings for j in s.shots)
 
 
 def confirm_views(db: Database, coach: Person, sitting_id: UUID, now: datetime) -> int:
