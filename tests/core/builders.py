@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from hypothesis import strategies as st
 
 from dimbo.core.anatomy import Family, Side, Stage
@@ -112,7 +114,15 @@ def doses(draw: st.DrawFn, of: DoseStyle) -> Dose:
     """Any dose that the style can hold and that lasts some time."""
     phases = [draw(_phases(of.phase(index))) for index in range(draw(st.integers(1, 4)))]
     sides = draw(together if of.side_rule is SideRule.TOGETHER else apart)
-    return Dose(tuple(phases), sides, draw(spans))
+    both = isinstance(sides, Apart) and sides.right_sets and sides.left_sets
+    left = tuple(draw(_longer(p)) for p in phases) if both and draw(st.booleans()) else None
+    return Dose(tuple(phases), sides, draw(spans), left=None if left == tuple(phases) else left)
+
+
+def _longer(phase: Phase) -> st.SearchStrategy[Phase]:
+    """The same phase for the other side, with another hold or number of repetitions, as far as its kind has them."""
+    hold = replace(phase, hold=Span(min(phase.hold.amount + 3, 600), phase.hold.unit)) if phase.hold.amount and not phase.window else phase
+    return st.sampled_from([phase, hold, phase if phase.reps == 1 else replace(phase, reps=phase.reps + 2)])
 
 
 def _phases(template: Phase) -> st.SearchStrategy[Phase]:
@@ -122,7 +132,14 @@ def _phases(template: Phase) -> st.SearchStrategy[Phase]:
 @st.composite
 def _any_phase(draw: st.DrawFn, template: Phase) -> Phase:
     ways = template.directions[: draw(st.integers(1, len(template.directions)))]
-    shape = draw(st.sampled_from(["reps", "timed", "window", "pause"]))
+    shapes = {PhaseKind.HOLD: ["on breath"], PhaseKind.REPS: ["on breath"]}.get(template.kind, ["spots"])
+    shape = draw(st.sampled_from(["reps", "timed", "window", "pause", *shapes]))
+    if shape == "on breath":
+        reps, out, back = draw(st.integers(1, 20)), draw(some_span), draw(some_span)
+        return Phase(kind=template.kind, reps=reps, hold=out, release=back, directions=ways, on_breath=True)
+    if shape == "spots":
+        reps, at_each, lead = draw(st.integers(1, 20)), draw(some_span), draw(spans)
+        return Phase(kind=PhaseKind.SPOTS, reps=reps, lead=lead, hold=at_each, directions=ways)
     if shape == "pause":
         return Phase(kind=PhaseKind.PAUSE, hold=draw(spans))
     if shape == "timed":

@@ -184,6 +184,7 @@ def make_card(
         own=own,
         rhythm=Rhythm(e.rhythm.word, e.rhythm.every) if e.rhythm else None,
         longest_hold_s=e.longest_hold,
+        longest_window_s=e.longest_window,
         withdrawn=e.withdrawn or "",
     )
     return replace(card, easier=_easier(card, e.easier, e)) if e.easier else card
@@ -255,11 +256,11 @@ def _unsound_easier(card: Card, start: Dose, full: Card) -> str:
 
 def _over(card: Card, dose: Dose) -> str:
     """The bound that a dose passes by itself, in words; empty when it passes none."""
-    if (hold := too_long(card, dose, DEFAULT_PACE_S)) is not None:
-        return f"it is held {card.longest_hold_s:g} s at most, not {hold:g} s"
-    for over in passed(card, takes(card, dose, DEFAULT_PACE_S), Settings()):
-        whose = f"the ceiling of {name_of(card, over.muscle)}, " if over.muscle else "the ceiling of "
-        return f"{over.used:g} s a day passes {whose}{over.most:g} s"
+    if (over := too_long(card, dose, DEFAULT_PACE_S)) is not None:
+        return f"a {over.what} of it is {over.most:g} s at most, not {over.seconds:g} s"
+    for found in passed(card, takes(card, dose, DEFAULT_PACE_S), Settings()):
+        whose = f"the ceiling of {name_of(card, found.muscle)}, " if found.muscle else "the ceiling of "
+        return f"{found.used:g} s a day passes {whose}{found.most:g} s"
     return ""
 
 

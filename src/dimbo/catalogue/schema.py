@@ -186,6 +186,8 @@ class ExerciseEntry(Strict):
     easier: EasierEntry | None = None
     longest_hold: float | None = Field(default=None, gt=0, le=60)
     """Seconds that no hold of it may pass, whatever the ceiling allows."""
+    longest_window: float | None = Field(default=None, gt=0, le=600)
+    """Seconds by the clock that no fixed window of it may pass, at any count pace."""
     withdrawn: Text | None = None
     """Why it is not practised any more. It stays readable in programs that have it."""
     rewritten: Text | None = None

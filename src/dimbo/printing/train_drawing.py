@@ -19,7 +19,7 @@ def train_svg(train: Train, longest_s: float) -> str:
     now = 0.0
     for number, run in enumerate(train.runs):
         now += train.rest_s if number else 0.0
-        for phase in train.phases:
+        for phase in train.phases_of(run):
             each = phase.lead_s + phase.hold_s + phase.release_s
             if phase.kind in ("pause", "times"):
                 now += each
@@ -43,7 +43,7 @@ def _pulse(x: float, lead: float, hold: float, release: float, run: str, kind: s
     if kind in ("tap", "press"):
         at = x + (lead + hold + release) / 2
         return f'<path d="M{at:.2f} {middle + down * 0.8:.2f}V{middle - up * 0.8:.2f}"/>'
-    outline = kind in ("strokes", "circles", "breaths") or run == "left"
+    outline = kind in ("strokes", "circles", "breaths", "spots") or run == "left"
     held, sunk = x + lead + hold, x + lead + hold + release * 0.7
     return (
         f'<path d="M{x:.2f} {middle}L{x + lead:.2f} {middle - up:.2f}H{held:.2f}L{sunk:.2f} {middle}'

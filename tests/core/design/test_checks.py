@@ -8,10 +8,11 @@ import pytest
 from dimbo.catalogue import shipped_catalogue
 from dimbo.core.anatomy import Side, SideSeconds, Stage
 from dimbo.core.design.checks import CHECKS, Weight, check
+from dimbo.core.design.checks.body import biased
 from dimbo.core.design.checks.client import USUAL_EXPECTATIONS
 from dimbo.core.design.sheet import compile_sheet
 from dimbo.core.design.weeks import About, Beside, work_out
-from dimbo.core.exercises.approach import APPROACHES
+from dimbo.core.exercises.approach import APPROACHES, WEAK_ONLY
 from dimbo.core.programs.daily_ceilings import Spent
 from dimbo.core.programs.program import Circuit, Line, Program, Settings, When
 from dimbo.core.sittings.bias import Bias
@@ -95,6 +96,19 @@ def test_a_hold_that_its_exercise_forbids_is_stopped_whatever_the_ceiling_leaves
     found = notes(program(*calm(line("swallow-lift", dose))), settings=Settings(pace_s=pace_s)).get("longest-hold")
     assert (found is not None) is stops
     assert not found or (found.weight is Weight.STOP and "2 s is the most" in found.text)
+
+
+@pytest.mark.parametrize(("dose", "pace_s", "stops"), [("60 s h2", 1.5, False), ("60 c h2", 1.0, False), ("60 c h2", 1.5, True)])
+def test_a_window_is_bounded_by_the_clock_at_any_count_pace(dose, pace_s, stops):
+    found = notes(program(*calm(line("inner-corner-resist", dose))), settings=Settings(pace_s=pace_s)).get("longest-hold")
+    assert (found is not None) is stops
+    assert not found or "a window of 90 s; 60 s is the most" in found.text
+
+
+def test_sides_that_differ_in_time_are_levelled_and_given_to_one():
+    row = replace(line("brow-hold-down"), cells=("R1 ×5 h3 / L1 ×5 h5",))
+    assert biased(row, row.cells[0], None, WEAK_ONLY) == "R1 L1 ×5 h3"
+    assert biased(row, row.cells[0], Side.LEFT, WEAK_ONLY) == "L1 ×5 h5"
 
 
 def test_every_check_says_its_rule_and_has_an_id_of_its_own():

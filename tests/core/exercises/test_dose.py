@@ -11,20 +11,25 @@ from tests.core.builders import THREE_WAYS, apart, doses, hold, paces, spans, st
 R, L = Side.RIGHT, Side.LEFT
 
 
+def set_s(dose, pace_s):
+    """Seconds of one run of the right side."""
+    return sum(p.seconds(pace_s) for p in dose.phases_of(R))
+
+
 def test_three_ways_in_counts_at_a_slow_pace():
     dose = Dose((hold(5, 1, 10, 3, unit=Unit.COUNTS, ways=THREE_WAYS),), Together(1))
-    assert dose.set_s(1.5) == 285
+    assert set_s(dose, 1.5) == 285
 
 
 def test_the_same_at_pace_one():
     dose = Dose((hold(5, 1, 10, 3, unit=Unit.COUNTS, ways=THREE_WAYS),), Together(1))
-    assert dose.set_s(1.0) == 210
+    assert set_s(dose, 1.0) == 210
 
 
 def test_compound_with_a_rest_phase():
     phases = (hold(1, 2, 10, 0), hold(20, 2, 0, 2), Phase(kind=PhaseKind.PAUSE, hold=Span(5)))
     dose = Dose(phases, Together(2), rest=Span(10))
-    assert dose.set_s(1) == 97
+    assert set_s(dose, 1) == 97
     assert exercise_s(dose, 1, setup_s=5, settle_s=0) == 209
     assert dose.loaded_s(R, 1) == dose.loaded_s(L, 1) == 104
 
@@ -34,7 +39,7 @@ def test_fixed_window_raises_the_load_and_not_the_clock(held, reps, contraction)
     phase = hold(1, 0, held, 1, window=Span(60))
     dose = Dose((phase,), Together(1))
     assert phase.count(1) == reps
-    assert dose.set_s(1) == 60
+    assert set_s(dose, 1) == 60
     assert dose.loaded_s(L, 1) == contraction
 
 
@@ -59,7 +64,7 @@ def test_a_turned_head_loads_the_other_side():
 def test_a_window_that_does_not_divide_keeps_its_length():
     dose = Dose((hold(1, 0, 2.5, 1, window=Span(60)),), Together(1))
     assert dose.phases[0].count(1) == 17
-    assert dose.set_s(1) == 60
+    assert set_s(dose, 1) == 60
 
 
 def test_turns_keep_the_sum_and_change_the_order():
@@ -89,7 +94,8 @@ any_dose = styles().flatmap(doses)
 
 @given(any_dose, paces)
 def test_duration_is_runs_of_sets_and_rests_between(dose, pace):
-    expected = dose.runs * dose.set_s(pace) + (dose.runs - 1) * dose.rest.seconds(pace)
+    runs = dose.sides.order() if isinstance(dose.sides, Apart) else (R,) * dose.runs
+    expected = sum(p.seconds(pace) for side in runs for p in dose.phases_of(side)) + (dose.runs - 1) * dose.rest.seconds(pace)
     assert dose.practice_s(pace) == pytest.approx(expected)
     assert exercise_s(dose, pace, 5, 3) == pytest.approx(expected + 8)
 
@@ -115,3 +121,29 @@ def test_counts_scale_with_the_pace_and_seconds_do_not(reps, held, sides, pace):
     timed = Dose((Phase(kind=PhaseKind.HOLD, reps=reps, hold=Span(held.amount, Unit.SECONDS)),), sides)
     assert counted.practice_s(pace) == pytest.approx(pace * counted.practice_s(1))
     assert timed.practice_s(pace) == timed.practice_s(1)
+
+
+def test_a_side_may_last_longer_than_the_other():
+    right, left = hold(1, 0, 30, 0), hold(1, 0, 45, 0)
+    dose = Dose((right,), Apart(2, left_sets=1), Span(10), left=(left,))
+    assert dose.practice_s(1) == 2 * 30 + 45 + 2 * 10
+    assert (dose.hands_on_s(R, 1), dose.hands_on_s(L, 1)) == (60, 45)
+    assert (dose.loaded_s(R, 1), dose.loaded_s(L, 1)) == (60, 45)
+
+
+@pytest.mark.parametrize(
+    ("sides", "left"),
+    [(Together(1), (hold(1, 0, 45, 0),)), (Apart(1, left_sets=0), (hold(1, 0, 45, 0),)), (Apart(1, left_sets=1), (hold(1, 0, 45, 0),) * 2)],
+)
+def test_phases_of_one_side_need_two_sides_that_do_the_same_parts(sides, left):
+    with pytest.raises(ValueError, match=r"apart|same parts"):
+        Dose((hold(1, 0, 30, 0),), sides, left=left)
+
+
+def test_breathing_in_is_never_contraction():
+    phase = Phase(kind=PhaseKind.REPS, reps=8, hold=Span(6), release=Span(4), on_breath=True)
+    dose = Dose((phase,), Together(1))
+    assert dose.practice_s(1) == 80
+    assert dose.loaded_s(R, 1) == 48
+    with pytest.raises(ValueError, match="no lead"):
+        Phase(kind=PhaseKind.REPS, reps=8, lead=Span(4), hold=Span(6), release=Span(4), on_breath=True)

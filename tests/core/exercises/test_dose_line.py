@@ -81,6 +81,20 @@ def test_people_type_the_same_thing_in_many_ways(typed):
         ("२×८ h५", BOTH, "2×8 h5"),
         ("２×８ h５", BOTH, "2×8 h5"),
         ("٨ h٢٫٥", BOTH, "1×8 h2.5"),
+        ("R 30 s, L 45 s", EACH, "R1 ×30 s / L1 ×45 s"),
+        ("left 1:30 right 1 min", EACH, "R1 ×60 s / L1 ×90 s"),
+        ("right 30 s", EACH, "R1 ×30 s"),
+        ("R 30 s L 30 s", EACH, "R1 L1 ×30 s"),
+        ("L2 ×8 h6 / R3 ×8 h5 rest 4 alt", EACH, "R3 ×8 h5 / L2 ×8 h6 rest 4 alt"),
+        ("R1 ×5 h5 + 20 / L1 ×5 h8 + 30", EACH, "R1 ×5 h5 + 20 / L1 ×5 h8 + 30"),
+        ("2x8 out 6 in 4", BOTH, "2×8 out 6 in 4"),
+        ("8 breaths out 6 s in 4 s", BOTH, "1×8 out 6 in 4"),
+        ("R2 L2 x5 out 5 in 5", EACH, "R2 L2 ×5 out 5 in 5"),
+        ("2×(8 h5 + 20 h1)", BOTH, "2×8 h5 + 20 h1"),
+        ("10 + 8 + 6 h5", BOTH, "1×10 + 8 + 6 h5"),
+        ("6 spots h10", TAPS, "6 spots h10"),
+        ("6 spots 10 s", TAPS, "6 spots h10"),
+        ("4 spots 1:00", TAPS, "4 spots h60"),
     ],
 )
 def test_forgiving_reading_and_canonical_printing(typed, of, printed):
@@ -114,7 +128,17 @@ def test_what_the_line_leaves_unsaid_comes_from_the_card():
         ("R3 R2 ×8", EACH, 3, "twice"),
         ("R0 L0 ×8", EACH, 0, "needs a set"),
         ("R3 L2", EACH, 5, "expected ×"),
-        ("2×8 in 4 out 6", BOTH, 4, "breathing"),
+        ("2×8 in 4 out 6", BOTH, 4, "goes with the breath out"),
+        ("8 out 6", BOTH, 7, "breath in"),
+        ("8 out 0 in 4", BOTH, 2, "at least a moment"),
+        ("20 out 6 in 4", TAPS, 3, "held or repeated"),
+        ("8 spots h5", BOTH, 2, "spot by spot"),
+        ("6 spots", TAPS, 7, "time at each spot"),
+        ("2×8 h5 / 9 h5", BOTH, 7, "stands between"),
+        ("R1 L1 ×8 h5 / L1 ×9 h5", EACH, 12, "stands between"),
+        ("R1 ×8 h5 / R1 ×9 h5", EACH, 11, "left side"),
+        ("R1 ×8 h5 / L1 ×8 h5 + 9", EACH, 9, "same parts"),
+        ("R 30 s L 45 s", BOTH, 0, "together"),
         ("2×8 d4", BOTH, 4, "one direction"),
         ("2×8 h5 alt", BOTH, 7, "apart"),
         ("0 s", TAPS, 2, "nothing"),
@@ -166,6 +190,9 @@ def test_errors_point_at_the_place_and_say_what_was_expected(typed, of, at, says
         ("20", TAPS, "20 s"),
         ("30 s", BREATH, "3 in 4 out 6"),
         ("8 h5 each side", BOTH, "1×8 h5"),
+        ("2×8 in 4 out 6", BOTH, "2×8 out 6 in 4"),
+        ("8 out 6", BOTH, "1×8 out 6 in 4"),
+        ("6 spots", TAPS, "6 spots h10"),
         ("8 h5; h9", BOTH, ""),
         ("1,000", BOTH, ""),
     ],
@@ -182,7 +209,29 @@ def _number(text):
     return list(re.finditer(r"\d+(?:\.\d+)?", text))
 
 
-PARTS = ["2×", "8", " h5", " r3", " l2", "R2 ", "L1 ", "×4", " x3", " rest 7", " + ", "30 s", " h2", " alt", ", ", "; ", " 2 sets", "1:20"]
+PARTS = [
+    "2×",
+    "8",
+    " h5",
+    " r3",
+    " l2",
+    "R2 ",
+    "L1 ",
+    "×4",
+    " x3",
+    " rest 7",
+    " + ",
+    "30 s",
+    " h2",
+    " alt",
+    ", ",
+    "; ",
+    " 2 sets",
+    "1:20",
+    " out 6 in 4",
+    " spots",
+    " / ",
+]
 
 
 @examples(4)
@@ -220,12 +269,12 @@ def test_a_sign_more_is_refused_or_shown_and_never_lasts_nothing(data):
     """A sign put into a line gives a refusal, the same dose, or one whose numbers are those of the new text."""
     of = data.draw(styles())
     line = print_line(data.draw(doses(of)), of)
-    at, sign = data.draw(st.integers(0, len(line))), data.draw(st.sampled_from(list(",;.:()+×xhrlRLscd 0")))
+    at, sign = data.draw(st.integers(0, len(line))), data.draw(st.sampled_from(list(",;.:()+×xhrlRLscd 0/")))
     try:
         dose = parse(line[:at] + sign + line[at:], of)
     except DoseLineError:
         return
-    assert dose.set_s(1.0) > 0
+    assert dose.practice_s(1.0) > 0
     assert parse(print_line(dose, of), of) == dose
 
 

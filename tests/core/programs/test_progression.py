@@ -12,7 +12,7 @@ from dimbo.core.exercises.card import Axis
 from dimbo.core.exercises.dose_in_words import in_words
 from dimbo.core.exercises.dose_line import parse
 from dimbo.core.exercises.ladder import load_s
-from dimbo.core.programs.differences import differences
+from dimbo.core.programs.differences import differences, dose_change
 from dimbo.core.programs.program import Line, Mode, Program, Settings, When, checked_settings
 from dimbo.core.programs.progression import axes_for, card_ladder, first_cells, lighten, lighter_cell, smaller, within
 from dimbo.core.programs.relative_doses import relative_cells, resolved_cells
@@ -173,3 +173,15 @@ def test_settings_are_bounded_and_named():
         checked_settings({"pace_s": 2})
     with pytest.raises(ValueError, match="no setting"):
         checked_settings({"colour": 1})
+
+
+def test_a_lighter_dose_keeps_what_a_side_has_more_of():
+    knead = CARDS["shoulder-knead"]
+    for dose in smaller(parse("R1 ×20 / L1 ×30", knead.style)):
+        assert dose.left is not None and dose.left[0].reps >= dose.phases[0].reps
+    assert differences_of("R1 ×20 / L1 ×30", "R1 ×20 / L1 ×24") == "left: 30 to 24 repetitions"
+
+
+def differences_of(before, after):
+    of = CARDS["shoulder-knead"].style
+    return dose_change(parse(before, of), parse(after, of))

@@ -8,12 +8,17 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dimbo.core.anatomy import Family, Side, Stage
-from dimbo.core.exercises.dose import Apart, Dose, Span, Together
+from dimbo.core.exercises.card import SideRule
+from dimbo.core.exercises.dose import Apart, Dose, Phase, PhaseKind, Span, Together
+from dimbo.core.exercises.dose_line import parse
+from dimbo.core.exercises.figure import PAIRED, Figure, Hand
 from dimbo.core.exercises.pulse_train import pulse_train
 from dimbo.core.programs.program import Line, Settings
+from dimbo.core.sessions.crediting import credit
+from dimbo.core.sessions.cue_words import breath, spot, with_breath, word
 from dimbo.core.sessions.muscle_load import muscle_contraction, session_contraction
 from dimbo.core.sessions.timeline import Beat, Item, change_over_s, change_overs, oiled_before, session_s, timeline, to_prepare
-from tests.core.builders import THREE_WAYS, card, doses, hold, paces, styles
+from tests.core.builders import THREE_WAYS, card, doses, hold, paces, style, styles
 
 SETTINGS = Settings()
 
@@ -97,3 +102,41 @@ def test_helpers_count_half_and_hands_on_work_counts_nothing():
     loads = muscle_contraction([work, knead], 1)
     assert loads["zygomaticus_major"].left == 20
     assert loads["orbicularis_oris"].left == 10
+
+
+def spoken(dose, **kw):
+    """The cues of an exercise as word, breath and seconds."""
+    one = item(dose, **kw)
+    return one, [c for c in timeline([one], SETTINGS) if c.phase]
+
+
+def test_each_side_lasts_as_long_as_it_is_told():
+    dose = parse("R2 ×30 s / L1 ×45 s", style(Phase(kind=PhaseKind.PRESS), rest=5, rule=SideRule.EACH))
+    one, cues = spoken(dose)
+    assert [(c.side, c.length_s) for c in cues] == [(Side.RIGHT, 30), (Side.RIGHT, 30), (Side.LEFT, 45)]
+    work = credit([one], timeline([one], SETTINGS), [], SETTINGS)[0]
+    assert {w.side: w.planned_s for w in work.sides} == {Side.RIGHT: 60, Side.LEFT: 45}
+    assert pulse_train(dose, 1.0).total_s == 30 + 30 + 45 + 10
+
+
+def test_work_goes_with_the_breath_out_and_lets_go_with_the_breath_in():
+    one, cues = spoken(parse("2×2 out 6 in 4", style()))
+    assert [(word(one, c), breath(one, c), c.length_s) for c in cues[:2]] == [
+        ("Breathe out, hold", "out", 6),
+        ("Breathe in, let go", "in", 4),
+    ]
+    assert all(with_breath(one, c) for c in cues)
+    assert one.contraction(1.0).right == 2 * 2 * 6, "breathing in is never contraction"
+
+
+def test_a_walk_from_spot_to_spot_names_each_place_and_waits_there():
+    walked = replace(
+        card("walk", family=Family.RELEASE, dose_style=style(Phase(kind=PhaseKind.STROKES, lead=Span(3)), rest=0)),
+        figure=Figure(hands=(Hand("fingertips", ("jaw", "cheek", "temple"), "walk"),)),
+    )
+    one = Item(Line(id="walk", card=walked, stage=walked.stage, cells=("",)), parse("6 spots h10", walked.style))
+    cues = [c for c in timeline([one], SETTINGS) if c.phase]
+    at = [(word(one, c), spot(one, c), c.length_s) for c in cues if c.beat is Beat.HOLD]
+    assert [p for _, p, _ in at] == [PAIRED[p] for p in ("jaw", "jaw", "cheek", "cheek", "temple", "temple")]
+    assert {(w, s) for w, _, s in at} == {("Stay", 10)}
+    assert one.hands_on(1.0).left == 6 * 11

@@ -152,6 +152,8 @@ class Card:
     """Word and beat of its movement, where they are not those of its kind."""
     longest_hold_s: float | None = None
     """Seconds that no hold of it may pass; None where only its ceiling counts."""
+    longest_window_s: float | None = None
+    """Seconds by the clock that no fixed window of it may pass, whatever the count pace; None where only its ceiling counts."""
     withdrawn: str = ""
     """Why it is not practised any more; empty for nearly all."""
     easier: Card | None = None

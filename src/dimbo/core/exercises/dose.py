@@ -5,11 +5,14 @@ One set is one pass through the phases. All times resolve to seconds by the prac
     set         = sum over phases of directions x reps x (lead + hold + release)
     exercise    = setup + runs x set + (runs - 1) x rest + settle
     contraction = directions that load the side x reps x (lead + hold), over the runs of that side
+
+The left side may have phases of its own (right 30 s, left 45 s); every sum is then over the runs of each side.
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from dimbo.core.anatomy import Side, SideSeconds
@@ -45,6 +48,11 @@ class Span:
 ZERO = Span(0)
 
 
+def print_span(span: Span) -> str:
+    """A span as the line writes it: seconds bare, counts with a c."""
+    return f"{span.amount:g}{'c' if span.unit is Unit.COUNTS else ''}"
+
+
 @dataclass(frozen=True, slots=True)
 class Direction:
     """One direction of a phase and the sides of the body that it loads.
@@ -67,6 +75,8 @@ class PhaseKind(StrEnum):
     PRESS = "press"
     TAP = "tap"
     BREATHS = "breaths"
+    SPOTS = "spots"
+    """So many places along the way of the hands, a while at each."""
     PAUSE = "pause"
     TIMES = "times"
     """A habit, so often a day; it takes no time of a session."""
@@ -77,7 +87,8 @@ class Phase:
     """Repetitions of lead (moving into it), hold and release, in each direction.
 
     With a ``window`` the whole phase lasts exactly that long and the repetitions are those that fit;
-    ``reps`` is then ignored and kept at 1.
+    ``reps`` is then ignored and kept at 1. ``on_breath``: the hold lasts the breath out, the release the breath in; breathing in
+    is never contraction, so nothing leads into the hold.
     """
 
     kind: PhaseKind
@@ -87,8 +98,11 @@ class Phase:
     release: Span = ZERO
     directions: tuple[Direction, ...] = STRAIGHT
     window: Span | None = None
+    on_breath: bool = False
 
     def __post_init__(self) -> None:
+        if self.on_breath and (self.lead.amount or not self.hold.amount or not self.release.amount):
+            raise ValueError("what goes with the breath has a breath out and a breath in, and no lead")
         if self.reps < 1:
             raise ValueError("a phase has at least one repetition")
         if not self.directions:
@@ -106,6 +120,10 @@ class Phase:
             return self.reps
         each = self.rep_s(pace_s)
         return int(self.window.seconds(pace_s) / each + 1e-9) if each > 0 else 0
+
+    def load_s(self, pace_s: float) -> float:
+        """Seconds of lead and hold in one direction."""
+        return self.count(pace_s) * (self.lead.seconds(pace_s) + self.hold.seconds(pace_s))
 
     def seconds(self, pace_s: float) -> float:
         """Seconds of the phase in one set, all directions."""
@@ -158,10 +176,37 @@ class Dose:
     phases: tuple[Phase, ...]
     sides: SidePlan
     rest: Span = ZERO
+    left: tuple[Phase, ...] | None = None
+    """The phases of the left side where they are not those of the right; None where both do the same."""
 
     def __post_init__(self) -> None:
         if not self.phases:
             raise ValueError("a dose has at least one phase")
+        if self.left is None:
+            return
+        if not (isinstance(self.sides, Apart) and self.sides.right_sets and self.sides.left_sets):
+            raise ValueError("phases of its own need a right and a left side that work apart")
+        if [(p.kind, p.directions) for p in self.left] != [(p.kind, p.directions) for p in self.phases]:
+            raise ValueError("both sides do the same parts; only how long and how often may differ")
+
+    @property
+    def uneven(self) -> bool:
+        """Whether the left side does something else than the right."""
+        return self.left is not None and self.left != self.phases
+
+    @property
+    def all_phases(self) -> tuple[Phase, ...]:
+        """The phases of both sides: once where they are the same, else the right side's and then the left side's."""
+        return (*self.phases, *(self.left or ()))
+
+    def with_phases(self, phases: tuple[Phase, ...]) -> Dose:
+        """The dose with all its phases changed, in the order of ``all_phases``."""
+        parts = len(self.phases)
+        return replace(self, phases=phases[:parts], left=phases[parts:] or None)
+
+    def phases_of(self, side: Side) -> tuple[Phase, ...]:
+        """What one run of ``side`` goes through."""
+        return self.left if self.left is not None and side is Side.LEFT else self.phases
 
     @property
     def runs(self) -> int:
@@ -176,30 +221,30 @@ class Dose:
             return s.sets
         return s.right_sets if side is Side.RIGHT else s.left_sets
 
-    def set_s(self, pace_s: float) -> float:
-        """Seconds of one set."""
-        return sum(p.seconds(pace_s) for p in self.phases)
+    def over_runs(self, of: Callable[[Phase], float]) -> float:
+        """What a phase has, added up over all phases and all runs."""
+        s = self.sides
+        if isinstance(s, Together):
+            return s.sets * sum(map(of, self.phases))
+        return sum(self.runs_of(side) * sum(map(of, self.phases_of(side))) for side in Side)
 
     def practice_s(self, pace_s: float) -> float:
         """Seconds of all runs and the rests between them, without setup and settle."""
-        return self.runs * self.set_s(pace_s) + (self.runs - 1) * self.rest.seconds(pace_s)
+        return self.over_runs(lambda p: p.seconds(pace_s)) + (self.runs - 1) * self.rest.seconds(pace_s)
 
     def hands_on_s(self, side: Side, pace_s: float) -> float:
         """Seconds in which ``side`` is worked on, rests and pauses left out."""
-        worked = sum(p.seconds(pace_s) for p in self.phases if p.kind is not PhaseKind.PAUSE)
+        worked = sum(p.seconds(pace_s) for p in self.phases_of(side) if p.kind is not PhaseKind.PAUSE)
         return self.runs_of(side) * worked
 
     def loaded(self, pace_s: float) -> SideSeconds:
         """Seconds of lead and hold on both sides: the contraction time, if the family contracts."""
-        right = left = 0.0
-        for phase in self.phases:
-            if phase.kind is PhaseKind.PAUSE:
-                continue
-            each = phase.count(pace_s) * (phase.lead.seconds(pace_s) + phase.hold.seconds(pace_s))
-            for way in phase.directions:
-                right += each if Side.RIGHT in way.loads else 0.0
-                left += each if Side.LEFT in way.loads else 0.0
-        return SideSeconds(self.runs_of(Side.RIGHT) * right, left=self.runs_of(Side.LEFT) * left)
+
+        def of(side: Side) -> float:
+            work = (p for p in self.phases_of(side) if p.kind is not PhaseKind.PAUSE)
+            return self.runs_of(side) * sum(p.load_s(pace_s) * sum(side in way.loads for way in p.directions) for p in work)
+
+        return SideSeconds.each(of)
 
     def loaded_s(self, side: Side, pace_s: float) -> float:
         """Seconds of lead and hold on one side."""

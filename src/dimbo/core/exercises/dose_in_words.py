@@ -35,6 +35,11 @@ def _phase(phase: Phase, pace_s: float) -> str:
     ways = f", each way: {join_words([d.name for d in phase.directions])}" if len(phase.directions) > 1 else ""
     if phase.kind is PhaseKind.BREATHS:
         return f"{phase.reps} breaths, in {phase.lead.amount:g} s, out {phase.release.amount:g} s"
+    if phase.kind is PhaseKind.SPOTS:
+        return f"{phase.reps} spot{'s' if phase.reps > 1 else ''}, {_span(phase.hold, pace_s)} at each{ways}"
+    if phase.on_breath:
+        out, back = _span(phase.hold, pace_s), _span(phase.release, pace_s)
+        return f"{phase.reps} breath{'s' if phase.reps > 1 else ''}: work for {out} out, let go for {back} in{ways}"
     if phase.window is not None:
         return f"for {_span(phase.window, pace_s)}: hold {_span(phase.hold, pace_s)}, let go, again{ways}"
     timed = phase.reps == 1 and phase.hold.amount and not phase.lead.amount and not phase.release.amount
@@ -48,10 +53,16 @@ def _phase(phase: Phase, pace_s: float) -> str:
 
 def in_words(dose: Dose, pace_s: float) -> str:
     """A dose as a sentence: "2 sets of 8 times, hold 5 s; rest 10 s between"."""
-    body = ", then ".join(_phase(p, pace_s) for p in dose.phases)
-    sides = dose.sides
+
+    def parts(phases: tuple[Phase, ...]) -> str:
+        return ", then ".join(_phase(p, pace_s) for p in phases)
+
+    body, sides = parts(dose.phases), dose.sides
     if isinstance(sides, Together):
         out = body if sides.sets == 1 else f"{sides.sets} sets of {body}"
+    elif dose.uneven:
+        each = (f"{s.value} {dose.runs_of(s)}×: {parts(dose.phases_of(s))}" for s in Side)
+        out = "; ".join(each) + (", turn about" if sides.alternate else "")
     else:
         named = [f"{side.value} {dose.runs_of(side)}×" for side in Side if dose.runs_of(side)]
         only = [s for s in Side if dose.runs_of(s)]

@@ -14,12 +14,12 @@ SETS = {"set", "sets"}
 REPS = {"rep", "reps", "repetition", "repetitions", "times", "stroke", "strokes", "circle", "circles", "breath", "breaths", "tap", "taps"}
 
 _TOKEN = re.compile(
-    r"(?P<clock>\d+:\d\d(?!\d))|(?P<number>\d+(?:[.,]\d+)?)|(?P<word>[^\W\d_]+)|(?P<times>[×x*])|(?P<plus>\+)|(?P<mark>[,;()])|(?P<bad>\S)",
+    r"(?P<clock>\d+:\d\d(?!\d))|(?P<number>\d+(?:[.,]\d+)?)|(?P<word>[^\W\d_]+)|(?P<times>[×x*])|(?P<plus>\+)|(?P<slash>/)|(?P<mark>[,;()])|(?P<bad>\S)",
     re.I,
 )
 _SAME = {"٫": ".", "،": ",", "，": ",", "；": ";", "：": ":", "＋": "+", "（": "(", "）": ")", "．": "."}
 """Signs of other scripts that mean the same."""
-_ENDS = SECONDS | MINUTES | COUNTS | REPS | SETS | {"side", "sides", "day", "alt"}
+_ENDS = SECONDS | MINUTES | COUNTS | REPS | SETS | {"side", "sides", "day", "alt", "spot", "spots"}
 """Words behind which a part may be over."""
 _GLUED = "hrl"
 
@@ -91,9 +91,11 @@ def _without_marks(found: list[Token]) -> list[Token]:
     out = []
     for i, token in enumerate(found):
         before, after = (found[k] if 0 <= k < len(found) else None for k in (i - 1, i + 1))
+        if token.kind == "mark" and token.text == "(" and before is not None and before.kind == "times":
+            continue
         ends = before is not None and (before.kind in ("number", "clock", "mark") or before.text in _ENDS)
         counted = after is not None and after.kind == "number" and i + 2 < len(found) and found[i + 2].text in SETS | REPS
-        begins = after is None or counted or after.kind in ("word", "plus", "mark")
+        begins = after is None or counted or after.kind in ("word", "plus", "mark", "slash")
         if token.kind == "mark" and ends and begins and token.text != "(":
             continue
         if token.kind == "mark" and token.text == "(" and ends and after is not None and after.kind == "word":

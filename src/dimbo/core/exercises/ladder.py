@@ -47,32 +47,29 @@ class Ladder:
 
 def load_s(dose: Dose, pace_s: float) -> float:
     """What a rung is judged by: lead and hold of all runs, or their whole time where neither is used."""
-    loaded = sum(_phase_load(p, pace_s) for p in dose.phases)
-    return dose.runs * (loaded or dose.set_s(pace_s))
+    return dose.over_runs(lambda p: _phase_load(p, pace_s)) or dose.over_runs(lambda p: p.seconds(pace_s))
 
 
 def _phase_load(phase: Phase, pace_s: float) -> float:
-    if phase.kind is PhaseKind.PAUSE:
-        return 0.0
-    each = phase.lead.seconds(pace_s) + phase.hold.seconds(pace_s)
-    return len(phase.directions) * phase.count(pace_s) * each
+    return 0.0 if phase.kind is PhaseKind.PAUSE else len(phase.directions) * phase.load_s(pace_s)
 
 
 def _with_phase(dose: Dose, index: int, phase: Phase) -> Dose:
-    return replace(dose, phases=(*dose.phases[:index], phase, *dose.phases[index + 1 :]))
+    every = dose.all_phases
+    return dose.with_phases((*every[:index], phase, *every[index + 1 :]))
 
 
 def _holds_up(dose: Dose, index: int, to: Span) -> Iterator[Dose]:
     """Doses with a longer hold, longest first: whole steps (of five from 15 on), then the fine step."""
-    now = dose.phases[index].hold.amount
+    now = dose.all_phases[index].hold.amount
     whole = [a for a in range(int(now) + 1, int(to.amount) + 1) if now < 15 or a % 5 == 0]
     for amount in dict.fromkeys([to.amount, *reversed(whole), min(now + FINE_STEP, to.amount)]):
-        yield _with_phase(dose, index, replace(dose.phases[index], hold=Span(float(amount), to.unit)))
+        yield _with_phase(dose, index, replace(dose.all_phases[index], hold=Span(float(amount), to.unit)))
 
 
 def _reps_up(dose: Dose, index: int, to: int) -> Iterator[Dose]:
-    for reps in range(to, dose.phases[index].reps, -1):
-        yield _with_phase(dose, index, replace(dose.phases[index], reps=reps))
+    for reps in range(to, dose.all_phases[index].reps, -1):
+        yield _with_phase(dose, index, replace(dose.all_phases[index], reps=reps))
 
 
 def _best(options: Sequence[Dose], load: float, pace_s: float, growth: float) -> tuple[Dose, bool]:
@@ -112,21 +109,21 @@ class _Climb:
         self.rungs.append(Rung(dose, self.rungs[-1].sessions, steep))
 
     def raise_hold(self, index: int, to: Span) -> None:
-        while self.dose.phases[index].hold.amount < to.amount:
+        while self.dose.all_phases[index].hold.amount < to.amount:
             self.step(list(_holds_up(self.dose, index, to)))
 
     def raise_reps(self, index: int, to: int) -> None:
-        while (now := self.dose.phases[index]).reps < to:
+        while (now := self.dose.all_phases[index]).reps < to:
             if now.reps >= 3 or not self.lower_hold_for(list(_reps_up(self.dose, index, to=now.reps + 1)), index):
                 self.step(list(_reps_up(self.dose, index, to=to)))
 
     def lower_hold_for(self, raised: Sequence[Dose], index: int) -> bool:
         """Take a raise that is too large with a shorter hold, then build the hold up again."""
-        load, hold = load_s(self.dose, self.pace_s), self.dose.phases[index].hold
+        load, hold = load_s(self.dose, self.pace_s), self.dose.all_phases[index].hold
         for option in raised:
             amount = hold.amount
             while amount >= 1:
-                lowered = _with_phase(option, index, replace(option.phases[index], hold=Span(amount, hold.unit)))
+                lowered = _with_phase(option, index, replace(option.all_phases[index], hold=Span(amount, hold.unit)))
                 if load_s(lowered, self.pace_s) <= load * self.growth + 1e-9:
                     self.rungs.append(Rung(lowered, self.rungs[-1].sessions))
                     self.raise_hold(index, hold)
@@ -137,11 +134,12 @@ class _Climb:
     def raise_sets(self) -> None:
         while (sides := _next_sides(self.dose.sides, to=self.target.sides)) is not None:
             more = replace(self.dose, sides=sides)
-            index = max(range(len(more.phases)), key=lambda i: _phase_load(more.phases[i], self.pace_s))
-            reps = more.phases[index].reps
-            fewer = [_with_phase(more, index, replace(more.phases[index], reps=r)) for r in range(reps, 0, -1)]
+            every = more.all_phases
+            index = max(range(len(every)), key=lambda i: _phase_load(every[i], self.pace_s))
+            reps = every[index].reps
+            fewer = [_with_phase(more, index, replace(every[index], reps=r)) for r in range(reps, 0, -1)]
             fits = [d for d in fewer if load_s(d, self.pace_s) <= load_s(self.dose, self.pace_s) * self.growth + 1e-9]
-            if fits and (fits[0].phases[index].reps >= min(3, reps)):
+            if fits and (fits[0].all_phases[index].reps >= min(3, reps)):
                 self.step(fits)
                 self.raise_reps(index, to=reps)
             elif not self.lower_hold_for([more], index):
@@ -159,7 +157,7 @@ class _Climb:
         elif axis is Axis.SETS:
             self.raise_sets()
         else:
-            for index, phase in enumerate(self.target.phases):
+            for index, phase in enumerate(self.target.all_phases):
                 if axis is Axis.HOLD:
                     self.raise_hold(index, phase.hold)
                 elif phase.window is None:
@@ -167,10 +165,11 @@ class _Climb:
 
 
 def _comparable(start: Dose, target: Dose) -> None:
-    if len(start.phases) != len(target.phases):
+    if len(start.phases) != len(target.phases) or (start.left is None) != (target.left is None):
         raise ValueError("start and target have different phases")
-    for a, b in zip(start.phases, target.phases, strict=True):
-        if (a.kind, a.lead, a.release, a.directions, a.window) != (b.kind, b.lead, b.release, b.directions, b.window):
+    for a, b in zip(start.all_phases, target.all_phases, strict=True):
+        fixed = [(p.kind, p.lead, p.release, p.directions, p.window, p.on_breath) for p in (a, b)]
+        if fixed[0] != fixed[1]:
             raise ValueError("start and target may differ in hold, repetitions and sets only")
         if a.hold.unit is not b.hold.unit:
             raise ValueError("start and target count their holds differently")

@@ -151,10 +151,23 @@ def passed(card: Card, day: Spent, settings: Settings) -> tuple[Passed, ...]:
     )
 
 
-def too_long(card: Card, dose: Dose, pace_s: float) -> float | None:
-    """Seconds of the first hold that is longer than a card allows; None when all are short enough."""
-    most = card.longest_hold_s
-    return None if most is None else next((s for p in dose.phases if (s := p.hold.seconds(pace_s)) > most), None)
+@dataclass(frozen=True, slots=True)
+class TooLong:
+    """A hold, or a fixed window, that lasts longer by the clock than its card allows."""
+
+    what: str
+    seconds: float
+    most: float
+
+
+def too_long(card: Card, dose: Dose, pace_s: float) -> TooLong | None:
+    """The longest hold or window beyond what a card allows, counts told by the clock; None when all are short enough."""
+    found: list[TooLong] = []
+    for p in dose.all_phases:
+        for what, span, most in (("hold", p.hold, card.longest_hold_s), ("window", p.window, card.longest_window_s)):
+            if most is not None and span is not None and (s := span.seconds(pace_s)) > most + 1e-9:
+                found.append(TooLong(what, s, most=most))
+    return max(found, key=lambda t: t.seconds / t.most, default=None)
 
 
 def fits(card: Card, dose: Dose, settings: Settings, *, times: int = 1, before: Spent = NOTHING) -> bool:

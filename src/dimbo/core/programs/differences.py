@@ -7,8 +7,7 @@ from dataclasses import dataclass
 
 from dimbo.core.anatomy import Side
 from dimbo.core.calendar.schedule import days_in_words
-from dimbo.core.exercises.dose import Apart, Dose, Together
-from dimbo.core.exercises.dose_line import print_span
+from dimbo.core.exercises.dose import Apart, Dose, Together, print_span
 from dimbo.core.text import join_words, list_weeks
 
 from .program import Cell, Line, Program, read_cell
@@ -29,11 +28,21 @@ def _sets(dose: Dose) -> str:
     return f"right {dose.sides.right_sets}, left {dose.sides.left_sets}"
 
 
+def _sides_apart(a: Dose, b: Dose) -> str:
+    """The change of doses whose sides do not the same, side by side."""
+    if not (isinstance(a.sides, Apart) and isinstance(b.sides, Apart)):
+        return f"{_sets(a)} to {_sets(b)}"
+    pairs = {s: [Dose(d.phases_of(s), Apart(d.runs_of(s) or 1, left_sets=0), d.rest) for d in (a, b)] for s in Side}
+    return "; ".join(f"{s.value}: {said}" for s, (x, y) in pairs.items() if (said := dose_change(x, y)))
+
+
 def dose_change(a: Dose, b: Dose) -> str:
     """From one dose to another: "6 to 5 repetitions, hold 4 to 5 s"."""
     out = []
     if len(a.phases) != len(b.phases):
         return f"{len(a.phases)} to {len(b.phases)} parts"
+    if a.uneven or b.uneven:
+        return _sides_apart(a, b)
     for p, q in zip(a.phases, b.phases, strict=True):
         if p.reps != q.reps:
             out.append(f"{p.reps} to {q.reps} repetitions")

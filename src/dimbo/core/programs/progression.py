@@ -91,7 +91,11 @@ def fill_right(
 
 
 def smaller(dose: Dose) -> Iterator[Dose]:
-    """Ever smaller doses: fewer repetitions, then shorter holds, then fewer sets, then all of them together."""
+    """Ever smaller doses: fewer repetitions, then shorter holds, then fewer sets, then all of them together; sides that do not the
+    same keep their share of each other."""
+    if dose.uneven:
+        yield from _shares(dose)
+        return
     big = max(range(len(dose.phases)), key=lambda i: dose.phases[i].reps * (dose.phases[i].hold.amount + dose.phases[i].lead.amount))
 
     def with_phase(base: Dose, phase: Phase) -> Dose:
@@ -119,6 +123,19 @@ def smaller(dose: Dose) -> Iterator[Dose]:
             hold -= step
     last = with_phase(shapes[-1], replace(shapes[-1].phases[big], reps=1))
     yield last
+
+
+def _shares(dose: Dose) -> Iterator[Dose]:
+    """All phases at ever smaller shares, down to a twentieth."""
+
+    def at(phase: Phase, share: float) -> Phase:
+        if phase.reps > 1:
+            return replace(phase, reps=max(1, round(phase.reps * share)))
+        amount = phase.hold.amount
+        return replace(phase, hold=Span(float(max(1, int(amount * share))), phase.hold.unit)) if amount > 1 else phase
+
+    for twentieths in range(19, 0, -1):
+        yield dose.with_phases(tuple(at(p, twentieths / 20) for p in dose.all_phases))
 
 
 def within(dose: Dose, fits: Callable[[Dose], bool]) -> Dose | None:

@@ -40,10 +40,11 @@ def _less(dose: Dose) -> Dose | None:
         return replace(dose, sides=Together(s.sets - 1))
     if isinstance(s, Apart) and max(s.right_sets, s.left_sets) > 1:
         return replace(dose, sides=replace(s, right_sets=min(s.right_sets, 1), left_sets=min(s.left_sets, 1)))
-    longest = max((p for p in dose.phases if p.window is None), key=lambda p: p.reps, default=None)
-    if longest is None or longest.reps == 1:
+    most = max((p.reps for p in dose.all_phases if p.window is None), default=1)
+    if most == 1:
         return None
-    return replace(dose, phases=tuple(replace(p, reps=p.reps - 1) if p is longest else p for p in dose.phases))
+    at = next(n for n, p in enumerate(dose.all_phases) if p.window is None and p.reps == most)
+    return dose.with_phases(tuple(replace(p, reps=most - 1) if n == at else p for n, p in enumerate(dose.all_phases)))
 
 
 def _on_planned_sides(dose: Dose, planned: Dose) -> Dose:

@@ -26,7 +26,7 @@ def change(before: Dose, after: Dose) -> str:
     """From one dose of an exercise to another, said of the exercise: "now holds 6 counts". Empty when nothing differs."""
     if before == after:
         return ""
-    if len(before.phases) == len(after.phases):
+    if len(before.phases) == len(after.phases) and not before.uneven and not after.uneven:
         out = []
         for p, q in zip(before.phases, after.phases, strict=True):
             if p.hold != q.hold:

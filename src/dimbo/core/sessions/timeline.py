@@ -51,9 +51,10 @@ class Item:
         """Seconds in which each side is worked on, rests left out."""
         return self._once(("h", pace_s), lambda: SideSeconds.each(lambda side: self.dose.hands_on_s(side, pace_s)))
 
-    def moments(self, pace_s: float) -> tuple[_Run, ...]:
-        """One pass through its phases, moment by moment."""
-        return self._once(("m", pace_s), lambda: _run(self.dose, pace_s))
+    def moments(self, side: Side | None, pace_s: float) -> tuple[_Run, ...]:
+        """One pass of ``side`` through its phases, moment by moment."""
+        own = side if self.dose.left is not None else None
+        return self._once(("m", own, pace_s), lambda: _run(self.dose.phases_of(own or Side.RIGHT), pace_s))
 
     def load(self, pace_s: float) -> float:
         """What a rise from week to week is judged by, in seconds."""
@@ -137,7 +138,7 @@ _Run = tuple[int, Beat, int, int, int, str]
 """The same with its length in milliseconds."""
 
 
-_COUNTED = (PhaseKind.HOLD, PhaseKind.REPS, PhaseKind.BREATHS)
+_COUNTED = (PhaseKind.HOLD, PhaseKind.REPS, PhaseKind.BREATHS, PhaseKind.SPOTS)
 
 
 def _only_timed(phase: Phase) -> bool:
@@ -171,9 +172,9 @@ def _ms(seconds: float) -> int:
 
 
 @lru_cache(maxsize=4096)
-def _run(dose: Dose, pace_s: float) -> tuple[_Run, ...]:
+def _run(phases: tuple[Phase, ...], pace_s: float) -> tuple[_Run, ...]:
     """One pass through the phases, moment by moment, in milliseconds; what has no length is left out."""
-    moments = (m for n, phase in enumerate(dose.phases, start=1) for m in _phase_moments(n, phase, pace_s))
+    moments = (m for n, phase in enumerate(phases, start=1) for m in _phase_moments(n, phase, pace_s))
     return tuple((_ms(m[0]), *m[1:]) for m in moments if m[0] > 0)
 
 
@@ -195,14 +196,13 @@ def timeline(items: Sequence[Item], settings: Settings) -> tuple[Cue, ...]:
         add(item.card.setup_s, Beat.SETUP, index)
         dose = item.dose
         run_sides = [None] * dose.sides.sets if isinstance(dose.sides, Together) else dose.sides.order()
-        moments = item.moments(pace_s)
         seen: dict[Side | None, int] = {}
         for run, side in enumerate(run_sides):
             seen[side] = number = seen.get(side, 0) + 1
             sets = dose.runs_of(side or Side.RIGHT)
             if run:
                 add(dose.rest.seconds(pace_s), Beat.REST, index, side, number, sets)
-            for length, beat, rep, reps, phase, way in moments:
+            for length, beat, rep, reps, phase, way in item.moments(side, pace_s):
                 put(new(Cue, (now / 1000, length / 1000, beat, index, side, number, sets, rep, reps, phase, way)))
                 now += length
         add(item.card.settle_s, Beat.SETTLE, index)

@@ -28,6 +28,8 @@ class TrainView(Wire):
     runs: list[Literal["right", "left", "both"]]
     rest_s: float
     total_s: float
+    left_phases: list[TrainPhaseView] | None = None
+    """Those of the runs of the left side, where they are not the same."""
 
 
 class CautionView(Wire):

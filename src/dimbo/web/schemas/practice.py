@@ -38,6 +38,8 @@ class CueView(Wire):
     """What is done now, in a word: Hold, Stroke, Wink, Breathe in."""
     breath: Literal["in", "out"] | None
     """The way the breath goes, where breathing paces the exercise."""
+    with_breath: bool
+    """Whether it is work that goes with the breath, and not breathing alone."""
     works: OneSide | None
     """The one side that works now: whose turn it is, or that the direction loads; none for both."""
 

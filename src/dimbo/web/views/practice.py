@@ -16,7 +16,7 @@ from dimbo.core.programs.program import Settings
 from dimbo.core.safety.cautions import URGENT, CautionRule, Effect, stop_words
 from dimbo.core.safety.pain import GRAVE_LEVEL, GRAVE_PLACES, PLACES_OF_JOINTS, at_place, stopped_with
 from dimbo.core.sessions.crediting import LOADING, WORKING, Stay, Stretch, counts_toward_ceiling, planned_counts
-from dimbo.core.sessions.cue_words import breath, rhythm, word, works
+from dimbo.core.sessions.cue_words import breath, rhythm, spot, with_breath, word, works
 from dimbo.core.sessions.log_identity import DONE_FOR_TODAY
 from dimbo.core.sessions.session_report import ItemReport, PartReport, Report
 from dimbo.core.sessions.timeline import Cue, Item, oiled_before, to_prepare
@@ -78,10 +78,11 @@ def _cue(c: Cue, item: Item) -> s.CueView:
         rep=c.rep,
         reps=c.reps,
         phase=c.phase,
-        direction=c.direction,
+        direction=c.direction or spot(item, c),
         counts=counts_toward_ceiling(item, c),
         word=word(item, c),
         breath=breath(item, c),
+        with_breath=with_breath(item, c),
         works=side.value if (side := works(item, c)) else None,
         loads=_loads(item, c),
     )

@@ -4623,6 +4623,8 @@ export interface components {
             word: string;
             /** Breath */
             breath: ("in" | "out") | null;
+            /** With Breath */
+            with_breath: boolean;
             /** Works */
             works: ("right" | "left") | null;
         };
@@ -9129,6 +9131,8 @@ export interface components {
             rest_s: number;
             /** Total S */
             total_s: number;
+            /** Left Phases */
+            left_phases?: components["schemas"]["TrainPhaseView"][] | null;
         };
         /** TrendView */
         TrendView: {

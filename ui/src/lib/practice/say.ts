@@ -17,7 +17,7 @@ export function spokenOf(cue: Cue, item: Item): string {
   }
   if (cue.beat === 'rest') return 'Soften everything. Breathe.'
   if (cue.beat === 'settle') return item.first_time ? `Felt: ${item.felt_at}` : 'Soften everything. Breathe.'
-  if (cue.breath) return lines[cue.breath === 'in' ? 1 : 2] ?? first
+  if (cue.breath && !cue.with_breath) return lines[cue.breath === 'in' ? 1 : 2] ?? first
   if (!item.first_time) return item.key_cue
   return lines[1 + ((Math.max(cue.rep, 1) - 1) % Math.max(1, lines.length - 1))] ?? first
 }
@@ -27,10 +27,12 @@ export function spokenAloud(cue: Cue, before: Cue | undefined, item: Item): stri
   const same = before?.item === cue.item
   if (cue.beat === 'change') return ['Next:', item.name, ...item.prepare].join('. ')
   if (cue.beat === 'setup') return [item.name, handsOf(item), item.tender].filter(Boolean).join('. ')
-  if (cue.breath) return cue.breath
+  if (cue.breath && !cue.with_breath) return cue.breath
   if (!cue.rep) return ''
   const side = cue.works && (!same || before?.works !== cue.works) ? `Your ${cue.works} side` : ''
   const way = cue.direction && (!same || before?.direction !== cue.direction) ? cue.direction : ''
+  // Work that goes with the breath is paced by it, word for word.
+  if (cue.breath && cue.set_number === before?.set_number && same) return `Breathe ${cue.breath}`
   const begins = cue.rep === 1 && (side || (cue.set_number === 1 && !(same && before?.rep)))
   return [side, way, begins ? item.key_cue : ''].filter(Boolean).join('. ')
 }

@@ -18,7 +18,7 @@ export interface Pulse {
 
 /** A timed stretch of strokes or circles has no count; it is drawn as strokes of this length. */
 const STROKE_S = 2.5
-const SOFT = new Set(['strokes', 'circles'])
+const SOFT = new Set(['strokes', 'circles', 'spots'])
 const DASHED = new Set(['tap', 'press'])
 
 export function shapeOf(kind: string): Shape {
@@ -33,7 +33,7 @@ export function pulses(train: Train): Pulse[] {
   let now = 0
   train.runs.forEach((lane, run) => {
     if (run) now += train.rest_s
-    for (const phase of train.phases) {
+    for (const phase of (lane === 'left' && train.left_phases) || train.phases) {
       const each = phase.lead_s + phase.hold_s + phase.release_s
       if (phase.kind === 'pause') {
         now += each

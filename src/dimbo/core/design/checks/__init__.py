@@ -55,9 +55,9 @@ CHECKS: tuple[Check, ...] = (
     ),
     Check(
         id="longest-hold",
-        title="Longest hold",
+        title="Longest hold or window",
         weight=STOP,
-        why="Some exercises say how long they may be held at most.",
+        why="Some exercises say how long they may be held at most, or how long a fixed window of them may last by the clock.",
         find=daily.longest_hold,
     ),
     Check(

@@ -13,7 +13,7 @@ from dimbo.core.calendar.schedule import nested, week_days
 from dimbo.core.design.weeks import Compiled
 from dimbo.core.exercises.approach import BIASED, BOTH_SIDES, WEAK_ONLY, approach
 from dimbo.core.exercises.card import SideRule
-from dimbo.core.exercises.dose import Apart, Dose
+from dimbo.core.exercises.dose import DEFAULT_PACE_S, Apart, Dose
 from dimbo.core.exercises.dose_line import print_line
 from dimbo.core.programs.program import Line, Program, When, read_cell
 from dimbo.core.safety.cautions import Effect
@@ -145,9 +145,10 @@ def balance(c: Compiled) -> Iterator[Note]:
 def _bias(dose: Dose) -> Side | None:
     """The side that a dose gives more to."""
     s = dose.sides
-    if not isinstance(s, Apart) or s.right_sets == s.left_sets:
+    if not isinstance(s, Apart):
         return None
-    return Side.RIGHT if s.right_sets > s.left_sets else Side.LEFT
+    right, left = (dose.hands_on_s(x, DEFAULT_PACE_S) if dose.uneven else float(dose.runs_of(x)) for x in Side)
+    return None if right == left else Side.RIGHT if right > left else Side.LEFT
 
 
 def biased(line: Line, text: str, side: Side | None, asymmetry: str) -> str:
@@ -162,9 +163,12 @@ def biased(line: Line, text: str, side: Side | None, asymmetry: str) -> str:
     if side is None:
         level = max(1, min(now.right_sets, now.left_sets))
         sides = Apart(level, left_sets=level, alternate=now.alternate)
+        phases = min((dose.phases_of(s) for s in Side), key=lambda own: sum(p.seconds(DEFAULT_PACE_S) for p in own))
+        dose = Dose(phases, dose.sides, dose.rest)
     elif asymmetry == WEAK_ONLY:
         sets = max(now.right_sets, now.left_sets)
         sides = Apart(sets, left_sets=0) if side is Side.RIGHT else Apart(0, left_sets=sets)
+        dose = Dose(dose.phases_of(side), dose.sides, dose.rest)
     else:
         less = max(1, min(now.right_sets, now.left_sets)) if min(now.right_sets, now.left_sets) else 1
         more = less + (less + 1) // 2

@@ -56,16 +56,18 @@ def ceiling(c: Compiled) -> Iterator[Note]:
 
 
 def longest_hold(c: Compiled) -> Iterator[Note]:
-    """A hold that is longer than its exercise allows, whatever the ceiling leaves."""
+    """A hold or a fixed window that is longer by the clock than its exercise allows, whatever the ceiling leaves."""
     for line in c.program.lines:
-        over = {w: held for w, item in c.items[line.id].items() if (held := too_long(line.card, item.dose, c.settings.pace_s)) is not None}
+        over = {w: found for w, item in c.items[line.id].items() if (found := too_long(line.card, item.dose, c.settings.pace_s))}
         if over:
+            worst = max(over.values(), key=lambda t: t.seconds)
+            held = worst.what == "hold"
             yield Note(
                 rule="longest-hold",
                 weight=Weight.STOP,
-                text=f"{line.card.name}, {list_weeks(tuple(over))}: held {max(over.values()):g} s; "
-                f"{line.card.longest_hold_s:g} s is the most.",
-                remedy=f"Write h{line.card.longest_hold_s:g}.",
+                text=f"{line.card.name}, {list_weeks(tuple(over))}: {'held' if held else 'a window of'} {worst.seconds:g} s; "
+                f"{worst.most:g} s is the most.",
+                remedy=f"Write h{worst.most:g}." if held else f"Write {worst.most:g} s as the window; seconds keep it at any count pace.",
                 line=line.id,
                 weeks=tuple(over),
             )

@@ -86,9 +86,9 @@ def _smallest_step(c: Compiled, line: Line, week: int) -> bool:
     if since is None:
         return False
     a, b = c.items[line.id][since].dose, c.items[line.id][week].dose
-    if a.sides != b.sides or len(a.phases) != len(b.phases):
+    if a.sides != b.sides or len(a.all_phases) != len(b.all_phases):
         return False
-    steps = sum(abs(p.hold.amount - q.hold.amount) + abs(p.reps - q.reps) for p, q in zip(a.phases, b.phases, strict=True))
+    steps = sum(abs(p.hold.amount - q.hold.amount) + abs(p.reps - q.reps) for p, q in zip(a.all_phases, b.all_phases, strict=True))
     return steps <= 1 + 1e-9
 
 
@@ -162,9 +162,9 @@ def one_axis(c: Compiled) -> Iterator[Note]:
 
 def _axes(a: Dose, b: Dose) -> int:
     """How many of hold, repetitions and sets rise from one dose to the next, when none of them drops."""
-    if len(a.phases) != len(b.phases) or load_s(b, 1.0) <= load_s(a, 1.0):
+    if len(a.all_phases) != len(b.all_phases) or load_s(b, 1.0) <= load_s(a, 1.0):
         return 0
-    pairs = list(zip(a.phases, b.phases, strict=True))
+    pairs = list(zip(a.all_phases, b.all_phases, strict=True))
     reps = any(q.reps > p.reps for p, q in pairs)
     hold = any(q.hold.amount > p.hold.amount for p, q in pairs)
     return int(reps) + int(hold) + int(b.runs > a.runs)

@@ -98,7 +98,8 @@
       ><span class="text-night-soft">{cue?.beat === 'change' ? 'Next: ' : ''}</span>{item?.name}</span
     >
     <span class="mt-1 block text-huge">
-      {#if !cue?.breath}<b class={sideInk}>{sideWord}</b>{/if}{#if cue && cue.sets > 1 && cue.set_number}, set {cue.set_number}
+      {#if !cue?.breath || cue.with_breath}<b class={sideInk}>{sideWord}</b
+        >{/if}{#if cue && cue.sets > 1 && cue.set_number}, set {cue.set_number}
         of {cue.sets}{/if}
       {#if cue?.direction}<span class="block text-big">{cue.direction}</span>{/if}
     </span>
