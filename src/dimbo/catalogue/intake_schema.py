@@ -35,6 +35,7 @@ class ConcernEntry(Strict):
     also: tuple[Text, ...] = ()
     levels: tuple[Text, ...] = Field(min_length=MOST_SEVERE, max_length=MOST_SEVERE)
     never_trained: tuple[Slug, ...] = ()
+    never_marks: tuple[Mark, ...] = ()
 
 
 class QuestionEntry(Strict):

@@ -177,7 +177,8 @@ def make_card(
         touches=figure.touches,
         muscles={m: muscles[m] for m in (*e.prime_movers, *e.helpers)},
         home=frozenset(muscles[m].region for m in e.prime_movers),
-        marks=frozenset(e.marks) | figure.marks,
+        marks=frozenset(e.marks) | figure.marks | ({"lip-stretch"} if e.stretches_lip else frozenset()),
+        stretches_lip=frozenset(e.stretches_lip or (("upper", "corners") if "lip-stretch" in e.marks else ())),
         start_sessions=e.sessions.start,
         target_sessions=e.sessions.target,
         version=version,
@@ -218,6 +219,8 @@ def _easier(card: Card, e: EasierEntry, full: ExerciseEntry) -> Card:
 def unsound(card: Card) -> tuple[str, str] | None:
     """What is wrong with a card's pressure and doses, as field and sentence: hands press at least like a feather; start and
     target can be read, lead from one to the other along the axes, and stay under the ceiling; the eased version asks less."""
+    if card.family is Family.STRETCH and "twist" in card.marks:
+        return "marks", "a stretch does not twist: turn first, and lengthen straight"
     doses = {}
     if card.touches and card.pressure == "none":
         return "pressure", "hands lie on it; choose feather, light or firm"
@@ -307,7 +310,14 @@ def load_catalogue(folder: Path = SHIPPED) -> Catalogue:
             if name not in muscles:
                 raise source.error(node, f"never_trained: there is no muscle “{name}”", "never_trained", i)
         concerns[c.id] = Concern(
-            id=c.id, name=c.name, paired=c.paired, muscles=c.muscles, also=c.also, levels=c.levels, never_trained=c.never_trained
+            id=c.id,
+            name=c.name,
+            paired=c.paired,
+            muscles=c.muscles,
+            also=c.also,
+            levels=c.levels,
+            never_trained=c.never_trained,
+            never_marks=c.never_marks,
         )
 
     entries: dict[str, ExerciseEntry] = {}

@@ -26,6 +26,8 @@ Mark = Literal[
     "fast-blinks",
     "pinch",
     "lip-stretch",
+    "puckers",
+    "twist",
 ]
 
 
@@ -181,6 +183,8 @@ class ExerciseEntry(Strict):
     figure: FigureEntry
     regions: tuple[Text, ...] = ()
     marks: tuple[Mark, ...] = ()
+    stretches_lip: tuple[Literal["upper", "corners", "lower"], ...] = ()
+    """Where a hand stretches the lips; it carries the mark ``lip-stretch`` by itself."""
     sessions: SessionsEntry = SessionsEntry()
     rhythm: RhythmEntry | None = None
     easier: EasierEntry | None = None

@@ -11,6 +11,7 @@ from dataclasses import dataclass, field, replace
 
 from dimbo.core.anatomy import Family, Stage
 from dimbo.core.design.checks.body import SPEAKS_FOR, lay_sides
+from dimbo.core.design.checks.causes import against
 from dimbo.core.design.checks.client import USUAL_EXPECTATIONS
 from dimbo.core.design.checks.dose import least_missed
 from dimbo.core.design.checks.session import in_order, line_id, with_card
@@ -108,8 +109,8 @@ class _Drafting:
         if card.id in self.source.stopped:
             self.leave(card, "it hurt and waits for your decision")
             return False
-        if "lip-stretch" in card.marks and not self.school.lip_stretch:
-            self.leave(card, f"the approach “{self.school.name}” forbids stretching the upper lip")
+        if forbidden := self.school.forbids(card):
+            self.leave(card, f"it {forbidden}, which the approach “{self.school.name}” forbids")
             return False
         for needed, name in card.after:
             if needed not in self.cards or not self.allowed(self.cards[needed]):
@@ -148,6 +149,7 @@ class _Drafting:
                     if c.family is family
                     and (view.concern.id in c.concerns or muscles & set(c.prime_movers))
                     and not view.concern.contradicted_by(c)
+                    and not any(against(v, c) for v in self.source.concerns)
                     and self.allowed(c)
                 ]
                 fits.sort(key=lambda c: -self.fit(c, view))
@@ -340,7 +342,7 @@ def draft(source: DraftFrom, settings: Settings, cards: Mapping[str, Card]) -> D
     Priorities when the minutes are short: the gravest concern first; foundations and what prepares, releases and leads
     away stay with their work; second exercises for one concern go before first ones.
     """
-    about = replace(source.about, cards=_free(source, cards))
+    about = replace(source.about, cards=_free(source, cards), concerns=source.concerns)
     job = _Drafting(source=replace(source, about=about), settings=settings, cards=cards, school=approach(source.approach))
     wants = job.wanted()
     wants = _evening(wants, source.concerns, source.minutes)
@@ -368,7 +370,7 @@ def _free(source: DraftFrom, cards: Mapping[str, Card]) -> dict[str, Card]:
 
 def adapt(template: Program, source: DraftFrom, settings: Settings, cards: Mapping[str, Card]) -> Draft:
     """A template made to fit a client: locked and forbidden exercises out, sides by their readings, days and minutes theirs."""
-    about = replace(source.about, cards=_free(source, cards))
+    about = replace(source.about, cards=_free(source, cards), concerns=source.concerns)
     job = _Drafting(
         source=replace(source, about=about, weeks=template.weeks), settings=settings, cards=cards, school=approach(source.approach)
     )

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 from dimbo.core.anatomy import SideSeconds, Stage
 from dimbo.core.calendar.schedule import most_days, nested
 from dimbo.core.exercises.card import Card
+from dimbo.core.intake.conclusions import ConcernView
 from dimbo.core.programs.daily_ceilings import Spent, spent
 from dimbo.core.programs.program import Cell, Line, Program, Settings, When, read_cell, read_sheet
 from dimbo.core.programs.progression import eased_line
@@ -38,6 +39,8 @@ class About:
     beside: tuple[Beside, ...] = ()
     cards: Mapping[str, Card] = field(default_factory=dict)
     """Exercises that a remedy may add."""
+    concerns: tuple[ConcernView, ...] = ()
+    """What the client comes with, each with the cause that it is worked for; empty for a program of nobody."""
     not_agreed: str = ""
     no_age: bool = False
     """The year of birth is not known."""

@@ -10,8 +10,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from dimbo.core.anatomy import Family
+from dimbo.core.text import join_words
 
-from .card import Axis
+from .card import LIP_PARTS, Axis, Card
 
 WEAK_ONLY, RELEASE_TIGHT, BOTH_SIDES, BIASED = "weak side only", "release the tight side", "both sides", "biased 3 to 2"
 
@@ -26,13 +27,18 @@ class Approach:
     start_sessions: int
     target_sessions: int
     lip_stretch: bool
-    """Whether hands may stretch the upper lip and the corners."""
+    """Whether hands may stretch the upper lip and the corners; the lower lip is free in every school."""
     asymmetry: str
     axes: tuple[Axis, ...]
     """The order in which a load is raised; empty when it is not raised."""
     silent: frozenset[str]
     """Checks that do not speak under this profile."""
     why: str
+
+    def forbids(self, card: Card) -> str:
+        """What the school forbids of an exercise, as the end of a sentence about it; empty when it forbids nothing."""
+        parts = [LIP_PARTS[p] for p in LIP_PARTS if p in card.stretches_lip and p != "lower"]
+        return f"stretches {join_words(parts)} by hand" if parts and not self.lip_stretch else ""
 
 
 APPROACHES: Mapping[str, Approach] = {

@@ -91,9 +91,15 @@ MARK_WORDS = {
     "fast-blinks": "quick blinks or winks",
     "pinch": "skin between fingers",
     "lip-stretch": "lip stretched by hand",
+    "puckers": "lips pushed forward in a pucker",
+    "twist": "head turned while it is tilted or pulled",
 }
 """Movements that some cautions forbid or ease wherever they occur, and what a coach reads of them."""
 MARKS = tuple(MARK_WORDS)
+LIP_PARTS = {"upper": "the upper lip", "corners": "the mouth corners", "lower": "the lower lip"}
+"""Where a hand may stretch the lips."""
+FINE_PLACES = frozenset({"lid-upper", "lid-lower", "lip-upper", "lip-lower", "mouth-middle"})
+"""Places of a figure at which fingers must be clean: lids and lips."""
 PRESSURES = ("none", "feather", "light", "firm")
 """How hard hands press, the lightest first; "none" is without hands."""
 
@@ -143,6 +149,8 @@ class Card:
     """Regions of its prime movers."""
     marks: frozenset[str] = frozenset()
     """What cautions ask for beyond region and family; see MARKS."""
+    stretches_lip: frozenset[str] = frozenset()
+    """Where a hand stretches the lips: see LIP_PARTS; empty for nearly all."""
     start_sessions: int = 3
     target_sessions: int = 7
     version: int = 1
@@ -192,6 +200,22 @@ class Card:
     def grips(self) -> bool:
         """Whether fingers hold the skin or a muscle against its pull, so that they must not slip."""
         return self.family is Family.RESIST and bool(self.touches)
+
+    @property
+    def slides(self) -> bool:
+        """Whether hands slide over the skin under more than a feather's pressure, so that it wants oil."""
+        soft = self.pressure in ("light", "firm") and self.family in (Family.RELEASE, Family.DRAIN)
+        return soft and any(h.does == "stroke" and h.tool != "back" for h in self.figure.hands)
+
+    @property
+    def at_lid_or_lip(self) -> bool:
+        """Whether fingers lie on lids or lips."""
+        return any(FINE_PLACES & set(h.path) for h in self.figure.hands)
+
+    @property
+    def wants_clean_hands(self) -> bool:
+        """Whether oil must be off the fingers: inside the mouth, for a grip that holds, on lids and lips."""
+        return self.inside_mouth or self.grips or (self.at_lid_or_lip and not self.oily)
 
     @property
     def inside_mouth(self) -> bool:

@@ -42,6 +42,7 @@ _MOVES: tuple[tuple[re.Pattern[str], str], ...] = tuple(
         (r"\b(tilt|lean|incline)\b[^.]*\b(head|ear)\b[^.]*\b(side|shoulder)\b", "head-tilt"),
         (r"\b(turn|twist|rotate)\b[^.]*\b(head|neck)\b|\bhead turned\b", "neck-turn"),
         (r"\bhold (the|your) breath\b", "breath-hold"),
+        (r"^((gently|softly|slowly) )?(pucker|purse|pout)\b|\b(and|then) (pucker|purse|pout)\b", "puckers"),
         (r"\bhead\b[^.]*\b(hang down|below the heart|between the knees)\b|\bbend (forward|down)\b", "head-down"),
     )
 )

@@ -30,6 +30,8 @@ class Concern:
     also: tuple[str, ...] = ()
     levels: tuple[str, ...] = ()
     never_trained: tuple[str, ...] = ()
+    never_marks: tuple[str, ...] = ()
+    """Marks of movements that deepen it, such as a pucker where the lips are lined."""
 
     def contradicted_by(self, card: Card) -> bool:
         """Whether an exercise strengthens only what works against the wish."""

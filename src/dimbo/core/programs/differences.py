@@ -33,7 +33,7 @@ def _sides_apart(a: Dose, b: Dose) -> str:
     if not (isinstance(a.sides, Apart) and isinstance(b.sides, Apart)):
         return f"{_sets(a)} to {_sets(b)}"
     pairs = {s: [Dose(d.phases_of(s), Apart(d.runs_of(s) or 1, left_sets=0), d.rest) for d in (a, b)] for s in Side}
-    return "; ".join(f"{s.value}: {said}" for s, (x, y) in pairs.items() if (said := dose_change(x, y)))
+    return "; ".join(f"{s.value}: {said}" for s, (x, y) in pairs.items() if (said := dose_change(x, b=y)))
 
 
 def dose_change(a: Dose, b: Dose) -> str:
@@ -42,7 +42,7 @@ def dose_change(a: Dose, b: Dose) -> str:
     if len(a.phases) != len(b.phases):
         return f"{len(a.phases)} to {len(b.phases)} parts"
     if a.uneven or b.uneven:
-        return _sides_apart(a, b)
+        return _sides_apart(a, b=b)
     for p, q in zip(a.phases, b.phases, strict=True):
         if p.reps != q.reps:
             out.append(f"{p.reps} to {q.reps} repetitions")

@@ -62,10 +62,10 @@ class Item:
 
 
 def change_over_s(before: Card, after: Card, settings: Settings, oiled: bool = False, flows: bool = False) -> float:
-    """Seconds between two exercises: longer when oil comes in, or is washed off for clean hands or a grip that must hold; none where the
+    """Seconds between two exercises: longer when oil comes in, or is washed off for clean hands, lids, lips or a grip that must hold; none where the
     second ``flows`` on from the first, unless there is something to wash or to take. ``oiled`` says that there is oil from an exercise
     before."""
-    washing = (oiled or before.oily) and (after.inside_mouth or after.grips)
+    washing = (oiled or before.oily) and after.wants_clean_hands
     if (after.oily and not before.oily) or washing or (after.inside_mouth and not before.inside_mouth):
         return settings.oil_change_over_s
     return 0.0 if flows else settings.change_over_s
@@ -76,7 +76,7 @@ def oiled_before(cards: Sequence[Card]) -> list[bool]:
     out, oiled = [], False
     for card in cards:
         out.append(oiled)
-        oiled = card.oily or (oiled and not card.inside_mouth and not card.grips)
+        oiled = card.oily or (oiled and not card.wants_clean_hands)
     return out
 
 
@@ -217,6 +217,8 @@ def to_prepare(before: Card | None, after: Card, oiled: bool = False) -> tuple[s
         out.append("Wash your hands" if oiled else "Clean hands, for inside the mouth")
     elif after.grips and oiled:
         out.append("Wash the oil off, so that the fingers hold")
+    elif after.wants_clean_hands and oiled:
+        out.append("Wash the oil off, so that none gets on lids and lips")
     if after.oily and not (before is not None and before.oily):
         out.append("A little oil on the fingertips")
     for need in after.needs:

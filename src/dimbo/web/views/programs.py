@@ -73,7 +73,7 @@ def _cautions(c: Card) -> list[s.CautionView]:
 
 def brief(c: Card, retired: bool = False) -> s.CardBrief:
     shipped = shipped_catalogue()
-    forbidden = [a.id for a in APPROACHES.values() if "lip-stretch" in c.marks and not a.lip_stretch]
+    forbidden = [a.id for a in APPROACHES.values() if a.forbids(c)]
     return s.CardBrief(
         id=c.id,
         name=c.name,

@@ -20,7 +20,7 @@ from dimbo.store.plans import assignments
 from dimbo.store.plans.assignments import Assignment
 from dimbo.work.exercises import Shelf, cards_of
 from dimbo.work.intake.consenting import consent_of
-from dimbo.work.intake.entering import cautions_of
+from dimbo.work.intake.entering import cautions_of, open_intake
 from dimbo.work.intake.looking import PRACTISE, may_see
 from dimbo.work.measured import bias_of
 
@@ -59,6 +59,7 @@ def about(conn: Conn, coach: Person, client_id: UUID | None, shelf: Shelf, now: 
         bias=sides_for(conn, coach, client, now),
         beside=beside,
         cards=shelf.offered,
+        concerns=open_intake(conn, client_id, now).conclusions.concerns,
         not_agreed="" if agreed.in_force else agreed.sentence,
         no_age=client.birth_year is None,
     )

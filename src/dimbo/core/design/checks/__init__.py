@@ -5,7 +5,7 @@ All of them run in one pass over the compiled program. A new check is one new en
 
 from __future__ import annotations
 
-from dimbo.core.design.checks import body, client, daily, dose, session
+from dimbo.core.design.checks import body, causes, client, daily, dose, sequence, session
 from dimbo.core.design.weeks import Compiled, work_out
 from dimbo.core.exercises.approach import approach
 from dimbo.core.programs.program import Program, Settings
@@ -153,6 +153,34 @@ CHECKS: tuple[Check, ...] = (
         weight=WATCH,
         why="What drains in the face is led down the side of the neck.",
         find=session.drained,
+    ),
+    Check(
+        id="undrained",
+        title="Drain behind release",
+        weight=REMARK,
+        why=f"Behind {sequence.MOVES_FLUID_S / 60:g} minutes of release in the face a drain leads away what was moved.",
+        find=sequence.undrained,
+    ),
+    Check(
+        id="oil-missing",
+        title="Oil before what slides",
+        weight=WATCH,
+        why="Hands that slide over skin under pressure have oil on them.",
+        find=sequence.oil_missing,
+    ),
+    Check(
+        id="neck-first",
+        title="Neck before face",
+        weight=REMARK,
+        why="Before a face is loosened in several places, neck or shoulders are.",
+        find=sequence.neck_first,
+    ),
+    Check(
+        id="against-cause",
+        title="Cause and work",
+        weight=WATCH,
+        why="Strength is not drafted for fluid, drainage not for what is weak, and no pucker for lined lips.",
+        find=causes.against_cause,
     ),
     Check(
         id="ends-calm",

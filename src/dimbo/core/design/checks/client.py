@@ -108,11 +108,11 @@ def school(c: Compiled) -> Iterator[Note]:
     """An exercise that the program's approach forbids."""
     own = approach(c.program.approach)
     for line in c.program.lines:
-        if "lip-stretch" in line.card.marks and not own.lip_stretch:
+        if forbidden := own.forbids(line.card):
             yield Note(
                 rule="school",
                 weight=Weight.STOP,
-                text=f"{line.card.name} stretches the upper lip by hand; the approach “{own.name}” forbids it.",
+                text=f"{line.card.name} {forbidden}; the approach “{own.name}” forbids it.",
                 remedy=f"{own.why} Take it out, or choose another approach for this client.",
                 line=line.id,
                 weeks=(),
