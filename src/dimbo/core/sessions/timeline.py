@@ -62,9 +62,9 @@ class Item:
 
 
 def change_over_s(before: Card, after: Card, settings: Settings, oiled: bool = False, flows: bool = False) -> float:
-    """Seconds between two exercises: longer when oil comes in, or is washed off for clean hands, lids, lips or a grip that must hold; none where the
-    second ``flows`` on from the first, unless there is something to wash or to take. ``oiled`` says that there is oil from an exercise
-    before."""
+    """Seconds between two exercises: longer when oil comes in, or is washed off for clean hands, lids, lips or a grip that must hold;
+    none where the second ``flows`` on from the first, unless there is something to wash or to take. ``oiled`` says that there is oil
+    from an exercise before."""
     washing = (oiled or before.oily) and after.wants_clean_hands
     if (after.oily and not before.oily) or washing or (after.inside_mouth and not before.inside_mouth):
         return settings.oil_change_over_s

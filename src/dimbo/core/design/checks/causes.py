@@ -15,6 +15,7 @@ from dimbo.core.text import join_words
 from .base import Fix, Note, Weight
 from .client import _without
 
+DRAINING_HELPS_NOT = "What is weak wants work, and draining gives it none."
 STRENGTH = frozenset({Family.CONTRACT, Family.RESIST})
 
 
@@ -30,19 +31,19 @@ def is_fluid(view: ConcernView) -> bool:
 
 
 def against(view: ConcernView, card: Card) -> str:
-    """Why an exercise works against a concern that comes from its cause, as the end of a sentence; empty when it does not."""
+    """Why an exercise works against a concern that comes from its cause, as a sentence; empty when it does not."""
     if view.concern.id in card.concerns or set(card.prime_movers) & set(view.concern.muscles):
         forbidden = sorted(card.marks & set(view.concern.never_marks))
         if forbidden:
-            return f"has {join_words([MARK_WORDS[m] for m in forbidden])}, which deepens it"
+            return f"{join_words([MARK_WORDS[m] for m in forbidden])} would deepen it.".capitalize()
     if view.concern.id not in card.concerns:
         return ""
     own = families_of(view)
     if is_fluid(view) and card.family in STRENGTH:
-        return "strengthens, and fluid is led away and not trained away"
+        return "Fluid is led away and not trained away."
     leads = card.family is Family.DRAIN and "neck" not in card.regions
     if leads and own & STRENGTH and Family.DRAIN not in own:
-        return "drains, and what is weak wants work"
+        return DRAINING_HELPS_NOT
     return ""
 
 
@@ -63,12 +64,11 @@ def against_cause(c: Compiled) -> Iterator[Note]:
                 why.setdefault(said, []).append(line)
         for said, lines in why.items():
             ids = frozenset(n.id for n in lines)
-            many = len({n.card.id for n in lines}) > 1
+            names = join_words(list(dict.fromkeys(n.card.name for n in lines)))
             yield Note(
                 rule="against-cause",
-                weight=Weight.REMARK if said.startswith("drains") else Weight.WATCH,
-                text=f"{view.concern.name} comes from {view.cause.name}; {join_words(list(dict.fromkeys(n.card.name for n in lines)))} "
-                f"{said if not many else said.replace('has ', 'have ', 1).replace('strengthens', 'strengthen', 1).replace('drains', 'drain', 1)}.",
+                weight=Weight.REMARK if said is DRAINING_HELPS_NOT else Weight.WATCH,
+                text=f"{names}: {view.concern.name[0].lower()}{view.concern.name[1:]} comes from {view.cause.name}. {said}",
                 remedy=view.cause.helps,
                 line=lines[0].id if len(lines) == 1 else None,
                 fix=Fix("Take it out" if len(ids) == 1 else f"Take the {len(ids)} out", partial(_without, ids=ids)),
