@@ -61,7 +61,7 @@ def test_drainage_is_not_for_what_is_weak():
     taps = replace(CARDS["orbit-taps"], concerns=("under-eye-hollow",))
     made = program(*calm(replace(line("orbit-taps"), card=taps), line("neck-side-drain")))
     note = notes(made, knowing(concern("under-eye-hollow", HOLLOW)))["against-cause"]
-    assert note.weight is Weight.REMARK and "what is weak wants work" in note.text
+    assert note.weight is Weight.REMARK and "What is weak wants work" in note.text
 
 
 def test_lined_lips_do_not_pucker():
