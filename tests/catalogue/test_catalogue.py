@@ -87,7 +87,7 @@ def test_a_broken_file_is_refused_with_its_line(tmp_path, file, find, put, says)
 
 
 def test_the_catalogue_is_whole():
-    assert len(CATALOGUE.cards) >= 60
+    assert len(CATALOGUE.cards) >= 160
     assert gaps(CATALOGUE.muscles, CATALOGUE.concerns, CATALOGUE.cards.values()) == []
 
 
@@ -100,6 +100,11 @@ def test_the_catalogue_is_whole():
         ),
         (lambda c: c.family in (Family.RELEASE, Family.PRESS, Family.STRETCH), "no exercise releases masseter"),
         (lambda c: "crows-feet" in c.concerns, "no exercise helps with crow’s feet"),
+        (lambda c: "mentalis" in c.shares and c.family.contracts and c.id != "under-chin-push", "only one exercise trains mentalis"),
+        (
+            lambda c: "crows-feet" in c.concerns and c.family not in (Family.HABIT, Family.RESIST),
+            "crow’s feet is helped by habit and resist alone",
+        ),
     ],
 )
 def test_a_gap_of_the_catalogue_is_named(without, says):
@@ -115,6 +120,11 @@ def test_what_closes_the_eye_is_not_offered_for_opening_it():
     released = replace(wrong, family=Family.RELEASE)
     assert not CATALOGUE.concerns["hooded-lid"].contradicted_by(released)
     assert not CATALOGUE.concerns["crows-feet"].contradicted_by(closer)
+
+
+def test_a_cause_that_few_families_help_says_why():
+    told = [(e.concern, c.id, bool(c.few)) for e in shipped_intake().tables.reasoning.values() for c in e.causes if 0 < len(c.families) < 3]
+    assert [t[:2] for t in told if not t[2]] == []
 
 
 def test_every_reasoned_cause_finds_an_exercise():

@@ -54,6 +54,8 @@ class CauseEntry(Strict):
     because: Text
     helps: Text
     families: tuple[Family, ...] = ()
+    few: Text | None = None
+    """Why no more than one or two families help, where they are so few."""
     muscles: tuple[Slug, ...] = ()
     avoid: Text
     habits: tuple[Text, ...] = Field(default=(), max_length=6)

@@ -42,6 +42,7 @@ def reasoning(entry: ReasoningEntry) -> Reasoning:
                 because=c.because,
                 helps=c.helps,
                 families=tuple(f.value for f in c.families),
+                few=c.few or "",
                 muscles=c.muscles,
                 avoid=c.avoid,
                 habits=c.habits,

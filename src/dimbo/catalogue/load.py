@@ -322,12 +322,13 @@ def load_catalogue(folder: Path = SHIPPED) -> Catalogue:
 
     entries: dict[str, ExerciseEntry] = {}
     places: list[tuple[Source, yaml.Node, ExerciseEntry, Family]] = []
-    for file in sorted((folder / "exercises").glob("*.yaml")):
+    for file in sorted((folder / "exercises").rglob("*.yaml")):
         source = Source.read(file)
+        named = file.stem if file.parent == folder / "exercises" else file.parent.name
         try:
-            family = Family(file.stem)
+            family = Family(named)
         except ValueError as error:
-            raise CatalogueError(file, 1, f"there is no family “{file.stem}”") from error
+            raise CatalogueError(file, 1, f"there is no family “{named}”") from error
         for node in source:
             entry = source.entry(node, ExerciseEntry)
             unique(source, node, entries, entry.id)

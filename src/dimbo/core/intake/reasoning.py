@@ -39,6 +39,8 @@ class Cause:
     muscles: tuple[str, ...]
     avoid: str
     habits: tuple[str, ...] = ()
+    few: str = ""
+    """Why no more than one or two families help, where they are so few."""
 
     def weight(self, question: str, answer: str) -> int:
         return self.evidence.get(question, {}).get(answer, 0)

@@ -43,6 +43,8 @@ class CauseView(Wire):
     because: str
     helps: str
     families: list[str]
+    few: str
+    """Why no more than one or two families help, where they are so few."""
     muscles: list[str]
     avoid: str
     habits: list[str]

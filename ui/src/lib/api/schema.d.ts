@@ -3939,6 +3939,8 @@ export interface components {
             helps: string;
             /** Families */
             families: string[];
+            /** Few */
+            few: string;
             /** Muscles */
             muscles: string[];
             /** Avoid */

@@ -62,7 +62,8 @@
                 <span
                   >{w.name}{#if found.cause.id === w.cause && cause}<span class="block text-small text-soft"
                       >{cause.because}
-                      {cause.helps} Avoid: {cause.avoid.charAt(0).toLowerCase()}{cause.avoid.slice(1)}</span
+                      {cause.helps}
+                      {cause.few} Avoid: {cause.avoid.charAt(0).toLowerCase()}{cause.avoid.slice(1)}</span
                     >{/if}</span
                 >
               </label>
