@@ -18,7 +18,12 @@ from .dose import Apart, Dose, Phase, PhaseKind, SidePlan, Span, Together
 
 GROWTH_LIMIT = 4 / 3
 FINE_STEP = 0.5
-"""Half a second or half a count: the smallest change of a hold."""
+"""Half a second or half a count: the smallest change of a hold that has halves already; nobody counts them otherwise."""
+
+
+def _fine(*amounts: float) -> float:
+    """The smallest change between holds: a whole second or count, where they are whole."""
+    return FINE_STEP if any(a % 1 for a in amounts) else 1.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,7 +68,7 @@ def _holds_up(dose: Dose, index: int, to: Span) -> Iterator[Dose]:
     """Doses with a longer hold, longest first: whole steps (of five from 15 on), then the fine step."""
     now = dose.all_phases[index].hold.amount
     whole = [a for a in range(int(now) + 1, int(to.amount) + 1) if now < 15 or a % 5 == 0]
-    for amount in dict.fromkeys([to.amount, *reversed(whole), min(now + FINE_STEP, to.amount)]):
+    for amount in dict.fromkeys([to.amount, *reversed(whole), min(now + _fine(now, to.amount), to.amount)]):
         yield _with_phase(dose, index, replace(dose.all_phases[index], hold=Span(float(amount), to.unit)))
 
 
@@ -128,7 +133,7 @@ class _Climb:
                     self.rungs.append(Rung(lowered, self.rungs[-1].sessions))
                     self.raise_hold(index, hold)
                     return True
-                amount -= FINE_STEP
+                amount -= _fine(hold.amount)
         return False
 
     def raise_sets(self) -> None:
