@@ -57,6 +57,10 @@ class CauseEntry(Strict):
     few: Text | None = None
     """Why no more than one or two families help, where they are so few."""
     muscles: tuple[Slug, ...] = ()
+    evening: bool = False
+    """Whether what is soft belongs to the evening."""
+    busy_side: bool = False
+    """Whether one side is busier, and gets more of what lets go."""
     avoid: Text
     habits: tuple[Text, ...] = Field(default=(), max_length=6)
 

@@ -43,6 +43,8 @@ def reasoning(entry: ReasoningEntry) -> Reasoning:
                 helps=c.helps,
                 families=tuple(f.value for f in c.families),
                 few=c.few or "",
+                evening=c.evening,
+                busy_side=c.busy_side,
                 muscles=c.muscles,
                 avoid=c.avoid,
                 habits=c.habits,

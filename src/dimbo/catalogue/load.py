@@ -322,7 +322,7 @@ def load_catalogue(folder: Path = SHIPPED) -> Catalogue:
 
     entries: dict[str, ExerciseEntry] = {}
     places: list[tuple[Source, yaml.Node, ExerciseEntry, Family]] = []
-    for file in sorted((folder / "exercises").rglob("*.yaml")):
+    for file in sorted((folder / "exercises").rglob("*.yaml"), key=lambda f: (len(f.parts), f)):
         source = Source.read(file)
         named = file.stem if file.parent == folder / "exercises" else file.parent.name
         try:

@@ -1,69 +1,62 @@
 """A first program from an intake: exercises with reasons, doses, ramp, order, sides; or from a template, made to fit.
 
-The draft chooses work by what each concern comes from, then lets the checks complete it: what they miss is added, what
-rises too fast waits, what is too long goes. So a draft and the margin can never disagree. It is deterministic.
+The school chooses what is done (``choosing``), the checks complete it: what they miss is added, what rises too fast waits; the minutes
+decide how much of it (``fitting``). So a draft and the margin can never disagree. It is deterministic.
 """
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 
-from dimbo.core.anatomy import Family, Stage
+from dimbo.core.anatomy import Family, Side, Stage
 from dimbo.core.design.checks.body import SPEAKS_FOR, lay_sides
-from dimbo.core.design.checks.causes import against
 from dimbo.core.design.checks.client import USUAL_EXPECTATIONS
-from dimbo.core.design.checks.dose import least_missed
 from dimbo.core.design.checks.session import in_order, line_id, with_card
 from dimbo.core.exercises.approach import BIASED, WEAK_ONLY, Approach, approach
 from dimbo.core.exercises.card import Card, SideRule
+from dimbo.core.exercises.dose import Apart
+from dimbo.core.exercises.dose_line import print_line
 from dimbo.core.intake.conclusions import ConcernView
+from dimbo.core.programs.daily_ceilings import fits
 from dimbo.core.programs.ordering import propose
-from dimbo.core.programs.program import MAX_LINES, Line, Program, Settings, When, days_within
+from dimbo.core.programs.program import MAX_LINES, Line, Program, Settings, days_within, read_cell
 from dimbo.core.programs.progression import axes_for, first_cells
-from dimbo.core.safety.cautions import Effect
-from dimbo.core.text import join_words
 
 from .checks import Note, check
+from .choosing import Choosing, LeftOut, Wanted, calm_beginning
+from .fitting import cap, day_s, idle, shortened, without_least
 from .weeks import About, work_out
 
 FULL_AT_START = 0.8
 """Share of the client's minutes that the first week may take; the rest is room to rise."""
-MARKED = 3
-"""From this severity on a concern gets a second exercise of work."""
-EVENING_CONCERNS = frozenset({"jaw-tension", "neck-tension"})
 MOST_HABITS = 2
-FRAME: Mapping[When, tuple[str, ...]] = {
-    When.MORNING: ("settle-breath", "warm-palms"),
-    When.EVENING: ("evening-breath",),
-}
-"""What every session begins and ends with."""
+TRIED = 5
+"""So many of the exercises behind one that did not fit are tried in its place."""
+NO_FRAME_MINUTES = 4
+"""With fewer minutes a session has no beginning and no end of its own."""
 
 _BECAUSE: Mapping[str, str] = {
     "prepared": "So that the session does not begin with work.",
     "loosened": "Loosens or wakes what is worked.",
     "released": "So that a hard contraction is not the last thing done to the muscle.",
     "drained": "Leads down the neck what was moved in the face.",
+    "undrained": "Leads away what release has moved.",
+    "neck-first": "Neck and shoulders before the face.",
     "ends-calm": "So that the session ends calm.",
     "balance": "Lifts the corners, so that what pulls them down does not work alone.",
 }
-_COMPLETES = ("balance", "foundation", "prepared", "loosened", "released", "drained", "ends-calm")
-_TAMES = ("unreadable", "ceiling", "muscle-ceiling", "steep-line", "one-axis", "steep-session", "rest-days", "days")
-
-
-@dataclass(frozen=True, slots=True)
-class LeftOut:
-    """An exercise that was wanted and is not in the draft, with the reason."""
-
-    exercise: str
-    name: str
-    reason: str
+_COMPLETES = ("balance", "foundation", "prepared", "loosened", "released", "drained", "undrained", "neck-first", "ends-calm")
+_TAMES = ("unreadable", "ceiling", "muscle-ceiling", "steep-line", "one-axis", "steep-session", "rest-days", "strength-days", "days")
 
 
 @dataclass(frozen=True, slots=True)
 class Draft:
+    """A program with what was wanted and left out; ``says`` are sentences about the draft as a whole."""
+
     program: Program
     left_out: tuple[LeftOut, ...]
+    says: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -80,106 +73,45 @@ class DraftFrom:
     title: str = ""
     stopped: frozenset[str] = frozenset()
     """Exercises that hurt and wait for the coach."""
-
-
-@dataclass(slots=True)
-class _Wanted:
-    card: Card
-    weight: float
-    why: str
-    when: When = When.MORNING
+    leave_out: frozenset[str] = frozenset()
+    """Needs, marks and exercises (ids) that the coach leaves out."""
+    busy: Side | None = None
+    """The side that chews more, as the side tests say."""
 
 
 @dataclass(slots=True, kw_only=True)
 class _Drafting:
     source: DraftFrom
     settings: Settings
-    cards: Mapping[str, Card]
     school: Approach
-    left_out: dict[str, LeftOut] = field(default_factory=dict)
+    chooses: Choosing
+
+    @property
+    def cards(self) -> Mapping[str, Card]:
+        return self.chooses.cards
 
     def allowed(self, card: Card) -> bool:
-        """Whether an exercise may be drafted at all; what may not is noted with its reason."""
-        verdict = self.source.about.cautions.of(card)
-        if verdict.effect is Effect.LOCK:
-            self.leave(card, f"locked: {join_words([h.rule.name.lower() for h in verdict.held if h.on(card) is Effect.LOCK])}")
-            return False
-        if card.withdrawn:
-            return False
-        if card.id in self.source.stopped:
-            self.leave(card, "it hurt and waits for your decision")
-            return False
-        if forbidden := self.school.forbids(card):
-            self.leave(card, f"it {forbidden}, which the approach “{self.school.name}” forbids")
-            return False
-        for needed, name in card.after:
-            if needed not in self.cards or not self.allowed(self.cards[needed]):
-                self.leave(card, f"it builds on {name}, which is left out")
-                return False
-        return True
+        return self.chooses.allowed(card)
 
     def leave(self, card: Card, reason: str) -> None:
-        self.left_out.setdefault(card.id, LeftOut(card.id, name=card.name, reason=reason))
+        self.chooses.leave(card, reason)
 
-    def fit(self, card: Card, view: ConcernView) -> float:
-        """How well an exercise answers a concern that comes from its cause."""
-        muscles = set(view.cause.muscles)
-        score = 4.0 - 0.4 * card.concerns.index(view.concern.id) if view.concern.id in card.concerns else 0.0
-        score += 2.0 * len(muscles & set(card.prime_movers)) / max(len(card.prime_movers), 1)
-        score += 0.5 * len(muscles & set(card.helpers))
-        score += 1.5 * card.foundation + 0.5 * (card.style.side_rule is SideRule.WEAK and view.rating.deeper is not None)
-        score -= 1.5 * card.inside_mouth + 1.0 * len(card.marks & {"head-back", "head-tilt"}) + 0.5 * bool(card.after)
-        if self.source.about.cautions.of(card).effect is Effect.EASE:
-            score -= 2.0
-        return score
-
-    def wanted(self) -> list[_Wanted]:
-        """Exercises for every concern, by the families that its cause asks for; the most wanted first."""
-        found: dict[str, _Wanted] = {}
-        for view in self.source.concerns:
-            families = sorted(
-                (Family(f) for f in view.cause.families if f != Family.HABIT.value),
-                key=lambda f: self.school.first.index(f) if f in self.school.first else len(self.school.first),
-            )
-            for place, family in enumerate(families):
-                muscles = set(view.cause.muscles)
-                fits = [
-                    c
-                    for c in self.cards.values()
-                    if c.family is family
-                    and (view.concern.id in c.concerns or muscles & set(c.prime_movers))
-                    and not view.concern.contradicted_by(c)
-                    and not any(against(v, c) for v in self.source.concerns)
-                    and self.allowed(c)
-                ]
-                fits.sort(key=lambda c: -self.fit(c, view))
-                take = 2 if family.contracts and view.rating.worst >= MARKED else 1
-                for rank, card in enumerate(fits[:take]):
-                    other = fits[take].name if len(fits) > take else ""
-                    weight = view.rating.worst * 2 - place - 2.0 * rank
-                    self._want(found, card, weight, self._why(view, card, other))
-        return sorted(found.values(), key=lambda w: -w.weight)
-
-    def _want(self, found: dict[str, _Wanted], card: Card, weight: float, why: str) -> None:
-        if card.id in found:
-            known = found[card.id]
-            known.weight += weight / 2
-            known.why = f"{known.why} {why.split('. ')[0].rstrip('.')}, too."
-        else:
-            found[card.id] = _Wanted(card, weight, why)
-
-    def _why(self, view: ConcernView, card: Card, other: str) -> str:
-        side = f", more on the {view.rating.deeper.value}" if view.rating.deeper else ""
-        out = f"For {view.concern.name[0].lower()}{view.concern.name[1:]}{side}: {view.cause.name}. {view.cause.helps}"
-        if other:
-            out += f" Preferred to {other}."
-        if self.source.about.cautions.of(card).effect is Effect.EASE:
-            out += " Shown in its eased version."
-        return out
-
-    def row(self, program: Program, want: _Wanted) -> Line:
+    def row(self, program: Program, want: Wanted) -> Line:
         cells = first_cells(want.card, program.weeks, self.settings, axes=axes_for(want.card, self.school))
-        return Line(id=line_id(program, want.card), card=want.card, stage=want.card.stage, cells=cells, when=want.when, why=want.why)
+        line = Line(id=line_id(program, want.card), card=want.card, stage=want.card.stage, cells=cells, when=want.when, why=want.why)
+        return self._with_more(line, want.more) if want.more else line
+
+    def _with_more(self, line: Line, side: Side) -> Line:
+        """A set more on the side that is busier or tighter, where the day has room for it."""
+        cells = []
+        for text in line.cells:
+            dose = read_cell(text, line.card).dose
+            if dose is None or not isinstance(dose.sides, Apart):
+                return line
+            right, left = dose.sides.right_sets, dose.sides.left_sets
+            more = replace(dose, sides=Apart(right + (side is Side.RIGHT), left_sets=left + (side is Side.LEFT)))
+            cells.append(print_line(more, line.card.style) if fits(line.card, more, self.settings) else text)
+        return replace(line, cells=tuple(cells), why=f"{line.why} A set more on the {side.value}.")
 
     def blank(self) -> Program:
         days = len(self.source.about.weekdays) or 6
@@ -195,7 +127,7 @@ class _Drafting:
             approach=self.school.id,
         )
 
-    def build(self, wants: Sequence[_Wanted]) -> Program:
+    def build(self, wants: Sequence[Wanted]) -> Program:
         """The program of these exercises, completed and tamed by the checks."""
         program = self.blank()
         for want in wants:
@@ -208,12 +140,19 @@ class _Drafting:
         return self.tame(in_order(program))
 
     def frame(self, program: Program) -> Program:
-        """A calm beginning and a calm end for every session of the day."""
+        """How the school begins and ends each session of the day, where there are minutes for it."""
+        if self.source.minutes is not None and self.source.minutes < NO_FRAME_MINUTES:
+            return program
         for part in program.parts:
-            for card_id in FRAME[part]:
+            for card_id in self.school.opens[part.value]:
                 card = self.cards.get(card_id)
-                if card and card_id not in {n.card.id for n in program.lines} and self.allowed(card):
-                    why = "A calm beginning." if card.stage is Stage.PREPARE else "A calm end."
+                here = {n.card.id for n in program.lines if part in n.when.parts}
+                if card and card_id not in here and self.allowed(card):
+                    why = (
+                        "How this approach begins."
+                        if card.stage in (Stage.PREPARE, Stage.LOOSEN, Stage.WAKE)
+                        else "How this approach ends."
+                    )
                     program = with_card(program, card, self.settings, part, why)
         return program
 
@@ -279,7 +218,8 @@ class _Drafting:
                 break
             here = {n.card.id for n in out.lines}
             fits = [c for c in self.cards.values() if c.family is Family.HABIT and view.concern.id in c.concerns and c.id not in here]
-            fits.sort(key=lambda c: c.concerns.index(view.concern.id))
+            muscles = set(view.cause.muscles)
+            fits.sort(key=lambda c: (not muscles & set(c.prime_movers), c.concerns.index(view.concern.id)))
             if (view.cause.habits or Family.HABIT.value in view.cause.families) and fits and self.allowed(fits[0]):
                 said = agreed.pop(0) if agreed else view.cause.habits[0] if view.cause.habits else ""
                 more = with_card(
@@ -288,92 +228,113 @@ class _Drafting:
                 out = more.with_line(next(n.id for n in more.lines if n.id not in {m.id for m in out.lines}), note=said)
         return out
 
-    def day_s(self, program: Program, week: int) -> float:
-        """Seconds of the longest day of a week, morning and evening together."""
-        plans = work_out(program, self.settings).weeks[week - 1].plans
-        return sum(max((p.seconds for p in plans if p.when is part), default=0.0) for part in program.parts)
 
-    def cap(self, program: Program) -> Program:
-        """Lines stop rising where a day would pass the minutes, the longest riser first."""
-        if self.source.minutes is None:
-            return program
-        limit = self.source.minutes * 60
-        for week in range(2, program.weeks + 1):
-            for _ in range(len(program.lines) * 2):
-                if self.day_s(program, week) <= limit:
-                    break
-                risers = [(n, self._grows(program, n, week)) for n in program.lines]
-                line, most = max(risers, key=lambda pair: pair[1])
-                if most <= 0:
-                    break
-                stays = line.cells[week - 2]
-                cells = (*line.cells[: week - 1], *(stays for _ in line.cells[week - 1 :]))
-                said = f" Stays from week {week}: the minutes are full."
-                why = line.why if "the minutes are full" in line.why else line.why + said
-                program = program.with_line(line.id, cells=cells, why=why)
-        return program
-
-    def _grows(self, program: Program, line: Line, week: int) -> float:
-        items = work_out(replace(program, lines=(line,), circuits=()), self.settings).items[line.id]
-        if week not in items or week - 1 not in items:
-            return 0.0
-        return items[week].seconds(self.settings) - items[week - 1].seconds(self.settings)
+def _drafting(source: DraftFrom, settings: Settings, cards: Mapping[str, Card]) -> _Drafting:
+    free = {
+        i: c for i, c in cards.items() if i not in source.stopped and not c.withdrawn and not source.leave_out & {i, *c.needs, *c.marks}
+    }
+    about = replace(source.about, concerns=source.concerns)
+    school = approach(source.approach)
+    chooses = Choosing(
+        concerns=source.concerns,
+        about=about,
+        cards=cards,
+        school=school,
+        minutes=source.minutes,
+        stopped=source.stopped,
+        leave_out=source.leave_out,
+        busy=source.busy,
+    )
+    unlocked = {i: c for i, c in free.items() if not chooses.refusal(c).startswith("locked")}
+    return _Drafting(source=replace(source, about=replace(about, cards=unlocked)), settings=settings, school=school, chooses=chooses)
 
 
-def _evening(wants: list[_Wanted], concerns: Sequence[ConcernView], minutes: int | None) -> list[_Wanted]:
-    """Release and breath for jaw, neck and sleep go to the evening, when there are minutes for two sessions."""
-    if minutes is not None and minutes < 10:
-        return wants
-    calm = {v.concern.id for v in concerns if v.concern.id in EVENING_CONCERNS and v.rating.worst >= 2}
-    work = [w for w in wants if w.card.family.contracts]
-    if not calm or not work:
-        return wants
-    for want in wants:
-        soft = want.card.family in (Family.RELEASE, Family.BREATHE, Family.PRESS, Family.STRETCH, Family.MOBILISE)
-        if soft and calm & set(want.card.concerns) and want.card.stage is not Stage.PREPARE:
-            want.when = When.EVENING
-            want.why += " In the evening, when the day has tightened it."
-    return wants
+def _longest(job: _Drafting, wants: Sequence[Wanted]) -> int:
+    """How many of the wanted exercises could fit at all, a few too many: building a program for each would take long."""
+    if job.source.minutes is None:
+        return len(wants)
+    room = {part: job.source.minutes * 60 * 1.4 for want in wants for part in want.when.parts}
+    for count, want in enumerate(wants, start=1):
+        dose = read_cell(want.card.start_line, want.card).dose
+        took = dose.practice_s(job.settings.pace_s) + want.card.setup_s + job.settings.change_over_s if dose else 0.0
+        for part in want.when.parts:
+            room[part] -= took
+        if min(room.values()) < 0:
+            return count
+    return len(wants)
+
+
+def _candidates(job: _Drafting, wants: Sequence[Wanted]) -> Iterator[tuple[int, Program]]:
+    """Programs of ever fewer of the wanted exercises; each as it is, and with what is soft shortened."""
+    for count in range(_longest(job, wants), 0, -1):
+        program = job.build(wants[:count])
+        yield count, program
+        first = frozenset(w.card.id for w in wants[:1])
+        if wants[count - 1].asked:
+            yield count, shortened(program, job.settings, keep=first)
 
 
 def draft(source: DraftFrom, settings: Settings, cards: Mapping[str, Card]) -> Draft:
     """A program for a client. What is locked, stopped or against the approach is never in it, and is named as left out.
 
     Priorities when the minutes are short: the gravest concern first; foundations and what prepares, releases and leads
-    away stay with their work; second exercises for one concern go before first ones.
+    away stay with their work; what a cause asks for goes after what only the school brings, and is shortened before it goes.
     """
-    about = replace(source.about, cards=_free(source, cards), concerns=source.concerns)
-    job = _Drafting(source=replace(source, about=about), settings=settings, cards=cards, school=approach(source.approach))
-    wants = job.wanted()
-    wants = _evening(wants, source.concerns, source.minutes)
+    job = _drafting(source, settings, cards)
+    wants = job.chooses.wanted()
     if not wants:
-        calm = [cards[i] for i in ("settle-breath", "warm-palms") if i in cards and job.allowed(cards[i])]
-        wants = [_Wanted(c, 1.0, "A calm beginning; no concern asks for more yet.") for c in calm]
-    for count in range(len(wants), 0, -1):
-        program = job.build(wants[:count])
-        if source.minutes is None or count == 1 or job.day_s(program, 1) <= source.minutes * 60 * FULL_AT_START:
+        wants = calm_beginning(cards, [i for i in ("settle-breath", "warm-palms") if i in cards and job.allowed(cards[i])])
+    program, count = job.blank(), 0
+    for count, program in _candidates(job, wants):  # noqa: B007 -- the last one stays
+        if source.minutes is None or day_s(program, 1, settings) <= source.minutes * 60 * FULL_AT_START:
             break
-        job.leave(wants[count - 1].card, f"did not fit the {source.minutes} minutes")
-    else:
-        program = job.blank()
-    program = job.cap(program)
+    chosen, program = _more_fits(job, program, wants, count)
+    program = _squeezed(job, program, frozenset(w.card.id for w in wants[:1]))
+    for want in wants[count:]:
+        if want.asked and want not in chosen:
+            job.leave(want.card, f"did not fit the {source.minutes} minutes")
+    program = cap(program, source.minutes, settings)
     here = {n.card.id for n in program.lines}
     order = tuple(p.line for p in propose(program.lines))
-    return Draft(replace(program, lines=order), tuple(x for i, x in job.left_out.items() if i not in here))
+    left = tuple(x for i, x in job.chooses.left_out.items() if i not in here)
+    structure = [v.concern.name for v in source.concerns if not v.cause.families]
+    said = idle(program, source.minutes, settings, sum("locked" in x.reason or "you left" in x.reason for x in left), structure)
+    return Draft(replace(program, lines=order), left, (said,) if said else ())
 
 
-def _free(source: DraftFrom, cards: Mapping[str, Card]) -> dict[str, Card]:
-    """Exercises that a remedy may add: neither locked nor stopped."""
-    free = {i: c for i, c in cards.items() if i not in source.stopped and not c.withdrawn}
-    return {i: c for i, c in free.items() if source.about.cautions.of(c).effect is not Effect.LOCK}
+def _more_fits(job: _Drafting, program: Program, wants: Sequence[Wanted], count: int) -> tuple[list[Wanted], Program]:
+    """What is wanted less and fits still, where something that is wanted more did not; of the next few only."""
+    chosen, minutes = list(wants[:count]), job.source.minutes
+    if minutes is None or "Shorter" in "".join(n.why for n in program.lines):
+        return chosen, program
+    for want in wants[count + 1 : count + 1 + TRIED]:
+        more = job.build([*chosen, want])
+        if day_s(more, 1, job.settings) <= minutes * 60 * FULL_AT_START:
+            chosen, program = [*chosen, want], more
+    return chosen, program
+
+
+def _squeezed(job: _Drafting, program: Program, keep: frozenset[str]) -> Program:
+    """A first week that fits the minutes whatever it takes: shorter, then fewer rows, and at last the most wanted one alone."""
+    minutes = job.source.minutes
+    for _ in range(MAX_LINES):
+        if minutes is None or day_s(program, 1, job.settings) <= minutes * 60:
+            return program
+        less = shortened(program, job.settings, keep=keep)
+        if less != program:
+            program = less
+            continue
+        fewer = without_least(program, job.settings, keep)
+        if fewer is None:
+            return program
+        program, gone = fewer
+        job.leave(gone.card, f"did not fit the {minutes} minutes")
+    return program
 
 
 def adapt(template: Program, source: DraftFrom, settings: Settings, cards: Mapping[str, Card]) -> Draft:
     """A template made to fit a client: locked and forbidden exercises out, sides by their readings, days and minutes theirs."""
-    about = replace(source.about, cards=_free(source, cards), concerns=source.concerns)
-    job = _Drafting(
-        source=replace(source, about=about, weeks=template.weeks), settings=settings, cards=cards, school=approach(source.approach)
-    )
+    job = _drafting(replace(source, weeks=template.weeks), settings, cards)
     lines = tuple(n for n in template.lines if job.allowed(n.card))
     ids = {n.id for n in lines}
     circuits = tuple(replace(c, lines=left) for c in template.circuits if (left := tuple(i for i in c.lines if i in ids)))
@@ -390,19 +351,17 @@ def adapt(template: Program, source: DraftFrom, settings: Settings, cards: Mappi
     program = job.sides(program)
     if len(lines) < len(template.lines):
         program = job.complete(program)
-    program = _shorten(job, program)
-    return Draft(job.tame(program), tuple(job.left_out.values()))
+    program = _fewer(job, program)
+    return Draft(job.tame(program), tuple(job.chooses.left_out.values()))
 
 
-def _shorten(job: _Drafting, program: Program) -> Program:
-    """Take rows out until the first week fits the minutes; then lines stop rising where a day would be too long."""
+def _fewer(job: _Drafting, program: Program) -> Program:
+    """A template without the rows that it can do without, until its first week fits the minutes; then lines stop rising."""
     minutes = job.source.minutes
-    while minutes is not None and job.day_s(program, 1) > minutes * 60:
-        line = least_missed(work_out(program, job.settings), 1)
-        if line is None or len(program.lines) <= 1:
+    while minutes is not None and day_s(program, 1, job.settings) > minutes * 60:
+        fewer = without_least(program, job.settings, frozenset())
+        if fewer is None:
             break
-        job.leave(line.card, f"did not fit the {minutes} minutes")
-        kept = tuple(n for n in program.lines if n.id != line.id)
-        circuits = tuple(replace(c, lines=left) for c in program.circuits if (left := tuple(i for i in c.lines if i != line.id)))
-        program = replace(program, lines=kept, circuits=circuits)
-    return job.cap(program)
+        program, gone = fewer
+        job.leave(gone.card, f"did not fit the {minutes} minutes")
+    return cap(program, minutes, job.settings)

@@ -24,6 +24,13 @@ class Approach:
     id: str
     name: str
     first: tuple[Family, ...]
+    adds: tuple[Family, ...]
+    """Families that it brings to every concern besides those that its cause asks for."""
+    without: frozenset[Family]
+    """Families that it does not reach for; what a cause asks of them is answered by those in ``instead``."""
+    instead: tuple[Family, ...]
+    opens: Mapping[str, tuple[str, ...]]
+    """Exercises (ids) that a session of the morning or evening begins and ends with."""
     start_sessions: int
     target_sessions: int
     lip_stretch: bool
@@ -48,6 +55,10 @@ APPROACHES: Mapping[str, Approach] = {
             id="balanced",
             name="Balanced",
             first=(Family.RELEASE, Family.CONTRACT, Family.RESIST, Family.ALIGN),
+            adds=(Family.RELEASE,),
+            without=frozenset(),
+            instead=(),
+            opens={"morning": ("settle-breath", "warm-palms"), "evening": ("evening-breath",)},
             start_sessions=3,
             target_sessions=6,
             lip_stretch=False,
@@ -60,6 +71,10 @@ APPROACHES: Mapping[str, Approach] = {
             id="strength-first",
             name="Strength first",
             first=(Family.CONTRACT, Family.RESIST, Family.ALIGN),
+            adds=(Family.RESIST, Family.CONTRACT),
+            without=frozenset({Family.STRETCH, Family.PRESS}),
+            instead=(),
+            opens={"morning": ("tall-seat", "settle-breath"), "evening": ("evening-breath",)},
             start_sessions=2,
             target_sessions=6,
             lip_stretch=False,
@@ -72,6 +87,10 @@ APPROACHES: Mapping[str, Approach] = {
             id="release-first",
             name="Release first",
             first=(Family.RELEASE, Family.STRETCH, Family.PRESS, Family.MOBILISE),
+            adds=(Family.RELEASE, Family.PRESS, Family.STRETCH),
+            without=frozenset({Family.CONTRACT, Family.RESIST}),
+            instead=(Family.MOBILISE, Family.ALIGN),
+            opens={"morning": ("elbow-wheels", "nape-knead", "warm-palms"), "evening": ("elbow-wheels", "evening-breath")},
             start_sessions=2,
             target_sessions=3,
             lip_stretch=True,
@@ -84,6 +103,13 @@ APPROACHES: Mapping[str, Approach] = {
             id="drain-and-calm",
             name="Drain and calm",
             first=(Family.BREATHE, Family.DRAIN, Family.TAP, Family.PRESS),
+            adds=(Family.DRAIN, Family.TAP, Family.PRESS),
+            without=frozenset({Family.CONTRACT, Family.RESIST, Family.STRETCH}),
+            instead=(Family.ALIGN, Family.MOBILISE),
+            opens={
+                "morning": ("settle-breath", "collarbone-pumps", "whole-face-way", "warm-palms"),
+                "evening": ("evening-breath", "quiet-face"),
+            },
             start_sessions=7,
             target_sessions=7,
             lip_stretch=True,

@@ -41,6 +41,10 @@ class Cause:
     habits: tuple[str, ...] = ()
     few: str = ""
     """Why no more than one or two families help, where they are so few."""
+    evening: bool = False
+    """Whether what is soft belongs to the evening."""
+    busy_side: bool = False
+    """Whether one side is busier, and gets more of what lets go."""
 
     def weight(self, question: str, answer: str) -> int:
         return self.evidence.get(question, {}).get(answer, 0)

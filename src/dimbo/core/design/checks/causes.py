@@ -7,6 +7,7 @@ from functools import partial
 
 from dimbo.core.anatomy import Family
 from dimbo.core.design.weeks import Compiled
+from dimbo.core.exercises.approach import Approach, approach
 from dimbo.core.exercises.card import MARK_WORDS, Card
 from dimbo.core.intake.conclusions import ConcernView
 from dimbo.core.programs.program import Line
@@ -30,8 +31,9 @@ def is_fluid(view: ConcernView) -> bool:
     return Family.DRAIN in own and not own & STRENGTH
 
 
-def against(view: ConcernView, card: Card) -> str:
-    """Why an exercise works against a concern that comes from its cause, as a sentence; empty when it does not."""
+def against(view: ConcernView, card: Card, school: Approach) -> str:
+    """Why an exercise works against a concern that comes from its cause, as a sentence; empty when it does not. Draining what is weak
+    is left to a school that drains everybody."""
     if view.concern.id in card.concerns or set(card.prime_movers) & set(view.concern.muscles):
         forbidden = sorted(card.marks & set(view.concern.never_marks))
         if forbidden:
@@ -42,25 +44,26 @@ def against(view: ConcernView, card: Card) -> str:
     if is_fluid(view) and card.family in STRENGTH:
         return "Fluid is led away and not trained away."
     leads = card.family is Family.DRAIN and "neck" not in card.regions
-    if leads and own & STRENGTH and Family.DRAIN not in own:
+    if leads and own & STRENGTH and Family.DRAIN not in own and Family.DRAIN not in school.first:
         return DRAINING_HELPS_NOT
     return ""
 
 
-def _wanted(c: Compiled, card: Card) -> bool:
+def _wanted(c: Compiled, card: Card, school: Approach) -> bool:
     """Whether another concern of the client asks for the exercise."""
-    return any(card.family in families_of(v) and v.concern.id in card.concerns and not against(v, card) for v in c.about.concerns)
+    return any(card.family in families_of(v) and v.concern.id in card.concerns and not against(v, card, school) for v in c.about.concerns)
 
 
 def against_cause(c: Compiled) -> Iterator[Note]:
     """Rows that work against the cause of a concern, and that no other concern asks for."""
+    school = approach(c.program.approach)
     for view in c.about.concerns:
         if not view.rating.worst:
             continue
         why: dict[str, list[Line]] = {}
         for line in c.program.lines:
-            said = against(view, line.card)
-            if said and not _wanted(c, line.card):
+            said = against(view, line.card, school)
+            if said and not _wanted(c, line.card, school):
                 why.setdefault(said, []).append(line)
         for said, lines in why.items():
             ids = frozenset(n.id for n in lines)
