@@ -79,7 +79,7 @@ class _Phones:
             account = accounts.create(
                 conn, practice_id, "client", client_id, name, email=f"phone{number}@bench.example", password_hash="none"
             )
-        program = drafting.create(self.db, self.coach, client_id, now, template="lift-and-level")
+        program = drafting.create(self.db, self.coach, client_id, now, drafting.Wish(template="lift-and-level"))
         today = practice_day(now, zone("UTC"))
         assigning.assign(self.db, self.coach, program, Wish(start=today - timedelta(days=30)), now)
         token = secrets.token_urlsafe(16)

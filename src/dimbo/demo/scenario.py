@@ -89,7 +89,7 @@ class _Scenario:
         if not people:
             return
         host = people[0]
-        program = drafting.create(self.db, coach, host.id, self.now, template="clear-mornings")
+        program = drafting.create(self.db, coach, host.id, self.now, drafting.Wish(template="clear-mornings"))
         start = practice_day(self.now, zone(host.time_zone)) - timedelta(days=GROUP_DAYS_AGO)
         wish = Wish(start=start, times=(("morning", "07:00"),), remind_min=10)
         began = self.now - timedelta(days=GROUP_DAYS_AGO)
@@ -167,7 +167,7 @@ class _Scenario:
         wish = Wish(start=start, times=(("morning", "07:30"), ("evening", "20:30")), remind_min=15)
         assigning.assign(self.db, coach, program_id, wish, began)
         if story.second:
-            beside = drafting.create(self.db, coach, client_id, began, template=story.second)
+            beside = drafting.create(self.db, coach, client_id, began, drafting.Wish(template=story.second))
             evening = replace(wish, as_part="evening", start=today - timedelta(days=9), times=(("evening", "20:30"),))
             assigning.assign(self.db, coach, beside, evening, self.now - timedelta(days=9))
         if story.paused:
@@ -192,8 +192,8 @@ class _Scenario:
     def _program(self, coach: Person, client_id: UUID, story: Story, at: datetime) -> UUID:
         """A program from the intake, or from the template of the story where the intake rates nothing."""
         if story.template:
-            return drafting.create(self.db, coach, client_id, at, template=story.template)
-        return drafting.create(self.db, coach, client_id, at, weeks=story.weeks)
+            return drafting.create(self.db, coach, client_id, at, drafting.Wish(template=story.template))
+        return drafting.create(self.db, coach, client_id, at, drafting.Wish(weeks=story.weeks))
 
     def _intake(self, coach: Person, client_id: UUID, story: Story) -> None:
         first = story.name.split()[0]

@@ -57,6 +57,44 @@ def test_a_draft_can_be_looked_at_before_it_is_kept(coach, practice, program, ow
     assert refused.status_code == 422 and "rates no concern" in refused.json()["message"]
 
 
+def drawn(coach, client_id, **wish):
+    return coach.post(f"/api/clients/{client_id}/programs/draft", json={"source": "intake", "weeks": 6, **wish})
+
+
+def test_a_draft_follows_school_minutes_and_what_is_left_out(coach, practice, program):
+    plain, drains, short, dry = (
+        drawn(coach, practice.client_id, **w).json()
+        for w in ({}, {"approach": "drain-and-calm"}, {"minutes": 5}, {"leave_out": ["oil", "bracket-open"]})
+    )
+    used = [{n["exercise"] for n in d["sheet"]["lines"]} for d in (plain, drains, short, dry)]
+    assert "bracket-open" in used[0] and "bracket-open" not in used[1] | used[3]
+    assert drains["document"]["approach"] == "drain-and-calm" and "collarbone-pumps" in used[1]
+    assert max(w["seconds"] for w in short["sheet"]["weeks"]) <= 300 and short["document"]["minutes"] == 5
+    assert ("bracket-open", "you left out bracket-open") in {(x["exercise"], x["reason"]) for x in dry["left_out"]}
+    assert "approach" in drawn(coach, practice.client_id, approach="nobody").json()["message"]
+    assert drawn(coach, practice.client_id, minutes=0).status_code == 422
+
+
+def test_a_program_for_another_client_leaves_behind_what_was_written_for_the_first(coach, practice, program, owner):
+    document = program["document"]
+    row = row_of(document, "bracket-open") | {"note": "As we said on Tuesday.", "cells": ["R2 L1 ×2 h6"] * document["weeks"]}
+    lines = [row if n["exercise"] == "bracket-open" else n for n in document["lines"]]
+    whose = owner.execute("select name from clients where id = %s", (practice.client_id,)).fetchone()[0]
+    kept = save(coach, program, document | {"lines": lines, "expectations": "For your wedding."}, title=f"Eyes for {whose}")
+    assert kept.status_code == 200
+    new = {"name": "Ilse Baumgart", "birth_year": 1979, "time_zone": "UTC", "minutes": 20}
+    other = coach.post("/api/clients", json=new).json()["id"]
+    found = drawn(coach, other, source=f"program-{program['id']}").json()
+    assert found["title"] == "New program", "a title with the first client's name stays with them"
+    row = row_of(found["document"], "bracket-open")
+    assert row["note"] == "" and "wedding" not in found["document"]["expectations"] and found["document"]["minutes"] == 20
+    assert row["cells"][0] == "R1 L1 ×2 h6", "the side of the first client is not the side of the second"
+    made = coach.post(f"/api/clients/{other}/programs", json={"source": f"program-{program['id']}"}).json()["id"]
+    assert coach.get(f"/api/programs/{made}").json()["client_id"] == other
+    for gone in ("program-x", "program-00000000-0000-0000-0000-000000000000"):
+        assert drawn(coach, other, source=gone).status_code == 404
+
+
 def test_a_check_answers_with_seconds_trains_and_the_ceiling(coach, program):
     document = program["document"]
     row = next(i for i, n in enumerate(document["lines"]) if n["exercise"] == "bracket-open")

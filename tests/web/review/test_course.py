@@ -14,6 +14,7 @@ from dimbo.work.intake.entering import Entry, record
 from dimbo.work.plans.assigning import Wish, assign
 from dimbo.work.practice.client_sessions import compile_session, parts_on, standing
 from dimbo.work.practice.handing_in import hand_in
+from dimbo.work.programs.drafting import Wish as Draft
 from dimbo.work.programs.drafting import create
 from tests.answered import answer_all
 from tests.web.histories import RISING, Past
@@ -31,7 +32,7 @@ def run(db, practice):
         rating = Entry(uuid4(), "rating", "eye-less-open", {"right": 2, "left": 1})
         record(db, coach, client_id, [rating], now)
         answer_all(db, coach, client_id)
-        program = create(db, coach, client_id, now, weeks=4)
+        program = create(db, coach, client_id, now, Draft(weeks=4))
         assign(db, coach, program, Wish(start=start), now)
         client = Person(
             id=practice.coach_id, practice_id=practice.id, role="client", client_id=client_id, name="Client", practice_name="harbour"

@@ -11,7 +11,7 @@ from dimbo.web.context import Coach, Ctx, plain
 from dimbo.web.views import programs as views
 from dimbo.work.programs import drafting, writing
 from dimbo.work.programs.documents import ProgramDocument
-from dimbo.work.programs.drafting import Drafted
+from dimbo.work.programs.drafting import Drafted, Wish
 from dimbo.work.programs.writing import Kept, SheetContext, SheetEdit
 
 router = APIRouter(prefix="/api", tags=["programs"])
@@ -33,25 +33,21 @@ def _at(body: s.CheckRequest, coach: Coach, ctx: Ctx) -> SheetContext:
     return writing.open_context(ctx.db, coach, body.client_id, ctx.now, body.program_id)
 
 
-def _template(source: str) -> str | None:
-    return None if source == INTAKE else source
+def _wish(body: s.NewProgram) -> Wish:
+    return Wish(
+        weeks=body.weeks,
+        school=body.approach,
+        minutes=body.minutes,
+        template=None if body.source == INTAKE else body.source,
+        leave_out=frozenset(body.leave_out),
+    )
 
 
 @router.post("/clients/{client_id}/programs", operation_id="createProgram", status_code=201)
 def create(client_id: UUID, body: s.NewProgram, coach: Coach, ctx: Ctx) -> s.Created:
     if body.source == EMPTY:
         return s.Created(id=writing.create(ctx.db, coach, client_id, body.title, weeks=body.weeks, now=ctx.now))
-    made = drafting.create(
-        ctx.db,
-        coach,
-        client_id,
-        ctx.now,
-        title=body.title,
-        weeks=body.weeks,
-        school=body.approach,
-        template=_template(body.source),
-    )
-    return s.Created(id=made)
+    return s.Created(id=drafting.create(ctx.db, coach, client_id, ctx.now, _wish(body), title=body.title))
 
 
 def _draft(made: Drafted) -> s.DraftView:
@@ -59,15 +55,15 @@ def _draft(made: Drafted) -> s.DraftView:
         title=made.title,
         document=made.document,
         sheet=compiled(made.context, made.document),
-        left_out=[s.LeftOutView(name=x.name, reason=x.reason) for x in made.draft.left_out],
+        left_out=[s.LeftOutView(exercise=x.exercise, name=x.name, reason=x.reason) for x in made.draft.left_out],
+        says=list(made.draft.says),
     )
 
 
 @router.post("/clients/{client_id}/programs/draft", operation_id="draftProgram")
 def draft(client_id: UUID, body: s.NewProgram, coach: Coach, ctx: Ctx) -> s.DraftView:
     """What a draft would be; nothing is stored."""
-    made = drafting.prepare(ctx.db, coach, client_id, ctx.now, weeks=body.weeks, school=body.approach, template=_template(body.source))
-    return _draft(made)
+    return _draft(drafting.prepare(ctx.db, coach, client_id, ctx.now, _wish(body)))
 
 
 @router.get("/programs/{program_id}", operation_id="program", response_model=s.ProgramView)

@@ -141,15 +141,19 @@ class ProgramView(Wire):
 
 
 class NewProgram(Wire):
-    """``source``: the intake, a template (its id), or empty."""
+    """``source``: the intake, a template (its id), a program of any client (``program-`` and its id), or empty. ``minutes`` a session and
+    ``approach`` are the client's where they are not given; ``leave_out`` names needs, marks and exercises that a draft does without."""
 
     title: Annotated[str, Field(max_length=120)] = ""
     weeks: Annotated[int, Field(ge=1, le=MAX_WEEKS)] = 12
     source: Annotated[str, Field(max_length=60)] = "intake"
     approach: Annotated[str | None, Field(max_length=40)] = None
+    minutes: Annotated[int | None, Field(ge=1, le=180)] = None
+    leave_out: Annotated[list[Annotated[str, Field(max_length=60)]], Field(max_length=60, default_factory=list)]
 
 
 class LeftOutView(Wire):
+    exercise: str
     name: str
     reason: str
 
@@ -161,6 +165,8 @@ class DraftView(Wire):
     document: ProgramDocument
     sheet: SheetView
     left_out: list[LeftOutView]
+    says: list[str]
+    """Sentences about the draft as a whole, such as why it leaves most of the minutes free."""
 
 
 class CheckRequest(Wire):

@@ -89,7 +89,7 @@ def go_on(db: Database, coach: Person, assignment_id: UUID, way: Way, now: datet
             after = last_block(program) if way is Way.AGAIN else carried_on(program, Settings(**running.settings), _weeks(program))
             document = from_program(after, running.document.get("concern"))
             return store_new(conn, coach, running.client_id, running.title, document)
-    return drafting.create(db, coach, running.client_id, now)
+    return drafting.create(db, coach, running.client_id, now, drafting.Wish())
 
 
 def _weeks(program: Program) -> int:

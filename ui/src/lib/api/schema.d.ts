@@ -5023,6 +5023,8 @@ export interface components {
             sheet: components["schemas"]["SheetView"];
             /** Left Out */
             left_out: components["schemas"]["LeftOutView"][];
+            /** Says */
+            says: string[];
         };
         /** DrawnItemView */
         DrawnItemView: {
@@ -6221,6 +6223,8 @@ export interface components {
         };
         /** LeftOutView */
         LeftOutView: {
+            /** Exercise */
+            exercise: string;
             /** Name */
             name: string;
             /** Reason */
@@ -6777,7 +6781,8 @@ export interface components {
         };
         /**
          * NewProgram
-         * @description ``source``: the intake, a template (its id), or empty.
+         * @description ``source``: the intake, a template (its id), a program of any client (``program-`` and its id), or empty. ``minutes`` a session and
+         *     ``approach`` are the client's where they are not given; ``leave_out`` names needs, marks and exercises that a draft does without.
          */
         NewProgram: {
             /**
@@ -6797,6 +6802,10 @@ export interface components {
             source: string;
             /** Approach */
             approach?: string | null;
+            /** Minutes */
+            minutes?: number | null;
+            /** Leave Out */
+            leave_out?: string[];
         };
         /** NewRound */
         NewRound: {

@@ -2,11 +2,14 @@
   import { goto } from '$app/navigation'
   import { page } from '$app/state'
   import { api, ask, attempt } from '$lib/api/client'
+  import GiveTo from '$lib/programs/GiveTo.svelte'
   import SheetPage from '$lib/programs/SheetPage.svelte'
   import { SheetEditor } from '$lib/programs/editor.svelte'
 
   const id = $derived(page.params.id ?? '')
   const editors = $derived(new SheetEditor('template', id))
+
+  let giving = $state(false)
 
   async function copy() {
     await attempt(
@@ -28,7 +31,9 @@
         .mode === 'earned'
         ? 'earned by weekly review'
         : 'by calendar'}{/snippet}
-    {#snippet actions()}{#if editors.fixed}<button class="act" onclick={copy}>Copy to change it</button
+    {#snippet actions()}<button class="act" onclick={() => (giving = true)}>For a client</button
+      >{#if editors.fixed}<button class="act act-quiet" onclick={copy}>Copy to change it</button
         >{/if}{/snippet}
   </SheetPage>
 {/key}
+<GiveTo bind:open={giving} source={id} />
