@@ -186,7 +186,13 @@ class Choosing:
     def _why(self, view: ConcernView, card: Card, *, other: str, asked: bool) -> str:
         side = f", more on the {view.rating.deeper.value}" if view.rating.deeper else ""
         out = f"For {view.concern.name[0].lower()}{view.concern.name[1:]}{side}: {view.cause.name}. "
-        out += view.cause.helps if asked else f"{self.school.name} brings it: {self.school.why.split('. ')[0].rstrip('.').lower()}."
+        if card.family in families_of(view):
+            out += view.cause.helps
+        elif asked:
+            spared = join_words(sorted(f.value for f in families_of(view) & self.school.without))
+            out += f"In this approach {card.family.value} stands for {spared}."
+        else:
+            out += f"{self.school.name} brings it: {self.school.why.split('. ')[0].rstrip('.').lower()}."
         if other:
             out += f" Preferred to {other}."
         if self.about.cautions.of(card).effect is Effect.EASE:

@@ -61,6 +61,7 @@ def _clean(line: Line) -> int | None:
     return 0 if line.card.inside_mouth else 1 if line.card.oily else None
 
 
+_POSTURE = {Family.ALIGN: 0, Family.BREATHE: 1}
 _UP_WORDS = (
     "Shoulders come first.",
     "Neck after the shoulders.",
@@ -79,7 +80,7 @@ CONSTRAINTS: tuple[Constraint, ...] = (
         "posture-first",
         says="Posture before breath.",
         reason=lambda n: "Posture before breath." if n.card.family is Family.ALIGN else "Breath, once the seat is tall.",
-        rank=_in(Stage.PREPARE, lambda n: int(n.card.family is Family.BREATHE)),
+        rank=lambda n: _POSTURE.get(n.card.family) if n.stage is Stage.PREPARE else None,
     ),
     Constraint(
         "upward",

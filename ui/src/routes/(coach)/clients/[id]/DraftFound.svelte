@@ -32,7 +32,7 @@
       gone.length ? `Gone: ${gone.join(', ')}.` : '',
       Math.round(a) === Math.round(b) ? '' : `The longest session takes ${clock(b)} instead of ${clock(a)}.`
     ].filter(Boolean)
-    return said.join(' ') || 'Nothing else changed.'
+    return said.join(' ') || 'nothing.'
   })
 </script>
 

@@ -45,6 +45,10 @@
       for (const l of lines(d)) out[l.exercise] = (out[l.exercise] ?? 0) + 1
     return out
   })
+  const days = (d: Schemas['DraftView']) => {
+    const [first, last] = [d.document.sessions[0], d.document.sessions.at(-1)]
+    return first === last ? `${first} days a week` : `${first} to ${last} days`
+  }
   const longest = (d: Schemas['DraftView']) => Math.max(0, ...d.sheet.weeks.map((w) => w.seconds))
 </script>
 
@@ -56,9 +60,7 @@
       <h3 class="text-row font-bold">{s.name}</h3>
       {#if d}
         <p class="text-small text-soft">
-          {lines(d).length} exercises, {clock(longest(d))}, {d.document.sessions[0]} to {d.document.sessions.at(
-            -1
-          )} days
+          {lines(d).length} exercises, {clock(longest(d))}, {days(d)}
         </p>
         <ol class="mt-1 text-row">
           {#each lines(d) as l (l.id)}<li
