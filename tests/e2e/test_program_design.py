@@ -236,6 +236,33 @@ def test_a_program_becomes_a_template_and_a_template_a_program(sheet):
     expect(coach.get_by_label("Days in week 9")).to_have_value("3.5")
 
 
+def test_a_draft_is_drawn_anew_with_every_choice_and_goes_to_another_client(sheet, site):
+    coach, client, program = sheet
+    coach.goto(f"/clients/{client}")
+    coach.get_by_role("button", name="New program").click()
+    found = coach.get_by_role("dialog")
+    expect(found.get_by_text("exercises, 12 weeks", exact=False)).to_be_visible()
+    coach.get_by_label("Approach").select_option(label="Drain and calm")
+    expect(found.get_by_text("New: Collarbone pumps", exact=False)).to_be_visible()
+    found.get_by_role("button", name="Leave out Collarbone pumps").click()
+    expect(found.get_by_text("Gone: Collarbone pumps", exact=False)).to_be_visible()
+    found.get_by_role("button", name="Take back the exercise left out").click()
+    expect(found.get_by_text("New: Collarbone pumps", exact=False)).to_be_visible()
+    found.get_by_role("button", name="The four approaches side by side").click()
+    strength = found.get_by_role("region", name="Strength first")
+    expect(strength.get_by_text("Tall seat")).to_be_visible()
+    strength.get_by_role("button", name="Take this").click()
+    expect(coach.get_by_label("Approach")).to_have_value("strength-first")
+    coach.keyboard.press("Escape")
+    other = post(coach, "/api/clients", {"name": "Radomira Ness", "birth_year": 1975, "time_zone": "UTC", "minutes": 20})["id"]
+    coach.goto(f"/programs/{program}")
+    coach.get_by_role("button", name="For another client").click()
+    coach.get_by_label("Name", exact=True).last.fill("rado")
+    coach.get_by_role("dialog").get_by_role("button", name="Radomira Ness").click()
+    coach.wait_for_url(lambda url: "/programs/" in url and program not in url)
+    expect(coach.get_by_role("link", name="Radomira Ness")).to_have_attribute("href", f"/clients/{other}")
+
+
 def test_a_program_comes_in_from_a_file_with_unknown_exercises_mapped(sheet, tmp_path):
     coach, client, program = sheet
     file = coach.request.get(f"/api/programs/{program}/program.json").json()
