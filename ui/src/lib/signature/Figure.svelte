@@ -2,23 +2,28 @@
   import { onMount } from 'svelte'
   import map from './face-map.json'
   import art from './face-figure.json'
+  import { browAt, eyeAt, mouthAt, type Way } from './between'
   import { drawn, toward, type Fills, type Side } from './face-map'
   import {
     CYCLE_S,
     curve,
     handAt,
     handShape,
+    pacedHand,
+    pacedShare,
     places,
     pose,
     reach,
     swing,
+    type Count,
     type FigureData,
     type Point
   } from './figure'
 
   /**
-   * How an exercise is done, drawn from its card's data: hands, strokes, and what the face does. It moves gently, and
-   * stands still under reduced motion, where two states are drawn one over the other.
+   * How an exercise is done, drawn from its card's data: hands, strokes, and what the face does, through the shapes in between. It
+   * follows the count where there is one, else goes round by itself, and stands still under reduced motion, where two states are
+   * drawn one over the other.
    */
   let {
     figure,
@@ -26,6 +31,7 @@
     mirror = false,
     night = false,
     fills = {},
+    count = null,
     label
   }: {
     figure: FigureData
@@ -36,6 +42,8 @@
     night?: boolean
     /** Muscles at work, shown in their side's hatch. */
     fills?: Fills
+    /** Where practice stands in the exercise. */
+    count?: Count | null
     label: string
   } = $props()
 
@@ -66,7 +74,10 @@
   let still = $state(true)
   onMount(() => {
     still = matchMedia('(prefers-reduced-motion: reduce)').matches
-    if (still) return
+  })
+  const led = $derived(count !== null)
+  $effect(() => {
+    if (still || led) return
     let frame = 0
     const step = (now: number) => {
       phase = ((now / 1000) % CYCLE_S) / CYCLE_S
@@ -76,31 +87,25 @@
     return () => cancelAnimationFrame(frame)
   })
   const muscles = $derived(drawn(behind ? 'behind' : 'facing', false).filter(([name]) => fills[name]))
-  const share = $derived(swing(phase))
+  const share = $derived(count ? pacedShare(count) : swing(phase))
   const posed = $derived(pose(figure.head, figure.head.length > 1 ? share : 1))
   const turn = $derived(figure.one_side && side === 'left' ? -1 : 1)
 
-  /** The states of a feature with how strongly each is drawn now. */
-  function shown(states: string[]): [string, number][] {
+  /** What is drawn of a feature: one shape on its way, or under reduced motion the first state paler below the second. */
+  function shown(states: string[], moving: boolean): [Way, number][] {
     const [a, b] = [states[0] ?? 'rest', states[1]]
-    if (!b) return [[a, 1]]
+    if (!b || !moving) return [[[a, a, 0], 1]]
     return still
       ? [
-          [a, 0.28],
-          [b, 1]
+          [[a, a, 0], 0.28],
+          [[b, b, 0], 1]
         ]
-      : [
-          [a, 1 - share],
-          [b, share]
-        ]
+      : [[[a, b, share], 1]]
   }
-  const mouths = art.mouths as Record<string, { lips: string; dark: string; lines: string; tongue: string }>
-  const eyes = art.eyes as unknown as Record<string, { white: string; lines: string; iris: Point | null }>
-  const brows = art.brows as Record<string, string>
-  const iris = (name: string, at: Point): Point =>
-    name === 'round' && !still
+  const iris = (states: string[], [x, y]: Point): Point =>
+    states.includes('round') && !still
       ? [37.8 + 5 * Math.cos(phase * 2 * Math.PI), 153.4 + 3.2 * Math.sin(phase * 2 * Math.PI)]
-      : at
+      : [x, y]
   const touches = (s: Side) =>
     figure.hands
       .filter((h) => (h.other ? figure.one_side && s !== side : works(s)))
@@ -109,7 +114,12 @@
           // Two hands that meet on the midline keep a finger's width apart.
           ([x, y]): Point => [x === 0 && !figure.one_side && ['index', 'thumb'].includes(h.tool) ? 6 : x, y]
         )
-        return { hand: h, path, ...handAt(h, path, still ? 0.4 : phase), angle: reach(path[0]!, h.tool) }
+        return {
+          hand: h,
+          path,
+          ...handAt(h, path, still ? 0.4 : count ? pacedHand(count, h.does) : phase),
+          angle: reach(path[0]!, h.tool)
+        }
       })
 </script>
 
@@ -196,28 +206,42 @@
       >
         {#each sides as s (s)}
           <g transform="scale({way[s]} 1)">
-            {#each shown(works(s) ? figure.eyes : [figure.eyes[0] ?? 'rest']) as [name, opacity] (name)}
-              {@const eye = eyes[name]!}
+            {#each shown(figure.eyes, works(s)) as [at, opacity], i (i)}
+              {@const eye = eyeAt(at)}
+              {@const [x, y] = iris(figure.eyes, eye.iris)}
               <g {opacity}>
                 <path d={eye.white} fill={night ? 'var(--color-night-raised)' : 'var(--color-white)'} />
-                {#if eye.iris}
-                  {@const [x, y] = iris(name, eye.iris)}
-                  <circle cx={x} cy={y} r="7.2" fill="none" stroke={ink} stroke-width="1.4" />
-                  <circle cx={x} cy={y} r="3.2" fill={ink} />
+                {#if eye.open > 0}
+                  <clipPath id="{id}-eye-{s}-{i}"><path d={eye.white} /></clipPath>
+                  <g clip-path="url(#{id}-eye-{s}-{i})" opacity={eye.open}>
+                    <circle cx={x} cy={y} r="7.2" fill="none" stroke={ink} stroke-width="1.4" />
+                    <circle cx={x} cy={y} r="3.2" fill={ink} />
+                  </g>
                 {/if}
                 <path d={eye.lines} fill={ink} />
               </g>
             {/each}
-            {#each shown(works(s) ? figure.brows : [figure.brows[0] ?? 'rest']) as [name, opacity] (name)}
-              <path d={brows[name]} fill={ink} {opacity} />
+            {#each shown(figure.brows, works(s)) as [at, opacity], i (i)}
+              <path d={browAt(at)} fill={ink} {opacity} />
             {/each}
-            {#each shown(works(s) ? figure.mouth : [figure.mouth[0] ?? 'rest']) as [name, opacity] (name)}
-              {@const mouth = mouths[name]!}
+            {#each shown(figure.mouth, works(s)) as [at, opacity], i (i)}
+              {@const mouth = mouthAt(at)}
               <g {opacity}>
                 <path d={mouth.lips} fill={ink} fill-opacity=".1" />
-                {#if mouth.dark}<path d={mouth.dark} fill={ink} fill-opacity=".75" />{/if}
+                {#if mouth.open > 0}<path d={mouth.dark} fill={ink} fill-opacity={0.75 * mouth.open} />{/if}
                 <path d={mouth.lines} fill={ink} />
-                {#if mouth.tongue}<path d={mouth.tongue} fill={paper} stroke={ink} stroke-width="1" />{/if}
+                {#if mouth.tongue.seen > 0}<path
+                    d={mouth.tongue.path}
+                    fill={paper}
+                    stroke={ink}
+                    stroke-width="1"
+                    opacity={mouth.tongue.seen}
+                  />{/if}
+                {#if mouth.crease.seen > 0}<path
+                    d={mouth.crease.path}
+                    fill={ink}
+                    opacity={mouth.crease.seen}
+                  />{/if}
               </g>
             {/each}
           </g>
