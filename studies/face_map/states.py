@@ -235,3 +235,23 @@ BEHIND: dict[str, tuple[float, float]] = {
     "shoulder": (140, 388),
     "blade": (46, 420),
 }
+SIDE: dict[str, tuple[float, float]] = {
+    "crown": (135, -6),
+    "forehead-middle": (225, 88),
+    "lower-lip-middle": (232, 258),
+    "chin": (234, 281),
+    "chin-tip": (222, 299),
+    "under-chin": (190, 308),
+    "throat": (150, 345),
+    "notch": (160, 404),
+    "temple": (160, 128),
+    "cheek": (180, 212),
+    "jaw-angle": (138, 262),
+    "ear-lobe": (118, 194),
+    "neck-side": (112, 310),
+    "collarbone": (132, 398),
+    "skull-edge": (58, 226),
+    "nape": (66, 290),
+    "nape-low": (58, 350),
+}
+"""Seen from the side, facing to the right of the picture."""

@@ -2,6 +2,7 @@
   import { onMount } from 'svelte'
   import map from './face-map.json'
   import art from './face-figure.json'
+  import SideFigure from './SideFigure.svelte'
   import { browAt, eyeAt, mouthAt, type Way } from './between'
   import { drawn, toward, type Fills, type Side } from './face-map'
   import {
@@ -49,6 +50,7 @@
 
   const id = $props.id()
   const behind = $derived(figure.view === 'behind')
+  const aside = $derived(figure.view === 'side')
   const way = $derived(toward(behind ? 'behind' : mirror ? 'mirror' : 'facing'))
   const ink = $derived(night ? 'var(--color-night-text)' : 'var(--color-ink)')
   const paper = $derived(night ? 'var(--color-night)' : 'var(--color-sheet)')
@@ -68,7 +70,15 @@
       .flat()
       .some((p) => /shoulder|collarbone-outer|blade/.test(p))
   )
-  const box = $derived(wide ? [-205, -16, 410, 462] : low ? [-150, -14, 300, 450] : [-140, -14, 280, 330])
+  const box = $derived(
+    aside
+      ? [-16, -24, 300, 450]
+      : wide
+        ? [-205, -16, 410, 462]
+        : low
+          ? [-150, -14, 300, 450]
+          : [-140, -14, 280, 330]
+  )
 
   let phase = $state(0.45)
   let still = $state(true)
@@ -159,141 +169,145 @@
       </pattern>
     {/each}
   </defs>
-  {#each sides as s (s)}
-    <g transform="scale({way[s]} 1)">
-      <path d={behind ? map.back.body : map.body} fill={paper} />
-      {#if !behind}<path d={map.neck} fill={ink} opacity=".8" />{/if}
-    </g>
-  {/each}
-  <g
-    transform="translate({posed.head[0]! * way.left * turn} {posed.head[1]}) rotate({posed.head[3]! *
-      way.left *
-      -turn} 0 300) scale({posed.head[2]})"
-  >
+  {#if aside}
+    <SideFigure {figure} {share} {still} {night} />
+  {:else}
     {#each sides as s (s)}
       <g transform="scale({way[s]} 1)">
-        <path d={behind ? map.back.head : map.head} fill={paper} />
-        {#if behind}
-          <path d={map.back.hair} fill={ink} opacity=".4" />
-          <path d={map.back.lines} fill={ink} />
-        {:else}
-          <path d={map.hair} fill={ink} opacity=".55" />
-        {/if}
+        <path d={behind ? map.back.body : map.body} fill={paper} />
+        {#if !behind}<path d={map.neck} fill={ink} opacity=".8" />{/if}
       </g>
     {/each}
-    {#each sides as s (s)}
-      <g transform="scale({way[s]} 1)" data-fills={s}>
-        {#each muscles as [name, muscle] (name)}
-          {@const strength = fills[name]?.[s] ?? 0}
-          {#if strength > 0}<path
-              d={muscle.region}
-              data-muscle={name}
-              fill="url(#{id}-hatch-{s})"
-              fill-opacity={0.4 + 0.6 * strength}
-              stroke={inks[s]}
-              stroke-width="1"
-            />{/if}
-        {/each}
-      </g>
-    {/each}
-    {#if !behind}
+    <g
+      transform="translate({posed.head[0]! * way.left * turn} {posed.head[1]}) rotate({posed.head[3]! *
+        way.left *
+        -turn} 0 300) scale({posed.head[2]})"
+    >
       {#each sides as s (s)}
-        <g transform="scale({way[s]} 1)"><path d={art.frame} fill={ink} opacity=".85" /></g>
-      {/each}
-      <g
-        transform="translate({posed.features[0]! * way.left * turn} {posed.features[1]! +
-          150 * (1 - posed.features[3]!)}) scale({posed.features[2]} {posed.features[3]})"
-      >
-        {#each sides as s (s)}
-          <g transform="scale({way[s]} 1)">
-            {#each shown(figure.eyes, works(s)) as [at, opacity], i (i)}
-              {@const eye = eyeAt(at)}
-              {@const [x, y] = iris(figure.eyes, eye.iris)}
-              <g {opacity}>
-                <path d={eye.white} fill={night ? 'var(--color-night-raised)' : 'var(--color-white)'} />
-                {#if eye.open > 0}
-                  <clipPath id="{id}-eye-{s}-{i}"><path d={eye.white} /></clipPath>
-                  <g clip-path="url(#{id}-eye-{s}-{i})" opacity={eye.open}>
-                    <circle cx={x} cy={y} r="7.2" fill="none" stroke={ink} stroke-width="1.4" />
-                    <circle cx={x} cy={y} r="3.2" fill={ink} />
-                  </g>
-                {/if}
-                <path d={eye.lines} fill={ink} />
-              </g>
-            {/each}
-            {#each shown(figure.brows, works(s)) as [at, opacity], i (i)}
-              <path d={browAt(at)} fill={ink} {opacity} />
-            {/each}
-            {#each shown(figure.mouth, works(s)) as [at, opacity], i (i)}
-              {@const mouth = mouthAt(at)}
-              <g {opacity}>
-                <path d={mouth.lips} fill={ink} fill-opacity=".1" />
-                {#if mouth.open > 0}<path d={mouth.dark} fill={ink} fill-opacity={0.75 * mouth.open} />{/if}
-                <path d={mouth.lines} fill={ink} />
-                {#if mouth.tongue.seen > 0}<path
-                    d={mouth.tongue.path}
-                    fill={paper}
-                    stroke={ink}
-                    stroke-width="1"
-                    opacity={mouth.tongue.seen}
-                  />{/if}
-                {#if mouth.crease.seen > 0}<path
-                    d={mouth.crease.path}
-                    fill={ink}
-                    opacity={mouth.crease.seen}
-                  />{/if}
-              </g>
-            {/each}
-          </g>
-        {/each}
-      </g>
-    {/if}
-  </g>
-  {#each sides as s (s)}
-    <g transform="scale({way[s]} 1)" data-side={s}>
-      {#if works(s)}
-        {#each figure.moves as move, i (i)}
-          {@const line = places(figure.view, move)}
-          {@const middle = line.every(([x]) => x === 0)}
-          {#if !middle || s === 'right'}<path
-              d={curve(line)}
-              fill="none"
-              stroke={middle ? ink : inks[s]}
-              stroke-width="3.2"
-              stroke-dasharray="1 5"
-              stroke-linecap="round"
-              marker-end="url(#{id}-{middle ? 'both' : s})"
-              opacity={still ? 1 : 0.45 + 0.55 * share}
-            />{/if}
-        {/each}
-      {/if}
-      {#each touches(s) as t, i (i)}
-        {#if t.path.length > 1}
-          <path
-            d={curve(t.path)}
-            fill="none"
-            stroke={inks[s]}
-            stroke-width="2.4"
-            marker-end="url(#{id}-{s})"
-            data-path={t.hand.does}
-          />
-        {/if}
-        <g transform="translate({t.at[0]} {t.at[1]})" opacity={t.show} data-hand={t.hand.tool}>
-          {#each handShape(t.hand.tool, t.angle) as d, j (j)}
-            <path {d} fill={paper} fill-opacity=".86" stroke={inks[s]} stroke-width="1.7" />
-          {/each}
-          <circle r="3.4" fill={inks[s]} />
-          {#if t.hand.does === 'circle'}
-            <path
-              d="M-9 -3A9.5 9.5 0 1 1 -6 7"
-              fill="none"
-              stroke={inks[s]}
-              stroke-width="1.6"
-              marker-end="url(#{id}-{s})"
-            />
+        <g transform="scale({way[s]} 1)">
+          <path d={behind ? map.back.head : map.head} fill={paper} />
+          {#if behind}
+            <path d={map.back.hair} fill={ink} opacity=".4" />
+            <path d={map.back.lines} fill={ink} />
+          {:else}
+            <path d={map.hair} fill={ink} opacity=".55" />
           {/if}
         </g>
       {/each}
+      {#each sides as s (s)}
+        <g transform="scale({way[s]} 1)" data-fills={s}>
+          {#each muscles as [name, muscle] (name)}
+            {@const strength = fills[name]?.[s] ?? 0}
+            {#if strength > 0}<path
+                d={muscle.region}
+                data-muscle={name}
+                fill="url(#{id}-hatch-{s})"
+                fill-opacity={0.4 + 0.6 * strength}
+                stroke={inks[s]}
+                stroke-width="1"
+              />{/if}
+          {/each}
+        </g>
+      {/each}
+      {#if !behind}
+        {#each sides as s (s)}
+          <g transform="scale({way[s]} 1)"><path d={art.frame} fill={ink} opacity=".85" /></g>
+        {/each}
+        <g
+          transform="translate({posed.features[0]! * way.left * turn} {posed.features[1]! +
+            150 * (1 - posed.features[3]!)}) scale({posed.features[2]} {posed.features[3]})"
+        >
+          {#each sides as s (s)}
+            <g transform="scale({way[s]} 1)">
+              {#each shown(figure.eyes, works(s)) as [at, opacity], i (i)}
+                {@const eye = eyeAt(at)}
+                {@const [x, y] = iris(figure.eyes, eye.iris)}
+                <g {opacity}>
+                  <path d={eye.white} fill={night ? 'var(--color-night-raised)' : 'var(--color-white)'} />
+                  {#if eye.open > 0}
+                    <clipPath id="{id}-eye-{s}-{i}"><path d={eye.white} /></clipPath>
+                    <g clip-path="url(#{id}-eye-{s}-{i})" opacity={eye.open}>
+                      <circle cx={x} cy={y} r="7.2" fill="none" stroke={ink} stroke-width="1.4" />
+                      <circle cx={x} cy={y} r="3.2" fill={ink} />
+                    </g>
+                  {/if}
+                  <path d={eye.lines} fill={ink} />
+                </g>
+              {/each}
+              {#each shown(figure.brows, works(s)) as [at, opacity], i (i)}
+                <path d={browAt(at)} fill={ink} {opacity} />
+              {/each}
+              {#each shown(figure.mouth, works(s)) as [at, opacity], i (i)}
+                {@const mouth = mouthAt(at)}
+                <g {opacity}>
+                  <path d={mouth.lips} fill={ink} fill-opacity=".1" />
+                  {#if mouth.open > 0}<path d={mouth.dark} fill={ink} fill-opacity={0.75 * mouth.open} />{/if}
+                  <path d={mouth.lines} fill={ink} />
+                  {#if mouth.tongue.seen > 0}<path
+                      d={mouth.tongue.path}
+                      fill={paper}
+                      stroke={ink}
+                      stroke-width="1"
+                      opacity={mouth.tongue.seen}
+                    />{/if}
+                  {#if mouth.crease.seen > 0}<path
+                      d={mouth.crease.path}
+                      fill={ink}
+                      opacity={mouth.crease.seen}
+                    />{/if}
+                </g>
+              {/each}
+            </g>
+          {/each}
+        </g>
+      {/if}
     </g>
-  {/each}
+    {#each sides as s (s)}
+      <g transform="scale({way[s]} 1)" data-side={s}>
+        {#if works(s)}
+          {#each figure.moves as move, i (i)}
+            {@const line = places(figure.view, move)}
+            {@const middle = line.every(([x]) => x === 0)}
+            {#if !middle || s === 'right'}<path
+                d={curve(line)}
+                fill="none"
+                stroke={middle ? ink : inks[s]}
+                stroke-width="3.2"
+                stroke-dasharray="1 5"
+                stroke-linecap="round"
+                marker-end="url(#{id}-{middle ? 'both' : s})"
+                opacity={still ? 1 : 0.45 + 0.55 * share}
+              />{/if}
+          {/each}
+        {/if}
+        {#each touches(s) as t, i (i)}
+          {#if t.path.length > 1}
+            <path
+              d={curve(t.path)}
+              fill="none"
+              stroke={inks[s]}
+              stroke-width="2.4"
+              marker-end="url(#{id}-{s})"
+              data-path={t.hand.does}
+            />
+          {/if}
+          <g transform="translate({t.at[0]} {t.at[1]})" opacity={t.show} data-hand={t.hand.tool}>
+            {#each handShape(t.hand.tool, t.angle) as d, j (j)}
+              <path {d} fill={paper} fill-opacity=".86" stroke={inks[s]} stroke-width="1.7" />
+            {/each}
+            <circle r="3.4" fill={inks[s]} />
+            {#if t.hand.does === 'circle'}
+              <path
+                d="M-9 -3A9.5 9.5 0 1 1 -6 7"
+                fill="none"
+                stroke={inks[s]}
+                stroke-width="1.6"
+                marker-end="url(#{id}-{s})"
+              />
+            {/if}
+          </g>
+        {/each}
+      </g>
+    {/each}
+  {/if}
 </svg>

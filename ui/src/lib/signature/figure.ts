@@ -176,7 +176,8 @@ export const HEAD_POSE: Record<string, { features: number[]; head: number[] }> =
   back: { features: [0, -15, 1, 0.93], head: [0, -4, 1, 0] },
   left: { features: [15, 0, 0.93, 1], head: [3, 0, 1, 0] },
   tilt: { features: [0, 0, 1, 1], head: [0, 0, 1, 15] },
-  forward: { features: [0, 3, 1.02, 1.02], head: [0, 6, 1.05, 0] }
+  forward: { features: [0, 3, 1.02, 1.02], head: [0, 6, 1.05, 0] },
+  in: { features: [0, 1, 1, 1], head: [0, -2, 0.98, 0] }
 }
 
 /** A pose between two states of the head. */

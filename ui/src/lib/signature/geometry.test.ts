@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest'
 import { between, eyeAt, mouthAt } from './between'
 import art from './face-figure.json'
+import { profile } from './side'
 import { drawn, onNeck, toward } from './face-map'
 import {
   along,
@@ -209,5 +210,26 @@ describe('a figure between its states', () => {
     expect([lead(0), lead(1)]).toEqual([0, 0.75])
     expect(pacedHand({ ...COUNT, beat: 'move', every: 2, seconds: 3 }, 'stroke')).toBe(0.5)
     expect([1, 4].map((rep) => pacedHand({ ...COUNT, beat: 'hold', rep }, 'walk'))).toEqual([0, 0.75])
+  })
+})
+
+describe('the head from the side', () => {
+  const chin: Point = [234, 281]
+  const gone = (head: string[], mouth: string[], share: number, p: Point = chin): Point => {
+    const [x, y] = profile(head, mouth, share).at(p)
+    return [Math.round(x - p[0]), Math.round(y - p[1])]
+  }
+  test('goes forward, back and in as its words say, and the collarbones stay', () => {
+    expect(gone(['level'], ['rest'], 1)).toEqual([0, 0])
+    expect(gone(['level', 'forward'], ['rest'], 1)[0]).toBeGreaterThan(15)
+    expect(gone(['level', 'in'], ['rest'], 1)[0]).toBeLessThan(-8)
+    expect(gone(['level', 'back'], ['rest'], 1)[1]).toBeLessThan(-25)
+    expect(gone(['level', 'back'], ['rest'], 1, [160, 404])).toEqual([0, 0])
+  })
+  test('opens its jaw downward and slides it forward, half way at half the count', () => {
+    expect(gone(['level'], ['rest', 'ah'], 1)[1]).toBeGreaterThan(10)
+    const [half, whole] = [0.5, 1].map((s) => gone(['level'], ['rest', 'lower-forward'], s)[0])
+    expect(whole).toBe(11)
+    expect(half).toBeCloseTo(5.5, -0.5)
   })
 })

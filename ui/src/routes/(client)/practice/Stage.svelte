@@ -60,6 +60,13 @@
         ? { beat: cue.beat, progress: 0, seconds: 0, every: 0, rep: 0, reps: 0 }
         : null
   )
+  const seen = $derived(
+    item?.figure.view === 'behind'
+      ? 'From behind'
+      : item?.figure.view === 'side'
+        ? 'From the side'
+        : 'As in a mirror'
+  )
   let video = $state<HTMLVideoElement>()
   $effect(() => {
     if (video) video.srcObject = mirror.stream
@@ -121,9 +128,7 @@
   </span>
   <span class="face relative block min-h-0">
     <span class="absolute inset-0 flex flex-col">
-      <span class="text-head leading-tight text-night-soft landscape:text-right"
-        >{item?.figure.view === 'behind' ? 'From behind' : 'As in a mirror'}</span
-      >
+      <span class="text-head leading-tight text-night-soft landscape:text-right">{seen}</span>
       <span class="relative min-h-0 grow">
         {#if mirror.stream}
           <video
