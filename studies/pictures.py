@@ -77,7 +77,7 @@ class Demo:
     def draft(self) -> Page:
         page = self.of("Hanne", "", "New program")
         page.get_by_role("button", name="New program").click()
-        page.get_by_text("Write it").wait_for()
+        page.get_by_text("exercises, 12 weeks").wait_for()
         return page
 
     def rating(self) -> Page:

@@ -92,7 +92,7 @@ def figure() -> dict[str, object]:
         "mouths": states.mouths(),
         "eyes": states.eyes(),
         "brows": {name: brow(shift) for name, shift in states.BROWS.items()},
-        "places": {"front": states.PLACES, "behind": states.BEHIND},
+        "places": {"front": states.PLACES, "behind": states.BEHIND, "side": states.SIDE},
     }
 
 

@@ -93,24 +93,25 @@ CLOSED: dict[str, tuple[Curve, Curve, Curve]] = {
 TONGUE: Curve = [(0, 226), (5, 228), (8.5, 236), (9, 252), (6, 259), (0, 260)]
 
 
-def mouths() -> dict[str, dict[str, str]]:
-    """Red of the lips, the dark of the opening, pen lines, and the tongue, by state."""
-    out = {}
-    for name, (upper, lower, inner_upper, inner_lower) in OPENINGS.items():
+def mouths() -> dict[str, dict[str, object]]:
+    """Red of the lips, the dark of the opening, pen lines, tongue and chin crease, by state.
+
+    Every state has the same parts with the same number of points, so that one can be drawn between two of them: closed lips have an
+    opening of no height. ``shut`` is 1 for closed lips, whose opening is not filled; what a state does not have is empty.
+    """
+    out: dict[str, dict[str, object]] = {}
+    shapes = {name: (*edges, 0) for name, edges in OPENINGS.items()}
+    shapes |= {name: (upper, lower, between, between, 1) for name, (upper, lower, between) in CLOSED.items()}
+    for name, (upper, lower, inner_upper, inner_lower, shut) in shapes.items():
+        pens = ((0.75, 0.8, 0.2), (1.2, 0.9, 0.2), (1.1, 1.1, 0.3)) if shut else ((1, 1, 0.6), (1.2, 1, 0.5), (1, 1, 0.8))
         out[name] = {
-            "lips": path(spline(upper, 21)) + path(spline(lower, 21)[::-1], move=False) + "Z",
-            "dark": path(spline(inner_upper, 21)) + path(spline(inner_lower, 21)[::-1], move=False) + "Z",
-            "lines": "".join(stroke(c, w) for c, w in ((upper, (1, 1, 0.6)), (lower, (1.2, 1, 0.5)), (inner_upper, (1, 1, 0.8)))),
+            "lips": path(spline(upper, 25)) + path(spline(lower, 25)[::-1], move=False) + "Z",
+            "dark": path(spline(inner_upper, 25)) + path(spline(inner_lower, 25)[::-1], move=False) + "Z",
+            "lines": "".join(stroke(c, w) for c, w in zip((upper, lower, inner_upper), pens, strict=True)),
+            "shut": shut,
             "tongue": path(spline(TONGUE, 21)) + "Z" if name == "tongue-up" else "",
+            "crease": stroke([(4, 270), (12, 268.4), (19, 264)], (0.2, 0.8, 0.2)) if name == "lower-forward" else "",
         }
-    for name, (upper, lower, between) in CLOSED.items():
-        out[name] = {
-            "lips": path(spline(upper, 31)) + path(spline(lower, 31)[::-1], move=False) + "Z",
-            "dark": "",
-            "lines": stroke(upper, (0.75, 0.8, 0.2)) + stroke(lower, (1.2, 0.9, 0.2)) + stroke(between, (1.1, 1.1, 0.3)),
-            "tongue": "",
-        }
-    out["lower-forward"]["lines"] += stroke([(4, 270), (12, 268.4), (19, 264)], (0.2, 0.8, 0.2))
     return out
 
 
@@ -152,7 +153,9 @@ def eyes() -> dict[str, dict[str, object]]:
             "lines": stroke([*upper, (60.2, 154.4)], (0.5, 1.2, 2.0, 2.3, 2.3, 2.0, 0.3))
             + stroke(lower[1:], (0.15, 0.45, 0.6, 0.7, 0.9, 0.6))
             + stroke(crease, (0.15, 0.6, 0.8, 0.7, 0.1)),
-            "iris": list(iris) if iris else None,
+            # A closed eye looks down behind its lid, and shows nothing of it.
+            "iris": list(iris or (37.8, 159)),
+            "shut": 0 if iris else 1,
         }
     return out
 
@@ -232,3 +235,23 @@ BEHIND: dict[str, tuple[float, float]] = {
     "shoulder": (140, 388),
     "blade": (46, 420),
 }
+SIDE: dict[str, tuple[float, float]] = {
+    "crown": (135, -6),
+    "forehead-middle": (225, 88),
+    "lower-lip-middle": (232, 258),
+    "chin": (234, 281),
+    "chin-tip": (222, 299),
+    "under-chin": (190, 308),
+    "throat": (150, 345),
+    "notch": (160, 404),
+    "temple": (160, 128),
+    "cheek": (180, 212),
+    "jaw-angle": (138, 262),
+    "ear-lobe": (118, 194),
+    "neck-side": (112, 310),
+    "collarbone": (132, 398),
+    "skull-edge": (58, 226),
+    "nape": (66, 290),
+    "nape-low": (58, 350),
+}
+"""Seen from the side, facing to the right of the picture."""

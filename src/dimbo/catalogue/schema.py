@@ -85,7 +85,7 @@ class HandEntry(Strict):
 class FigureEntry(Strict):
     """States are written as ``oval`` or ``rest > oval``. See docs/formats/catalogue.md."""
 
-    view: Literal["front", "behind"] = "front"
+    view: Literal["front", "behind", "side"] = "front"
     mouth: str = Field(default="rest", max_length=60)
     eyes: str = Field(default="rest", max_length=60)
     brows: str = Field(default="rest", max_length=60)

@@ -6,27 +6,12 @@ import pytest
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.design.checks import Weight
-from dimbo.core.intake.conclusions import ConcernView, Rating
-from dimbo.core.intake.reasoning import suggest
 
+from .draft_cases import concern
 from .test_checks import CARDS, KNOWN, calm, line, notes, program, settled
 
 CONCERNS = shipped_catalogue().concerns
 TABLES = shipped_intake().tables
-
-
-def concern(concern_id, cause_id, right=2, left=2):
-    table = TABLES.reasoning[concern_id]
-    cause = next(c for c in table.causes if c.id == cause_id)
-    return ConcernView(
-        concern=CONCERNS[concern_id],
-        rating=Rating(right, left=left),
-        suggestion=suggest(table, {}),
-        cause=cause,
-        chosen=True,
-        differs=False,
-        derived={},
-    )
 
 
 def knowing(*views):

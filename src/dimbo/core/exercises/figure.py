@@ -80,7 +80,11 @@ BEHIND = {
     "shoulder": "the shoulder",
     "blade": "between the shoulder blades",
 }
-PLACES: dict[str, dict[str, str]] = {"front": MIDLINE | PAIRED, "behind": BEHIND}
+_ASIDE = ("crown", "forehead-middle", "lower-lip-middle", "chin", "chin-tip", "under-chin", "throat", "notch", "temple", "cheek")
+_ASIDE += ("jaw-angle", "ear-lobe", "neck-side", "collarbone", "skull-edge", "nape", "nape-low")
+SIDE = {name: (MIDLINE | PAIRED | BEHIND)[name] for name in _ASIDE}
+"""Seen from the side: for what goes forward, back or tilts."""
+PLACES: dict[str, dict[str, str]] = {"front": MIDLINE | PAIRED, "behind": BEHIND, "side": SIDE}
 """Places by view, each with the words that a client can follow."""
 
 
@@ -213,6 +217,7 @@ HEADS = {
     "left": "head turned a little to the left",
     "tilt": "ear toward the shoulder",
     "forward": "head forward",
+    "in": "chin drawn in, head level",
 }
 HEAD_MARKS = {"back": "head-back", "tilt": "head-tilt", "left": "neck-turn"}
 """What cautions call the states of the head that they may forbid."""
@@ -280,7 +285,8 @@ def misdrawn(figure: Figure) -> str | None:
     for path in [*(h.path for h in figure.hands), *figure.moves]:
         for place in path:
             if place not in PLACES[figure.view]:
-                return f"there is no place “{place}” seen from {figure.view}"
+                seen = "the side" if figure.view == "side" else figure.view
+                return f"there is no place “{place}” seen from {seen}"
     for hand in figure.hands:
         if hand.tool not in TOOLS:
             return f"hands: there is no “{hand.tool}”; choose from {join_words(list(TOOLS), 'or')}"

@@ -62,7 +62,7 @@ class HandView(Wire):
 class FigureView(Wire):
     """How an exercise is done; the interface draws it on the face map. ``words`` say the same."""
 
-    view: Literal["front", "behind"]
+    view: Literal["front", "behind", "side"]
     mouth: list[str]
     eyes: list[str]
     brows: list[str]

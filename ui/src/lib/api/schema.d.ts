@@ -5423,7 +5423,7 @@ export interface components {
              * View
              * @enum {string}
              */
-            view: "front" | "behind";
+            view: "front" | "behind" | "side";
             /** Mouth */
             mouth: string[];
             /** Eyes */

@@ -62,6 +62,40 @@ export function swing(phase: number): number {
   return phase < 0.9 ? 1 - ease((phase - 0.65) / 0.25) : 0
 }
 
+/** Where practice stands in an exercise: the beat, how far it has gone (0 to 1) and for how many seconds, the seconds from one soft beat
+ * of the movement to the next (0 for none), and the repetition. */
+export type Count = {
+  beat: string
+  progress: number
+  seconds: number
+  every: number
+  rep: number
+  reps: number
+}
+
+/** How far a figure has gone from its first state to its second, by the count: it lifts through the lead, stays through the hold, sinks
+ * through the release. */
+export function pacedShare(count: Count): number {
+  if (count.beat === 'lead') return ease(count.progress)
+  if (count.beat === 'hold') return 1
+  if (count.beat === 'release') return 1 - ease(count.progress)
+  return count.beat === 'move' ? swing((count.seconds / (count.every || CYCLE_S)) % 1) : 0
+}
+
+/** How many soft beats of a movement one cycle of a hand has, as `handAt` draws it. */
+const BEATS: Record<string, number> = { circle: 2, tap: 16, press: 4 }
+
+/** The phase of a hand by the count: it strokes through the lead and lifts off through the release; what is walked goes on with every
+ * repetition; a timed movement goes at its own pace. */
+export function pacedHand(count: Count, does: string): number {
+  if (does === 'circle' || does === 'tap' || count.beat === 'move')
+    return (count.seconds / ((count.every || CYCLE_S / (BEATS[does] ?? 1)) * (BEATS[does] ?? 1))) % 1
+  if (does === 'walk' && count.reps > 1) return (0.75 * (count.rep - 1)) / (count.reps - 1)
+  if (count.beat === 'lead') return 0.75 * count.progress
+  if (count.beat === 'hold') return does === 'press' ? 0.125 : 0.74
+  return count.beat === 'release' ? 0.75 + 0.24 * count.progress : 0
+}
+
 /** Where a hand is at a phase (0 to 1) of the cycle, and how clearly it is shown while it lifts off to begin again. */
 export function handAt(hand: FigureHand, path: Point[], phase: number): { at: Point; show: number } {
   const first = path[0] ?? [0, 0]
@@ -126,9 +160,11 @@ export function handShape(tool: string, angle: number): string[] {
   }
 }
 
-/** The direction from a touch back to its wrist. */
+/** The direction from a touch back to its wrist. On the brow a hand comes from above and outside, so that no finger lies across the
+ * eye. */
 export function reach(at: Point, tool: string): number {
   const [x, y] = at
+  if (y > 108 && y < 148 && x < 76 && tool !== 'palm') return x < 30 ? -0.75 : -0.4
   if (tool === 'thumb') return y > 180 ? 1.15 : 0.9
   if (y > 330) return tool === 'palm' || tool === 'fingers' ? 0.25 : 0.6
   return y > 240 ? 1.05 : x > 70 ? 0.95 : 0.8
@@ -140,7 +176,8 @@ export const HEAD_POSE: Record<string, { features: number[]; head: number[] }> =
   back: { features: [0, -15, 1, 0.93], head: [0, -4, 1, 0] },
   left: { features: [15, 0, 0.93, 1], head: [3, 0, 1, 0] },
   tilt: { features: [0, 0, 1, 1], head: [0, 0, 1, 15] },
-  forward: { features: [0, 3, 1.02, 1.02], head: [0, 6, 1.05, 0] }
+  forward: { features: [0, 3, 1.02, 1.02], head: [0, 6, 1.05, 0] },
+  in: { features: [0, 1, 1, 1], head: [0, -2, 0.98, 0] }
 }
 
 /** A pose between two states of the head. */

@@ -1,4 +1,7 @@
 import { describe, expect, test } from 'vitest'
+import { between, eyeAt, mouthAt } from './between'
+import art from './face-figure.json'
+import { profile } from './side'
 import { drawn, onNeck, toward } from './face-map'
 import {
   along,
@@ -6,6 +9,8 @@ import {
   handAt,
   handShape,
   HEAD_POSE,
+  pacedHand,
+  pacedShare,
   places,
   pose,
   swing,
@@ -166,5 +171,65 @@ describe('the axis of a course', () => {
       Array.from({ length: weeks }, (_, i) => i + 1).filter((w) => labelled(axisOf('2026-01-05', weeks), w))
     expect(shown(12)).toHaveLength(12)
     expect(shown(52)).toEqual([1, 4, 8, 12, 16, 20, 24, 28, 32, 36, 40, 44, 48, 52])
+  })
+})
+
+const COUNT = { progress: 0.5, seconds: 1, every: 0, rep: 1, reps: 4 }
+
+describe('a figure between its states', () => {
+  test('draws every mouth, eye and brow alike, so that each can become any other', () => {
+    const build = (path: string) => path.replace(/-?\d+(\.\d+)?/g, '#')
+    for (const parts of [
+      Object.values(art.mouths).map((m) => m.lips + m.dark + m.lines),
+      Object.values(art.eyes).map((e) => e.white + e.lines),
+      Object.values(art.brows)
+    ])
+      expect(new Set(parts.map(build)).size).toBe(1)
+  })
+  test('goes through the shapes in between, and not from one picture to the next', () => {
+    expect(between('M0 0L10 20', 'M10 0L20 40', 0.5)).toBe('M5 0L15 30')
+    expect([0, 1].map((s) => between('M0 0', 'M1 1', s))).toEqual(['M0 0', 'M1 1'])
+    expect(between('M0 0', 'M0 0L1 1', 0.6)).toBe('M0 0L1 1')
+    const opening = [0, 0.25, 0.5, 1].map((s) => mouthAt(['rest', 'ah', s]).open)
+    expect(opening).toEqual([0, 0.75, 1, 1])
+    expect(eyeAt(['rest', 'closed', 1]).open).toBe(0)
+  })
+  test('lifts through the lead, stays through the hold, sinks through the release, and rests', () => {
+    const at = (beat: string, progress: number) => pacedShare({ ...COUNT, beat, progress })
+    expect([
+      at('lead', 0),
+      at('lead', 1),
+      at('hold', 0.3),
+      at('release', 0),
+      at('release', 1),
+      at('rest', 0.5)
+    ]).toEqual([0, 1, 1, 1, 0, 0])
+  })
+  test('strokes at the pace of the stroke, and walks on with every repetition', () => {
+    const lead = (progress: number) => pacedHand({ ...COUNT, beat: 'lead', progress }, 'stroke')
+    expect([lead(0), lead(1)]).toEqual([0, 0.75])
+    expect(pacedHand({ ...COUNT, beat: 'move', every: 2, seconds: 3 }, 'stroke')).toBe(0.5)
+    expect([1, 4].map((rep) => pacedHand({ ...COUNT, beat: 'hold', rep }, 'walk'))).toEqual([0, 0.75])
+  })
+})
+
+describe('the head from the side', () => {
+  const chin: Point = [234, 281]
+  const gone = (head: string[], mouth: string[], share: number, p: Point = chin): Point => {
+    const [x, y] = profile(head, mouth, share).at(p)
+    return [Math.round(x - p[0]), Math.round(y - p[1])]
+  }
+  test('goes forward, back and in as its words say, and the collarbones stay', () => {
+    expect(gone(['level'], ['rest'], 1)).toEqual([0, 0])
+    expect(gone(['level', 'forward'], ['rest'], 1)[0]).toBeGreaterThan(15)
+    expect(gone(['level', 'in'], ['rest'], 1)[0]).toBeLessThan(-8)
+    expect(gone(['level', 'back'], ['rest'], 1)[1]).toBeLessThan(-25)
+    expect(gone(['level', 'back'], ['rest'], 1, [160, 404])).toEqual([0, 0])
+  })
+  test('opens its jaw downward and slides it forward, half way at half the count', () => {
+    expect(gone(['level'], ['rest', 'ah'], 1)[1]).toBeGreaterThan(10)
+    const [half, whole] = [0.5, 1].map((s) => gone(['level'], ['rest', 'lower-forward'], s)[0])
+    expect(whole).toBe(11)
+    expect(half).toBeCloseTo(5.5, -0.5)
   })
 })

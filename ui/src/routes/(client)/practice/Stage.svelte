@@ -45,6 +45,28 @@
   const scale = $derived(342 / player.session.seconds)
   const begins = $derived(beginsOf(player.session))
   const cursor = $derived(still ? Math.floor(player.within) : player.within)
+  /** The figure follows the count through the work; before it and between exercises it shows by itself how it is done. */
+  const paced = $derived(
+    cue?.rep && item
+      ? {
+          beat: cue.beat,
+          progress: Math.min(1, (player.at - cue.start_s) / cue.length_s),
+          seconds: player.at - cue.start_s,
+          every: item.beat_s,
+          rep: cue.rep,
+          reps: cue.reps
+        }
+      : cue?.beat === 'rest' || cue?.beat === 'pause'
+        ? { beat: cue.beat, progress: 0, seconds: 0, every: 0, rep: 0, reps: 0 }
+        : null
+  )
+  const seen = $derived(
+    item?.figure.view === 'behind'
+      ? 'From behind'
+      : item?.figure.view === 'side'
+        ? 'From the side'
+        : 'As in a mirror'
+  )
   let video = $state<HTMLVideoElement>()
   $effect(() => {
     if (video) video.srcObject = mirror.stream
@@ -106,9 +128,7 @@
   </span>
   <span class="face relative block min-h-0">
     <span class="absolute inset-0 flex flex-col">
-      <span class="text-head leading-tight text-night-soft landscape:text-right"
-        >{item?.figure.view === 'behind' ? 'From behind' : 'As in a mirror'}</span
-      >
+      <span class="text-head leading-tight text-night-soft landscape:text-right">{seen}</span>
       <span class="relative min-h-0 grow">
         {#if mirror.stream}
           <video
@@ -127,6 +147,7 @@
               side={side ?? 'right'}
               mirror
               night
+              count={paced}
               label="{item.name}, as in a mirror"
             /></span
           >{/if}

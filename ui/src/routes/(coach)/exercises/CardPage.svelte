@@ -106,10 +106,13 @@
         </div>
         <div class="mt-1 flex flex-wrap gap-x-4 text-small">
           <button class="link" onclick={() => (mirror = !mirror)}
-            >{card.figure.view === 'behind' ? 'from behind' : mirror ? 'as in a mirror' : 'facing you'}{card
-              .figure.view === 'behind'
-              ? ''
-              : '; turn'}</button
+            >{card.figure.view === 'behind'
+              ? 'from behind'
+              : card.figure.view === 'side'
+                ? 'from the side'
+                : mirror
+                  ? 'as in a mirror'
+                  : 'facing you'}{card.figure.view === 'behind' ? '' : '; turn'}</button
           >
           {#if card.figure.one_side}<button
               class="link"
