@@ -107,13 +107,13 @@ def held(caution, **more):
     )
 
 
-@every_card
 @pytest.mark.parametrize("caution", [r.id for r in RULES if r.noted_regions])
 @pytest.mark.parametrize("region", sorted(REGIONS))
-def test_no_hand_reaches_a_treated_region(card, caution, region):
+def test_no_hand_reaches_a_treated_region(caution, region):
     """Injections, threads, a flare: whatever version of an exercise is left lays no hand there."""
-    version = held(caution, regions=[region]).of(card).version
-    assert version is None or region not in version.touches
+    cautions = held(caution, regions=[region])
+    left = [v for c in CATALOGUE.cards.values() if (v := cautions.of(c).version) is not None]
+    assert [v.name for v in left if region in v.touches] == []
 
 
 def test_injections_in_brow_and_forehead_hold_every_finger_there():
