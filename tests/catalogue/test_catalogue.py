@@ -45,6 +45,15 @@ def test_every_card_can_be_taught_and_climbed(card):
 
 
 @every_card
+def test_a_ceiling_says_why_a_day_holds_no_more(card):
+    assert card.ceiling_why.endswith(".") and len(card.ceiling_why) > 20
+
+
+def test_work_inside_the_lips_has_a_reason_of_its_own():
+    assert "a minute a day for good" in CATALOGUE.cards["upper-lip-press"].ceiling_why
+
+
+@every_card
 def test_start_and_target_are_written_canonically(card):
     for line in (card.start_line, card.target_line):
         assert print_line(parse(line, card.style), card.style) == line

@@ -157,7 +157,7 @@ def make_card(
         start_line=e.start,
         target_line=e.target,
         axes=tuple(Axis(a) for a in e.axes),
-        ceiling=Ceiling(e.ceiling.seconds, CeilingBasis(e.ceiling.basis)),
+        ceiling=Ceiling(e.ceiling.seconds, CeilingBasis(e.ceiling.basis), why=e.ceiling.why or ""),
         setup_s=e.setup,
         settle_s=e.settle,
         pressure=e.pressure,

@@ -60,6 +60,8 @@ class PhaseEntry(Strict):
 class CeilingEntry(Strict):
     seconds: float = Field(gt=0, le=1200)
     basis: Literal["contraction", "hands-on", "times"]
+    why: Text | None = None
+    """Why a day holds no more, where it is not the reason of its family."""
 
 
 class FaultEntry(Strict):

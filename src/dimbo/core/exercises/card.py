@@ -67,6 +67,8 @@ class Ceiling:
 
     seconds: float
     basis: CeilingBasis
+    why: str = ""
+    """Its own reason; empty where it is that of its family."""
 
     def used_s(self, dose: Dose, side: Side, pace_s: float) -> float:
         """What one session of the dose takes of the ceiling on ``side``, in seconds (habits: times)."""
@@ -100,6 +102,20 @@ LIP_PARTS = {"upper": "the upper lip", "corners": "the mouth corners", "lower": 
 """Where a hand may stretch the lips."""
 FINE_PLACES = frozenset({"lid-upper", "lid-lower", "lip-upper", "lip-lower", "mouth-middle"})
 """Places of a figure at which fingers must be clean: lids and lips."""
+CEILING_WHY = {
+    Family.CONTRACT: "Small muscles tire soon; what is done beyond it lines the skin and trains the neighbours.",
+    Family.RESIST: "Against a finger the pull is greater, and so is what skin and joint bear; more of it irritates both.",
+    Family.ALIGN: "Held longer than it can be held well, it becomes another posture.",
+    Family.RELEASE: "Kneaded longer, tissue answers with soreness, and skin with redness.",
+    Family.DRAIN: "What is to flow has flowed by then; more only rubs the skin.",
+    Family.PRESS: "A point that has not let go by then is only irritated.",
+    Family.TAP: "Longer, it no longer wakes, it numbs.",
+    Family.STRETCH: "What has not lengthened by then is not pulled longer.",
+    Family.MOBILISE: "Joints and bands are moved through their way, not worn.",
+    Family.BREATHE: "Longer than this, some grow dizzy.",
+    Family.HABIT: "More often, it becomes a worry and no habit.",
+}
+"""Why a day holds no more of an exercise, by family; a card may have a reason of its own."""
 PRESSURES = ("none", "feather", "light", "firm")
 """How hard hands press, the lightest first; "none" is without hands."""
 
@@ -181,6 +197,11 @@ class Card:
     def works_s(self, dose: Dose, side: Side, pace_s: float) -> float:
         """Seconds of work of a session on ``side``: of contraction, or of hands-on time for all that does not contract."""
         return dose.loaded_s(side, pace_s) if self.family.contracts else dose.hands_on_s(side, pace_s)
+
+    @property
+    def ceiling_why(self) -> str:
+        """Why a day holds no more of it."""
+        return self.ceiling.why or CEILING_WHY[self.family]
 
     @property
     def strength(self) -> bool:

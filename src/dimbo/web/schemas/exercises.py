@@ -114,6 +114,8 @@ class CardView(CardBrief):
     axes: list[str]
     ceiling_s: float
     ceiling_basis: str
+    ceiling_why: str
+    """Why a day holds no more of it."""
     pressure: str
     position: str
     after: list[Named]

@@ -107,6 +107,7 @@ def card(c: Card, settings: Settings, retired: bool = False) -> s.CardView:
         axes=list(c.axes),
         ceiling_s=c.ceiling.seconds,
         ceiling_basis=c.ceiling.basis,
+        ceiling_why=c.ceiling_why,
         pressure=c.pressure,
         position=c.position,
         after=[s.Named(id=i, name=n) for i, n in c.after],

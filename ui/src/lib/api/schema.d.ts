@@ -3874,6 +3874,8 @@ export interface components {
             ceiling_s: number;
             /** Ceiling Basis */
             ceiling_basis: string;
+            /** Ceiling Why */
+            ceiling_why: string;
             /** Pressure */
             pressure: string;
             /** Position */

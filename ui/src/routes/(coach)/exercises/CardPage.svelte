@@ -225,6 +225,7 @@
           Most a day: {card.ceiling_basis === 'times'
             ? `${card.ceiling_s} times`
             : `${clock(card.ceiling_s)} of ${card.ceiling_basis === 'contraction' ? 'contraction' : 'hands-on time'}`}.
+          {card.ceiling_why}
           Raised by {card.axes.join(', then ')}.
         </p>
       </section>
