@@ -80,8 +80,8 @@ BEHIND = {
     "shoulder": "the shoulder",
     "blade": "between the shoulder blades",
 }
-_ASIDE = ("crown", "forehead-middle", "lower-lip-middle", "chin", "chin-tip", "under-chin", "throat", "notch", "temple", "cheek")
-_ASIDE += ("jaw-angle", "ear-lobe", "neck-side", "collarbone", "skull-edge", "nape", "nape-low")
+_ASIDE: tuple[str, ...] = ("crown", "forehead-middle", "lower-lip-middle", "chin", "chin-tip", "under-chin", "throat", "notch")
+_ASIDE += ("temple", "cheek", "jaw-angle", "ear-lobe", "neck-side", "collarbone", "skull-edge", "nape", "nape-low")
 SIDE = {name: (MIDLINE | PAIRED | BEHIND)[name] for name in _ASIDE}
 """Seen from the side: for what goes forward, back or tilts."""
 PLACES: dict[str, dict[str, str]] = {"front": MIDLINE | PAIRED, "behind": BEHIND, "side": SIDE}
