@@ -78,6 +78,16 @@ def test_the_side_that_chews_is_not_guessed():
     assert any("A set more on the right" in n.why for n in told.program.lines)
 
 
+def test_only_what_was_wanted_is_told_as_left_out():
+    """A jaw that clenches wants no oval: leaving out a wide open mouth has nothing to tell of it."""
+    view = concern("jaw-tension", "overworked-chewers", 3, 3)
+    about = About(cautions=cautions(), cards=CATALOGUE.cards)
+    source = DraftFrom(concerns=(view,), about=about, minutes=15, leave_out=frozenset({"wide-open", "temple-wide"}))
+    left = {x.exercise: x for x in draft(source, PLAIN, CATALOGUE.cards).left_out}
+    assert "oval-lift" not in left
+    assert left["temple-wide"].reason == "you left it out" and left["temple-wide"].held
+
+
 def test_the_printed_drafts_are_those_that_are_made():
     assert (Path(__file__).parents[3] / "docs/drafts.md").read_text() == page(), (
         "print them anew: python -m tests.core.design.drafts_page > docs/drafts.md"

@@ -70,7 +70,7 @@ def test_a_draft_follows_school_minutes_and_what_is_left_out(coach, practice, pr
     assert "bracket-open" in used[0] and "bracket-open" not in used[1] | used[3]
     assert drains["document"]["approach"] == "drain-and-calm" and "collarbone-pumps" in used[1]
     assert max(w["seconds"] for w in short["sheet"]["weeks"]) <= 300 and short["document"]["minutes"] == 5
-    assert ("bracket-open", "you left out bracket-open") in {(x["exercise"], x["reason"]) for x in dry["left_out"]}
+    assert ("bracket-open", "you left it out") in {(x["exercise"], x["reason"]) for x in dry["left_out"]}
     assert "approach" in drawn(coach, practice.client_id, approach="nobody").json()["message"]
     assert drawn(coach, practice.client_id, minutes=0).status_code == 422
 

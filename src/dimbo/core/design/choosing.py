@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 from dimbo.core.anatomy import Family, Side, Stage
 from dimbo.core.design.checks.causes import STRENGTH, against, families_of, is_fluid
 from dimbo.core.exercises.approach import RELEASE_TIGHT, Approach
-from dimbo.core.exercises.card import Card, SideRule
+from dimbo.core.exercises.card import MARK_WORDS, Card, SideRule
 from dimbo.core.intake.conclusions import ConcernView
 from dimbo.core.programs.program import When
 from dimbo.core.safety.cautions import Effect
@@ -51,6 +51,8 @@ class LeftOut:
     exercise: str
     name: str
     reason: str
+    held: bool = False
+    """Whether a caution, a hurt or the coach keeps it out, and not the minutes or the school."""
 
 
 def families_for(view: ConcernView, school: Approach) -> list[tuple[Family, bool]]:
@@ -91,29 +93,35 @@ class Choosing:
     _regions: dict[str, str] = field(default_factory=dict)
     """Muscles (ids) and their regions, once they were asked for."""
 
-    def leave(self, card: Card, reason: str) -> None:
-        self.left_out.setdefault(card.id, LeftOut(card.id, name=card.name, reason=reason))
+    def leave(self, card: Card, reason: str, held: bool = False) -> None:
+        self.left_out.setdefault(card.id, LeftOut(card.id, name=card.name, reason=reason, held=held))
 
     def allowed(self, card: Card) -> bool:
         """Whether an exercise may be drafted at all; what may not is noted with its reason."""
         if card.withdrawn:
             return False
-        if reason := self.refusal(card):
-            self.leave(card, reason)
+        kept_out = self.kept_out(card)
+        if reason := kept_out or self.unwanted(card):
+            self.leave(card, reason, held=bool(kept_out))
             return False
         return True
 
-    def refusal(self, card: Card) -> str:
-        """Why an exercise may not be drafted; empty when it may."""
+    def kept_out(self, card: Card) -> str:
+        """What keeps an exercise from the client: a caution, a hurt, or the coach; empty when nothing does."""
         verdict = self.about.cautions.of(card)
         if verdict.effect is Effect.LOCK:
             return f"locked: {join_words([h.rule.name.lower() for h in verdict.held if h.on(card) is Effect.LOCK])}"
         if card.id in self.stopped:
             return "it hurt and waits for your decision"
+        if card.id in self.leave_out:
+            return "you left it out"
+        named = [MARK_WORDS.get(x, x) for x in sorted(self.leave_out & {*card.needs, *card.marks})]
+        return f"you left out: {join_words(named)}" if named else ""
+
+    def unwanted(self, card: Card) -> str:
+        """Why the school does not draft an exercise, or what it builds on is not there; empty when neither holds."""
         if forbidden := self.school.forbids(card):
             return f"it {forbidden}, which the approach “{self.school.name}” forbids"
-        if named := sorted(self.leave_out & {*card.needs, *card.marks, card.id}):
-            return f"you left out {join_words(named)}"
         for needed, name in card.after:
             if needed not in self.cards or not self.allowed(self.cards[needed]):
                 return f"it builds on {name}, which is left out"

@@ -109,7 +109,8 @@ class _Drafting:
             if dose is None or not isinstance(dose.sides, Apart):
                 return line
             right, left = dose.sides.right_sets, dose.sides.left_sets
-            more = replace(dose, sides=Apart(right + (side is Side.RIGHT), left_sets=left + (side is Side.LEFT)))
+            sides = replace(dose.sides, right_sets=right + (side is Side.RIGHT), left_sets=left + (side is Side.LEFT))
+            more = replace(dose, sides=sides)
             cells.append(print_line(more, line.card.style) if fits(line.card, more, self.settings) else text)
         return replace(line, cells=tuple(cells), why=f"{line.why} A set more on the {side.value}.")
 
@@ -230,9 +231,6 @@ class _Drafting:
 
 
 def _drafting(source: DraftFrom, settings: Settings, cards: Mapping[str, Card]) -> _Drafting:
-    free = {
-        i: c for i, c in cards.items() if i not in source.stopped and not c.withdrawn and not source.leave_out & {i, *c.needs, *c.marks}
-    }
     about = replace(source.about, concerns=source.concerns)
     school = approach(source.approach)
     chooses = Choosing(
@@ -245,8 +243,8 @@ def _drafting(source: DraftFrom, settings: Settings, cards: Mapping[str, Card]) 
         leave_out=source.leave_out,
         busy=source.busy,
     )
-    unlocked = {i: c for i, c in free.items() if not chooses.refusal(c).startswith("locked")}
-    return _Drafting(source=replace(source, about=replace(about, cards=unlocked)), settings=settings, school=school, chooses=chooses)
+    free = {i: c for i, c in cards.items() if not c.withdrawn and not chooses.kept_out(c)}
+    return _Drafting(source=replace(source, about=replace(about, cards=free)), settings=settings, school=school, chooses=chooses)
 
 
 def _longest(job: _Drafting, wants: Sequence[Wanted]) -> int:
@@ -298,7 +296,7 @@ def draft(source: DraftFrom, settings: Settings, cards: Mapping[str, Card]) -> D
     order = tuple(p.line for p in propose(program.lines))
     left = tuple(x for i, x in job.chooses.left_out.items() if i not in here)
     structure = [v.concern.name for v in source.concerns if not v.cause.families]
-    said = idle(program, source.minutes, settings, sum("locked" in x.reason or "you left" in x.reason for x in left), structure)
+    said = idle(program, source.minutes, settings, sum(x.held for x in left), structure)
     return Draft(replace(program, lines=order), left, (said,) if said else ())
 
 
