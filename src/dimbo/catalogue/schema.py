@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
 
-from dimbo.core.exercises.figure import Figure, Hand, misdrawn
+from dimbo.core.exercises.figure import Figure, Hand, View, misdrawn
 
 Text = Annotated[str, StringConstraints(strip_whitespace=True, min_length=3, max_length=400)]
 Slug = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9_-]*$")]
@@ -87,7 +87,7 @@ class HandEntry(Strict):
 class FigureEntry(Strict):
     """States are written as ``oval`` or ``rest > oval``. See docs/formats/catalogue.md."""
 
-    view: Literal["front", "behind", "side"] = "front"
+    view: View = "front"
     mouth: str = Field(default="rest", max_length=60)
     eyes: str = Field(default="rest", max_length=60)
     brows: str = Field(default="rest", max_length=60)

@@ -7,9 +7,11 @@ described; the other is its mirror image unless only one side works.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 from dimbo.core.text import join_words
 
+View = Literal["front", "behind", "side"]
 MIDLINE = {
     "crown": "the crown",
     "hairline-middle": "the middle of the hairline",
@@ -237,7 +239,7 @@ class Hand:
 class Figure:
     """What the client sees. A feature has one state, or two that it moves between."""
 
-    view: str = "front"
+    view: View = "front"
     mouth: tuple[str, ...] = ("rest",)
     eyes: tuple[str, ...] = ("rest",)
     brows: tuple[str, ...] = ("rest",)

@@ -6,6 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from dimbo.core.exercises.figure import View
+
 from .wire import Wire
 
 
@@ -62,7 +64,7 @@ class HandView(Wire):
 class FigureView(Wire):
     """How an exercise is done; the interface draws it on the face map. ``words`` say the same."""
 
-    view: Literal["front", "behind", "side"]
+    view: View
     mouth: list[str]
     eyes: list[str]
     brows: list[str]

@@ -44,7 +44,7 @@ def _shown(text: str, style: DoseStyle, pace_s: float) -> tuple[str, s.TrainView
 def figure(c: Card) -> s.FigureView:
     f = c.figure
     return s.FigureView(
-        view="behind" if f.view == "behind" else "front",
+        view=f.view,
         mouth=list(f.mouth),
         eyes=list(f.eyes),
         brows=list(f.brows),

@@ -148,7 +148,7 @@
               mirror
               night
               count={paced}
-              label="{item.name}, as in a mirror"
+              label="{item.name}, {seen.toLowerCase()}"
             /></span
           >{/if}
       </span>

@@ -105,15 +105,11 @@
           <Figure figure={card.figure as FigureData} {side} {mirror} label="How {card.name} is done" />
         </div>
         <div class="mt-1 flex flex-wrap gap-x-4 text-small">
-          <button class="link" onclick={() => (mirror = !mirror)}
-            >{card.figure.view === 'behind'
-              ? 'from behind'
-              : card.figure.view === 'side'
-                ? 'from the side'
-                : mirror
-                  ? 'as in a mirror'
-                  : 'facing you'}{card.figure.view === 'behind' ? '' : '; turn'}</button
-          >
+          {#if card.figure.view === 'front'}<button class="link" onclick={() => (mirror = !mirror)}
+              >{mirror ? 'as in a mirror' : 'facing you'}; turn</button
+            >{:else}<span class="text-soft"
+              >{card.figure.view === 'behind' ? 'from behind' : 'from the side'}</span
+            >{/if}
           {#if card.figure.one_side}<button
               class="link"
               onclick={() => (side = side === 'right' ? 'left' : 'right')}
