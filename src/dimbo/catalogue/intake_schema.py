@@ -59,6 +59,8 @@ class CauseEntry(Strict):
     muscles: tuple[Slug, ...] = ()
     evening: bool = False
     """Whether what is soft belongs to the evening."""
+    task: Slug | None = None
+    """The habit that the first of its habits in words stands for."""
     busy_side: bool = False
     """Whether one side is busier, and gets more of what lets go."""
     avoid: Text
@@ -93,6 +95,7 @@ class TaskEntry(Strict):
     text: Text
     times: int = Field(ge=1, le=20)
     when: tuple[Text, ...] = ()
+    exercise: Slug | None = None
 
 
 class SideTestEntry(Strict):

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
 
-from dimbo.core.anatomy import Side
+from dimbo.core.anatomy import Family, Side
 from dimbo.core.intake.conclusions import Tables
 from dimbo.core.intake.reasoning import Cause, Question, Reasoning
 from dimbo.core.intake.side_tests import HabitTask, SideTest
@@ -45,6 +45,7 @@ def reasoning(entry: ReasoningEntry) -> Reasoning:
                 few=c.few or "",
                 evening=c.evening,
                 busy_side=c.busy_side,
+                task=c.task or "",
                 muscles=c.muscles,
                 avoid=c.avoid,
                 habits=c.habits,
@@ -52,6 +53,10 @@ def reasoning(entry: ReasoningEntry) -> Reasoning:
             for c in entry.causes
         ),
     )
+
+
+def _is_habit(catalogue: Catalogue, exercise: str) -> bool:
+    return exercise in catalogue.cards and catalogue.cards[exercise].family is Family.HABIT
 
 
 def misfit(entry: ReasoningEntry, catalogue: Catalogue, sources: Iterable[str]) -> str | None:
@@ -62,6 +67,8 @@ def misfit(entry: ReasoningEntry, catalogue: Catalogue, sources: Iterable[str]) 
         for muscle in cause.muscles:
             if muscle not in catalogue.muscles:
                 return f"cause “{cause.id}”: there is no muscle “{muscle}”"
+        if cause.task and not _is_habit(catalogue, cause.task):
+            return f"cause “{cause.id}”: there is no habit “{cause.task}”"
     for q in entry.questions:
         if q.source and q.source not in sources:
             return f"question “{q.id}”: there is no caution, side test or topic “{q.source}”"
@@ -85,7 +92,7 @@ def _touch(t: TouchEntry) -> Touch:
 
 def _side_test(e: SideTestEntry) -> SideTest:
     speaks = {"right": Side(e.speaks.right), "left": Side(e.speaks.left)} if e.speaks else None
-    task = HabitTask(e.task.text, e.task.times, e.task.when) if e.task else None
+    task = HabitTask(e.task.text, e.task.times, e.task.when, exercise=e.task.exercise or "") if e.task else None
     return SideTest(
         id=e.id,
         name=e.name,

@@ -12,7 +12,7 @@ from dimbo.core.design.weeks import About
 from dimbo.core.exercises.dose_line import parse
 from dimbo.core.sittings.bias import Bias
 
-from .draft_cases import CATALOGUE, PLAIN, R, cautions, concern
+from .draft_cases import CATALOGUE, PLAIN, TABLES, R, cautions, concern
 from .draft_clients import CASES, SCHOOLS
 from .drafts_page import page
 
@@ -76,6 +76,29 @@ def test_the_side_that_chews_is_not_guessed():
         DraftFrom(concerns=(view,), about=About(cautions=cautions(), cards=CATALOGUE.cards), minutes=15, busy=R), PLAIN, CATALOGUE.cards
     )
     assert any("A set more on the right" in n.why for n in told.program.lines)
+
+
+def habits_of(*views, agreed=None):
+    about = About(cautions=cautions(), cards=CATALOGUE.cards)
+    made = draft(DraftFrom(concerns=views, about=about, minutes=15, habits=agreed or {}), PLAIN, CATALOGUE.cards)
+    return {n.card.id: n.note for n in made.program.lines if n.card.family.value == "habit"}
+
+
+def test_a_habit_has_the_words_that_belong_to_it():
+    chewing, fluid = concern("nasolabial-fold", "chewing-habit", 3, 1), concern("under-eye-puffiness", "fluid", 2, 2)
+    assert habits_of(chewing) == {"habit-other-side": "Chew on the other side at each meal."}
+    assert habits_of(fluid) == {}, "no exercise stands for less salt, so none is written with it"
+    assert habits_of(chewing, agreed={"habit-other-side": "Chew on the left side"}) == {"habit-other-side": "Chew on the left side"}
+    bag = habits_of(chewing, agreed={"habit-bag-side": "Bag on the left shoulder"})
+    assert bag == {"habit-bag-side": "Bag on the left shoulder", "habit-other-side": "Chew on the other side at each meal."}
+    assert len(habits_of(chewing, concern("jaw-tension", "overworked-chewers", 2, 2), agreed={"habit-bag-side": "Bag"})) == 2
+
+
+def test_every_habit_that_a_table_names_is_one():
+    causes = [c.task for e in TABLES.reasoning.values() for c in e.causes if c.task]
+    tests = [t.task.exercise for t in TABLES.tests.values() if t.task and t.task.exercise]
+    assert len(causes) > 5 and len(tests) > 5
+    assert {CATALOGUE.cards[i].family.value for i in (*causes, *tests)} == {"habit"}
 
 
 def test_only_what_was_wanted_is_told_as_left_out():

@@ -7,7 +7,7 @@ decide how much of it (``fitting``). So a draft and the margin can never disagre
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 from dimbo.core.anatomy import Family, Side, Stage
 from dimbo.core.design.checks.body import SPEAKS_FOR, lay_sides
@@ -68,8 +68,8 @@ class DraftFrom:
     minutes: int | None
     weeks: int = 12
     approach: str = "balanced"
-    habits: tuple[str, ...] = ()
-    """Habit tasks that were agreed, in words."""
+    habits: Mapping[str, str] = field(default_factory=dict)
+    """Habit tasks that were agreed, in words, by the exercise that stands for each."""
     title: str = ""
     stopped: frozenset[str] = frozenset()
     """Exercises that hurt and wait for the coach."""
@@ -211,23 +211,32 @@ class _Drafting:
         return min(found, key=lambda n: rules.index(n.rule), default=None)
 
     def habits(self, program: Program) -> Program:
-        """One habit task for each cause that asks for one, two at most, with the words that were agreed."""
-        out = program
-        agreed = list(self.source.habits)
+        """What was agreed as a habit, then one task for each cause that asks for one; two at most, each with its own words."""
+        found: dict[str, tuple[str, str]] = {i: ("Agreed at the intake.", text) for i, text in self.source.habits.items()}
         for view in self.source.concerns:
-            if sum(n.stage is Stage.DAY for n in out.lines) >= MOST_HABITS:
-                break
-            here = {n.card.id for n in out.lines}
-            fits = [c for c in self.cards.values() if c.family is Family.HABIT and view.concern.id in c.concerns and c.id not in here]
-            muscles = set(view.cause.muscles)
-            fits.sort(key=lambda c: (not muscles & set(c.prime_movers), c.concerns.index(view.concern.id)))
-            if (view.cause.habits or Family.HABIT.value in view.cause.families) and fits and self.allowed(fits[0]):
-                said = agreed.pop(0) if agreed else view.cause.habits[0] if view.cause.habits else ""
-                more = with_card(
-                    out, fits[0], self.settings, why=f"For {view.concern.name.lower()}: {view.cause.name}. {view.cause.because}"
-                )
-                out = more.with_line(next(n.id for n in more.lines if n.id not in {m.id for m in out.lines}), note=said)
-        return out
+            card_id = self._habit_for(view)
+            if card_id:
+                why = f"For {view.concern.name[0].lower()}{view.concern.name[1:]}: {view.cause.name}. {view.cause.because}"
+                said = view.cause.habits[0] if card_id == view.cause.task and view.cause.habits else ""
+                found[card_id] = (why, found[card_id][1] if card_id in found else said)
+        cards = [self.cards[i] for i in found if i in self.cards]
+        for card in [c for c in cards if self.allowed(c)][:MOST_HABITS]:
+            why, said = found[card.id]
+            before = {n.id for n in program.lines}
+            program = with_card(program, card, self.settings, why=why)
+            program = program.with_line(next(n.id for n in program.lines if n.id not in before), note=said)
+        return program
+
+    def _habit_for(self, view: ConcernView) -> str:
+        """The habit that a cause names, or the one that fits best where it asks for one without naming it; empty for none."""
+        if view.cause.task in self.cards:
+            return view.cause.task
+        if Family.HABIT.value not in view.cause.families:
+            return ""
+        muscles = set(view.cause.muscles)
+        fits = [c for c in self.cards.values() if c.family is Family.HABIT and view.concern.id in c.concerns]
+        best = min(fits, key=lambda c: (not muscles & set(c.prime_movers), c.concerns.index(view.concern.id)), default=None)
+        return best.id if best else ""
 
 
 def _drafting(source: DraftFrom, settings: Settings, cards: Mapping[str, Card]) -> _Drafting:

@@ -142,6 +142,8 @@ class HabitAdvice:
     text: str
     times: int
     agreed: bool
+    exercise: str
+    """The exercise (id) that stands for it in a program; empty where none does."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -272,7 +274,7 @@ def conclude(tables: Tables, intake: Intake, cards: Iterable[Card], muscle_regio
     concerns = _concerns(tables, intake, known)
     verdicts = [(c, cautions.of(c)) for c in cards]
     habits = [
-        HabitAdvice(t.id, text=text, times=t.task.times, agreed=t.id in intake.habits)
+        HabitAdvice(t.id, text=text, times=t.task.times, agreed=t.id in intake.habits, exercise=t.task.exercise)
         for t in tables.tests.values()
         if t.task and t.id in intake.results and (text := t.task.for_answer(intake.results[t.id].answer))
     ]

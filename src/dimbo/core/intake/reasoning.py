@@ -43,6 +43,8 @@ class Cause:
     """Why no more than one or two families help, where they are so few."""
     evening: bool = False
     """Whether what is soft belongs to the evening."""
+    task: str = ""
+    """The habit (id of an exercise) that the first of its habits in words stands for; empty where none does."""
     busy_side: bool = False
     """Whether one side is busier, and gets more of what lets go."""
 

@@ -18,6 +18,8 @@ class HabitTask:
     text: str
     times: int
     when: tuple[str, ...] = ()
+    exercise: str = ""
+    """The exercise (id) that stands for it in a program; empty where none does."""
 
     def for_answer(self, answer: str) -> str | None:
         """The task in words, or None when the answer calls for none."""

@@ -59,7 +59,7 @@ def _source(conn: Conn, coach: Person, client_id: UUID, now: datetime, wish: Wis
         approach(own)
     except ValueError as error:
         raise Refused(Why.UNREADABLE, f"{str(error)[0].upper()}{str(error)[1:]}.", "approach") from error
-    habits = tuple(h.text for h in opened.conclusions.habits if h.agreed)
+    habits = {h.exercise: h.text for h in opened.conclusions.habits if h.agreed and h.exercise}
     source = DraftFrom(
         concerns=opened.conclusions.concerns,
         about=at.about,
