@@ -31,23 +31,23 @@ def test_a_class_takes_its_true_time_and_nobody_would_stop_it(taught):
     assert compiled.weeks[0].seconds >= 0.6 * taught.minutes * 60, "the teacher's minutes are filled"
     found = [n for n in check(compiled) if n.weight in (Weight.STOP, Weight.WATCH) and n.rule != "bias-unmeasured"]
     assert [(n.rule, n.text) for n in found] == []
-    lines = {n.id: n for n in made.lines}
     once = sum(
         n.card.setup_s + parse(n.cells[0], n.card.style).practice_s(DEFAULT_PACE_S) + n.card.settle_s
         for n in made.lines
         for _ in range(made.rounds_of(n.id))
     )
-    changes = compiled.weeks[0].seconds - once
-    flowing = sum(lines[i].flows for i in lines)
-    assert 0 <= changes <= 20 * (len(compiled.weeks[0].items) - 1 - flowing) + 20 * flowing
+    unsettled = sum(i.card.settle_s for i in compiled.weeks[0].items if i.goes_on)
+    changes = compiled.weeks[0].seconds - once + unsettled
+    assert 0 <= changes <= 20 * (len(compiled.weeks[0].items) - 1)
 
 
 def test_what_flows_spends_little_on_changing_over():
-    """Set-up and change-over took a quarter to a third of massage classes before rows could flow on."""
+    """Set-up and change-over took a quarter to a third of massage classes before rows could flow on; the rest is hands that slide to
+    their next place while the client hears where."""
     massage = next(c for c in CLASSES if c.name == "Whole-face massage that flows")
     week = work_out(massage.program(), PLAIN, About(cards=CARDS)).weeks[0]
     hands_on = sum(i.dose.practice_s(DEFAULT_PACE_S) for i in week.items)
-    assert 1 - hands_on / week.seconds < 0.25
+    assert 1 - hands_on / week.seconds < 0.21
 
 
 def test_there_are_three_classes_of_every_school():

@@ -17,7 +17,7 @@ from dimbo.core.programs.program import Line, Settings
 from dimbo.core.sessions.crediting import credit
 from dimbo.core.sessions.cue_words import breath, spot, with_breath, word
 from dimbo.core.sessions.muscle_load import muscle_contraction, session_contraction
-from dimbo.core.sessions.timeline import Beat, Item, change_over_s, change_overs, oiled_before, session_s, timeline, to_prepare
+from dimbo.core.sessions.timeline import Beat, Item, change_over_s, change_overs, flowing, oiled_before, session_s, timeline, to_prepare
 from tests.core.builders import THREE_WAYS, card, doses, hold, paces, style, styles
 
 SETTINGS = Settings()
@@ -59,6 +59,17 @@ def test_what_flows_on_has_no_change_over_unless_there_is_something_to_wash_or_t
     assert changes == [2, 4], "nothing is played where nothing is changed"
     stands = [replace(i.line, flows=False) for i in items]
     assert session_s([Item(n, LIFT) for n in stands], SETTINGS) == 6 * 30 + 40 + 3 * 8
+
+
+def test_what_is_flowed_on_from_does_not_settle():
+    stroke, flows = card("stroke", setup_s=4, settle_s=3), {"stage": card("stroke").stage, "cells": ("",)}
+    items = flowing([Item(Line(id=str(n), card=stroke, flows=n in (1, 2), **flows), LIFT) for n in range(4)])
+    assert [i.goes_on for i in items] == [True, True, False, False]
+    assert session_s(items, SETTINGS) == 4 * (4 + 30) + 2 * 3 + 8
+    cues = timeline(items, SETTINGS)
+    assert [c.item for c in cues if c.beat is Beat.SETTLE] == [2, 3]
+    assert [c.item for c in cues if c.beat is Beat.SETUP] == [0, 1, 2, 3], "one hears what comes while the hands slide there"
+    assert flowing(()) == ()
 
 
 def test_a_session_is_its_exercises_and_what_lies_between():

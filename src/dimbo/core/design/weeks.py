@@ -14,7 +14,7 @@ from dimbo.core.programs.program import Cell, Line, Program, Settings, When, rea
 from dimbo.core.programs.progression import eased_line
 from dimbo.core.safety.cautions import Cautions
 from dimbo.core.sessions.muscle_load import added, muscle_contraction, muscle_hands_on, session_contraction
-from dimbo.core.sessions.timeline import Item, session_s
+from dimbo.core.sessions.timeline import Item, flowing, session_s
 from dimbo.core.sittings.bias import Bias
 
 NOTHING_HELD = Cautions((), ())
@@ -119,7 +119,7 @@ class Compiled:
 
 
 def arranged(program: Program, items: Iterable[tuple[str, Item]]) -> tuple[Item, ...]:
-    """Items in the order of practice: circuits repeated, habit tasks left out. Takes line id and item, in sheet order."""
+    """Items in the order of practice: circuits repeated, no habits, each told what flows on. Takes line id and item, in sheet order."""
     out: list[Item] = []
     here = [(i, item) for i, item in items if item.line.stage is not Stage.DAY]
     circuit_of = {line: c for c in program.circuits for line in c.lines}
@@ -135,7 +135,7 @@ def arranged(program: Program, items: Iterable[tuple[str, Item]]) -> tuple[Item,
             block.append(here[at][1])
             at += 1
         out += block * circuit.rounds
-    return tuple(out)
+    return flowing(out)
 
 
 def _items(program: Program, cells: Mapping[str, tuple[Cell, ...]]) -> dict[str, dict[int, Item]]:

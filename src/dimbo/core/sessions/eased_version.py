@@ -26,7 +26,7 @@ def eased_item(item: Item) -> Item:
     planned = _works_s(item.card, item.dose)
     while _works_s(card, dose) > planned and (less := _less(dose)) is not None:
         dose = less
-    return Item(replace(item.line, card=card), dose)
+    return replace(item, line=replace(item.line, card=card), dose=dose)
 
 
 def _works_s(card: Card, dose: Dose) -> float:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from functools import lru_cache
 from typing import NamedTuple, TypeVar
@@ -25,6 +25,8 @@ class Item:
 
     line: Line
     dose: Dose
+    goes_on: bool = False
+    """Whether the next exercise flows on from it: the hands stay on the face, so it does not settle."""
     _memo: dict[object, object] = field(default_factory=dict, init=False, compare=False, repr=False)
 
     @property
@@ -36,10 +38,19 @@ class Item:
             self._memo[key] = work()
         return self._memo[key]  # type: ignore[return-value]
 
+    def going_on(self) -> Item:
+        """The same with an exercise after it that flows on."""
+        return self._once("on", lambda: replace(self, goes_on=True))
+
+    @property
+    def settle_s(self) -> float:
+        """Seconds to settle after it."""
+        return 0.0 if self.goes_on else self.card.settle_s
+
     def seconds(self, settings: Settings) -> float:
         """Seconds of the exercise in a session, with setup and settle."""
         pace_s = settings.pace_s
-        return self._once(("s", pace_s), lambda: exercise_s(self.dose, pace_s, setup_s=self.card.setup_s, settle_s=self.card.settle_s))
+        return self._once(("s", pace_s), lambda: exercise_s(self.dose, pace_s, setup_s=self.card.setup_s, settle_s=self.settle_s))
 
     def contraction(self, pace_s: float) -> SideSeconds:
         """Seconds of contraction on each side; zero for families that do not contract."""
@@ -59,6 +70,12 @@ class Item:
     def load(self, pace_s: float) -> float:
         """What a rise from week to week is judged by, in seconds."""
         return self._once(("l", pace_s), lambda: load_s(self.dose, pace_s))
+
+
+def flowing(items: Sequence[Item]) -> tuple[Item, ...]:
+    """The exercises of a session in order, each told whether the next one flows on from it."""
+    nexts = itertools.chain((i.line.flows for i in items[1:]), (False,))
+    return tuple(item.going_on() if flows else item for item, flows in zip(items, nexts, strict=False))
 
 
 def change_over_s(before: Card, after: Card, settings: Settings, oiled: bool = False, flows: bool = False) -> float:
@@ -205,7 +222,7 @@ def timeline(items: Sequence[Item], settings: Settings) -> tuple[Cue, ...]:
             for length, beat, rep, reps, phase, way in item.moments(side, pace_s):
                 put(new(Cue, (now / 1000, length / 1000, beat, index, side, number, sets, rep, reps, phase, way)))
                 now += length
-        add(item.card.settle_s, Beat.SETTLE, index)
+        add(item.settle_s, Beat.SETTLE, index)
     return tuple(out)
 
 
