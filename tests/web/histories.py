@@ -140,7 +140,7 @@ class Past:
         """The dose line of an exercise on each planned day, by day, as its plan has it."""
         from dimbo.core.exercises.dose_line import print_line
         from dimbo.store.plans import assignments
-        from dimbo.work.exercises import cards_of
+        from dimbo.work.exercises.shelf import cards_of
         from dimbo.work.plans.plan_calendar import items_of, program_of
 
         out = {}

@@ -13,7 +13,7 @@ import yaml
 from pydantic import ValidationError
 
 from dimbo.core.anatomy import Family, Muscle, Side, Stage
-from dimbo.core.exercises.card import Axis, Card, Ceiling, CeilingBasis, DoseStyle, Rhythm, SideRule
+from dimbo.core.exercises.card import Axis, Card, Ceiling, CeilingBasis, Clip, DoseStyle, Rhythm, SideRule
 from dimbo.core.exercises.dose import DEFAULT_PACE_S, STRAIGHT, Direction, Dose, Phase, PhaseKind, Span
 from dimbo.core.exercises.dose_line import parse
 from dimbo.core.exercises.dose_tokens import DoseLineError
@@ -186,6 +186,8 @@ def make_card(
         rhythm=Rhythm(e.rhythm.word, e.rhythm.every) if e.rhythm else None,
         longest_hold_s=e.longest_hold,
         longest_window_s=e.longest_window,
+        clip=Clip(**e.clip.model_dump()) if e.clip else None,
+        picture=e.picture.hash if e.picture else "",
         withdrawn=e.withdrawn or "",
     )
     return replace(card, easier=_easier(card, e.easier, e)) if e.easier else card
@@ -200,6 +202,8 @@ def _easier(card: Card, e: EasierEntry, full: ExerciseEntry) -> Card:
     return replace(
         card,
         name=f"{card.name}, eased",
+        clip=None,
+        picture="",
         is_eased=True,
         style=replace(card.style, phases=ways),
         start_line=e.dose,

@@ -43,8 +43,12 @@ class MuscleEntry(Strict):
     against: tuple[Slug, ...] = ()
 
 
+Way = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
+"""What a direction is called: a word such as "up", or a way described."""
+
+
 class DirectionEntry(Strict):
-    name: Text
+    name: Way
     loads: Literal["both", "left", "right"] = "both"
 
 
@@ -54,7 +58,7 @@ class PhaseEntry(Strict):
     kind: Literal["hold", "reps", "strokes", "circles", "press", "tap", "breaths", "times"]
     lead: float = Field(default=0, ge=0, le=30)
     release: float = Field(default=0, ge=0, le=30)
-    directions: tuple[DirectionEntry | Text, ...] = ()
+    directions: tuple[DirectionEntry | Way, ...] = ()
 
 
 class CeilingEntry(Strict):
@@ -142,13 +146,31 @@ class EasierEntry(Strict):
     cues: tuple[Text, ...] = Field(min_length=2)
     dose: str
     figure: FigureEntry | None = None
-    directions: tuple[DirectionEntry | Text, ...] | None = None
+    directions: tuple[DirectionEntry | Way, ...] | None = None
     position: Text | None = None
     needs: tuple[Text, ...] | None = None
     pressure: Literal["none", "feather", "light", "firm"] | None = None
     felt_at: Text | None = None
     marks: tuple[Mark, ...] | None = None
     regions: tuple[Text, ...] | None = None
+
+
+Hash = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
+MOST_CLIP_S = 60.0
+
+
+class ClipEntry(Strict):
+    """A short clip of an exercise of one's own, kept by the SHA-256 of its file."""
+
+    hash: Hash
+    seconds: float = Field(gt=0, le=MOST_CLIP_S + 0.5)
+    sound: bool = False
+
+
+class PictureEntry(Strict):
+    """A picture of an exercise of one's own, kept by the SHA-256 of its file."""
+
+    hash: Hash
 
 
 class ExerciseEntry(Strict):
@@ -194,6 +216,8 @@ class ExerciseEntry(Strict):
     """Seconds that no hold of it may pass, whatever the ceiling allows."""
     longest_window: float | None = Field(default=None, gt=0, le=600)
     """Seconds by the clock that no fixed window of it may pass, at any count pace."""
+    clip: ClipEntry | None = None
+    picture: PictureEntry | None = None
     withdrawn: Text | None = None
     """Why it is not practised any more. It stays readable in programs that have it."""
     rewritten: Text | None = None

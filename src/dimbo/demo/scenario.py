@@ -24,7 +24,7 @@ from dimbo.store.sittings import photographs
 from dimbo.store.sittings import sittings as stored_sittings
 from dimbo.vision.stand_in_camera import shoot, true_points
 from dimbo.vision.terms import VIEW_STATES, Scene
-from dimbo.work import exercises
+from dimbo.work.exercises import writing as exercises
 from dimbo.work.intake import consenting, entering, looking, self_filling
 from dimbo.work.intake.consenting import Word
 from dimbo.work.intake.entering import Entry

@@ -19,10 +19,10 @@ from datetime import datetime
 from threading import Lock
 from typing import IO, Any, cast
 
-from .terms import Half, Photograph, PhotographError, Scene
+from .terms import Clip, ClipError, Cut, Half, Photograph, PhotographError, Scene
 
-IDLE_S, MOST_S = 120.0, 60.0
-"""After how long without a call it leaves, and how long one call may take."""
+IDLE_S, MOST_S, CLIP_MOST_S = 120.0, 60.0, 150.0
+"""After how long without a call it leaves, and how long one call may take; one with a clip."""
 BROKE_OFF = "This photograph could not be read: reading it broke off. Save it as a plain JPEG and send it again."
 _LENGTH = struct.Struct(">Q")
 
@@ -32,16 +32,19 @@ class _Ended(Exception):
 
 
 class Helper:
-    """One such process, started with the first call; calls wait for each other."""
+    """One such process, started with the first call; calls wait for each other. ``most_s`` is how long a call may take, ``broke_off``
+    what is raised when the process ends over it."""
 
-    def __init__(self) -> None:
+    def __init__(self, most_s: float = MOST_S, broke_off: Exception | None = None) -> None:
         self._lock = Lock()
+        self._most_s = most_s
+        self._broke_off = broke_off or PhotographError(BROKE_OFF)
         self._process: subprocess.Popen[bytes] | None = None
 
     def call(self, function: str, *given: object, **named: object) -> object:
         """What ``module:function`` of this package answers, or raises.
 
-        Raises PhotographError when the process ends over it, or takes too long.
+        Raises ``broke_off`` when the process ends over it, or takes too long.
         """
         with self._lock:
             for fresh in (False, True):
@@ -51,7 +54,7 @@ class Helper:
                 except _Ended as error:
                     self.end()
                     if fresh:
-                        raise PhotographError(BROKE_OFF) from error
+                        raise self._broke_off from error
                     continue  # it may have left just before, for want of work
                 if not done and isinstance(answer, Exception):
                     raise answer
@@ -74,7 +77,7 @@ class Helper:
             _send(process.stdin, call)
         except (BrokenPipeError, OSError) as error:
             raise _Ended from error
-        if not select.select([process.stdout], [], [], MOST_S)[0]:
+        if not select.select([process.stdout], [], [], self._most_s)[0]:
             raise _Ended
         done, answer = _receive(process.stdout)
         return done, answer
@@ -107,12 +110,20 @@ def _receive(source: IO[bytes]) -> tuple[Any, ...]:
 
 
 _HELPER = Helper()
+_CLIPS = Helper(CLIP_MOST_S, broke_off=ClipError("This clip could not be read: reading it broke off. Record it shorter or smaller."))
+"""A process of their own, so that no photograph waits for a clip."""
 atexit.register(_HELPER.end)
+atexit.register(_CLIPS.end)
 
 
 def read_photograph(data: bytes, name: str) -> Photograph:
     """``photograph.read_photograph``, apart."""
     return cast(Photograph, _HELPER.call("photograph:read_photograph", data, name))
+
+
+def read_clip(path: str, cut: Cut, *, name: str, sound: bool) -> Clip:
+    """``clip.read_clip``, apart."""
+    return cast(Clip, _CLIPS.call("clip:read_clip", path, cut, name=name, sound=sound))
 
 
 def compare_pictures(before: Half, after: Half, view: str, *, match_light: bool) -> bytes:

@@ -20,6 +20,10 @@ class PhotographError(ValueError):
     """A file that cannot be used; the message says what happened and what to do."""
 
 
+class ClipError(ValueError):
+    """A clip that cannot be used; the message says what happened and what to do."""
+
+
 class FaceError(ValueError):
     """A photograph that cannot be measured; the message says what to do. ``nobody`` when there is no face at all."""
 
@@ -38,6 +42,29 @@ class Photograph:
     size: tuple[int, int]
     taken_at: datetime | None
     source_hash: bytes
+
+
+MOST_CLIP_BYTES = 100 * 1024 * 1024
+"""A clip may have so many bytes as it comes; what is kept of it is far smaller."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Cut:
+    """The part of a clip that is kept: seconds from its start, and how many."""
+
+    from_s: float
+    seconds: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class Clip:
+    """A clip as it is kept: MP4 with its SHA-256, a JPEG still, its length, and whether it has sound."""
+
+    mp4: bytes
+    hash: str
+    still: bytes
+    seconds: float
+    sound: bool
 
 
 @dataclass(frozen=True, kw_only=True)

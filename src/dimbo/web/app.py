@@ -19,6 +19,7 @@ from structlog.contextvars import get_contextvars
 
 from dimbo.ops.settings import Settings
 from dimbo.store.database import AWAY, FULL, READ_ONLY, UNSTORABLE, Conflict, Database, NotThere
+from dimbo.vision.terms import MOST_CLIP_BYTES
 from dimbo.work.shared.errors import Refused, Why
 
 from . import pages
@@ -51,6 +52,8 @@ KIB, MIB = 1024, 1024 * 1024
 BODIES: tuple[tuple[re.Pattern[str], int], ...] = (
     (re.compile(r"/api/sittings/[^/]+/photographs"), 26 * MIB),
     (re.compile(r"/api/(sittings|taking)/[^/]+/uploads/[^/]+"), MIB + 64 * KIB),
+    (re.compile(r"/api/exercise-media"), MOST_CLIP_BYTES + MIB),
+    (re.compile(r"/api/exercises/import"), 41 * MIB),
     (re.compile(r"/api/import(/preview)?"), 9 * MIB),
     (re.compile(r"/api/clients/[^/]+/programs/import(/preview)?"), 3 * MIB),
     (re.compile(r"/api/(sign-in|sign-out|forgotten|invitations/.*|joining/.*|new-passwords/.*|addresses/.*|unsubscribe/.*)"), 8 * KIB),
@@ -58,7 +61,7 @@ BODIES: tuple[tuple[re.Pattern[str], int], ...] = (
     (re.compile(r".*", re.DOTALL), 2 * MIB),
 )
 """How many bytes a request may bring, by its path; the first that fits. Held before anything of it is parsed, signed in or not."""
-PACKED_ALREADY = (".jpg", ".png", ".pdf", ".zip", ".xlsx")
+PACKED_ALREADY = (".jpg", ".mp4", ".png", ".pdf", ".zip", ".xlsx")
 FAULT = "This did not work, for a fault of ours. Try again; if it fails again, tell whoever runs the server this number:"
 WORKER_SILENT_S = 20
 """After so long without a word from any worker none is up."""
@@ -71,7 +74,7 @@ def _headers(settings: Settings) -> tuple[tuple[str, str], ...]:
         ("x-content-type-options", "nosniff"),
         ("referrer-policy", "same-origin"),
         ("content-security-policy", pages.content_policy(settings.ui_folder)),
-        ("permissions-policy", "camera=(self), screen-wake-lock=(self), microphone=(), geolocation=(), payment=(), usb=()"),
+        ("permissions-policy", "camera=(self), screen-wake-lock=(self), microphone=(self), geolocation=(), payment=(), usb=()"),
         ("cross-origin-opener-policy", "same-origin"),
         *secure,
     )

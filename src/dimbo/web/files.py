@@ -3,7 +3,8 @@ except of what is asked for again and again by somebody who says what they have.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import re
+from collections.abc import Callable, Iterator
 from datetime import UTC, datetime
 from email.utils import format_datetime, parsedate_to_datetime
 from typing import IO
@@ -41,6 +42,42 @@ class _File(Response):
             return Response(status_code=304, headers=headers)
         self.headers.update(headers)
         return self
+
+
+class Mp4(Response):
+    """A film, whole or the part that was asked for (RFC 9110, 14: one range of bytes; of several, the whole)."""
+
+    media_type = "video/mp4"
+
+    @classmethod
+    def asked(cls, request: Request, size: int, tag: str, read: Callable[[int, int], bytes]) -> Response:
+        """``read`` gives bytes from a place on, so many."""
+        headers = {"Accept-Ranges": "bytes", "ETag": tag, "Cache-Control": "private, no-cache"}
+        if request.headers.get("if-none-match") == tag:
+            return Response(status_code=304, headers=headers)
+        wanted = _range(request.headers.get("range", ""), size) if request.headers.get("if-range", tag) == tag else (0, size)
+        if wanted is None:
+            return Response(status_code=416, headers=headers | {"Content-Range": f"bytes */{size}"})
+        start, end = wanted
+        if wanted != (0, size):
+            headers["Content-Range"] = f"bytes {start}-{end - 1}/{size}"
+        headers["Content-Length"] = str(end - start)
+        parts = (read(at, min(PIECE, end - at)) for at in range(start, end, PIECE))
+        return StreamingResponse(parts, 200 if wanted == (0, size) else 206, headers=headers, media_type=cls.media_type)
+
+
+_RANGE = re.compile(r"bytes=(\d*)-(\d*)")
+
+
+def _range(said: str, size: int) -> tuple[int, int] | None:
+    """The first byte that was asked for and the one after the last; the whole for what is no single range, None where there is nothing."""
+    found = _RANGE.fullmatch(said.strip())
+    if not found or not any(found.groups()):
+        return 0, size
+    first, last = found.groups()
+    start = int(first) if first else max(0, size - int(last))
+    end = min(size, int(last) + 1) if first and last else size
+    return (start, end) if start < min(end, size) else None
 
 
 def _has(request: Request, tag: str, changed_at: datetime) -> bool:

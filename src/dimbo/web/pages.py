@@ -29,6 +29,7 @@ def content_policy(folder: Path) -> str:
         (
             "default-src 'self'",
             "img-src 'self' blob: data:",
+            "media-src 'self' blob:",
             "style-src 'self' 'unsafe-inline'",
             " ".join(("script-src 'self'", *hashes)),
             "frame-ancestors 'none'",

@@ -11,6 +11,7 @@ from dimbo.core.sittings.protocol import VIEWS
 from dimbo.core.text import long_date
 from dimbo.store import removed
 from dimbo.store.database import Conn, Database
+from dimbo.store.exercises import media
 from dimbo.store.people import clients, practices
 from dimbo.store.people.accounts import Person
 from dimbo.store.plans import assignments
@@ -89,7 +90,7 @@ def still(db: Database, coach: Person, kind: Kind, client_id: UUID | None, now: 
 
 
 def forget(db: Database, now: datetime) -> int:
-    """Delete for good, in all practices, what was removed 30 days ago and longer, and files that were begun and never finished;
+    """Delete for good, in all practices, what was removed 30 days ago and longer, and files that were begun and never finished or used;
     returns how many there were of the first."""
     with db.anyone() as conn:
         ids = practices.ids(conn)
@@ -98,4 +99,5 @@ def forget(db: Database, now: datetime) -> int:
         with db.practice(practice_id) as conn:
             gone += removed.forget(conn, now - KEPT)
             photographs.forget_unfinished(conn, now - UNFINISHED)
+            media.forget_unused(conn, now - UNFINISHED)
     return gone

@@ -88,7 +88,8 @@ AFTER = ("remove", "bringBack", "endSittingLink", "chooseConsent")
 _ELSEWHERE = """
 coaches standInMail beginning settleBeginning
 previewImport importClients desk settleAlarm unsettleAlarm group writeToGroup catalogue exercise saveExercise
-writtenExercise createExercise retireExercise intakeTables intake beginIntake enterFacts finishIntake timeline myConsents
+writtenExercise createExercise retireExercise blankExercise lookAtExercise importExercise exerciseFile
+keepExerciseMedium exerciseClip exerciseStill intakeTables intake beginIntake enterFacts finishIntake timeline myConsents
 chooseMyConsent sendSelfIntake revokeSelfIntake reviewSelfIntake acceptSelfIntake closeSelfIntake selfIntake saveSelfIntake
 submitSelfIntake reasoning saveReasoning restoreReasoning readMyMessages clientMessages writeToClient readClientMessages
 outbox myOutbox myReminders setMyReminders reminding setReminding unsubscribe myFeed openMyFeed closeMyFeed myCalendar

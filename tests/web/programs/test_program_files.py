@@ -3,16 +3,13 @@
 import io
 import json
 from datetime import UTC, datetime, timedelta
-from uuid import uuid4
 
 import jsonschema
 import pypdf
 import pytest
 from openpyxl import load_workbook
 
-from dimbo.catalogue import shipped_catalogue
 from dimbo.work.programs.exchange import schema
-from tests.web.conftest import make_practice, new_program
 from tests.web.practising import todays
 
 
@@ -296,118 +293,3 @@ def test_what_is_locked_is_not_printed_and_what_is_eased_says_so(coach, practice
     caution("facial-palsy")
     _, text = read_pdf(coach.get(f"/api/programs/{program['id']}/handout.pdf", params={"week": 1}).content, tmp_path)
     assert "Long oval cheek lift" not in text and "After a palsy" in text
-
-
-# Own exercises
-
-
-def written(coach, exercise="lip-seal", **changed):
-    found = coach.get(f"/api/exercises/{exercise}/written").json()
-    return {"family": found["family"], "entry": found["entry"] | changed}
-
-
-def test_an_exercise_of_ones_own_is_copied_edited_and_used(coach, practice):
-    made = coach.post("/api/exercises", json=written(coach, name="Harbour lip rest", target="1×5 h6")).json()["id"]
-    assert made == "own-harbour-lip-rest"
-    card = coach.get(f"/api/exercises/{made}").json()
-    assert card["own"] and card["rungs"][-1]["line"] == "1×5 h6"
-    again = coach.post("/api/exercises", json=written(coach, name="Harbour lip rest"))
-    assert again.status_code == 409
-    body = written(coach, made, purpose="Rest, and nothing else.") | {"base_version": 1}
-    assert coach.put(f"/api/exercises/{made}", json=body).json() == {"version": 2}
-    assert coach.put(f"/api/exercises/{made}", json=body).status_code == 409
-    assert made in [c["id"] for c in coach.get("/api/catalogue").json()["cards"]]
-
-
-def test_an_own_exercise_has_an_eased_version_of_its_own_that_asks_for_less(coach):
-    easier = {"cues": ["Lips touch.", "Let them rest."], "dose": "1×2 h2"}
-    made = coach.post("/api/exercises", json=written(coach, name="Mine", easier=easier)).json()["id"]
-    assert coach.get(f"/api/exercises/{made}").json()["easier"] == easier
-    more = coach.post("/api/exercises", json=written(coach, name="More", easier=easier | {"dose": "3×9 h9"}))
-    assert more.status_code == 422 and more.json()["field"] == "easier"
-
-
-@pytest.mark.parametrize(
-    ("change", "field"),
-    [
-        ({"name": "!!"}, "name"),
-        ({"start": "many"}, "start"),
-        ({"target": "9×20 h9"}, "target"),
-        ({"axes": ["reps"]}, "axes"),
-        ({"prime_movers": ["smile_muscle"]}, "prime_movers"),
-        ({"cues": ["One."]}, "cues"),
-        ({"faults": []}, "faults"),
-        ({"stop_rule": ""}, "stop_rule"),
-        ({"figure": {"mouth": "whistling"}}, "figure"),
-        ({"cues": ["Lips soft.", "Press both temples."]}, "regions"),
-        ({"cues": ["Lips soft.", "Hold your breath for three."]}, "marks"),
-    ],
-)
-def test_a_card_that_cannot_be_taught_is_refused_with_its_field(coach, change, field):
-    answer = coach.post("/api/exercises", json=written(coach, **({"name": "Mine"} | change)))
-    assert answer.status_code == 422 and str(answer.json()["field"]).split(".")[0] == field, answer.text
-
-
-def test_a_caution_holds_an_own_exercise_where_its_words_reach(coach, practice):
-    words = ["Lips soft.", "Press both temples."]
-    made = coach.post("/api/exercises", json=written(coach, name="Mine", cues=words, regions=["temple"])).json()["id"]
-    program = coach.post(f"/api/clients/{practice.client_id}/programs", json={"title": "Own", "weeks": 1, "source": "empty"}).json()["id"]
-    document = coach.get(f"/api/programs/{program}").json()["document"]
-    line = coach.post("/api/sheet/line", json={"client_id": str(practice.client_id), "document": document, "exercise": made}).json()
-    coach.put(f"/api/programs/{program}", json={"base_revision": 1, "title": "Own", "document": document | {"lines": [line]}})
-    value = {"answer": "yes", "regions": ["temple"], "event_on": "2026-01-10"}
-    entry = {"id": str(uuid4()), "kind": "caution", "key": "muscle-injection", "value": value}
-    assert coach.post(f"/api/clients/{practice.client_id}/facts", json={"entries": [entry]}).status_code == 200
-    seen = coach.get(f"/api/programs/{program}").json()
-    refused = coach.post(f"/api/programs/{program}/assignment", json={"start": seen["client_today"]})
-    assert refused.status_code == 422 and "Mine" in refused.json()["message"]
-
-
-def test_a_running_program_keeps_the_card_it_was_assigned_with(coach, client, practice, program):
-    made = coach.post("/api/exercises", json=written(coach, name="Mine", after=[])).json()["id"]
-    body = {"client_id": program["client_id"], "document": program["document"], "exercise": made}
-    line = coach.post("/api/sheet/line", json=body).json()
-    document = program["document"] | {"lines": [*program["document"]["lines"][:1], line]}
-    coach.put(f"/api/programs/{program['id']}", json={"base_revision": 1, "title": "Eyes", "document": document})
-    assert coach.post(f"/api/programs/{program['id']}/assignment", json={"start": program["client_today"]}).status_code == 201
-    body = written(coach, made, cues=["Quite other words.", "And again."]) | {"base_version": 1}
-    assert coach.put(f"/api/exercises/{made}", json=body).status_code == 200
-    assert coach.post(f"/api/exercises/{made}/retire", json={"retired": True}).status_code == 204
-
-    def cues(answer):
-        return next(i["cues"] for i in answer["session"]["items"] if i["exercise"] == made)
-
-    assert cues(todays(client))[0] == "Lips together, flat and long."
-    assert "Quite other words." in coach.get(f"/api/exercises/{made}").json()["cues"]
-    sheet = coach.get(f"/api/programs/{program['id']}").json()["sheet"]
-    assert made in [n["exercise"] for n in sheet["lines"]], "a retired exercise stays in old programs"
-    assert next(c for c in coach.get("/api/catalogue").json()["cards"] if c["id"] == made)["retired"]
-
-
-def test_shipped_cards_cannot_be_changed_and_own_ones_stay_in_the_house(coach, practice, db, owner, browser):
-    assert coach.put("/api/exercises/oval-lift", json=written(coach) | {"base_version": 1}).status_code == 404
-    made = coach.post("/api/exercises", json=written(coach, name="Ours alone")).json()["id"]
-    kept = coach.post("/api/templates", json={"program_id": new_program(coach, practice.client_id)}).json()["id"]
-    other = browser(make_practice(db, owner, "quarry").coach_email)
-    assert other.get(f"/api/exercises/{made}").status_code == 404
-    assert other.get(f"/api/templates/{kept}").status_code == 404
-    assert not any(r["own"] for r in other.get("/api/templates").json())
-
-
-def test_every_figure_goes_over_the_wire_as_the_card_has_it(coach):
-    for card in shipped_catalogue().cards.values():
-        if card.figure.view == "front" and card.id not in ("oval-lift", "wink-warm"):
-            continue
-        figure = coach.get(f"/api/exercises/{card.id}").json()["figure"]
-        for key in ("view", "mouth", "eyes", "brows", "head", "moves", "one_side"):
-            own = getattr(card.figure, key)
-            assert figure[key] == json.loads(json.dumps(own)), (card.id, key)
-
-
-def test_a_card_tells_its_cautions_from_the_one_table(coach):
-    card = coach.get("/api/exercises/bracket-open").json()
-    told = {c["about"]: c["effect"] for c in card["cautions"]}
-    assert told["Glaucoma"] == "lock" and told["Dry eyes"] == "ease" and told["Contact lenses"] == "remind"
-    assert card["figure"]["words"][0].startswith("Index finger: rests still, the middle of the brow")
-    lip = next(c for c in coach.get("/api/catalogue").json()["cards"] if c["id"] == "upper-lip-lengthen")
-    assert set(lip["forbidden_by"]) == {"balanced", "strength-first"}

@@ -25,7 +25,7 @@ from dimbo.core.programs.program import Settings, When
 from dimbo.core.programs.progression import fill_right, first_cells
 from dimbo.core.safety.cautions import CautionAnswer, Effect, stand
 from dimbo.store.people.clients import Ways
-from dimbo.work.exercises import Shelf
+from dimbo.work.exercises.shelf import Shelf
 from dimbo.work.programs.documents import CircuitDocument, LineDocument, ProgramDocument, from_program, to_program
 from dimbo.work.programs.exchange import mapped, read_file, to_file
 from dimbo.work.programs.writing import SheetContext

@@ -120,6 +120,15 @@ PRESSURES = ("none", "feather", "light", "firm")
 """How hard hands press, the lightest first; "none" is without hands."""
 
 
+@dataclass(frozen=True, kw_only=True)
+class Clip:
+    """A short clip that shows an exercise, kept elsewhere by the SHA-256 of its file."""
+
+    hash: str
+    seconds: float
+    sound: bool
+
+
 @dataclass(frozen=True, eq=False, kw_only=True)
 class Card:
     """An exercise of the catalogue. Texts are for client and coach alike."""
@@ -178,6 +187,9 @@ class Card:
     """Seconds that no hold of it may pass; None where only its ceiling counts."""
     longest_window_s: float | None = None
     """Seconds by the clock that no fixed window of it may pass, whatever the count pace; None where only its ceiling counts."""
+    clip: Clip | None = None
+    picture: str = ""
+    """A picture of it, by the SHA-256 of its file; empty for none."""
     withdrawn: str = ""
     """Why it is not practised any more; empty for nearly all."""
     easier: Card | None = None

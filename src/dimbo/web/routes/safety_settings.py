@@ -7,7 +7,7 @@ from fastapi import APIRouter
 from dimbo.core.safety.starting_values import STARTING_VALUES
 from dimbo.store.programs.confirmed_values import Confirmation
 from dimbo.web.context import Coach, Ctx, Senior
-from dimbo.web.schemas import safety_settings as s
+from dimbo.web.schemas import program_files as s
 from dimbo.work.programs import safety_settings
 
 router = APIRouter(prefix="/api/settings/safety", tags=["safety"])

@@ -75,6 +75,14 @@ class FigureView(Wire):
     words: list[str]
 
 
+class ClipView(Wire):
+    """A clip of an own exercise, to be had by its hash."""
+
+    hash: str
+    seconds: float
+    sound: bool
+
+
 class SchoolNote(Wire):
     school: str
     note: str
@@ -131,6 +139,9 @@ class CardView(CardBrief):
     school_notes: list[SchoolNote]
     cautions: list[CautionView]
     figure: FigureView
+    clip: ClipView | None
+    picture: str
+    """The hash of its picture; empty for none."""
     version: int
 
 
@@ -139,6 +150,18 @@ class MuscleView(Wire):
     name: str
     region: str
     action: str
+
+
+class FigureTerms(Wire):
+    """What a figure is made of, each with the words for it: places by view, what touches, what it does, states of the face."""
+
+    places: dict[View, dict[str, str]]
+    tools: dict[str, str]
+    does: dict[str, str]
+    mouth: dict[str, str]
+    eyes: dict[str, str]
+    brows: dict[str, str]
+    head: dict[str, str]
 
 
 class CatalogueView(Wire):
@@ -168,6 +191,21 @@ class WrittenRequest(Wire):
     family: Annotated[str, Field(max_length=40)]
     entry: dict[str, object]
     base_version: int = 0
+
+
+class EntryFault(Wire):
+    """What still stands against keeping an exercise: the field, and a sentence that says what to do."""
+
+    field: str
+    words: str
+
+
+class MediumView(Wire):
+    """A clip or picture that was kept. ``seconds`` is 0 for a picture."""
+
+    hash: str
+    seconds: float
+    sound: bool
 
 
 class CreatedExercise(Wire):

@@ -8,7 +8,7 @@ from uuid import UUID
 
 from pydantic import Field
 
-from .exercises import FigureView, TrainView
+from .exercises import ClipView, FigureView, TrainView
 from .intake import ConsentTextView
 from .messages import MessageView
 from .wire import Wire
@@ -73,6 +73,10 @@ class TaughtVersion(Wire):
     in_eased_version: bool
     """Whether this is the eased version: cues, figure and dose are that version's own."""
     figure: FigureView
+    clip: ClipView | None
+    """A clip of the coach's that shows it; none for most."""
+    picture: str
+    """The hash of a picture of the coach's; empty for most."""
     train: TrainView
 
 

@@ -19,9 +19,10 @@ from dimbo.core.sessions.crediting import LOADING, WORKING, Stay, Stretch, count
 from dimbo.core.sessions.cue_words import breath, rhythm, spot, with_breath, word, works
 from dimbo.core.sessions.log_identity import DONE_FOR_TODAY
 from dimbo.core.sessions.session_report import ItemReport, PartReport, Report
-from dimbo.core.sessions.timeline import Cue, Item, oiled_before, to_prepare
+from dimbo.core.sessions.timeline import Cue, Item, oiled_before, timeline, to_prepare
 from dimbo.web.schemas import plans as a
 from dimbo.web.schemas import practice as s
+from dimbo.web.schemas.exercise_looks import PlayedView
 from dimbo.web.schemas.intake import ConsentTextView
 from dimbo.web.schemas.messages import MessageView
 from dimbo.work.plans.assigning import Prepared, Wish
@@ -61,9 +62,20 @@ def _taught(i: Item, settings: Settings) -> dict[str, object]:
         "needs": list(i.card.needs),
         "position": i.card.position,
         "in_eased_version": i.card.is_eased,
-        "figure": program_views.figure(i.card),
+        "figure": program_views.figure(i.card.figure),
+        "clip": program_views.clip(i.card),
+        "picture": i.card.picture,
         "train": program_views.train(i.dose, settings.pace_s),
     }
+
+
+def played(item: Item, settings: Settings) -> PlayedView:
+    """An exercise as it would be practised, alone."""
+    return PlayedView(
+        item=s.TaughtVersion.model_validate(_taught(item, settings)),
+        cues=[_cue(c, item) for c in timeline([item], settings)],
+        pace_s=settings.pace_s,
+    )
 
 
 def _cue(c: Cue, item: Item) -> s.CueView:

@@ -15,7 +15,7 @@ from dimbo.core.exercises.approach import APPROACHES
 from dimbo.core.exercises.card import Card, DoseStyle
 from dimbo.core.exercises.dose import Dose
 from dimbo.core.exercises.dose_line import parse, print_line
-from dimbo.core.exercises.figure import words
+from dimbo.core.exercises.figure import Figure, words
 from dimbo.core.exercises.pulse_train import pulse_train
 from dimbo.core.programs.program import Settings
 from dimbo.core.programs.progression import card_ladder
@@ -41,8 +41,7 @@ def _shown(text: str, style: DoseStyle, pace_s: float) -> tuple[str, s.TrainView
     return print_line(dose, style), train(dose, pace_s)
 
 
-def figure(c: Card) -> s.FigureView:
-    f = c.figure
+def figure(f: Figure) -> s.FigureView:
     return s.FigureView(
         view=f.view,
         mouth=list(f.mouth),
@@ -54,6 +53,10 @@ def figure(c: Card) -> s.FigureView:
         one_side=f.one_side,
         words=list(words(f)),
     )
+
+
+def clip(c: Card) -> s.ClipView | None:
+    return s.ClipView(hash=c.clip.hash, seconds=c.clip.seconds, sound=c.clip.sound) if c.clip else None
 
 
 def _cautions(c: Card) -> list[s.CautionView]:
@@ -120,7 +123,9 @@ def card(c: Card, settings: Settings, retired: bool = False) -> s.CardView:
         care=list(c.care),
         school_notes=[s.SchoolNote(school=APPROACHES[i].name, note=n) for i, n in c.schools.items()],
         cautions=_cautions(c),
-        figure=figure(c),
+        figure=figure(c.figure),
+        clip=clip(c),
+        picture=c.picture,
         version=c.version,
     )
 

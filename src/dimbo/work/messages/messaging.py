@@ -12,7 +12,7 @@ from dimbo.store.messages import messages
 from dimbo.store.messages.messages import Letter, Message, NewMessage, Posted, Undelivered
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
-from dimbo.work.exercises import shelf
+from dimbo.work.exercises.shelf import shelf
 from dimbo.work.shared.errors import Refused, Why
 
 LONGEST = 2000

@@ -22,7 +22,7 @@ from dimbo.store.plans import assignments
 from dimbo.store.plans.assignments import Assignment, NewPlan, PlannedDay
 from dimbo.store.programs import programs
 from dimbo.store.programs.programs import StoredProgram
-from dimbo.work.exercises import keep_for_assignment, shelf
+from dimbo.work.exercises.shelf import keep_for_assignment, shelf
 from dimbo.work.programs.check_context import about
 from dimbo.work.programs.documents import ProgramDocument, to_program
 from dimbo.work.shared.errors import Refused, Why

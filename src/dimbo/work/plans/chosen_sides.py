@@ -12,7 +12,7 @@ from dimbo.core.sittings.bias import sides_of
 from dimbo.store.database import Conn
 from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
-from dimbo.work.exercises import shelf
+from dimbo.work.exercises.shelf import shelf
 from dimbo.work.measured import measurement, told_sides
 from dimbo.work.programs.check_context import about
 

@@ -16,7 +16,7 @@ from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
 from dimbo.store.plans import assignments
 from dimbo.store.plans.assignments import Assignment, PlannedDay
-from dimbo.work.exercises import cards_of
+from dimbo.work.exercises.shelf import cards_of
 from dimbo.work.shared.bringing_back import KEPT
 from dimbo.work.shared.errors import Refused, Why
 

@@ -15,7 +15,7 @@ from dimbo.store.people.accounts import Person
 from dimbo.store.plans import assignments
 from dimbo.store.plans.assignments import Assignment, NewPlan
 from dimbo.store.practice import practice_logs
-from dimbo.work.exercises import cards_of
+from dimbo.work.exercises.shelf import cards_of
 from dimbo.work.shared.errors import Refused, Why
 
 from .assigning import follow

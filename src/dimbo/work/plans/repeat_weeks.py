@@ -13,7 +13,7 @@ from dimbo.store.plans import assignments
 from dimbo.store.plans.assignments import Assignment
 from dimbo.store.practice import practice_logs
 from dimbo.store.review import reviews
-from dimbo.work.exercises import cards_of
+from dimbo.work.exercises.shelf import cards_of
 
 from .assigning import follow
 from .plan_calendar import lay, program_of

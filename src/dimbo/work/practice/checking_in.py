@@ -15,7 +15,7 @@ from dimbo.store.people.accounts import Person
 from dimbo.store.plans import assignments
 from dimbo.store.practice import daily
 from dimbo.store.practice.daily import CheckIn, Tick
-from dimbo.work.exercises import cards_of
+from dimbo.work.exercises.shelf import cards_of
 from dimbo.work.plans.plan_calendar import program_of
 from dimbo.work.shared.errors import Refused, Why
 

@@ -36,7 +36,7 @@ from dimbo.store.plans import assignments
 from dimbo.store.plans.assignments import Assignment, PlannedDay
 from dimbo.store.practice import daily, hurts, log_sums
 from dimbo.store.review import reviews
-from dimbo.work.exercises import cards_of
+from dimbo.work.exercises.shelf import cards_of
 from dimbo.work.intake.consenting import consent_of
 from dimbo.work.intake.entering import cautions_of
 from dimbo.work.intake.looking import PRACTISE

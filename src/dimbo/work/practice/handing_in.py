@@ -27,7 +27,7 @@ from dimbo.store.plans import assignments
 from dimbo.store.plans.assignments import PlannedDay
 from dimbo.store.practice import practice_logs
 from dimbo.store.practice.practice_logs import Line, Log, LogLine
-from dimbo.work.exercises import cards_of
+from dimbo.work.exercises.shelf import cards_of
 from dimbo.work.messages.messaging import tell_coach
 from dimbo.work.plans.plan_calendar import is_planned, program_of
 from dimbo.work.shared.errors import Refused, Why

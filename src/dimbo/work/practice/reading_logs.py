@@ -12,7 +12,7 @@ from dimbo.store.people.accounts import Person
 from dimbo.store.plans import assignments
 from dimbo.store.practice import practice_logs
 from dimbo.store.practice.practice_logs import Line, Log
-from dimbo.work.exercises import cards_of
+from dimbo.work.exercises.shelf import cards_of
 
 
 @dataclass(frozen=True)

@@ -18,7 +18,7 @@ from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
 from dimbo.store.plans import assignments
 from dimbo.store.plans.assignments import Assignment
-from dimbo.work.exercises import Shelf, cards_of
+from dimbo.work.exercises.shelf import Shelf, cards_of
 from dimbo.work.intake.consenting import consent_of
 from dimbo.work.intake.entering import cautions_of, open_intake
 from dimbo.work.intake.looking import PRACTISE, may_see

@@ -16,7 +16,7 @@ from dimbo.store.people import clients, practices
 from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client, Ways
 from dimbo.store.programs import programs
-from dimbo.work.exercises import shelf
+from dimbo.work.exercises.shelf import shelf
 from dimbo.work.people.beginning import WAYS
 from dimbo.work.shared.errors import Refused, Why
 

@@ -27,7 +27,7 @@ from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Ways
 from dimbo.store.programs import programs
 from dimbo.store.programs.programs import StoredProgram, Version
-from dimbo.work.exercises import Shelf, shelf
+from dimbo.work.exercises.shelf import Shelf, shelf
 from dimbo.work.shared.errors import Refused, Why
 
 from .check_context import about

@@ -61,7 +61,7 @@ from dimbo.store.review.reviews import Review
 from dimbo.store.sittings import photographs, sittings
 from dimbo.store.sittings.photographs import Photograph
 from dimbo.store.sittings.sittings import Sitting
-from dimbo.work.exercises import shelf
+from dimbo.work.exercises.shelf import shelf
 from dimbo.work.intake.consenting import NOT_TAKEN
 from dimbo.work.intake.entering import caution_state, consents, ratings_of
 from dimbo.work.intake.looking import PHOTOGRAPHS, sees

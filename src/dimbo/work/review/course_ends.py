@@ -17,7 +17,7 @@ from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.plans import assignments
 from dimbo.store.plans.assignments import Assignment
-from dimbo.work.exercises import cards_of
+from dimbo.work.exercises.shelf import cards_of
 from dimbo.work.plans.plan_calendar import LETS_GO_ON, program_of
 from dimbo.work.programs import drafting
 from dimbo.work.programs.documents import from_program

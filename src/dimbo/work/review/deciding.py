@@ -22,7 +22,7 @@ from dimbo.store.practice import hurts, practice_logs
 from dimbo.store.programs import programs
 from dimbo.store.review import reviews
 from dimbo.store.review.reviews import Review
-from dimbo.work.exercises import cards_of, shelf
+from dimbo.work.exercises.shelf import cards_of, shelf
 from dimbo.work.messages.messaging import Said, say_as_coach
 from dimbo.work.plans.assigning import follow
 from dimbo.work.plans.plan_calendar import lay, program_of

@@ -20,7 +20,7 @@ from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
 from dimbo.store.review import desk as store
 from dimbo.store.review.desk import GroupHead, Window
-from dimbo.work.exercises import shelf
+from dimbo.work.exercises.shelf import shelf
 from dimbo.work.shared.errors import Refused, Why
 
 from .desk_rows import ClientLine, Own, line_of, unread_line

@@ -20,7 +20,7 @@ from dimbo.store.people.accounts import Person
 from dimbo.store.plans import assignments
 from dimbo.store.plans.assignments import Assignment, PlannedDay
 from dimbo.store.practice import practice_logs
-from dimbo.work.exercises import cards_of
+from dimbo.work.exercises.shelf import cards_of
 from dimbo.work.plans.plan_calendar import items_of, program_of
 
 

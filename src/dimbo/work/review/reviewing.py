@@ -34,7 +34,7 @@ from dimbo.store.practice import daily, hurts, log_sums
 from dimbo.store.practice.log_sums import ExerciseDay
 from dimbo.store.review import reviews
 from dimbo.store.review.reviews import Review
-from dimbo.work.exercises import cards_of, shelf
+from dimbo.work.exercises.shelf import cards_of, shelf
 from dimbo.work.plans.plan_calendar import program_of
 from dimbo.work.programs.check_context import about
 from dimbo.work.shared.errors import Refused, Why

@@ -17,7 +17,7 @@ from dimbo.store.people.accounts import Person
 from dimbo.store.plans import assignments
 from dimbo.store.plans.assignments import Assignment
 from dimbo.store.practice import hurts, practice_logs
-from dimbo.work.exercises import cards_of
+from dimbo.work.exercises.shelf import cards_of
 from dimbo.work.plans.assigning import follow
 from dimbo.work.plans.plan_calendar import LETS_GO_ON, lay, program_of
 from dimbo.work.shared.errors import Refused, Why

@@ -381,6 +381,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/exercises/blank": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Blank */
+        get: operations["blankExercise"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/exercises/{exercise_id}": {
         parameters: {
             query?: never;
@@ -416,6 +433,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/exercises/{exercise_id}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look
+         * @description An exercise as far as it is written; nothing is kept.
+         */
+        post: operations["lookAtExercise"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/exercises": {
         parameters: {
             query?: never;
@@ -433,6 +470,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/exercises/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take In */
+        post: operations["importExercise"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exercises/{exercise_id}/file.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** As File */
+        get: operations["exerciseFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/exercises/{exercise_id}/retire": {
         parameters: {
             query?: never;
@@ -444,6 +515,66 @@ export interface paths {
         put?: never;
         /** Retire */
         post: operations["retireExercise"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exercise-media": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep
+         * @description Keep a clip, cut from one second to another, or a picture.
+         */
+        post: operations["keepExerciseMedium"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exercise-media/{file_hash}/clip.mp4": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Clip
+         * @description A clip, whole or by range, for the practice and for clients who have its exercise.
+         */
+        get: operations["exerciseClip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exercise-media/{file_hash}/still.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Still
+         * @description The still of a clip, or the picture.
+         */
+        get: operations["exerciseStill"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3661,12 +3792,42 @@ export interface components {
             /** Choices */
             choices?: string | null;
         };
+        /** Body_importExercise */
+        Body_importExercise: {
+            /** File */
+            file: string;
+        };
         /** Body_importProgramFile */
         Body_importProgramFile: {
             /** File */
             file: string;
             /** Choices */
             choices: string;
+        };
+        /** Body_keepExerciseMedium */
+        Body_keepExerciseMedium: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "clip" | "picture";
+            /** File */
+            file: string;
+            /**
+             * From S
+             * @default 0
+             */
+            from_s: number;
+            /**
+             * To S
+             * @default 60
+             */
+            to_s: number;
+            /**
+             * Sound
+             * @default false
+             */
+            sound: boolean;
         };
         /** Body_linkUploadDone */
         Body_linkUploadDone: {
@@ -3900,6 +4061,9 @@ export interface components {
             /** Cautions */
             cautions: components["schemas"]["CautionView"][];
             figure: components["schemas"]["FigureView"];
+            clip: components["schemas"]["ClipView"] | null;
+            /** Picture */
+            picture: string;
             /** Version */
             version: number;
         };
@@ -4258,6 +4422,18 @@ export interface components {
             archived: boolean;
             /** Status */
             status: string;
+        };
+        /**
+         * ClipView
+         * @description A clip of an own exercise, to be had by its hash.
+         */
+        ClipView: {
+            /** Hash */
+            hash: string;
+            /** Seconds */
+            seconds: number;
+            /** Sound */
+            sound: boolean;
         };
         /** CoachName */
         CoachName: {
@@ -5191,6 +5367,9 @@ export interface components {
             /** In Eased Version */
             in_eased_version: boolean;
             figure: components["schemas"]["FigureView"];
+            clip: components["schemas"]["ClipView"] | null;
+            /** Picture */
+            picture: string;
             train: components["schemas"]["TrainView"];
             /** Item */
             item: number;
@@ -5275,6 +5454,16 @@ export interface components {
             /** Entries */
             entries: components["schemas"]["EntryIn"][];
         };
+        /**
+         * EntryFault
+         * @description What still stands against keeping an exercise: the field, and a sentence that says what to do.
+         */
+        EntryFault: {
+            /** Field */
+            field: string;
+            /** Words */
+            words: string;
+        };
         /** EntryIn */
         EntryIn: {
             /**
@@ -5296,6 +5485,19 @@ export interface components {
             value: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * EntryLook
+         * @description An exercise as far as it is written: what can be shown of it, and all that still stands against keeping it.
+         */
+        EntryLook: {
+            figure: components["schemas"]["FigureView"] | null;
+            /** Hands */
+            hands: string;
+            card: components["schemas"]["CardView"] | null;
+            played: components["schemas"]["PlayedView"] | null;
+            /** Faults */
+            faults: components["schemas"]["EntryFault"][];
         };
         /** EraseClient */
         EraseClient: {
@@ -6592,6 +6794,18 @@ export interface components {
              */
             stand_in_camera: boolean;
         };
+        /**
+         * MediumView
+         * @description A clip or picture that was kept. ``seconds`` is 0 for a picture.
+         */
+        MediumView: {
+            /** Hash */
+            hash: string;
+            /** Seconds */
+            seconds: number;
+            /** Sound */
+            sound: boolean;
+        };
         /** MessageIn */
         MessageIn: {
             /**
@@ -7307,6 +7521,17 @@ export interface components {
              * @default 0
              */
             back: number;
+        };
+        /**
+         * PlayedView
+         * @description An exercise as it would be practised, alone.
+         */
+        PlayedView: {
+            item: components["schemas"]["TaughtVersion"];
+            /** Cues */
+            cues: components["schemas"]["CueView"][];
+            /** Pace S */
+            pace_s: number;
         };
         /** PointView */
         PointView: {
@@ -8234,6 +8459,9 @@ export interface components {
             /** In Eased Version */
             in_eased_version: boolean;
             figure: components["schemas"]["FigureView"];
+            clip: components["schemas"]["ClipView"] | null;
+            /** Picture */
+            picture: string;
             train: components["schemas"]["TrainView"];
             /**
              * Assignment Id
@@ -8934,6 +9162,43 @@ export interface components {
             health: components["schemas"]["HealthAsked"] | null;
             /** Halt */
             halt: string;
+        };
+        /**
+         * TaughtVersion
+         * @description What somebody reads, sees and hears of an exercise in one version.
+         */
+        TaughtVersion: {
+            /** Name */
+            name: string;
+            /** Dose */
+            dose: string;
+            /** Seconds */
+            seconds: number;
+            /** Cues */
+            cues: string[];
+            /** Key Cue */
+            key_cue: string;
+            /** Hands */
+            hands: string;
+            /** Hands Long */
+            hands_long: string;
+            /** Places */
+            places: string[];
+            /** Beat S */
+            beat_s: number;
+            /** Felt At */
+            felt_at: string;
+            /** Needs */
+            needs: string[];
+            /** Position */
+            position: string;
+            /** In Eased Version */
+            in_eased_version: boolean;
+            figure: components["schemas"]["FigureView"];
+            clip: components["schemas"]["ClipView"] | null;
+            /** Picture */
+            picture: string;
+            train: components["schemas"]["TrainView"];
         };
         /** TemplateCreated */
         TemplateCreated: {
@@ -11424,6 +11689,82 @@ export interface operations {
             };
         };
     };
+    blankExercise: {
+        parameters: {
+            query: {
+                family: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WrittenView"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description For another kind of account, or without the header */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing in this practice */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused; the message says what to correct */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or cannot keep anything */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     exercise: {
         parameters: {
             query?: never;
@@ -11674,6 +12015,104 @@ export interface operations {
             };
         };
     };
+    lookAtExercise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                exercise_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WrittenRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryLook"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description For another kind of account, or without the header */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing in this practice */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else saved a newer one */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description More than can be taken in */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused; the message says what to correct */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or cannot keep anything */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     createExercise: {
         parameters: {
             query?: never;
@@ -11770,6 +12209,178 @@ export interface operations {
             };
         };
     };
+    importExercise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_importExercise"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CreatedExercise"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description For another kind of account, or without the header */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing in this practice */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else saved a newer one */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description More than can be taken in */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused; the message says what to correct */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or cannot keep anything */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    exerciseFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                exercise_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description For another kind of account, or without the header */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing in this practice */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused; the message says what to correct */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or cannot keep anything */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     retireExercise: {
         parameters: {
             query?: never;
@@ -11830,6 +12441,254 @@ export interface operations {
             };
             /** @description More than can be taken in */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused; the message says what to correct */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or cannot keep anything */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepExerciseMedium: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_keepExerciseMedium"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MediumView"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description For another kind of account, or without the header */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing in this practice */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else saved a newer one */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description More than can be taken in */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused; the message says what to correct */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or cannot keep anything */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    exerciseClip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_hash: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "video/mp4": string;
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description For another kind of account, or without the header */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing in this practice */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused; the message says what to correct */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or cannot keep anything */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    exerciseStill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_hash: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description For another kind of account, or without the header */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing in this practice */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

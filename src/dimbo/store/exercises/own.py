@@ -10,7 +10,7 @@ from uuid import UUID
 
 from psycopg.types.json import Jsonb
 
-from .database import Conflict, Conn, NotThere, many, one_or_none
+from dimbo.store.database import Conflict, Conn, NotThere, many, one_or_none
 
 
 @dataclass(frozen=True, kw_only=True)
