@@ -7,6 +7,7 @@ import re
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from functools import partial
+from threading import Thread
 from typing import Any
 
 import structlog
@@ -17,6 +18,7 @@ from starlette.middleware.gzip import GZipMiddleware
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from structlog.contextvars import get_contextvars
 
+from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.ops.settings import Settings
 from dimbo.store.database import AWAY, FULL, READ_ONLY, UNSTORABLE, Conflict, Database, NotThere
 from dimbo.vision.terms import MOST_CLIP_BYTES
@@ -237,7 +239,14 @@ class _Packed:
 
 def from_environment() -> FastAPI:
     """The application as the environment configures it, for a server that makes it itself."""
+    Thread(target=_warm, daemon=True).start()
     return build_app(Settings())
+
+
+def _warm() -> None:
+    """Read what ships before somebody waits for it: some seconds of the first page otherwise."""
+    shipped_catalogue()
+    shipped_intake()
 
 
 def build_app(settings: Settings) -> FastAPI:

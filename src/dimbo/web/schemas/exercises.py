@@ -174,6 +174,7 @@ class CatalogueView(Wire):
     stages: list[str]
     marks: list[Named]
     """Moves of head, breath, mouth and lips that some cautions hold."""
+    figure: FigureTerms
 
 
 class WrittenView(Wire):

@@ -141,7 +141,9 @@ def look(db: Database, coach: Person, exercise_id: str, family: str, document: M
     """How an exercise would be, without keeping anything."""
     name = str(document.get("name", ""))
     with db.of(coach) as conn:
-        _, card, faults = _looked(conn, coach, document, new_id(name, unnamed="own-unnamed") if exercise_id == NEW else exercise_id, family=family)
+        _, card, faults = _looked(
+            conn, coach, document, new_id(name, unnamed="own-unnamed") if exercise_id == NEW else exercise_id, family=family
+        )
     return Look(_figure(document), card, tuple(faults))
 
 

@@ -37,6 +37,17 @@ export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
   )
 }
 
+/** Send a file or more with what is said of them. */
+export async function sendForm<T>(path: string, form: FormData): Promise<T> {
+  const request = fetch(path, { method: 'POST', body: form, headers: { 'x-dimbo': '1' } }).then(
+    async (response) => {
+      const body: unknown = await response.json()
+      return response.ok ? { data: body as T, response } : { error: body, response }
+    }
+  )
+  return ask(request)
+}
+
 export function words(error: unknown): string {
   return error instanceof Error ? error.message : String(error)
 }

@@ -4092,6 +4092,7 @@ export interface components {
             stages: string[];
             /** Marks */
             marks: components["schemas"]["Named"][];
+            figure: components["schemas"]["FigureTerms"];
         };
         /** CauseView */
         CauseView: {
@@ -5617,6 +5618,42 @@ export interface components {
             effort: number | null;
             /** Soreness */
             soreness: number | null;
+        };
+        /**
+         * FigureTerms
+         * @description What a figure is made of, each with the words for it: places by view, what touches, what it does, states of the face.
+         */
+        FigureTerms: {
+            /** Places */
+            places: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /** Tools */
+            tools: {
+                [key: string]: string;
+            };
+            /** Does */
+            does: {
+                [key: string]: string;
+            };
+            /** Mouth */
+            mouth: {
+                [key: string]: string;
+            };
+            /** Eyes */
+            eyes: {
+                [key: string]: string;
+            };
+            /** Brows */
+            brows: {
+                [key: string]: string;
+            };
+            /** Head */
+            head: {
+                [key: string]: string;
+            };
         };
         /**
          * FigureView

@@ -4,6 +4,7 @@ import { api, ask, Problem, type Schemas } from '../api/client'
 import { Lay } from '../practice/lay'
 import { db, type Days } from './db'
 import { handIn, queue } from './queue.svelte'
+import { keep } from './shown.svelte'
 
 export type Day = Schemas['DayView']
 export type Session = Schemas['SessionView']
@@ -45,9 +46,11 @@ export async function load(account: string): Promise<void> {
     days.offline = false
     off = Date.parse(fresh.made_at) - Date.now()
     await (await db()).put('days', { view: fresh, off }, account)
+    void keep(account, fresh)
   } catch (error) {
     if (!(error instanceof Problem) || (error.status !== 0 && error.status < 500)) throw error
     days.offline = true
+    if (kept) void keep(account, kept.view)
     if (!kept)
       days.problem =
         error.status === 0

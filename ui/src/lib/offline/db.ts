@@ -67,12 +67,14 @@ interface Kept extends DBSchema {
   plays: { key: string; value: Play }
   /** The client's own course as it was when there last was a connection. */
   courses: { key: string; value: Course }
+  /** Clips and pictures of the exercises ahead, by account and name. */
+  shown: { key: string; value: Blob }
 }
 
 let opened: Promise<IDBPDatabase<Kept>> | null = null
 
 export function db(): Promise<IDBPDatabase<Kept>> {
-  opened ??= openDB<Kept>('dimbo', 3, {
+  opened ??= openDB<Kept>('dimbo', 4, {
     upgrade(made, from) {
       if (from < 1) {
         const queue = made.createObjectStore('queue', { keyPath: 'seq', autoIncrement: true })
@@ -81,6 +83,7 @@ export function db(): Promise<IDBPDatabase<Kept>> {
         made.createObjectStore('plays')
       }
       if (from < 2) made.createObjectStore('courses')
+      if (from < 4) made.createObjectStore('shown')
       if (from === 1 || from === 2) {
         // Days and plays are kept in another shape now; both are read from the server again.
         made.deleteObjectStore('days')

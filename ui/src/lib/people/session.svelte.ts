@@ -6,6 +6,7 @@ import { finishLeft } from '$lib/parts/unfinished'
 import { finishAll, undo } from '$lib/parts/undo.svelte'
 import { bindAgain } from '$lib/messages/devices'
 import { db } from '$lib/offline/db'
+import { forget as forgetShown } from '$lib/offline/shown.svelte'
 
 export const session = $state<{ me: Schemas['Me'] | null }>({ me: null })
 const KNOWN = 'dimbo-me'
@@ -59,6 +60,7 @@ export async function vanish(): Promise<void> {
       kept.delete('days', account),
       kept.delete('courses', account),
       kept.delete('plays', account),
+      forgetShown(account),
       ...waiting.map((key) => kept.delete('queue', key))
     ])
     for (const store of [localStorage, sessionStorage])
@@ -75,7 +77,7 @@ export async function leave(): Promise<void> {
   const account = session.me?.client_id
   if (account) {
     const kept = await db()
-    await Promise.all([kept.delete('days', account), kept.delete('courses', account)])
+    await Promise.all([kept.delete('days', account), kept.delete('courses', account), forgetShown(account)])
   }
   session.me = null
   localStorage.removeItem(KNOWN)

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { onMount } from 'svelte'
+  import { onMount, type Snippet } from 'svelte'
   import map from './face-map.json'
   import art from './face-figure.json'
   import SideFigure from './SideFigure.svelte'
@@ -33,7 +33,9 @@
     night = false,
     fills = {},
     count = null,
-    label
+    label,
+    whole = false,
+    over
   }: {
     figure: FigureData
     /** The client's own side that works, for an exercise of one side. */
@@ -46,6 +48,10 @@
     /** Where practice stands in the exercise. */
     count?: Count | null
     label: string
+    /** All that its view can show, whatever the figure needs. */
+    whole?: boolean
+    /** What is drawn over it on the client's right side, which the left mirrors. */
+    over?: Snippet
   } = $props()
 
   const id = $props.id()
@@ -73,7 +79,7 @@
   const box = $derived(
     aside
       ? [-16, -24, 300, 450]
-      : wide
+      : wide || whole
         ? [-205, -16, 410, 462]
         : low
           ? [-150, -14, 300, 450]
@@ -310,4 +316,5 @@
       </g>
     {/each}
   {/if}
+  {#if over}<g transform="scale({aside ? 1 : way.right} 1)">{@render over()}</g>{/if}
 </svg>

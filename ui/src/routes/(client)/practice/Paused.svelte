@@ -2,6 +2,7 @@
   import type { Mirror } from '$lib/practice/mirror.svelte'
   import type { Player } from '$lib/practice/player.svelte'
   import Helps from './Helps.svelte'
+  import See from './See.svelte'
 
   /** What can be done while practice stands still, with keys that oily fingers find. */
   let {
@@ -29,6 +30,9 @@
   <button class={key} aria-expanded={more} onclick={() => (more = !more)}>Sound and mirror</button>
 </div>
 {#if more}<div class="mb-3"><Helps {mirror} /></div>{/if}
+{#if player.item?.clip || player.item?.picture}
+  {#key player.item.exercise}<div class="mb-3 grid gap-2"><See item={player.item} /></div>{/key}
+{/if}
 <button class="mb-3 min-h-press text-left text-head text-night-soft underline" onclick={changed}
   >Something has changed in my health</button
 >

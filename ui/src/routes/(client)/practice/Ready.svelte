@@ -3,6 +3,7 @@
   import { clock } from '$lib/format'
   import type { Mirror } from '$lib/practice/mirror.svelte'
   import type { Player } from '$lib/practice/player.svelte'
+  import See from './See.svelte'
   import Helps from './Helps.svelte'
 
   /** A few seconds to prop the phone up; then practice begins by itself, because hands get oily. */
@@ -33,6 +34,15 @@
   /** Who wears lenses says that they are out; nothing begins by itself before. */
   const waits = $derived(lenses && needs.includes(LENSES))
   let out = $state(false)
+  /** What the coach shows of exercises that are done for the first time; seeing it stops the clock. */
+  const fresh = $derived(
+    doing.filter(
+      (item, n) =>
+        item.first_time &&
+        (item.clip || item.picture) &&
+        doing.findIndex((other) => other.exercise === item.exercise) === n
+    )
+  )
 </script>
 
 <h1 class="mt-2 text-display">
@@ -44,6 +54,12 @@
 <ul class="mt-1 list-disc pl-6 text-big">
   {#each needs as need (need)}<li>{need}</li>{/each}
 </ul>
+{#if fresh.length}
+  <p class="mt-4 text-big font-bold">New today: see it first</p>
+  <div class="mt-1 grid gap-2">
+    {#each fresh as item (item.exercise)}<See {item} touched={() => (held = true)} />{/each}
+  </div>
+{/if}
 {#each [...player.out] as [id, why] (id)}
   <p class="mt-2 text-sub text-night-soft">
     {player.session.items.find((i) => i.exercise === id)?.name} is left out: {why}.

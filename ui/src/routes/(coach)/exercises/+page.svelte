@@ -2,7 +2,7 @@
   import { goto, replaceState } from '$app/navigation'
   import { page } from '$app/state'
   import { onMount } from 'svelte'
-  import { api, ask, attempt, type Schemas, words } from '$lib/api/client'
+  import { api, ask, attempt, sendForm, type Schemas, words } from '$lib/api/client'
   import { offer } from '$lib/parts/undo.svelte'
   import { catalogue } from '$lib/exercises/catalogue.svelte'
   import FacePicker from '$lib/signature/FacePicker.svelte'
@@ -24,7 +24,9 @@
   let saves = $state(0)
   let card = $state.raw<Schemas['CardView'] | null>(null)
   let view = $state<View>('facing')
-  let editing = $state.raw<{ copy: boolean; written: Schemas['WrittenView'] } | null>(null)
+  let editing = $state.raw<{ kind: 'new' | 'copy' | 'edit'; written: Schemas['WrittenView'] } | null>(null)
+  /** The family that an exercise from nothing begins with; most that coaches add are massage. */
+  const NEW_FAMILY = 'release'
   type Brief = Schemas['CardBrief']
 
   onMount(() => {
@@ -86,14 +88,28 @@
     chosen = next
     replaceState(`#${next}`, {})
   }
-  async function edit(copy: boolean) {
+  async function edit(kind: 'new' | 'copy' | 'edit') {
+    problem = ''
     await attempt(
       (why) => (problem = why),
       async () => {
         const written = await ask(
-          api.GET('/api/exercises/{exercise_id}/written', { params: { path: { exercise_id: id } } })
+          kind === 'new'
+            ? api.GET('/api/exercises/blank', { params: { query: { family: NEW_FAMILY } } })
+            : api.GET('/api/exercises/{exercise_id}/written', { params: { path: { exercise_id: id } } })
         )
-        editing = { copy, written }
+        editing = { kind, written }
+      }
+    )
+  }
+  async function fromFile(file: File) {
+    problem = ''
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        const form = new FormData()
+        form.append('file', file)
+        await saved((await sendForm<Schemas['CreatedExercise']>('/api/exercises/import', form)).id)
       }
     )
   }
@@ -139,6 +155,21 @@
       <h1 class="text-big">Exercises</h1>
       <p class="text-small text-soft" aria-live="polite">{hits.length} of {all.length}</p>
     </div>
+    <p class="flex gap-4 text-small">
+      <button class="link" onclick={() => edit('new')}>A new one of your own</button>
+      <label class="cursor-pointer link focus-within:outline-3"
+        >From a file<input
+          type="file"
+          class="sr-only"
+          accept=".zip,application/zip"
+          onchange={(e) => {
+            const file = e.currentTarget.files?.[0]
+            if (file) void fromFile(file)
+            e.currentTarget.value = ''
+          }}
+        /></label
+      >
+    </p>
     <input
       class="mt-2 field"
       placeholder="name, muscle, word"
@@ -214,8 +245,8 @@
     </div>
   </section>
   {#if editing}
-    <Editor written={editing.written} copy={editing.copy} done={saved} cancel={() => (editing = null)} />
+    <Editor written={editing.written} kind={editing.kind} done={saved} cancel={() => (editing = null)} />
   {:else if card}
-    <CardPage {card} copy={() => edit(true)} edit={() => edit(false)} {retire} />
+    <CardPage {card} copy={() => edit('copy')} edit={() => edit('edit')} {retire} />
   {/if}
 </main>

@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Schemas } from '$lib/api/client'
   import { clock } from '$lib/format'
+  import Shown from '$lib/exercises/Shown.svelte'
   import Note from '$lib/parts/Note.svelte'
   import Figure from '$lib/signature/Figure.svelte'
   import type { FigureData } from '$lib/signature/figure'
@@ -76,27 +77,23 @@
 
 <div class="grid grid-cols-[minmax(0,1fr)_216px] gap-x-7">
   <article class="pt-4">
-    <div class="flex items-start gap-4">
-      <div class="grow">
-        <h2 class="text-huge">{card.name}</h2>
-        <p class="text-row text-soft">
-          {card.family === card.stage ? card.family : `${card.family}, ${card.stage}`}; {card.sides ===
-          'together'
-            ? 'both sides together'
-            : 'each side apart'}{card.pressure === 'none' ? '' : `; ${card.pressure} pressure`}{card.own
-            ? `; your own, version ${card.version}`
-            : ''}{card.retired ? '; retired' : ''}
-        </p>
-      </div>
-      <div class="flex gap-3 pt-1 text-row">
-        <button class="link" onclick={copy}>Copy as your own</button>
-        {#if card.own}
-          <button class="link" onclick={edit}>Edit</button>
-          <button class="link" onclick={() => retire(!card.retired)}
-            >{card.retired ? 'Take back' : 'Retire'}</button
-          >
-        {/if}
-      </div>
+    <h2 class="text-huge">{card.name}</h2>
+    <p class="text-row text-soft">
+      {card.family === card.stage ? card.family : `${card.family}, ${card.stage}`}; {card.sides === 'together'
+        ? 'both sides together'
+        : 'each side apart'}{card.pressure === 'none' ? '' : `; ${card.pressure} pressure`}{card.own
+        ? `; your own, version ${card.version}`
+        : ''}{card.retired ? '; retired' : ''}
+    </p>
+    <div class="mt-1 flex gap-5 text-row">
+      <button class="link" onclick={copy}>Copy as your own</button>
+      <a class="link" href="/api/exercises/{card.id}/file.zip" download>Save as a file</a>
+      {#if card.own}
+        <button class="link" onclick={edit}>Edit</button>
+        <button class="link" onclick={() => retire(!card.retired)}
+          >{card.retired ? 'Take back' : 'Retire'}</button
+        >
+      {/if}
     </div>
     <p class="mt-2 max-w-[64ch]">{card.purpose}</p>
     <div class="mt-4 grid grid-cols-[300px_minmax(0,1fr)] gap-7">
@@ -117,6 +114,9 @@
               other</button
             >{/if}
         </div>
+        {#if card.clip || card.picture}<div class="mt-3">
+            <Shown clip={card.clip} picture={card.picture} name={card.name} />
+          </div>{/if}
         <ul class="mt-2 text-small text-soft">
           {#each card.figure.words as w (w)}<li>{w}</li>{/each}
         </ul>

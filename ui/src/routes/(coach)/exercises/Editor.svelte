@@ -1,26 +1,37 @@
 <script lang="ts">
+  import { onMount } from 'svelte'
   import { api, ask, Problem, words, type Schemas } from '$lib/api/client'
   import { catalogue } from '$lib/exercises/catalogue.svelte'
+  import ClipMaker from '$lib/exercises/ClipMaker.svelte'
+  import { whole } from '$lib/exercises/figure-entry'
+  import FigureMaker from '$lib/exercises/FigureMaker.svelte'
+  import Played from '$lib/exercises/Played.svelte'
+  import Dialog from '$lib/parts/Dialog.svelte'
+  import DoseFields from './DoseFields.svelte'
   import EasierFields from './EasierFields.svelte'
-  import { faultLines, faultsOf, lines, type Entry } from './entry'
+  import { FIELDS, faultLines, faultsOf, lines, type Entry } from './entry'
+  import ReachFields from './ReachFields.svelte'
 
-  /** An exercise of the practice's own: a copy of one that is there, edited. Running programs keep the card they have. */
+  /** An exercise of the practice's own: new, a copy of one that is there, or its next version. It is looked at by the core while it is
+   * written, so that what is missing is said at once, and it can be seen as it will be played. */
   let {
     written,
-    copy,
+    kind,
     done,
     cancel
   }: {
     written: Schemas['WrittenView']
-    copy: boolean
+    kind: 'new' | 'copy' | 'edit'
     done: (id: string) => void
     cancel: () => void
   } = $props()
 
   // svelte-ignore state_referenced_locally
   const first = structuredClone(written.entry) as Entry
+  const from = first.name
+  first.figure = whole(first.figure)
   // svelte-ignore state_referenced_locally
-  if (copy) first.name = `${first.name}, own`
+  if (kind === 'copy') first.name = `${first.name}, own`
   let entry = $state<Entry>(first)
   // svelte-ignore state_referenced_locally
   let family = $state(written.family)
@@ -30,39 +41,63 @@
   let needs = $state(first.needs.join(', '))
   let problem = $state('')
   let field = $state('')
-  const regions = $derived([...new Set((catalogue.view?.muscles ?? []).map((m) => m.region))])
-  /** Regions of the muscles that are chosen: they count whatever is written. */
-  const own = $derived(
-    new Set(
-      (catalogue.view?.muscles ?? [])
-        .filter((m) => entry.prime_movers.includes(m.id) || entry.helpers.includes(m.id))
-        .map((m) => m.region)
-    )
-  )
-  const AXES = ['hold', 'reps', 'sets', 'sessions']
+  let seen = $state.raw<Schemas['EntryLook'] | null>(null)
+  let playing = $state(false)
+  let nameField = $state<HTMLInputElement>()
+  onMount(() => nameField?.select())
 
-  function toggle(list: string[], value: string): string[] {
-    return list.includes(value) ? list.filter((v) => v !== value) : [...list, value]
+  const body = $derived({
+    family,
+    base_version: written.version,
+    entry: {
+      ...$state.snapshot(entry),
+      cues: lines(cues),
+      faults: faultsOf(faults),
+      care: lines(care),
+      needs: needs
+        .split(',')
+        .map((n) => n.trim())
+        .filter(Boolean)
+    } as Record<string, unknown>
+  })
+  const LOOK_AFTER_MS = 350
+  $effect(() => {
+    const asked = body
+    let gone = false
+    const timer = setTimeout(() => {
+      const path = { exercise_id: kind === 'edit' ? written.id : 'new' }
+      ask(api.POST('/api/exercises/{exercise_id}/look', { params: { path }, body: asked })).then(
+        (found) => {
+          if (!gone) seen = found
+        },
+        () => undefined // it is looked at again with the next letter, and once more when it is kept
+      )
+    }, LOOK_AFTER_MS)
+    return () => {
+      gone = true
+      clearTimeout(timer)
+    }
+  })
+  const faultOf = (name: string) => seen?.faults.find((f) => f.field === name)?.words ?? ''
+  const show = (name: string) => {
+    const found = document.querySelector<HTMLElement>(`[data-field="${name}"]`)
+    found?.scrollIntoView({ block: 'center' })
+    found?.querySelector<HTMLElement>('input, textarea, select, button')?.focus({ preventScroll: true })
+  }
+
+  /** In another family what is usual there takes the place of dose and times, as long as nothing is written. */
+  async function change(next: string) {
+    family = next
+    if (kind !== 'new') return
+    const usual = await ask(api.GET('/api/exercises/blank', { params: { query: { family: next } } }))
+    const { name, purpose, concerns, felt_at, eased, figure, clip, picture } = entry
+    entry = { ...(usual.entry as Entry), name, purpose, concerns, felt_at, eased, figure, clip, picture }
   }
   async function save(event: SubmitEvent) {
     event.preventDefault()
     problem = field = ''
-    const body = {
-      family,
-      base_version: written.version,
-      entry: {
-        ...$state.snapshot(entry),
-        cues: lines(cues),
-        faults: faultsOf(faults),
-        care: lines(care),
-        needs: needs
-          .split(',')
-          .map((n) => n.trim())
-          .filter(Boolean)
-      } as Record<string, unknown>
-    }
     try {
-      if (copy) {
+      if (kind !== 'edit') {
         done((await ask(api.POST('/api/exercises', { body }))).id)
       } else {
         await ask(
@@ -73,26 +108,33 @@
     } catch (error) {
       problem = words(error)
       field = error instanceof Problem ? (error.field ?? '').split('.')[0] || '' : ''
-      document.querySelector(`[data-field="${field}"]`)?.scrollIntoView({ block: 'center' })
+      show(field)
     }
   }
   const bad = (name: string) => (field === name ? 'border-stop' : '')
+  const title = $derived(
+    kind === 'new'
+      ? 'An exercise of your own'
+      : kind === 'copy'
+        ? `A copy of ${from}`
+        : `Edit ${written.entry.name as string}`
+  )
 </script>
 
-<form class="pt-4 pb-10" onsubmit={save}>
-  <h2 class="text-huge">{copy ? 'An exercise of your own' : `Edit ${entry.name}`}</h2>
+<form class="pt-4 pb-4" onsubmit={save}>
+  <h2 class="text-huge">{title}</h2>
   <p class="mt-1 max-w-[70ch] text-soft">
-    {copy
-      ? `A copy of ${(written.entry as Entry).name}; change what you want.`
-      : 'Saving makes a new version. Programs that run keep the card that they were assigned with.'}
+    {kind === 'edit'
+      ? 'Saving makes a new version. Programs that run keep the card that they were assigned with.'
+      : 'It is yours: change whatever you want. Nothing is kept before you say so.'}
   </p>
   <div class="mt-4 grid max-w-page-wide grid-cols-2 gap-x-6 gap-y-3">
     <label class="grid gap-1" data-field="name"
-      >Name<input class="field {bad('name')}" required bind:value={entry.name} /></label
+      >Name<input class="field {bad('name')}" required bind:this={nameField} bind:value={entry.name} /></label
     >
     <div class="grid grid-cols-2 gap-3">
       <label class="grid gap-1" data-field="family"
-        >Family<select class="field" bind:value={family}>
+        >Family<select class="field" value={family} onchange={(e) => change(e.currentTarget.value)}>
           {#each catalogue.view?.families ?? [] as f (f)}<option>{f}</option>{/each}
         </select></label
       >
@@ -103,9 +145,16 @@
       >
     </div>
     <label class="col-span-2 grid gap-1" data-field="purpose"
-      >Purpose<textarea class="field min-h-hand py-2 {bad('purpose')}" bind:value={entry.purpose}
+      >What it is for<textarea class="field min-h-hand py-2 {bad('purpose')}" bind:value={entry.purpose}
       ></textarea></label
     >
+    <section class="col-span-2 border-t border-rule pt-3" data-field="figure" aria-label="Figure">
+      <h3 class="text-big font-bold">How it is done</h3>
+      <FigureMaker bind:figure={entry.figure} hands={seen?.hands ?? ''} fault={faultOf('figure')} />
+    </section>
+    <section class="col-span-2 border-t border-rule pt-3" aria-label="Words">
+      <h3 class="text-big font-bold">What is said</h3>
+    </section>
     <label class="grid gap-1" data-field="cues"
       >Cues in the order they are said, one a line<textarea
         class="field min-h-lines py-2 {bad('cues')}"
@@ -128,71 +177,14 @@
     <label class="grid gap-1" data-field="stop_rule"
       >When to stop<input class="field {bad('stop_rule')}" bind:value={entry.stop_rule} /></label
     >
-    <fieldset class="col-span-2 border-t border-rule pt-3">
-      <legend class="sr-only">Dose</legend>
-      <div class="grid grid-cols-4 gap-3">
-        <label class="grid gap-1" data-field="start"
-          >Start dose<input class="field dose {bad('start')}" bind:value={entry.start} /></label
-        >
-        <label class="grid gap-1" data-field="target"
-          >Target dose<input class="field dose {bad('target')}" bind:value={entry.target} /></label
-        >
-        <label class="grid gap-1" data-field="ceiling"
-          >Most a day, {entry.ceiling.basis === 'times' ? 'times' : 's'}<input
-            class="field {bad('ceiling')}"
-            type="number"
-            min="1"
-            bind:value={entry.ceiling.seconds}
-          /></label
-        >
-        <label class="grid gap-1" data-field="sides"
-          >Sides<select class="field" bind:value={entry.sides}>
-            <option value="together">together</option>
-            <option value="each">each apart</option>
-            <option value="weak">each apart, the weaker may get more</option>
-          </select></label
-        >
-        {#each entry.phases as phase, i (i)}
-          <label class="grid gap-1"
-            >Lead, part {i + 1}, s<input
-              class="field"
-              type="number"
-              step="0.1"
-              min="0"
-              bind:value={phase.lead}
-            /></label
-          >
-          <label class="grid gap-1"
-            >Release, part {i + 1}, s<input
-              class="field"
-              type="number"
-              step="0.1"
-              min="0"
-              bind:value={phase.release}
-            /></label
-          >
-        {/each}
-        <label class="grid gap-1"
-          >Rest, s<input class="field" type="number" min="0" bind:value={entry.rest} /></label
-        >
-        <label class="grid gap-1"
-          >Setup, s<input class="field" type="number" min="0" bind:value={entry.setup} /></label
-        >
-      </div>
-      <div class="mt-3 flex flex-wrap gap-x-5 gap-y-1" data-field="axes">
-        <span class={field === 'axes' ? 'text-stop' : ''}
-          >Raised by, in this order: {entry.axes.join(', ') || 'nothing'}</span
-        >
-        {#each AXES as a (a)}<label class="flex items-center gap-1.5"
-            ><input
-              type="checkbox"
-              checked={entry.axes.includes(a)}
-              onchange={() => (entry.axes = toggle(entry.axes, a))}
-            />{a}</label
-          >{/each}
-      </div>
-    </fieldset>
+    <section class="col-span-2 border-t border-rule pt-3" aria-label="Dose">
+      <h3 class="text-big font-bold">How much</h3>
+    </section>
+    <DoseFields bind:entry {field} />
     <EasierFields bind:easier={entry.easier} bad={field === 'easier'} />
+    <section class="col-span-2 border-t border-rule pt-3" aria-label="Reach">
+      <h3 class="text-big font-bold">What it works, and what to mind</h3>
+    </section>
     <label class="grid gap-1" data-field="needs"
       >Needs, separated by commas<input class="field {bad('needs')}" bind:value={needs} /></label
     >
@@ -201,76 +193,39 @@
         {#each ['none', 'feather', 'light', 'firm'] as p (p)}<option>{p}</option>{/each}
       </select></label
     >
-    <fieldset data-field="concerns" class="max-h-[190px] overflow-y-auto border border-rule p-2">
-      <legend>Helps with</legend>
-      {#each catalogue.view?.concerns ?? [] as c (c.id)}<label class="flex items-center gap-2 text-row"
-          ><input
-            type="checkbox"
-            checked={entry.concerns.includes(c.id)}
-            onchange={() => (entry.concerns = toggle(entry.concerns, c.id))}
-          />{c.name}</label
-        >{/each}
-    </fieldset>
-    <fieldset data-field="prime_movers" class="max-h-[190px] overflow-y-auto border border-rule p-2">
-      <legend>Prime movers and helpers</legend>
-      {#each catalogue.view?.muscles ?? [] as m (m.id)}<div
-          class="grid grid-cols-[1fr_auto_auto] gap-3 text-row"
-        >
-          <span>{m.name}</span>
-          <label class="flex items-center gap-1"
-            ><input
-              type="checkbox"
-              checked={entry.prime_movers.includes(m.id)}
-              onchange={() => (entry.prime_movers = toggle(entry.prime_movers, m.id))}
-            />prime</label
-          ><label class="flex items-center gap-1"
-            ><input
-              type="checkbox"
-              checked={entry.helpers.includes(m.id)}
-              onchange={() => (entry.helpers = toggle(entry.helpers, m.id))}
-            />helper</label
-          >
-        </div>{/each}
-    </fieldset>
-    <fieldset class="col-span-2 border-t border-rule pt-2" data-field="regions">
-      <legend class={field === 'regions' ? 'text-stop' : ''}>Regions that hands or work reach</legend>
-      <p class="text-small text-soft">
-        Those of the muscles and of the figure’s hands always count; choose what the words reach besides.
-        Cautions hold an exercise by them.
-      </p>
-      <div class="mt-1 flex flex-wrap gap-x-4 gap-y-1 text-row">
-        {#each regions as r (r)}<label class="flex items-center gap-1.5"
-            ><input
-              type="checkbox"
-              checked={own.has(r) || entry.regions.includes(r)}
-              disabled={own.has(r)}
-              onchange={() => (entry.regions = toggle(entry.regions, r))}
-            />{r}</label
-          >{/each}
-      </div>
-    </fieldset>
-    <fieldset class="col-span-2" data-field="marks">
-      <legend class={field === 'marks' ? 'text-stop' : ''}>What else a caution may hold</legend>
-      <div class="mt-1 flex flex-wrap gap-x-4 gap-y-1 text-row">
-        {#each catalogue.view?.marks ?? [] as m (m.id)}<label class="flex items-center gap-1.5"
-            ><input
-              type="checkbox"
-              checked={entry.marks.includes(m.id)}
-              onchange={() => (entry.marks = toggle(entry.marks, m.id))}
-            />{m.name}</label
-          >{/each}
-      </div>
-    </fieldset>
+    <ReachFields bind:entry {field} />
     <label class="col-span-2 grid gap-1" data-field="care"
       >To mind in any case, one a line<textarea class="field min-h-press py-2" bind:value={care}
       ></textarea></label
     >
+    <section class="col-span-2 border-t border-rule pt-3" data-field="clip" aria-label="Clip and picture">
+      <h3 class="sr-only">Clip and picture</h3>
+      <ClipMaker bind:clip={entry.clip} bind:picture={entry.picture} name={entry.name} />
+    </section>
   </div>
-  {#if problem}<p role="alert" class="mt-4 max-w-page-wide text-stop">
-      {problem} What you wrote is kept here.
-    </p>{/if}
-  <div class="mt-4 flex gap-3">
-    <button class="act">{copy ? 'Keep this exercise' : 'Save the next version'}</button>
-    <button type="button" class="act act-quiet" onclick={cancel}>Leave it</button>
+  <div class="sticky bottom-0 z-10 mt-4 max-w-page-wide border-t border-ink bg-paper py-3">
+    {#if problem}<p role="alert" class="mb-2 text-stop">{problem} What you wrote is kept here.</p>
+    {:else if seen?.faults.length}<p class="mb-2 text-row" aria-live="polite">
+        <span class="font-bold">Still to do:</span>
+        {#each seen.faults as f, i (f.field)}{i ? ' · ' : ' '}<button
+            type="button"
+            class="link"
+            title={f.words}
+            onclick={() => show(f.field)}>{FIELDS[f.field] ?? f.field}</button
+          >{/each}
+        {#if seen.faults.length === 1}<span class="text-soft">{seen.faults[0]?.words}</span>{/if}
+      </p>{:else if seen}<p class="mb-2 text-row text-soft" aria-live="polite">
+        Everything is there. It starts with {seen.card?.start_line}.
+      </p>{/if}
+    <div class="flex gap-3">
+      <button class="act">{kind === 'edit' ? 'Save the next version' : 'Keep this exercise'}</button>
+      <button type="button" class="act act-quiet" disabled={!seen?.played} onclick={() => (playing = true)}
+        >See it as it is played</button
+      >
+      <button type="button" class="act act-quiet" onclick={cancel}>Leave it</button>
+    </div>
   </div>
 </form>
+<Dialog bind:open={playing} title="As a client sees it the first time" width={420}>
+  {#if seen?.played}<Played played={seen.played} />{/if}
+</Dialog>

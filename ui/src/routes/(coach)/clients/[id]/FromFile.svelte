@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { ask, attempt, type Schemas } from '$lib/api/client'
+  import { sendForm, attempt, type Schemas } from '$lib/api/client'
 
   /** A program from a file: looked at first, unknown exercises mapped or left out, never over an existing program. */
   let { id, done }: { id: string; done: (id: string) => void } = $props()
@@ -9,15 +9,6 @@
   let problem = $state('')
   const MOST = 2_000_000
 
-  async function send<T>(path: string, form: FormData): Promise<T> {
-    const request = fetch(path, { method: 'POST', body: form, headers: { 'x-dimbo': '1' } }).then(
-      async (response) => {
-        const body: unknown = await response.json()
-        return response.ok ? { data: body as T, response } : { error: body, response }
-      }
-    )
-    return ask(request)
-  }
   async function look(event: Event) {
     const input = event.currentTarget as HTMLInputElement
     file = input.files?.[0] ?? null
@@ -33,7 +24,7 @@
     await attempt(
       (why) => (problem = why),
       async () => {
-        found = await send<Schemas['FilePreview']>(`/api/clients/${id}/programs/import/preview`, form)
+        found = await sendForm<Schemas['FilePreview']>(`/api/clients/${id}/programs/import/preview`, form)
         choices = Object.fromEntries(found.unknown.map((u) => [u.id, u.like[0]?.id ?? '']))
       }
     )
@@ -46,7 +37,7 @@
     await attempt(
       (why) => (problem = why),
       async () => {
-        done((await send<Schemas['Created']>(`/api/clients/${id}/programs/import`, form)).id)
+        done((await sendForm<Schemas['Created']>(`/api/clients/${id}/programs/import`, form)).id)
       }
     )
   }
