@@ -47,7 +47,8 @@
 
 <h1 class="mt-2 text-display">
   {clock(player.session.seconds)} minutes,
-  {doing.length} exercises
+  {doing.length}
+  {doing.length === 1 ? 'exercise' : 'exercises'}
 </h1>
 <p class="mt-2 text-big">Prop the phone where you see it. After this you need no hands.</p>
 <p class="mt-4 text-big font-bold">Have ready</p>
