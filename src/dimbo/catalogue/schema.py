@@ -99,6 +99,7 @@ class FigureEntry(Strict):
     hands: tuple[HandEntry, ...] = Field(default=(), max_length=4)
     moves: tuple[tuple[Slug, ...], ...] = Field(default=(), max_length=4)
     sides: Literal["both", "one"] = "both"
+    breath: bool = False
 
     def figure(self) -> Figure:
         """The figure that the core draws from."""
@@ -115,6 +116,7 @@ class FigureEntry(Strict):
             hands=tuple(Hand(h.tool, h.path, h.do, h.other) for h in self.hands),
             moves=self.moves,
             one_side=self.sides == "one",
+            breath=self.breath,
         )
 
     @model_validator(mode="after")

@@ -248,6 +248,8 @@ class Figure:
     moves: tuple[tuple[str, ...], ...] = ()
     """Paths along which the face itself moves."""
     one_side: bool = False
+    breath: bool = False
+    """Whether the breath is drawn, where breathing is what is done."""
 
     @property
     def touches(self) -> frozenset[str]:
@@ -346,6 +348,8 @@ def words(figure: Figure) -> tuple[str, ...]:
     ):
         if states != (resting,):
             out.append(f"{', then '.join(known[s] for s in states)}.".capitalize())
+    if figure.breath:
+        out.append("The breath goes in and out.")
     for move in figure.moves:
         out.append(f"Moves from {PLACES[figure.view][move[0]]} toward {PLACES[figure.view][move[-1]]}.")
     return tuple(out)

@@ -72,6 +72,8 @@ class FigureView(Wire):
     hands: list[HandView]
     moves: list[list[str]]
     one_side: bool
+    breath: bool
+    """Whether the breath is drawn."""
     words: list[str]
 
 

@@ -51,6 +51,7 @@ def figure(f: Figure) -> s.FigureView:
         hands=[s.HandView(tool=h.tool, path=list(h.path), does=h.does, other=h.other) for h in f.hands],
         moves=[list(m) for m in f.moves],
         one_side=f.one_side,
+        breath=f.breath,
         words=list(words(f)),
     )
 

@@ -5679,6 +5679,8 @@ export interface components {
             moves: string[][];
             /** One Side */
             one_side: boolean;
+            /** Breath */
+            breath: boolean;
             /** Words */
             words: string[];
         };

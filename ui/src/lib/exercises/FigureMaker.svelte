@@ -216,6 +216,9 @@
           </select>
         {/each}
       </div>
+      {#if figure.view === 'front'}<label class="mt-2 flex items-center gap-2"
+          ><input type="checkbox" bind:checked={figure.breath} />The breath is shown</label
+        >{/if}
     </section>
     <section aria-label="Ways of the movement">
       <h4 class="font-bold">Ways shown by an arrow</h4>

@@ -17,6 +17,7 @@ export interface FigureEntry {
   hands: HandEntry[]
   moves: string[][]
   sides: 'both' | 'one'
+  breath: boolean
 }
 export const FEATURES = ['mouth', 'eyes', 'brows', 'head'] as const
 export type Feature = (typeof FEATURES)[number]
@@ -30,6 +31,7 @@ export const whole = (given: Partial<FigureEntry>): FigureEntry => ({
   hands: [],
   moves: [],
   sides: 'both',
+  breath: false,
   ...given
 })
 
@@ -53,6 +55,7 @@ export const drawing = (f: FigureEntry): FigureData => ({
     .map((h) => ({ tool: h.with, path: [...h.path], does: h.do, other: h.other })),
   moves: f.moves.filter((m) => m.length > 1).map((m) => [...m]),
   one_side: f.sides === 'one',
+  breath: f.breath,
   words: []
 })
 

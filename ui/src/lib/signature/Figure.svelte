@@ -6,8 +6,10 @@
   import { browAt, eyeAt, mouthAt, type Way } from './between'
   import { drawn, toward, type Fills, type Side } from './face-map'
   import {
+    BREATH,
     CYCLE_S,
     curve,
+    frame,
     handAt,
     handShape,
     pacedHand,
@@ -66,25 +68,8 @@
   })
   const sides = ['right', 'left'] as const
   const works = (s: Side) => !figure.one_side || s === side
-  const low = $derived(
-    [...figure.hands.map((h) => h.path), ...figure.moves]
-      .flat()
-      .some((p) => (places(figure.view, [p])[0]?.[1] ?? 0) > 305) || behind
-  )
-  const wide = $derived(
-    [...figure.hands.map((h) => h.path), ...figure.moves]
-      .flat()
-      .some((p) => /shoulder|collarbone-outer|blade/.test(p))
-  )
-  const box = $derived(
-    aside
-      ? [-16, -24, 300, 450]
-      : wide || whole
-        ? [-205, -16, 410, 462]
-        : low
-          ? [-150, -14, 300, 450]
-          : [-140, -14, 280, 330]
-  )
+  /** The part of the drawing that the figure needs: hands whole, whichever way they come. */
+  const box = $derived(frame(figure, whole))
 
   let phase = $state(0.45)
   let still = $state(true)
@@ -263,6 +248,16 @@
                     />{/if}
                 </g>
               {/each}
+              {#if figure.breath}<path
+                  d={BREATH}
+                  fill="none"
+                  stroke={ink}
+                  stroke-width="1.8"
+                  stroke-dasharray="1 4.5"
+                  stroke-linecap="round"
+                  data-breath
+                  opacity={still ? 0.8 : 0.15 + 0.85 * share}
+                />{/if}
             </g>
           {/each}
         </g>

@@ -12,8 +12,14 @@ export type FigureData = {
   hands: FigureHand[]
   moves: string[][]
   one_side: boolean
+  /** Whether the breath is drawn. */
+  breath: boolean
   words: string[]
 }
+
+/** The breath on one side: waves that go out from the nose. */
+export const BREATH =
+  'M48.9 234.4A50 50 0 0 1 30.8 263.4M60.6 236.9A62 62 0 0 1 38.2 272.9M72.4 239.4A74 74 0 0 1 45.6 282.3'
 
 /** Seconds of one cycle of a figure. */
 export const CYCLE_S = 5
@@ -51,6 +57,28 @@ export function along(points: Point[], share: number): Point {
     left -= length
   }
   return points[0] ?? [0, 0]
+}
+
+/** How far a hand reaches below and beside the place that it touches. */
+const HAND = { down: 44, out: 52 }
+
+/** What is drawn of the whole: [x, y, width, height], the face alone where that is enough. */
+export function frame(figure: FigureData, whole: boolean): [number, number, number, number] {
+  if (figure.view === 'side') return [-16, -24, 300, 450]
+  const paths = [...figure.hands.map((h) => h.path), ...figure.moves].flat()
+  if (whole || paths.some((p) => /shoulder|collarbone-outer|blade/.test(p))) return [-205, -16, 410, 462]
+  const hands = places(figure.view, figure.hands.map((h) => h.path).flat())
+  const moves = places(figure.view, figure.moves.flat())
+  const bottom = Math.max(
+    0,
+    ...hands.map(([, y]) => (y > 180 ? y + HAND.down : y)),
+    ...moves.map(([, y]) => y + 10)
+  )
+  const half = Math.max(140, ...hands.map(([x]) => x + HAND.out))
+  if (figure.view === 'behind' || bottom > 372)
+    return [-Math.max(half, 155), -14, 2 * Math.max(half, 155), 464]
+  if (bottom > 318) return [-half, -14, 2 * half, 388]
+  return [-half, -14, 2 * half, 332]
 }
 
 const ease = (u: number) => u * u * (3 - 2 * u)
@@ -165,6 +193,8 @@ export function handShape(tool: string, angle: number): string[] {
 export function reach(at: Point, tool: string): number {
   const [x, y] = at
   if (y > 108 && y < 148 && x < 76 && tool !== 'palm') return x < 30 ? -0.75 : -0.4
+  // Across the lip above the mouth a finger comes from the side, and not over the mouth.
+  if (tool === 'index' && y > 205 && y < 236 && x < 25) return 0.12
   if (tool === 'thumb') return y > 180 ? 1.15 : 0.9
   if (y > 330) return tool === 'palm' || tool === 'fingers' ? 0.25 : 0.6
   return y > 240 ? 1.05 : x > 70 ? 0.95 : 0.8

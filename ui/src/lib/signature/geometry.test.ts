@@ -6,6 +6,7 @@ import { drawn, onNeck, toward } from './face-map'
 import {
   along,
   curve,
+  frame,
   handAt,
   handShape,
   HEAD_POSE,
@@ -13,7 +14,9 @@ import {
   pacedShare,
   places,
   pose,
+  reach,
   swing,
+  type FigureData,
   type FigureHand,
   type Point
 } from './figure'
@@ -231,5 +234,41 @@ describe('the head from the side', () => {
     const [half, whole] = [0.5, 1].map((s) => gone(['level'], ['rest', 'lower-forward'], s)[0])
     expect(whole).toBe(11)
     expect(half).toBeCloseTo(5.5, -0.5)
+  })
+})
+
+describe('the part of the drawing that is shown', () => {
+  const figure = (tool: string, path: string[], more: Partial<FigureData> = {}): FigureData => ({
+    view: 'front',
+    mouth: ['rest'],
+    eyes: ['rest'],
+    brows: ['rest'],
+    head: ['level'],
+    hands: [{ tool, path, does: 'still', other: false }],
+    moves: [],
+    one_side: false,
+    breath: false,
+    words: [],
+    ...more
+  })
+  test.each(Object.keys(art.places.front))('a hand on %s is whole', (place) => {
+    for (const tool of ['index', 'thumb', 'fingers', 'fist', 'palm']) {
+      const f = figure(tool, [place])
+      const [x, y, width, height] = frame(f, false)
+      const [at] = places('front', [place]) as [Point]
+      const angle = reach(at, tool)
+      const end = [at[0] + 40 * Math.cos(angle), at[1] + 40 * Math.sin(angle)]
+      expect(end[0]).toBeLessThanOrEqual(x + width)
+      expect(end[1]).toBeLessThanOrEqual(y + height)
+    }
+  })
+  test('it is no larger than is needed, and whole where places are chosen', () => {
+    const near = figure('index', ['temple'])
+    expect(frame(near, false)[3]).toBeLessThan(frame(figure('fist', ['chin-tip']), false)[3])
+    expect(frame(near, true)).toEqual(frame(figure('fingers', ['shoulder']), false))
+  })
+  test('a finger across the lip above the mouth comes from the side, one below it from below', () => {
+    expect(Math.abs(reach(places('front', ['upper-lip-middle'])[0]!, 'index'))).toBeLessThan(0.3)
+    expect(reach(places('front', ['lip-lower'])[0]!, 'index')).toBeGreaterThan(0.8)
   })
 })
