@@ -21,7 +21,7 @@ COMMANDS = {
     "demo": {"postgres", "ui"},
     "dev": {"postgres", "ui"},
     "test": {"postgres", "ui", "browsers"},
-    "bench": {"postgres"},
+    "bench": {"postgres", "ui", "browsers"},
     "simulate": set(),
     "serve": {"ui"},
     "worker": set(),

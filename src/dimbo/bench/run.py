@@ -8,7 +8,7 @@ import time
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from . import faults, handing, intake, photo, sheet, sitting, year
+from . import faults, figure, handing, intake, photo, sheet, sitting, year
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -108,6 +108,15 @@ ROWS = (
         make=handing.hand_in,
         rounds=8,
         told=handing.told,
+    ),
+    Row(
+        name="figure",
+        what=f"{figure.FRAMES} frames of the player with its figure, on a phone {figure.SLOWER} times slower",
+        baseline="as many empty frames",
+        aim="1.1 times (60 frames a second), script under 8 ms a frame",
+        make=figure.make,
+        rounds=16,
+        told=figure.told,
     ),
     Row(
         name="intake",
