@@ -340,3 +340,29 @@ def test_an_assistant_uses_own_exercises_and_does_not_write_them(coach, browser,
     helper = browser("help@harbour.example")
     assert kept(helper, film(1)).status_code == 403
     assert helper.post("/api/exercises/import", files={"file": ("a.zip", b"x", "application/zip")}).status_code == 403
+
+
+def test_a_program_carries_the_exercises_that_are_ones_own(coach, practice, program, browser, db, owner, clip):
+    made = with_clip(coach, {k: clip[k] for k in ("hash", "seconds", "sound")}, name="Carried along").json()["id"]
+    body = {"client_id": program["client_id"], "document": program["document"], "exercise": made}
+    document = program["document"] | {"lines": [coach.post("/api/sheet/line", json=body).json()]}
+    coach.put(f"/api/programs/{program['id']}", json={"base_revision": 1, "title": "Eyes", "document": document})
+    text = coach.get(f"/api/programs/{program['id']}/program.json").text
+    there = make_practice(db, owner, "quarry")
+    other, path = browser(there.coach_email), f"/api/clients/{there.client_id}/programs/import"
+    file = {"file": ("program.json", text, "application/json")}
+    (unknown,) = other.post(f"{path}/preview", files=file).json()["unknown"]
+    assert (unknown["name"], unknown["comes"]) == ("Carried along", True)
+    arrived = other.post(path, files=file, data={"choices": json.dumps({made: "bring"})})
+    assert arrived.status_code == 201, arrived.text
+    (line,) = other.get(f"/api/programs/{arrived.json()['id']}").json()["document"]["lines"]
+    card = other.get(f"/api/exercises/{line['exercise']}").json()
+    assert (card["name"], card["own"], card["clip"]) == ("Carried along", True, None), "clips travel with the exercise's own file"
+    assert other.post(f"{path}/preview", files=file).json()["unknown"] == []
+    changed = text.replace(made, "own-elsewhere")
+    clash = other.post(path, files={"file": ("p.json", changed, "application/json")}, data={"choices": '{"own-elsewhere": "bring"}'})
+    assert clash.status_code == 409 and "of that name already" in clash.json()["message"]
+    bare = json.loads(changed)
+    bare["exercises"][0]["written"] = None
+    refused = other.post(path, files={"file": ("p.json", json.dumps(bare), "x")}, data={"choices": '{"own-elsewhere": "bring"}'})
+    assert refused.status_code == 422 and "does not say how" in refused.json()["message"]

@@ -194,7 +194,8 @@ def preview_file(client_id: UUID, file: Annotated[UploadFile, File()], coach: Co
         lines=len(found.file.program.lines),
         known=found.known,
         unknown=[
-            s.UnknownView(id=u.id, name=u.name, rows=u.rows, like=[s.Named(id=c.id, name=c.name) for c in u.like]) for u in found.unknown
+            s.UnknownView(id=u.id, name=u.name, rows=u.rows, like=[s.Named(id=c.id, name=c.name) for c in u.like], comes=u.comes)
+            for u in found.unknown
         ],
         document=found.file.program,
     )
@@ -204,7 +205,8 @@ def preview_file(client_id: UUID, file: Annotated[UploadFile, File()], coach: Co
 def import_file(
     client_id: UUID, file: Annotated[UploadFile, File()], choices: Annotated[str, Form(max_length=10_000)], coach: Coach, ctx: Ctx
 ) -> s.Created:
-    """``choices`` is a JSON object: unknown exercise to a known one, or to an empty text that leaves it out."""
+    """``choices`` is a JSON object: unknown exercise to a known one, to ``bring`` where the file has it written, or to an empty text
+    that leaves it out."""
     try:
         chosen = json.loads(choices or "{}")
     except ValueError as error:

@@ -130,6 +130,8 @@ class UnknownView(Wire):
     name: str
     rows: int
     like: list[Named]
+    comes: bool
+    """Whether the file has it written, so that it can become one of the practice's own (choice ``bring``)."""
 
 
 class FilePreview(Wire):

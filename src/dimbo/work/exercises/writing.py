@@ -159,10 +159,15 @@ def new_id(name: str, unnamed: str = "") -> str:
 
 def create(db: Database, coach: Person, family: str, document: Mapping[str, Any]) -> str:
     """A new exercise of the practice's own; returns its id. Raises Refused, Conflict."""
-    exercise_id = new_id(str(document.get("name", "")))
     with db.of(coach) as conn:
-        entry = _checked(conn, coach, document, exercise_id, family=family)
-        own.create(conn, coach.practice_id, exercise_id, family=family, entry=entry, by=coach.name)
+        return create_in(conn, coach, family, document=document)
+
+
+def create_in(conn: Conn, coach: Person, family: str, document: Mapping[str, Any]) -> str:
+    """``create`` in a transaction of somebody else's. Raises Refused, Conflict."""
+    exercise_id = new_id(str(document.get("name", "")))
+    entry = _checked(conn, coach, document, exercise_id, family=family)
+    own.create(conn, coach.practice_id, exercise_id, family=family, entry=entry, by=coach.name)
     return exercise_id
 
 

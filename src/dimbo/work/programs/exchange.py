@@ -18,10 +18,12 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_valida
 from dimbo.core.calendar.schedule import days_in_words
 from dimbo.core.exercises.card import Card
 from dimbo.core.programs.program import Program
-from dimbo.store.database import Database
+from dimbo.store.database import Conn, Database
+from dimbo.store.exercises import own
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.programs import programs
+from dimbo.work.exercises import writing as own_exercises
 from dimbo.work.shared.errors import Refused, Why
 from dimbo.work.shared.tables import Table
 
@@ -33,6 +35,8 @@ VERSION = 1
 MOST_BYTES = 2_000_000
 LEAVE_OUT = ""
 """The choice for an unknown exercise that takes its rows out."""
+BRING = "bring"
+"""The choice for an unknown exercise that makes it one of the practice's own, where the file has it written."""
 
 
 class ExerciseName(BaseModel):
@@ -44,6 +48,8 @@ class ExerciseName(BaseModel):
     name: str = Field(max_length=120)
     family: str = Field(default="", max_length=40)
     version: int = Field(default=1, ge=1)
+    written: dict[str, Any] | None = None
+    """For an exercise of the practice's own: how it is written, without clip and picture."""
 
 
 class ProgramFile(BaseModel):
@@ -72,10 +78,13 @@ def schema() -> dict[str, Any]:
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": "urn:dimbo:program:1", **ProgramFile.model_json_schema()}
 
 
-def to_file(title: str, document: ProgramDocument, cards: Mapping[str, Card], pace_s: float) -> ProgramFile:
-    """A program as it is handed on; who it is for stays here."""
+def to_file(title: str, document: ProgramDocument, cards: Mapping[str, Card], *, pace_s: float, entries: Mapping[str, Any]) -> ProgramFile:
+    """A program as it is handed on; who it is for stays here. ``entries`` are those of the practice's own exercises, by id."""
     used = [cards[i] for i in dict.fromkeys(n.exercise for n in document.lines)]
-    names = [ExerciseName(id=c.id, name=c.name, family=c.family.value, version=c.version) for c in used]
+    names = [
+        ExerciseName(id=c.id, name=c.name, family=c.family.value, version=c.version, written=_alone(entries[c.id]) if c.own else None)
+        for c in used
+    ]
     return ProgramFile(
         format="dimbo-program",
         version=VERSION,
@@ -84,6 +93,11 @@ def to_file(title: str, document: ProgramDocument, cards: Mapping[str, Card], pa
         program=document.model_copy(update={"concern": None}),
         exercises=names,
     )
+
+
+def _alone(entry: Mapping[str, Any]) -> dict[str, Any]:
+    """An exercise without what is kept beside it, and without what it builds on here."""
+    return {**entry, "clip": None, "picture": None, "after": []}
 
 
 def read_file(data: bytes) -> ProgramFile:
@@ -127,6 +141,8 @@ class Unknown:
     name: str
     rows: int
     like: tuple[Card, ...]
+    comes: bool
+    """Whether the file has it written, so that it can be brought in."""
 
 
 @dataclass(frozen=True)
@@ -152,7 +168,8 @@ def preview(at: SheetContext, data: bytes) -> Preview:
         close = difflib.get_close_matches(told.name.lower(), list(by_name), n=3, cutoff=0.4)
         family = [c for c in cards.values() if c.family.value == told.family][:3]
         like = tuple({c.id: c for c in [*(by_name[n] for n in close), *family]}.values())[:5]
-        unknown.append(Unknown(exercise, name=told.name, rows=sum(n.exercise == exercise for n in file.program.lines), like=like))
+        rows = sum(n.exercise == exercise for n in file.program.lines)
+        unknown.append(Unknown(exercise, name=told.name, rows=rows, like=like, comes=told.written is not None))
     known = len({n.exercise for n in file.program.lines} & set(at.shelf.cards))
     return Preview(file, known, tuple(unknown))
 
@@ -178,6 +195,21 @@ def mapped(file: ProgramFile, at: SheetContext, choices: Mapping[str, str]) -> P
     return document
 
 
+def _bring(conn: Conn, coach: Person, file: ProgramFile, choices: Mapping[str, str]) -> dict[str, str]:
+    """Make what is brought in the practice's own; returns the choices with their new ids. Raises Refused, Conflict."""
+    out = dict(choices)
+    for exercise in file.exercises:
+        if choices.get(exercise.id) == BRING:
+            if exercise.written is None:
+                raise Refused(
+                    Why.UNKNOWN, f"The file does not say how “{exercise.name}” is done. Take another, or leave it out.", "choices"
+                )
+            if coach.standing == "assistant":
+                raise Refused(Why.NOT_YOURS, "Own exercises are written by coaches. Ask one, or take another exercise.", "choices")
+            out[exercise.id] = own_exercises.create_in(conn, coach, exercise.family, document=exercise.written)
+    return out
+
+
 def look(db: Database, coach: Person, client_id: UUID, data: bytes, now: datetime) -> Preview:
     """Raises Refused, NotThere."""
     with db.of(coach) as conn:
@@ -187,9 +219,9 @@ def look(db: Database, coach: Person, client_id: UUID, data: bytes, now: datetim
 def carry_in(db: Database, coach: Person, client_id: UUID, data: bytes, choices: Mapping[str, str], now: datetime) -> UUID:
     """Make a new program of a file; no program is ever written over. Raises Refused, NotThere."""
     with db.of(coach) as conn:
-        at = sheet_context(conn, coach, client_id, now)
         file = read_file(data)
-        document = mapped(file, at, choices)
+        brought = _bring(conn, coach, file, choices)
+        document = mapped(file, sheet_context(conn, coach, client_id, now), brought)
         return store_new(conn, coach, client_id, file.title, document)
 
 
@@ -199,8 +231,9 @@ def carry_out(db: Database, coach: Person, program_id: UUID) -> tuple[str, str]:
         stored = programs.one(conn, program_id)
         at = sheet_context(conn, coach, None, stored.updated_at)
         pace_s = clients.settings(conn, stored.client_id).pace_s
-    document = ProgramDocument.model_validate(stored.document)
-    file = to_file(stored.title, document, at.shelf.cards, pace_s)
+        document = ProgramDocument.model_validate(stored.document)
+        entries = {i: own.one(conn, i).entry for i in {n.exercise for n in document.lines} if at.shelf.cards[i].own}
+    file = to_file(stored.title, document, at.shelf.cards, pace_s=pace_s, entries=entries)
     return stored.title, json.dumps(file.model_dump(mode="json"), indent=1, ensure_ascii=False) + "\n"
 
 

@@ -2138,7 +2138,8 @@ export interface paths {
         put?: never;
         /**
          * Import File
-         * @description ``choices`` is a JSON object: unknown exercise to a known one, or to an empty text that leaves it out.
+         * @description ``choices`` is a JSON object: unknown exercise to a known one, to ``bring`` where the file has it written, or to an empty text
+         *     that leaves it out.
          */
         post: operations["importProgramFile"];
         delete?: never;
@@ -9507,6 +9508,8 @@ export interface components {
             rows: number;
             /** Like */
             like: components["schemas"]["Named"][];
+            /** Comes */
+            comes: boolean;
         };
         /** Unsubscribed */
         Unsubscribed: {

@@ -25,7 +25,9 @@
       (why) => (problem = why),
       async () => {
         found = await sendForm<Schemas['FilePreview']>(`/api/clients/${id}/programs/import/preview`, form)
-        choices = Object.fromEntries(found.unknown.map((u) => [u.id, u.like[0]?.id ?? '']))
+        choices = Object.fromEntries(
+          found.unknown.map((u) => [u.id, u.comes ? 'bring' : (u.like[0]?.id ?? '')])
+        )
       }
     )
   }
@@ -58,6 +60,7 @@
     <label class="mt-3 grid gap-1"
       >“{u.name}” is not known here ({u.rows}
       {u.rows === 1 ? 'row' : 'rows'})<select class="field" bind:value={choices[u.id]}>
+        {#if u.comes}<option value="bring">make it one of your own exercises</option>{/if}
         {#each u.like as c (c.id)}<option value={c.id}>take {c.name}</option>{/each}
         <option value="">leave it out</option>
       </select></label
