@@ -1,6 +1,6 @@
 """Draw the face map and the parts that figures of exercises are made of: python -m studies.face_map.draw
 
-Writes face-map.json and face-figure.json into ui/src/lib/signature.
+Writes face-map.json and face-figure.json into ui/src/lib/signature, and figure.json for paper into src/dimbo/printing.
 
 One half is drawn and the interface mirrors it, so the map is symmetrical by construction.
 """
@@ -9,12 +9,13 @@ from __future__ import annotations
 
 import json
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
-from . import back, states
+from . import aside, back, states
 from . import points as p
 from .curves import path, ring, sheet, spline, stroke
 
@@ -93,11 +94,27 @@ def figure() -> dict[str, object]:
         "eyes": states.eyes(),
         "brows": {name: brow(shift) for name, shift in states.BROWS.items()},
         "places": {"front": states.PLACES, "behind": states.BEHIND, "side": states.SIDE},
+        "side": aside.drawing(),
     }
 
 
-OUT = Path(__file__).parents[2] / "ui" / "src" / "lib" / "signature"
+def for_paper(drawn: Mapping[str, Any], parts: Mapping[str, Any]) -> dict[str, Any]:
+    """What figures on paper are made of: those parts of both that they need."""
+    behind = {key: drawn["back"][key] for key in ("body", "head", "hair", "lines")}
+    return {**{key: drawn[key] for key in ("body", "head", "neck", "hair")}, "behind": behind, **parts}
+
+
+ROOT = Path(__file__).parents[2]
+OUT = ROOT / "ui/src/lib/signature"
+PAPER = ROOT / "src/dimbo/printing/figure.json"
+
+
+def text(drawn: Mapping[str, Any]) -> str:
+    """A drawing as it is kept."""
+    return json.dumps(drawn, separators=(",", ":")) + "\n"
+
 
 if __name__ == "__main__":
-    for name, drawn in (("face-map", drawing()), ("face-figure", figure())):
-        (OUT / f"{name}.json").write_text(json.dumps(drawn, separators=(",", ":")) + "\n")
+    (OUT / "face-map.json").write_text(text(drawing()))
+    (OUT / "face-figure.json").write_text(text(figure()))
+    PAPER.write_text(text(for_paper(drawing(), figure())))

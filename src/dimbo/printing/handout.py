@@ -1,4 +1,4 @@
-"""The hand-out of one week: order, dose in words, pulse train, cues, faults and cautions; readable in black and white."""
+"""The hand-out of one week: order, figures, dose in words, pulse train, cues, faults and cautions; readable in black and white."""
 
 from __future__ import annotations
 
@@ -9,6 +9,7 @@ from pathlib import Path
 
 import typst
 
+from dimbo.core.exercises.card import Card
 from dimbo.core.exercises.dose_in_words import in_words
 from dimbo.core.exercises.figure import words
 from dimbo.core.exercises.pulse_train import pulse_train
@@ -16,6 +17,7 @@ from dimbo.core.safety.cautions import STANDING_LINE
 from dimbo.core.sessions.timeline import Item
 from dimbo.core.text import clock
 
+from .figure_drawing import figure_svg, moves
 from .train_drawing import train_svg
 
 PAPERS = {"a4": "a4", "letter": "us-letter"}
@@ -58,6 +60,13 @@ class Handout:
     """What to do, and the sudden signs that ask for it."""
 
 
+def _figures(card: Card) -> list[dict[str, str]]:
+    """How an exercise begins and ends, or the one picture of what only stays."""
+    states = (("How it begins", False), ("How it ends", True)) if moves(card.figure) else (("How it is done", True),)
+    seen = {"front": "as in a mirror", "behind": "from behind", "side": "from the side"}[card.figure.view]
+    return [{"svg": figure_svg(card.figure, end=end), "alt": f"{word}, {seen}: {' '.join(words(card.figure))}"} for word, end in states]
+
+
 def _item(place: int, item: Item, made: Handout, longest_s: float) -> dict[str, object]:
     card = item.card
     train = pulse_train(item.dose, made.pace_s)
@@ -74,6 +83,7 @@ def _item(place: int, item: Item, made: Handout, longest_s: float) -> dict[str, 
         "stage": item.line.stage.value,
         "clock": clock(train.total_s + card.setup_s + card.settle_s),
         "dose": in_words(item.dose, made.pace_s),
+        "figures": _figures(card),
         "train": train_svg(train, longest_s),
         "drawn": f"Its course in time: {in_words(item.dose, made.pace_s)}",
         "how": " ".join((f"{card.position}{needs}", *words(card.figure))),

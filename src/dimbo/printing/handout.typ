@@ -34,8 +34,12 @@
     heading(level: 3)[#it.place. #it.name],
     align(right, text(size: 8.4pt, fill: soft)[#it.stage, #it.clock]),
   )
-  #strongly(text(size: 10pt, it.dose))
-  #block(above: 0.55em, below: 0.6em, image(bytes(it.train), format: "svg", width: 100%, alt: it.drawn))
+  #grid(
+    columns: (auto, 1fr), column-gutter: 3mm, align: horizon,
+    stack(dir: ltr, spacing: 1.5mm, ..it.figures.map(f => image(bytes(f.svg), format: "svg", height: 25mm, alt: f.alt))),
+    [#strongly(text(size: 10pt, it.dose))
+      #block(above: 0.7em, image(bytes(it.train), format: "svg", width: 100%, alt: it.drawn))],
+  )
   #text(size: 8.4pt, fill: soft, it.how)
   #enum(..it.cues.map(cue => [#cue]))
   #set text(size: 8.4pt)
