@@ -60,6 +60,15 @@ class Handout:
     """What to do, and the sudden signs that ask for it."""
 
 
+@dataclass(frozen=True, kw_only=True)
+class Print:
+    """How it is printed: on which paper, in large print, with a page to tick."""
+
+    paper: str = "a4"
+    large: bool = False
+    tick: bool = False
+
+
 def _figures(card: Card) -> list[dict[str, str]]:
     """How an exercise begins and ends, or the one picture of what only stays."""
     states = (("How it begins", False), ("How it ends", True)) if moves(card.figure) else (("How it is done", True),)
@@ -98,14 +107,23 @@ def _session(sheet: Sheet, made: Handout) -> dict[str, object]:
     return {"heading": f"{sheet.heading}, {clock(sheet.seconds)} in all", "items": items}
 
 
-def handout_pdf(made: Handout, at: datetime, paper: str = "a4") -> bytes:
-    """The hand-out as PDF on A4 or Letter, made at a moment (UTC). The same input gives the same bytes. Raises KeyError for another
+def _to_tick(made: Handout) -> list[dict[str, str]]:
+    """Sessions and habits of the week, each with how often it is done."""
+    sessions = [{"name": s.heading, "often": f"{made.days}, {clock(s.seconds)}"} for s in made.sheets]
+    return sessions + [{"name": name, "often": often} for name, often, _ in made.habits]
+
+
+def handout_pdf(made: Handout, at: datetime, how: Print = Print()) -> bytes:
+    """The hand-out as PDF, made at a moment (UTC). The same input gives the same bytes. Raises KeyError for another
     paper.
 
     It is tagged for screen readers (PDF/UA-1) and whole for archives (PDF/A-2a); what would break either is an error.
     """
     data = {
-        "paper": PAPERS[paper],
+        "paper": PAPERS[how.paper],
+        "large": how.large,
+        "tick": _to_tick(made) if how.tick else [],
+        "tick_when": f"week {made.week} of {made.weeks}",
         "title": f"{made.title}, week {made.week}",
         "author": made.practice,
         "at": [at.year, at.month, at.day, at.hour, at.minute, at.second],

@@ -287,6 +287,17 @@ def test_the_hand_out_is_tagged_for_those_who_have_it_read_out(coach, program):
     assert begins == ends > 0 and ends + done == trains == kinds.count("/H3") and begins + ends + done + trains == len(drawn)
 
 
+def test_large_print_is_larger_and_a_page_to_tick_has_every_session_and_habit(coach, program, tmp_path):
+    def made(**how):
+        return read_pdf(coach.get(f"/api/programs/{program['id']}/handout.pdf", params={"week": 1, **how}).content, tmp_path)
+
+    plain, large, ticked = (len(made(**how)[0]) for how in ({}, {"large": True}, {"tick": True}))
+    assert large > plain and ticked == plain + 1
+    text = made(tick=True)[1].split("To tick, week 1 of 4")[1]
+    habits = [n["name"] for n in program["sheet"]["lines"] if n["stage"] == "through the day"]
+    assert "Day 7" in text and "Session" in text and all(h in text for h in habits)
+
+
 def test_what_is_locked_is_not_printed_and_what_is_eased_says_so(coach, practice, program, tmp_path):
     def caution(key):
         fact = {"id": f"00000000-0000-4000-8000-0000000000{len(key):02d}", "kind": "caution", "key": key, "value": {"answer": "yes"}}

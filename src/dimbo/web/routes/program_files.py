@@ -13,6 +13,7 @@ from dimbo.core.calendar.schedule import days_in_words
 from dimbo.core.design.checks import CHECKS
 from dimbo.core.exercises.approach import APPROACHES, Approach
 from dimbo.core.programs.program import LIMITS, Settings
+from dimbo.printing.handout import Print
 from dimbo.store.people.clients import Ways
 from dimbo.web import schemas as s
 from dimbo.web.context import Coach, Ctx, Senior, Written
@@ -179,8 +180,18 @@ def export_workbook(program_id: UUID, coach: Coach, ctx: Ctx) -> Workbook:
 
 
 @router.get("/programs/{program_id}/handout.pdf", operation_id="printWeek", response_class=Pdf)
-def handout(program_id: UUID, week: int, coach: Coach, ctx: Ctx, paper: Literal["a4", "letter"] = "a4") -> Pdf:
-    name, data = hand_out.print_week(ctx.db, coach, program_id, week, paper=paper, now=ctx.now)
+def handout(
+    program_id: UUID,
+    week: int,
+    coach: Coach,
+    ctx: Ctx,
+    paper: Literal["a4", "letter"] = "a4",
+    large: bool = False,
+    tick: bool = False,
+) -> Pdf:
+    """A week on paper: in large print where it is wanted, with a page to tick."""
+    how = Print(paper=paper, large=large, tick=tick)
+    name, data = hand_out.print_week(ctx.db, coach, program_id, week, how=how, now=ctx.now)
     return Pdf(data, name)
 
 

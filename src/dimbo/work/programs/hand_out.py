@@ -14,7 +14,7 @@ from dimbo.core.safety.cautions import LOCAL_NUMBER, URGENT, Effect, care
 from dimbo.core.sessions.eased_version import eased_item
 from dimbo.core.sessions.timeline import session_s
 from dimbo.core.text import join_words
-from dimbo.printing.handout import PAPERS, Handout, Sheet, handout_pdf
+from dimbo.printing.handout import PAPERS, Handout, Print, Sheet, handout_pdf
 from dimbo.store.database import Conn, Database
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
@@ -25,9 +25,9 @@ from dimbo.work.shared.errors import Refused, Why
 from .writing import load
 
 
-def print_week(db: Database, coach: Person, program_id: UUID, week: int, paper: str, now: datetime) -> tuple[str, bytes]:
+def print_week(db: Database, coach: Person, program_id: UUID, week: int, how: Print, now: datetime) -> tuple[str, bytes]:
     """A file name and the PDF of a week. What is locked is left out. Raises Refused, NotThere."""
-    if paper not in PAPERS:
+    if how.paper not in PAPERS:
         raise Refused(Why.UNREADABLE, f"Paper is {' or '.join(PAPERS)}.", "paper")
     opened = load(db, coach, program_id, now)
     program, cautions, settings = opened.sheet.program, opened.context.about.cautions, opened.context.settings
@@ -72,7 +72,7 @@ def print_week(db: Database, coach: Person, program_id: UUID, week: int, paper: 
         pace_s=settings.pace_s,
         signs=_signs(number),
     )
-    return f"{program.title}, week {week}.pdf", handout_pdf(made, now, paper)
+    return f"{program.title}, week {week}.pdf", handout_pdf(made, now, how)
 
 
 def _rungs_back(conn: Conn, client: Client, program_id: UUID, week: int, now: datetime) -> int:

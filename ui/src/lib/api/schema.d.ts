@@ -2097,7 +2097,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Handout */
+        /**
+         * Handout
+         * @description A week on paper: in large print where it is wanted, with a page to tick.
+         */
         get: operations["printWeek"];
         put?: never;
         post?: never;
@@ -21252,6 +21255,8 @@ export interface operations {
             query: {
                 week: number;
                 paper?: "a4" | "letter";
+                large?: boolean;
+                tick?: boolean;
             };
             header?: never;
             path: {

@@ -2,6 +2,7 @@
   import { goto } from '$app/navigation'
   import { DropdownMenu } from 'bits-ui'
   import { api, ask, attempt } from '$lib/api/client'
+  import Dialog from '$lib/parts/Dialog.svelte'
   import { tables } from '$lib/parts/tables.svelte'
   import type { SheetEditor } from './editor.svelte'
 
@@ -12,6 +13,8 @@
     versions,
     order
   }: { editor: SheetEditor; frame: () => void; versions: () => void; order: () => void } = $props()
+  /** Where Letter is the usual paper. */
+  const LETTER = /-(US|CA|MX|PH)$/
   const path = $derived(`/api/programs/${editor.id}`)
 
   async function template() {
@@ -32,6 +35,10 @@
     link.download = ''
     link.click()
   }
+  let printing = $state(false)
+  let paper = $state(LETTER.test(navigator.language) ? 'letter' : 'a4')
+  let large = $state(false)
+  let tick = $state(false)
   const row = 'block w-full cursor-pointer px-4 py-2 text-left outline-none data-highlighted:bg-paper'
 </script>
 
@@ -50,15 +57,8 @@
       {#if editor.kind === 'program'}
         <DropdownMenu.Item class={row} onSelect={versions}>Versions</DropdownMenu.Item>
         <DropdownMenu.Separator class="my-1 border-t border-rule" />
-        <DropdownMenu.Item
-          class={row}
-          onSelect={() => download(`${path}/handout.pdf?week=${editor.place.week}`)}
-          >Hand-out of week {editor.place.week}, A4</DropdownMenu.Item
-        >
-        <DropdownMenu.Item
-          class={row}
-          onSelect={() => download(`${path}/handout.pdf?week=${editor.place.week}&paper=letter`)}
-          >Hand-out of week {editor.place.week}, Letter</DropdownMenu.Item
+        <DropdownMenu.Item class={row} onSelect={() => (printing = true)}
+          >Hand-out of week {editor.place.week} …</DropdownMenu.Item
         >
         <DropdownMenu.Separator class="my-1 border-t border-rule" />
         <DropdownMenu.Item class={row} onSelect={template}>Save as a template</DropdownMenu.Item>
@@ -75,3 +75,33 @@
     </DropdownMenu.Content>
   </DropdownMenu.Portal>
 </DropdownMenu.Root>
+
+<Dialog bind:open={printing} title="Hand-out of week {editor.place.week}">
+  <p class="max-w-[52ch] text-soft">
+    Each exercise drawn as it begins and ends, its dose in words, what is said, and when to stop. It reads as
+    well in grey.
+  </p>
+  <div class="mt-3 flex gap-5">
+    <span class="font-bold">Paper</span>
+    <label class="flex items-center gap-2"><input type="radio" bind:group={paper} value="a4" />A4</label>
+    <label class="flex items-center gap-2"
+      ><input type="radio" bind:group={paper} value="letter" />Letter</label
+    >
+  </div>
+  <label class="mt-2 flex items-center gap-2"
+    ><input type="checkbox" bind:checked={large} />In large print</label
+  >
+  <label class="mt-2 flex items-center gap-2"
+    ><input type="checkbox" bind:checked={tick} />With a page to tick, day by day</label
+  >
+  <button
+    class="mt-4 act"
+    data-first
+    onclick={async () => {
+      await download(
+        `${path}/handout.pdf?week=${editor.place.week}&paper=${paper}&large=${large}&tick=${tick}`
+      )
+      printing = false
+    }}>Make the PDF</button
+  >
+</Dialog>
