@@ -3,6 +3,7 @@
 import json
 import re
 
+import pypdf
 import pytest
 from playwright.sync_api import expect
 
@@ -210,6 +211,22 @@ def test_versions_tell_what_changed_and_come_back(sheet):
     dialog.get_by_role("button", name="Make version 1 the newest again").click()
     expect(coach.get_by_text("saved, version 3")).to_be_visible()
     assert document(coach, program) == first
+
+
+def test_a_week_is_printed_as_it_is_wanted(sheet):
+    coach, _, _ = sheet
+    coach.get_by_role("button", name="More").click()
+    coach.get_by_role("menuitem", name="Hand-out of week 1 …").click()
+    dialog = coach.get_by_role("dialog")
+    dialog.get_by_label("Letter").check()
+    dialog.get_by_label("In large print").check()
+    dialog.get_by_label("With a page to tick, day by day").check()
+    with coach.expect_download() as loading:
+        dialog.get_by_role("button", name="Make the PDF").click()
+    assert loading.value.suggested_filename.endswith("week 1.pdf")
+    pages = pypdf.PdfReader(loading.value.path()).pages
+    assert [round(float(x)) for x in pages[0].mediabox[2:]] == [612, 792] and "To tick" in pages[-1].extract_text()
+    expect(dialog).not_to_be_visible()
 
 
 def test_a_program_becomes_a_template_and_a_template_a_program(sheet):
