@@ -12,6 +12,7 @@ from dimbo.catalogue import shipped_catalogue
 from dimbo.core.anatomy import Family
 from dimbo.store.people import accounts
 from dimbo.work import removing
+from dimbo.work.exercises import media
 from tests.clips import film
 from tests.web.conftest import HASH, make_practice, new_program
 from tests.web.practising import todays
@@ -282,6 +283,12 @@ def test_a_clip_that_no_exercise_names_goes_and_one_that_is_gone_is_said(coach, 
     assert coach.get(f"/api/exercise-media/{used['hash']}/still.jpg").status_code == 200
     answer = with_clip(coach, {k: clip[k] for k in ("hash", "seconds", "sound")}, name="Late")
     assert (answer.status_code, answer.json()["field"]) == (422, "clip")
+
+
+def test_clips_of_a_practice_take_a_bounded_room(coach, clip, monkeypatch):
+    monkeypatch.setattr(media, "MOST_ROOM", 5_000)
+    answer = kept(coach, film(3, size=(640, 480), shade=20))
+    assert (answer.status_code, answer.json()["code"], answer.json()["field"]) == (422, "bounds", "file"), answer.text
 
 
 # One file

@@ -33,6 +33,12 @@ def keep(conn: Conn, practice_id: UUID, file_hash: str, *, media_type: str, data
     add(conn, "exercise_media", values, "on conflict do nothing")
 
 
+def room(conn: Conn) -> int:
+    """Bytes that all files of the practice take."""
+    row = conn.execute("select coalesce(sum(length(data)), 0)::bigint from exercise_media").fetchone()
+    return int(row[0]) if row else 0
+
+
 def exists(conn: Conn, file_hash: str) -> bool:
     return conn.execute("select 1 from exercise_media where hash = %s", (file_hash,)).fetchone() is not None
 

@@ -16,6 +16,8 @@ from dimbo.vision.terms import MOST_CLIP_BYTES, ClipError, Cut, PhotographError
 from dimbo.work.shared.errors import Refused, Why
 
 CLIP, PICTURE = "video/mp4", "image/jpeg"
+MOST_ROOM = 2 * 1024**3
+"""Bytes that the clips and pictures of a practice take at most: some hundred minutes."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -40,6 +42,7 @@ def take_clip(db: Database, coach: Person, file: Path, name: str, *, from_s: flo
     except ClipError as error:
         raise Refused(Why.UNREADABLE, str(error), "file") from error
     with db.of(coach) as conn:
+        _room_for(conn, clip.mp4)
         media.keep(conn, coach.practice_id, clip.hash, media_type=CLIP, data=clip.mp4, still=clip.still, by=coach.name)
     return Kept(hash=clip.hash, seconds=clip.seconds, sound=clip.sound)
 
@@ -52,8 +55,19 @@ def take_picture(db: Database, coach: Person, data: bytes, name: str) -> Kept:
         raise Refused(Why.UNREADABLE, str(error), "file") from error
     found = hashlib.sha256(picture.jpeg).hexdigest()
     with db.of(coach) as conn:
+        _room_for(conn, picture.jpeg)
         media.keep(conn, coach.practice_id, found, media_type=PICTURE, data=picture.jpeg, still=None, by=coach.name)
     return Kept(hash=found)
+
+
+def _room_for(conn: Conn, data: bytes) -> None:
+    """Raises Refused."""
+    if media.room(conn) + len(data) > MOST_ROOM:
+        raise Refused(
+            Why.BOUNDS,
+            f"Clips and pictures take {MOST_ROOM // 2**30} GB already. Take one off an exercise; it goes after two days.",
+            "file",
+        )
 
 
 def _may_see(conn: Conn, person: Person, file_hash: str) -> None:
