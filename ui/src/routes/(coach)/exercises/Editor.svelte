@@ -11,6 +11,7 @@
   import EasierFields from './EasierFields.svelte'
   import { FIELDS, faultLines, faultsOf, lines, type Entry } from './entry'
   import ReachFields from './ReachFields.svelte'
+  import { Unfinished } from './unfinished'
 
   /** An exercise of the practice's own: new, a copy of one that is there, or its next version. It is looked at by the core while it is
    * written, so that what is missing is said at once, and it can be seen as it will be played. */
@@ -27,14 +28,18 @@
   } = $props()
 
   // svelte-ignore state_referenced_locally
-  const first = structuredClone(written.entry) as Entry
-  const from = first.name
+  const unfinished = new Unfinished(kind, written)
+  const before = unfinished.read()
+  // svelte-ignore state_referenced_locally
+  const from = written.entry.name as string
+  // svelte-ignore state_referenced_locally
+  const first = structuredClone(before?.entry ?? written.entry) as Entry
   first.figure = whole(first.figure)
   // svelte-ignore state_referenced_locally
-  if (kind === 'copy') first.name = `${first.name}, own`
+  if (kind === 'copy' && !before) first.name = `${first.name}, own`
   let entry = $state<Entry>(first)
   // svelte-ignore state_referenced_locally
-  let family = $state(written.family)
+  let family = $state(before?.family ?? written.family)
   let cues = $state(first.cues.join('\n'))
   let faults = $state(faultLines(first.faults))
   let care = $state(first.care.join('\n'))
@@ -61,8 +66,13 @@
     } as Record<string, unknown>
   })
   const LOOK_AFTER_MS = 350
+  /** As it was when the form opened: that alone is nothing to keep. */
+  let opened = ''
   $effect(() => {
     const asked = body
+    const text = JSON.stringify(asked)
+    opened ||= text
+    if (text !== opened) unfinished.keep(asked)
     let gone = false
     const timer = setTimeout(() => {
       const path = { exercise_id: kind === 'edit' ? written.id : 'new' }
@@ -93,18 +103,22 @@
     const { name, purpose, concerns, felt_at, eased, figure, clip, picture } = entry
     entry = { ...(usual.entry as Entry), name, purpose, concerns, felt_at, eased, figure, clip, picture }
   }
+  function leave() {
+    unfinished.drop()
+    cancel()
+  }
   async function save(event: SubmitEvent) {
     event.preventDefault()
     problem = field = ''
     try {
-      if (kind !== 'edit') {
-        done((await ask(api.POST('/api/exercises', { body }))).id)
-      } else {
+      let id = written.id
+      if (kind !== 'edit') id = (await ask(api.POST('/api/exercises', { body }))).id
+      else
         await ask(
           api.PUT('/api/exercises/{exercise_id}', { params: { path: { exercise_id: written.id } }, body })
         )
-        done(written.id)
-      }
+      unfinished.drop()
+      done(id)
     } catch (error) {
       problem = words(error)
       field = error instanceof Problem ? (error.field ?? '').split('.')[0] || '' : ''
@@ -126,8 +140,12 @@
   <p class="mt-1 max-w-[70ch] text-soft">
     {kind === 'edit'
       ? 'Saving makes a new version. Programs that run keep the card that they were assigned with.'
-      : 'It is yours: change whatever you want. Nothing is kept before you say so.'}
+      : 'It is yours: change whatever you want. Clients see nothing of it before you keep it.'}
   </p>
+  {#if before}<p class="mt-1 text-row" role="status">
+      What you had written and not kept is here again.
+      <button type="button" class="link" onclick={leave}>Drop it</button>
+    </p>{/if}
   <div class="mt-4 grid max-w-page-wide grid-cols-2 gap-x-6 gap-y-3">
     <label class="grid gap-1" data-field="name"
       >Name<input class="field {bad('name')}" required bind:this={nameField} bind:value={entry.name} /></label
@@ -222,7 +240,7 @@
       <button type="button" class="act act-quiet" disabled={!seen?.played} onclick={() => (playing = true)}
         >See it as it is played</button
       >
-      <button type="button" class="act act-quiet" onclick={cancel}>Leave it</button>
+      <button type="button" class="act act-quiet" onclick={leave}>Leave it</button>
     </div>
   </div>
 </form>
