@@ -50,7 +50,7 @@ def count(conn, table):
 def test_the_demo_fills_the_tables_that_are_looked_at(demo, tables):
     _, owner = demo
     empty = {t for t in tables if count(owner, t) == 0}
-    unused = {"invitations", "analyses", "reasoning_texts", "upload_pieces", "settled_alarms"}
+    unused = {"invitations", "analyses", "reasoning_texts", "upload_pieces", "settled_alarms", "exercise_media"}
     used_later = {"account_links", "account_sees", "calendar_events", "recovery_codes", "devices", "due_links"}
     used_later |= {"erasures", "keeping_notices", "trail"}
     assert empty <= unused | used_later
