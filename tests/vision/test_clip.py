@@ -83,7 +83,8 @@ def test_the_file_tells_nothing_of_where_it_was_taken(tmp_path):
 
 
 def test_the_still_is_a_picture_of_it_and_the_hash_its_name(tmp_path):
-    made, again = (cut_of(tmp_path, film(2)) for _ in range(2))
+    data = film(2)
+    made, again = (cut_of(tmp_path, data) for _ in range(2))
     assert made.still[:2] == b"\xff\xd8" and len(made.hash) == 64 and made.hash == again.hash
 
 

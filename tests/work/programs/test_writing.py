@@ -201,7 +201,7 @@ def test_nothing_locked_is_ever_drafted_and_no_ceiling_passed(ratings, yes, appr
 @unhurried
 @given(documents())
 def test_export_then_import_gives_an_equal_program(document):
-    file = to_file("Any", document, CATALOGUE.cards, 1.0)
+    file = to_file("Any", document, CATALOGUE.cards, pace_s=1.0, entries={})
     back = read_file(file.model_dump_json().encode())
     at = SheetContext(Ways("balanced", PLAIN), Shelf(CATALOGUE.cards, frozenset()), KNOWN)
     assert mapped(back, at, {}) == document.model_copy(update={"concern": None})

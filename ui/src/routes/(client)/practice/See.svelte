@@ -29,7 +29,7 @@
     aria-label="{item.name}, shown by your coach"
     class="m-0 h-dvh max-h-none w-screen max-w-none bg-night p-5 text-night-text"
   >
-    <div class="mx-auto flex h-full max-w-[560px] flex-col">
+    <div class="mx-auto flex h-full max-w-[60ch] flex-col">
       <h2 class="mb-3 text-huge leading-tight font-bold">{item.name}</h2>
       <div class="min-h-0 grow overflow-y-auto">
         <Shown clip={item.clip} picture={item.picture} name={item.name} kept={shown.at} />
