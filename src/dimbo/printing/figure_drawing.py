@@ -80,8 +80,8 @@ _FINGERS: dict[str, tuple[tuple[float, float, float, float, float], ...]] = {
 """Fingers of a hand: where each begins along and across the hand, its length and width, and its turn in radians."""
 
 
-def _finger(x: float, y: float, length: float, width: float, angle: float) -> str:
-    r, c, s = width / 2, math.cos(angle), math.sin(angle)
+def _finger(at: Point, *, length: float, width: float, angle: float) -> str:
+    (x, y), r, c, s = at, width / 2, math.cos(angle), math.sin(angle)
 
     def p(u: float, v: float) -> str:
         return f"{x + u * c - v * s:.1f} {y + u * s + v * c:.1f}"
@@ -90,9 +90,12 @@ def _finger(x: float, y: float, length: float, width: float, angle: float) -> st
     return f"M{p(0, -r)}A{r} {r} 0 0 0 {p(0, r)}L{p(length, wide)}A{wide} {wide} 0 0 0 {p(length, -wide)}Z"
 
 
-def _hand(tool: str, at: Point, angle: float, ink: str) -> str:
+def _hand(tool: str, at: Point, *, angle: float, ink: str) -> str:
     c, s = math.cos(angle), math.sin(angle)
-    fingers = "".join(_finger(u * c - v * s, u * s + v * c, length, width, angle + turn) for u, v, length, width, turn in _FINGERS[tool])
+    fingers = "".join(
+        _finger((u * c - v * s, u * s + v * c), length=length, width=width, angle=angle + turn)
+        for u, v, length, width, turn in _FINGERS[tool]
+    )
     return (
         f'<g transform="translate({at[0]:.1f} {at[1]:.1f})"><path d="{fingers}" fill="{_PAPER}" fill-opacity=".86" stroke="{ink}" '
         f'stroke-width="1.7"/><circle r="3.4" fill="{ink}"/></g>'
@@ -113,7 +116,7 @@ def _state(states: Sequence[str], end: bool) -> str:
     return states[-1] if end else states[0]
 
 
-def _eye(state: str, key: str) -> str:
+def _eye(state: str, *, key: str) -> str:
     eye = _art()["eyes"][state]
     x, y = eye["iris"]
     iris = (
@@ -167,7 +170,7 @@ def _face(f: Figure, end: bool, works: Side) -> str:
 
     def features(side: Side) -> str:
         moving = end and not (f.one_side and side is not works)
-        eye = _eye(_state(f.eyes, moving), f"eye-{side.value}")
+        eye = _eye(_state(f.eyes, moving), key=f"eye-{side.value}")
         breath = _breath() if f.breath else ""
         return eye + _path(art["brows"][_state(f.brows, moving)]) + _mouth(_state(f.mouth, moving)) + breath
 
@@ -209,11 +212,11 @@ def _beside(path: list[Point], f: Figure, tool: str) -> list[Point]:
 
 def _laid(hand: Hand, path: list[Point], *, end: bool, ink: str) -> str:
     way = _arrow(path, ink) if len(path) > 1 else ""
-    return way + _hand(hand.tool, path[-1 if end else 0], _reach(path[0], hand.tool), ink)
+    return way + _hand(hand.tool, path[-1 if end else 0], angle=_reach(path[0], hand.tool), ink=ink)
 
 
 def _from_the_side(f: Figure, end: bool) -> str:
-    now = profile(_art()["side"], _state(f.head, end), _state(f.mouth, end))
+    now = profile(_art()["side"], head=_state(f.head, end), mouth=_state(f.mouth, end))
     lines = "".join(f'<path d="{d}" fill="none" stroke="{_INK}" stroke-width="1.2" stroke-opacity=".7"/>' for d in now.lines)
     iris = "" if "closed" in f.eyes else f'<circle cx="{now.iris[0]:.1f}" cy="{now.iris[1]:.1f}" r="4" fill="{_INK}"/>'
     tongue = f'<path d="{now.tongue}" fill="none" stroke="{_INK}" stroke-width="4" stroke-linecap="round"/>' if now.tongue else ""
@@ -224,7 +227,7 @@ def _from_the_side(f: Figure, end: bool) -> str:
     out += "".join(_arrow([now.at(p) for p in _places("side", m)], _INK, dashes="1 5") for m in f.moves)
     for hand in f.hands:
         x, y = now.at(_places("side", hand.path)[0])
-        out += _hand(hand.tool, (x, y), 1.3 if y > 300 else 2.2 if x < 110 else 0.9, _INK)
+        out += _hand(hand.tool, (x, y), angle=1.3 if y > 300 else 2.2 if x < 110 else 0.9, ink=_INK)
     return out
 
 

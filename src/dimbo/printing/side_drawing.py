@@ -27,7 +27,7 @@ def curve(points: Iterable[Point]) -> str:
     return out
 
 
-def _turned(p: Point, at: Point, degrees: float) -> Point:
+def _turned(p: Point, *, at: Point, degrees: float) -> Point:
     a = math.radians(degrees)
     dx, dy = p[0] - at[0], p[1] - at[1]
     return at[0] + dx * math.cos(a) - dy * math.sin(a), at[1] + dx * math.sin(a) + dy * math.cos(a)
@@ -45,17 +45,17 @@ class Profile:
     at: Callable[[Point], Point]
 
 
-def profile(art: Mapping[str, Any], head: str, mouth: str) -> Profile:
+def profile(art: Mapping[str, Any], *, head: str, mouth: str) -> Profile:
     """The head in a state of head and mouth; ``art`` are the points of ``figure.json``."""
     h, m = art["heads"].get(head, art["heads"]["level"]), art["mouths"].get(mouth, art["mouths"]["rest"])
 
     def nod(p: Point) -> Point:
         part = 1.0 if p[1] <= _NECK[1] else max(0.0, (_COLLAR - p[1]) / (_COLLAR - _NECK[1]))
-        x, y = _turned(p, _NECK, h["turn"] * part)
+        x, y = _turned(p, at=_NECK, degrees=h["turn"] * part)
         return x + h["shift"][0] * part, y + h["shift"][1] * part
 
     def bite(p: Point, part: float = 1.0) -> Point:
-        x, y = _turned(p, _HINGE, m["open"] * part)
+        x, y = _turned(p, at=_HINGE, degrees=m["open"] * part)
         return x + m["slide"][0] * part, y + m["slide"][1] * part
 
     def moved(name: str) -> list[Point]:

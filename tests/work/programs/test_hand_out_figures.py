@@ -90,7 +90,10 @@ def test_a_hand_that_travels_begins_at_one_end_of_its_way_and_ends_at_the_other(
 def test_from_the_side_the_chin_goes_with_jaw_and_head():
     art = json.loads(draw.PAPER.read_text())["side"]
     chin, notch = (234.0, 281.0), (160.0, 404.0)
-    at = {state: side_drawing.profile(art, *state).at for state in (("level", "rest"), ("back", "rest"), ("level", "lower-forward"))}
+    at = {
+        state: side_drawing.profile(art, head=state[0], mouth=state[1]).at
+        for state in (("level", "rest"), ("back", "rest"), ("level", "lower-forward"))
+    }
     level, back, forward = at.values()
     assert level(chin) == chin
     assert back(chin)[1] < chin[1] - 20, "the chin goes up"
