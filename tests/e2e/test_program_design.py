@@ -221,11 +221,14 @@ def test_a_week_is_printed_as_it_is_wanted(sheet):
     dialog.get_by_label("Letter").check()
     dialog.get_by_label("In large print").check()
     dialog.get_by_label("With a page to tick, day by day").check()
+    dialog.get_by_text("All exercises; choose").click()
+    dialog.get_by_label("Long oval cheek lift").uncheck()
     with coach.expect_download() as loading:
         dialog.get_by_role("button", name="Make the PDF").click()
     assert loading.value.suggested_filename.endswith("week 1.pdf")
     pages = pypdf.PdfReader(loading.value.path()).pages
     assert [round(float(x)) for x in pages[0].mediabox[2:]] == [612, 792] and "To tick" in pages[-1].extract_text()
+    assert not any("Long oval cheek lift" in p.extract_text() for p in pages)
     expect(dialog).not_to_be_visible()
 
 

@@ -298,6 +298,17 @@ def test_large_print_is_larger_and_a_page_to_tick_has_every_session_and_habit(co
     assert "Day 7" in text and "Session" in text and all(h in text for h in habits)
 
 
+def test_chosen_exercises_alone_are_printed(coach, program, tmp_path):
+    lines = program["sheet"]["lines"]
+    one, habit = (next(n for n in lines if (n["stage"] == "through the day") is day) for day in (False, True))
+    other = next(n for n in lines if n["id"] not in (one["id"], habit["id"]) and n["stage"] != "through the day")
+    path = f"/api/programs/{program['id']}/handout.pdf"
+    _, text = read_pdf(coach.get(path, params={"week": 1, "only": [one["id"]], "tick": True}).content, tmp_path)
+    assert one["name"] in text and other["name"] not in text and habit["name"] not in text
+    _, text = read_pdf(coach.get(path, params={"week": 1, "only": [habit["id"]], "tick": True}).content, tmp_path)
+    assert habit["name"] in text and one["name"] not in text and "Session" not in text
+
+
 def test_what_is_locked_is_not_printed_and_what_is_eased_says_so(coach, practice, program, tmp_path):
     def caution(key):
         fact = {"id": f"00000000-0000-4000-8000-0000000000{len(key):02d}", "kind": "caution", "key": key, "value": {"answer": "yes"}}

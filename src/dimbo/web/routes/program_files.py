@@ -6,7 +6,7 @@ import json
 from typing import Annotated, Literal
 from uuid import UUID
 
-from fastapi import APIRouter, File, Form, Response, UploadFile
+from fastapi import APIRouter, File, Form, Query, Response, UploadFile
 
 from dimbo.catalogue import shipped_catalogue
 from dimbo.core.calendar.schedule import days_in_words
@@ -188,10 +188,11 @@ def handout(
     paper: Literal["a4", "letter"] = "a4",
     large: bool = False,
     tick: bool = False,
+    only: Annotated[frozenset[str], Query(max_length=200)] = frozenset(),
 ) -> Pdf:
-    """A week on paper: in large print where it is wanted, with a page to tick."""
+    """A week on paper, or some rows of it (``only``): in large print where it is wanted, with a page to tick."""
     how = Print(paper=paper, large=large, tick=tick)
-    name, data = hand_out.print_week(ctx.db, coach, program_id, week, how=how, now=ctx.now)
+    name, data = hand_out.print_week(ctx.db, coach, program_id, week, how=how, now=ctx.now, only=only)
     return Pdf(data, name)
 
 

@@ -25,8 +25,10 @@ from dimbo.work.shared.errors import Refused, Why
 from .writing import load
 
 
-def print_week(db: Database, coach: Person, program_id: UUID, week: int, how: Print, now: datetime) -> tuple[str, bytes]:
-    """A file name and the PDF of a week. What is locked is left out. Raises Refused, NotThere."""
+def print_week(
+    db: Database, coach: Person, program_id: UUID, week: int, how: Print, now: datetime, only: frozenset[str] = frozenset()
+) -> tuple[str, bytes]:
+    """A file name and the PDF of a week, or of some rows of it (``only``, ids). What is locked is left out. Raises Refused, NotThere."""
     if how.paper not in PAPERS:
         raise Refused(Why.UNREADABLE, f"Paper is {' or '.join(PAPERS)}.", "paper")
     opened = load(db, coach, program_id, now)
@@ -46,15 +48,18 @@ def print_week(db: Database, coach: Person, program_id: UUID, week: int, how: Pr
     sheets = []
     plans = week_plans(program, settings, week, back=back)
     for plan in plans:
-        allowed = (i for i in plan.items if verdicts[i.card.id].version is not None and not i.card.withdrawn)
+        chosen = [i for i in plan.items if not only or i.line.id in only]
+        allowed = (i for i in chosen if verdicts[i.card.id].version is not None and not i.card.withdrawn)
         items = tuple(i if verdicts[i.card.id].version is i.card else eased_item(i) for i in allowed)
         part = plan.when.value.capitalize() if len(program.parts) > 1 else "Session"
         days = f", on {len(plan.on)} day{'' if len(plan.on) == 1 else 's'}" if len(plans) > len(program.parts) else ""
-        sheets.append(Sheet(f"{part}{days}", items, session_s(items, settings)))
+        if items or not only:
+            sheets.append(Sheet(f"{part}{days}", items, session_s(items, settings)))
+    daily = [n for n in program.lines if n.stage is Stage.DAY and (not only or n.id in only)]
     habits = tuple(
         (n.card.name, in_words(cell.dose, settings.pace_s), n.note or " ".join(n.card.cues))
-        for n in program.lines
-        if n.stage is Stage.DAY and verdicts[n.card.id].version is not None and (cell := opened.sheet.cells[n.id][week - 1]).dose
+        for n in daily
+        if verdicts[n.card.id].version is not None and (cell := opened.sheet.cells[n.id][week - 1]).dose
     )
     reminders = tuple(h.rule.text for h in cautions.held if h.effect is not None)
     made = Handout(

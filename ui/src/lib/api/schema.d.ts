@@ -2099,7 +2099,7 @@ export interface paths {
         };
         /**
          * Handout
-         * @description A week on paper: in large print where it is wanted, with a page to tick.
+         * @description A week on paper, or some rows of it (``only``): in large print where it is wanted, with a page to tick.
          */
         get: operations["printWeek"];
         put?: never;
@@ -21257,6 +21257,7 @@ export interface operations {
                 paper?: "a4" | "letter";
                 large?: boolean;
                 tick?: boolean;
+                only?: string[];
             };
             header?: never;
             path: {

@@ -39,6 +39,23 @@
   let paper = $state(LETTER.test(navigator.language) ? 'letter' : 'a4')
   let large = $state(false)
   let tick = $state(false)
+  /** Rows that are left out of the paper. */
+  let out = $state<string[]>([])
+  const rows = $derived(
+    editor.document.lines.flatMap((l) =>
+      l.cells[editor.place.week - 1]
+        ? [{ id: l.id, name: editor.sheet?.lines.find((n) => n.id === l.id)?.name ?? l.exercise }]
+        : []
+    )
+  )
+  const only = $derived(
+    out.length
+      ? rows
+          .filter((l) => !out.includes(l.id))
+          .map((l) => `&only=${encodeURIComponent(l.id)}`)
+          .join('')
+      : ''
+  )
   const row = 'block w-full cursor-pointer px-4 py-2 text-left outline-none data-highlighted:bg-paper'
 </script>
 
@@ -94,12 +111,27 @@
   <label class="mt-2 flex items-center gap-2"
     ><input type="checkbox" bind:checked={tick} />With a page to tick, day by day</label
   >
+  <details class="mt-3">
+    <summary class="cursor-pointer link"
+      >{out.length ? `${rows.length - out.length} of ${rows.length}` : 'All'} exercises; choose</summary
+    >
+    <div class="mt-1 grid max-h-[190px] overflow-y-auto">
+      {#each rows as l (l.id)}<label class="flex items-center gap-2 text-row"
+          ><input
+            type="checkbox"
+            checked={!out.includes(l.id)}
+            onchange={() => (out = out.includes(l.id) ? out.filter((i) => i !== l.id) : [...out, l.id])}
+          />{l.name}</label
+        >{/each}
+    </div>
+  </details>
   <button
     class="mt-4 act"
+    disabled={out.length >= rows.length}
     data-first
     onclick={async () => {
       await download(
-        `${path}/handout.pdf?week=${editor.place.week}&paper=${paper}&large=${large}&tick=${tick}`
+        `${path}/handout.pdf?week=${editor.place.week}&paper=${paper}&large=${large}&tick=${tick}${only}`
       )
       printing = false
     }}>Make the PDF</button
