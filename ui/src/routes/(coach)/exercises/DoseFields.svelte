@@ -16,7 +16,7 @@
     })
 </script>
 
-<fieldset class="col-span-2 border-t border-rule pt-3">
+<fieldset class="col-span-2">
   <legend class="sr-only">Dose</legend>
   <div class="grid grid-cols-4 gap-3">
     <label class="grid gap-1" data-field="start"

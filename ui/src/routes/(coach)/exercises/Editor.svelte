@@ -190,10 +190,12 @@
       >Position<input class="field {bad('position')}" bind:value={entry.position} /></label
     >
     <label class="grid gap-1" data-field="eased"
-      >Eased, in a sentence<input class="field {bad('eased')}" bind:value={entry.eased} /></label
+      >Eased, in a sentence<textarea class="field min-h-press py-2 {bad('eased')}" bind:value={entry.eased}
+      ></textarea></label
     >
     <label class="grid gap-1" data-field="stop_rule"
-      >When to stop<input class="field {bad('stop_rule')}" bind:value={entry.stop_rule} /></label
+      >When to stop<textarea class="field min-h-press py-2 {bad('stop_rule')}" bind:value={entry.stop_rule}
+      ></textarea></label
     >
     <section class="col-span-2 border-t border-rule pt-3" aria-label="Dose">
       <h3 class="text-big font-bold">How much</h3>
