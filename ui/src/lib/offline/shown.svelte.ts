@@ -22,11 +22,13 @@ export function wanted(view: Pick<Days, 'sessions'>): Map<string, string> {
 
 let running: Promise<void> = Promise.resolve()
 
-/** Make what is kept what is wanted: the rest goes, what is missing is fetched, one after the other. Without a connection what is here
- * stays; the next look at the days goes on. */
+/** Make what is kept what is wanted. What is here is seen at once; the rest goes, and what is missing is fetched, one after the other.
+ * Without a connection what is here stays; the next look at the days goes on. */
 export function keep(account: string, view: Pick<Days, 'sessions'>): Promise<void> {
-  running = running.then(() => kept(account, wanted(view))).catch(() => undefined)
-  return running
+  const list = wanted(view)
+  const here = offerKept(account, list).catch(() => undefined)
+  running = running.then(() => fetchMissing(account, list)).catch(() => undefined)
+  return here.then(() => running)
 }
 
 const keyOf = (account: string, name: string) => `${account}/${name}`
@@ -38,24 +40,33 @@ async function names(account: string): Promise<string[]> {
   return keys.filter((k) => k.startsWith(mine)).map((k) => k.slice(mine.length))
 }
 
-async function kept(account: string, list: Map<string, string>): Promise<void> {
-  const store = await db()
-  for (const name of await names(account)) {
-    if (!list.has(name)) await drop(account, name)
-    else if (!shown.at[name]) offer(name, await store.get('shown', keyOf(account, name)))
-  }
+async function offerKept(account: string, list: Map<string, string>): Promise<void> {
+  for (const name of await names(account))
+    if (list.has(name) && !shown.at[name]) offer(name, await (await db()).get('shown', keyOf(account, name)))
+}
+
+/** After so long a file that does not come is left for the next time: nothing behind it waits for ever. */
+const PATIENCE_MS = 120_000
+
+async function fetchMissing(account: string, list: Map<string, string>): Promise<void> {
+  const here = new Set(await names(account))
+  for (const name of here) if (!list.has(name)) await drop(account, name)
   for (const [name, address] of list) {
-    if (shown.at[name]) continue
-    const answer = await fetch(address)
+    if (here.has(name)) {
+      // It may have come just now, from a page that was left while it loaded.
+      if (!shown.at[name]) offer(name, await (await db()).get('shown', keyOf(account, name)))
+      continue
+    }
+    const answer = await fetch(address, { signal: AbortSignal.timeout(PATIENCE_MS) })
     if (!answer.ok) continue
     const blob = await answer.blob()
-    await store.put('shown', blob, keyOf(account, name))
+    await (await db()).put('shown', blob, keyOf(account, name))
     offer(name, blob)
   }
 }
 
 function offer(name: string, blob: Blob | undefined): void {
-  if (blob) shown.at[name] = URL.createObjectURL(blob)
+  if (blob) shown.at[name] ??= URL.createObjectURL(blob)
 }
 
 async function drop(account: string, name: string): Promise<void> {
