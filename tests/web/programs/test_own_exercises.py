@@ -177,6 +177,14 @@ def test_a_look_keeps_nothing_and_shows_the_figure_whatever_else_is_missing(coac
     assert coach.get("/api/exercises/blank", params={"family": "magic"}).status_code == 422
 
 
+@pytest.mark.parametrize("moves", [[[]], [["cheek"]]])
+def test_a_way_without_its_two_places_is_a_fault_and_no_failure(coach, moves):
+    body = written(coach, name="Mine", figure={"moves": moves})
+    (fault,) = looked(coach, body)["faults"]
+    assert fault["field"] == "figure" and "choose both" in fault["words"]
+    assert coach.post("/api/exercises", json=body).json()["field"] == "figure"
+
+
 @pytest.mark.parametrize(("name", "made"), [("Wange à la mer", "own-wange-la-mer"), ("頬を上げる", "own-")])
 def test_names_of_any_script_and_directions_of_any_length(coach, name, made):
     body = written(coach, "cheek-pulse", name=name)

@@ -286,6 +286,8 @@ def misdrawn(figure: Figure) -> str | None:
         for state in states:
             if state not in known:
                 return f"{name}: there is no state “{state}”; choose from {join_words(list(known), 'or')}"
+    if any(len(move) < 2 for move in figure.moves):
+        return "a way of the movement goes from one place to another; choose both, or take it off"
     for path in [*(h.path for h in figure.hands), *figure.moves]:
         for place in path:
             if place not in PLACES[figure.view]:
