@@ -88,6 +88,13 @@ def test_the_still_is_a_picture_of_it_and_the_hash_its_name(tmp_path):
     assert made.still[:2] == b"\xff\xd8" and len(made.hash) == 64 and made.hash == again.hash
 
 
+@pytest.mark.parametrize("form", ["ffconcat version 1.0\nfile {}\n", "#EXTM3U\n#EXTINF:1,\n{}\n#EXT-X-ENDLIST\n"])
+def test_a_list_of_other_files_is_never_opened(tmp_path, form):
+    (tmp_path / "other.mp4").write_bytes(film(1, form="mp4"))
+    with pytest.raises(ClipError, match="no clip that can be read"):
+        cut_of(tmp_path, form.format("other.mp4").encode())
+
+
 @pytest.mark.parametrize("data", [b"", b"no film", film(1)[:200], film(1, form="mp4")[:400]])
 def test_what_cannot_be_read_is_refused(tmp_path, data):
     with pytest.raises(ClipError):

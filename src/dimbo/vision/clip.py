@@ -23,6 +23,8 @@ from .terms import Clip, ClipError, Cut
 
 FORMATS = ("mov", "matroska")
 """MP4 and MOV; WebM."""
+ONLY = {"format_whitelist": "mov,mp4,m4a,3gp,3g2,mj2,matroska,webm", "protocol_whitelist": "file"}
+"""Lists of other files and addresses are formats, too: none of them is opened, and nothing that a file names besides itself."""
 SHORT_EDGE, MOST_EDGE = 540, 4096
 RATE = 30
 """Pictures a second at most."""
@@ -35,7 +37,7 @@ _TICKS = Fraction(1, 90_000)
 
 def _open(path: Path, name: str) -> InputContainer:
     try:
-        found = av.open(str(path))
+        found = av.open(str(path), options=ONLY)
     except (FFmpegError, OSError, ValueError) as error:
         raise ClipError(f"{name} is no clip that can be read. Use MP4, MOV or WebM.") from error
     if not any(known in found.format.name for known in FORMATS) or not found.streams.video:
@@ -101,7 +103,7 @@ def _with_pictures(source: InputContainer, to: OutputContainer, cut: Cut) -> tup
 
 def _with_sound(path: Path, to: OutputContainer, stream: AudioStream, cut: Cut) -> None:
     """Write the sound of the cut beside its pictures."""
-    with av.open(str(path)) as source:
+    with av.open(str(path), options=ONLY) as source:
         resampler = AudioResampler(format="fltp", layout="mono", rate=SOUND_RATE)
         if cut.from_s > 0:
             source.seek(int(cut.from_s * av.time_base))
