@@ -91,8 +91,9 @@ def test_the_still_is_a_picture_of_it_and_the_hash_its_name(tmp_path):
 @pytest.mark.parametrize("form", ["ffconcat version 1.0\nfile {}\n", "#EXTM3U\n#EXTINF:1,\n{}\n#EXT-X-ENDLIST\n"])
 def test_a_list_of_other_files_is_never_opened(tmp_path, form):
     (tmp_path / "other.mp4").write_bytes(film(1, form="mp4"))
-    with pytest.raises(ClipError, match="no clip that can be read"):
+    with pytest.raises(ClipError, match="no clip that can be read") as told:
         cut_of(tmp_path, form.format("other.mp4").encode())
+    assert told.value.__cause__ is not None, "refused by whom it would be read, and not only for what it was after it had been read"
 
 
 @pytest.mark.parametrize("data", [b"", b"no film", film(1)[:200], film(1, form="mp4")[:400]])
