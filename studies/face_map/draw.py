@@ -15,7 +15,7 @@ from typing import Any
 
 import numpy as np
 
-from . import aside, back, states
+from . import aside, back, hands, states
 from . import points as p
 from .curves import path, ring, sheet, spline, stroke
 
@@ -95,6 +95,7 @@ def figure() -> dict[str, object]:
         "brows": {name: brow(shift) for name, shift in states.BROWS.items()},
         "places": {"front": states.PLACES, "behind": states.BEHIND, "side": states.SIDE},
         "side": aside.drawing(),
+        "hands": hands.drawing(),
     }
 
 

@@ -22,7 +22,6 @@ _WAYS = {Side.RIGHT: 1, Side.LEFT: -1}
 """The half that is drawn lies on positive x; in a mirror the client's right is at the viewer's right."""
 _HAND_DOWN, _HAND_OUT = 44, 52
 _WIDE = ("shoulder", "collarbone-outer", "blade")
-_BREATH_RADII = (50, 62, 74)
 
 
 @lru_cache(maxsize=1)
@@ -52,32 +51,18 @@ def _frame(f: Figure) -> tuple[float, float, float, float]:
     return -half, -14, 2 * half, 388 if bottom > 318 else 332
 
 
+def _within(value: float, limits: Sequence[float] | None) -> bool:
+    return limits is None or limits[0] <= value < limits[1]
+
+
 def _reach(at: Point, tool: str) -> float:
-    """The direction from a touch back to its wrist, in radians."""
-    x, y = at
-    if 108 < y < 148 and x < 76 and tool != "palm":
-        return -0.75 if x < 30 else -0.4
-    if tool == "index" and 205 < y < 236 and x < 25:
-        return 0.12
-    if tool == "thumb":
-        return 1.15 if y > 180 else 0.9
-    if y > 330:
-        return 0.25 if tool in ("palm", "fingers") else 0.6
-    return 1.05 if y > 240 else 0.95 if x > 70 else 0.8
-
-
-_FINGERS: dict[str, tuple[tuple[float, float, float, float, float], ...]] = {
-    "index": ((26, 10, 16, 12, 0.5), (0, 0, 40, 11, 0)),
-    "thumb": ((0, 0, 34, 15, 0),),
-    "fingers": tuple((abs(v) * 0.25, v, 38, 10.5, 0) for v in (-11, 0, 11)),
-    "fingertips": tuple((abs(v) * 0.3, v, 26, 9.5, -v * 0.008) for v in (-21, -7, 7, 21)),
-    "pinch": ((2, 7, 34, 10.5, 0.3), (2, -7, 28, 13, -0.5)),
-    "palm": ((14, -24, 22, 11, -0.5), *((-34 + abs(v) * 0.5, v, 32, 10.5, 0) for v in (-16.5, -5.5, 5.5, 16.5)), (2, 0, 30, 44, 0)),
-    "knuckles": ((10, 0, 26, 40, 0), *((3, v, 10, 10.5, 0) for v in (-15, -5, 5, 15))),
-    "back": tuple((-6, v, 30, 10, 0) for v in (-15, -5, 5, 15)),
-    "fist": ((16, 0, 18, 40, 0), *((4, v, 14, 10, 0) for v in (-14, -4.5, 5, 14.5))),
-}
-"""Fingers of a hand: where each begins along and across the hand, its length and width, and its turn in radians."""
+    """The direction from a touch back to its wrist, in radians: of the first entry that is met."""
+    for entry in _art()["hands"]["reaches"]:
+        box = entry.get("within", {})
+        meant = tool in entry.get("tools", [tool]) and tool not in entry.get("not", [])
+        if meant and _within(at[0], box.get("x")) and _within(at[1], box.get("y")):
+            return float(entry["angle"])
+    raise ValueError(f"no hand reaches {at} with {tool}")
 
 
 def _finger(at: Point, *, length: float, width: float, angle: float) -> str:
@@ -94,7 +79,7 @@ def _hand(tool: str, at: Point, *, angle: float, ink: str) -> str:
     c, s = math.cos(angle), math.sin(angle)
     fingers = "".join(
         _finger((u * c - v * s, u * s + v * c), length=length, width=width, angle=angle + turn)
-        for u, v, length, width, turn in _FINGERS[tool]
+        for u, v, length, width, turn in _art()["hands"]["fingers"][tool]
     )
     return (
         f'<g transform="translate({at[0]:.1f} {at[1]:.1f})"><path d="{fingers}" fill="{_PAPER}" fill-opacity=".86" stroke="{ink}" '
@@ -136,22 +121,8 @@ def _mouth(state: str) -> str:
 
 
 def _breath() -> str:
-    arcs = ""
-    for r in _BREATH_RADII:
-        (x0, y0), (x1, y1) = ((r * math.cos(math.radians(a)), 224 + r * math.sin(math.radians(a))) for a in (12, 52))
-        arcs += f"M{x0:.1f} {y0:.1f}A{r} {r} 0 0 1 {x1:.1f} {y1:.1f}"
-    return f'<path d="{arcs}" fill="none" stroke="{_INK}" stroke-width="1.8" stroke-dasharray="1 4.5" stroke-linecap="round"/>'
-
-
-_HEADS: dict[str, tuple[tuple[float, float, float, float], tuple[float, float, float, float]]] = {
-    "level": ((0, 0, 1, 1), (0, 0, 1, 0)),
-    "back": ((0, -15, 1, 0.93), (0, -4, 1, 0)),
-    "left": ((15, 0, 0.93, 1), (3, 0, 1, 0)),
-    "tilt": ((0, 0, 1, 1), (0, 0, 1, 15)),
-    "forward": ((0, 3, 1.02, 1.02), (0, 6, 1.05, 0)),
-    "in": ((0, 1, 1, 1), (0, -2, 0.98, 0)),
-}
-"""How a state of the head moves its features and itself: dx, dy, scale x, scale y; and dx, dy, scale, turn in degrees."""
+    d = _art()["hands"]["breath"]
+    return f'<path d="{d}" fill="none" stroke="{_INK}" stroke-width="1.8" stroke-dasharray="1 4.5" stroke-linecap="round"/>'
 
 
 def _halves(of: dict[Side, str]) -> str:
@@ -165,7 +136,8 @@ def _path(d: str, opacity: float = 1.0, fill: str = _INK) -> str:
 def _face(f: Figure, end: bool, works: Side) -> str:
     """Body and head from the front."""
     art = _art()
-    (fx, fy, sx, sy), (hx, hy, scale, turn) = _HEADS[_state(f.head, end)]
+    posed = _art()["hands"]["heads"][_state(f.head, end)]
+    (fx, fy, sx, sy), (hx, hy, scale, turn) = posed["features"], posed["head"]
     toward = _WAYS[Side.LEFT] * (-1 if f.one_side and works is Side.LEFT else 1)
 
     def features(side: Side) -> str:

@@ -17,9 +17,21 @@ export type FigureData = {
   words: string[]
 }
 
+type Reach = {
+  within?: { x?: number[]; y?: number[] }
+  tools?: string[]
+  not?: string[]
+  angle: number
+}
+const { fingers, reaches, heads, breath } = art.hands as unknown as {
+  /** Of every tool: where a finger begins along and across the hand, its length, width, and turn in radians. */
+  fingers: Record<string, [number, number, number, number, number][]>
+  reaches: Reach[]
+  heads: Record<string, { features: number[]; head: number[] }>
+  breath: string
+}
 /** The breath on one side: waves that go out from the nose. */
-export const BREATH =
-  'M48.9 234.4A50 50 0 0 1 30.8 263.4M60.6 236.9A62 62 0 0 1 38.2 272.9M72.4 239.4A74 74 0 0 1 45.6 282.3'
+export const BREATH = breath
 
 /** Seconds of one cycle of a figure. */
 export const CYCLE_S = 5
@@ -158,57 +170,27 @@ const finger = (x: number, y: number, length: number, width: number, angle: numb
  * outside and below.
  */
 export function handShape(tool: string, angle: number): string[] {
-  const f = (dx: number, dy: number, length: number, width: number, turn = 0) =>
-    finger(dx, dy, length, width, angle + turn)
   const [c, s] = [Math.cos(angle), Math.sin(angle)]
-  const off = (u: number, v: number): [number, number] => [u * c - v * s, u * s + v * c]
-  switch (tool) {
-    case 'index':
-      return [f(...off(26, 10), 16, 12, 0.5), f(0, 0, 40, 11)]
-    case 'thumb':
-      return [f(0, 0, 34, 15)]
-    case 'fingers':
-      return [-11, 0, 11].map((v) => f(...off(Math.abs(v) * 0.25, v), 38, 10.5))
-    case 'fingertips':
-      return [-21, -7, 7, 21].map((v) => f(...off(Math.abs(v) * 0.3, v), 26, 9.5, -v * 0.008))
-    case 'pinch':
-      return [f(...off(2, 7), 34, 10.5, 0.3), f(...off(2, -7), 28, 13, -0.5)]
-    case 'palm':
-      return [
-        f(...off(14, -24), 22, 11, -0.5),
-        ...[-16.5, -5.5, 5.5, 16.5].map((v) => f(...off(-34 + Math.abs(v) * 0.5, v), 32, 10.5)),
-        f(...off(2, 0), 30, 44)
-      ]
-    case 'knuckles':
-      return [f(...off(10, 0), 26, 40), ...[-15, -5, 5, 15].map((v) => f(...off(3, v), 10, 10.5))]
-    case 'back':
-      return [-15, -5, 5, 15].map((v) => f(...off(-6, v), 30, 10))
-    default:
-      return [f(...off(16, 0), 18, 40), ...[-14, -4.5, 5, 14.5].map((v) => f(...off(4, v), 14, 10))]
-  }
+  return (fingers[tool] ?? []).map(([u, v, length, width, turn]) =>
+    finger(u * c - v * s, u * s + v * c, length, width, angle + turn)
+  )
 }
 
-/** The direction from a touch back to its wrist. On the brow a hand comes from above and outside, so that no finger lies across the
- * eye. */
-export function reach(at: Point, tool: string): number {
-  const [x, y] = at
-  if (y > 108 && y < 148 && x < 76 && tool !== 'palm') return x < 30 ? -0.75 : -0.4
-  // Across the lip above the mouth a finger comes from the side, and not over the mouth.
-  if (tool === 'index' && y > 205 && y < 236 && x < 25) return 0.12
-  if (tool === 'thumb') return y > 180 ? 1.15 : 0.9
-  if (y > 330) return tool === 'palm' || tool === 'fingers' ? 0.25 : 0.6
-  return y > 240 ? 1.05 : x > 70 ? 0.95 : 0.8
+/** The direction from a touch back to its wrist, in radians: of the first entry that is met. */
+export function reach([x, y]: Point, tool: string): number {
+  const within = (value: number, limits?: number[]) => !limits || (value >= limits[0]! && value < limits[1]!)
+  const met = reaches.find(
+    (r) =>
+      (!r.tools || r.tools.includes(tool)) &&
+      !r.not?.includes(tool) &&
+      within(x, r.within?.x) &&
+      within(y, r.within?.y)
+  )
+  return met?.angle ?? 0
 }
 
-/** How a state of the head moves its features and itself: [dx, dy, scale x, scale y, turn in degrees]. */
-export const HEAD_POSE: Record<string, { features: number[]; head: number[] }> = {
-  level: { features: [0, 0, 1, 1], head: [0, 0, 1, 0] },
-  back: { features: [0, -15, 1, 0.93], head: [0, -4, 1, 0] },
-  left: { features: [15, 0, 0.93, 1], head: [3, 0, 1, 0] },
-  tilt: { features: [0, 0, 1, 1], head: [0, 0, 1, 15] },
-  forward: { features: [0, 3, 1.02, 1.02], head: [0, 6, 1.05, 0] },
-  in: { features: [0, 1, 1, 1], head: [0, -2, 0.98, 0] }
-}
+/** How a state of the head moves its features and itself: [dx, dy, scale x, scale y]; [dx, dy, scale, turn in degrees]. */
+export const HEAD_POSE = heads
 
 /** A pose between two states of the head. */
 export function pose(states: string[], share: number) {
