@@ -54,21 +54,53 @@ HEADS: dict[str, dict[str, object]] = {
     "left": {"turn": 0, "shift": (0, 0)},
 }
 """How a state of the head turns it round the neck (degrees) and shifts it; what lies lower moves less, down to the collarbones."""
+PALATE: Points = ((232, 236), (222, 228), (204, 225), (186, 229), (176, 240))
+"""The roof of the mouth, drawn where the tongue works inside."""
+_TONGUE_LOW: Points = ((180, 264), (192, 254), (208, 252), (226, 249))
+_TONGUE_HIGH: Points = ((182, 256), (190, 238), (206, 232), (226, 237))
+
+
+def _mouth(
+    turn: float = 0,
+    gap: float = 0,
+    *,
+    slide: tuple[float, float] = (0, 0),
+    tongue: Points = _TONGUE_LOW,
+    out: bool = False,
+    inside: bool = False,
+) -> dict[str, object]:
+    return {"open": turn, "slide": slide, "gap": gap, "tongue": tongue, "out": int(out), "inside": int(inside)}
+
+
 MOUTHS: dict[str, dict[str, object]] = {
-    "rest": {"open": 0, "slide": (0, 0), "gap": 0, "tongue": 0},
-    "open": {"open": 7, "slide": (0, 0), "gap": 1, "tongue": 0},
-    "ah": {"open": 14, "slide": (0, 0), "gap": 1, "tongue": 0},
-    "oh": {"open": 10, "slide": (0, 0), "gap": 1, "tongue": 0},
-    "oo": {"open": 4, "slide": (0, 0), "gap": 0.5, "tongue": 0},
-    "oval": {"open": 13, "slide": (0, 0), "gap": 1, "tongue": 0},
-    "oval-lift": {"open": 12, "slide": (0, 0), "gap": 1, "tongue": 0},
-    "tongue-up": {"open": 8, "slide": (0, 0), "gap": 1, "tongue": 1},
-    "lower-forward": {"open": 0, "slide": (11, -3), "gap": 0, "tongue": 0},
+    "rest": _mouth(),
+    "open": _mouth(7, 1),
+    "ah": _mouth(14, 1),
+    "oh": _mouth(10, 1),
+    "oo": _mouth(4, 0.5),
+    "oval": _mouth(13, 1),
+    "oval-lift": _mouth(12, 1),
+    "tongue-up": _mouth(8, 1, tongue=((206, 246), (220, 242), (232, 233), (246, 224)), out=True),
+    "tongue-out": _mouth(8, 1, tongue=((206, 248), (222, 247), (242, 248), (262, 251)), out=True),
+    "palate": _mouth(tongue=_TONGUE_HIGH, inside=True),
+    "palate-open": _mouth(8, 1, tongue=_TONGUE_HIGH, inside=True),
+    "lower-forward": _mouth(slide=(11, -3)),
 }
-"""How a state of the mouth opens the jaw (degrees round the ear) and slides it, and what lips and tongue do."""
+"""How a state of the mouth opens the jaw (degrees round the ear) and slides it, how far the lips part, and where the tongue lies: it is
+drawn where it comes ``out``, and with the palate where it works ``inside``."""
 
 
 def drawing() -> dict[str, object]:
     """All of it by name."""
-    shapes = {"outline": OUTLINE, "jaw": JAW, "throat": THROAT, "ear": EAR, "hair": HAIR, "brow": BROW, "eye": EYE, "jawline": JAWLINE}
+    shapes = {
+        "outline": OUTLINE,
+        "jaw": JAW,
+        "throat": THROAT,
+        "ear": EAR,
+        "hair": HAIR,
+        "brow": BROW,
+        "eye": EYE,
+        "jawline": JAWLINE,
+        "palate": PALATE,
+    }
     return {**shapes, "iris": EYE_IRIS, "heads": HEADS, "mouths": MOUTHS}

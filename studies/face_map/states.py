@@ -90,7 +90,12 @@ CLOSED: dict[str, tuple[Curve, Curve, Curve]] = {
         [(0, 242.4), (10, 241.8), (20, 242), (31, 244)],
     ),
 }
-TONGUE: Curve = [(0, 226), (5, 228), (8.5, 236), (9, 252), (6, 259), (0, 260)]
+OPENINGS |= {"tongue-out": OPENINGS["open"], "palate-open": OPENINGS["open"]}
+CLOSED["palate"] = CLOSED["rest"]
+TONGUES: dict[str, Curve] = {
+    "tongue-up": [(0, 226), (5, 228), (8.5, 236), (9, 252), (6, 259), (0, 260)],
+    "tongue-out": [(0, 244), (7, 245), (10.5, 253), (10, 268), (5.5, 275), (0, 276)],
+}
 
 
 def mouths() -> dict[str, dict[str, object]]:
@@ -109,7 +114,7 @@ def mouths() -> dict[str, dict[str, object]]:
             "dark": path(spline(inner_upper, 25)) + path(spline(inner_lower, 25)[::-1], move=False) + "Z",
             "lines": "".join(stroke(c, w) for c, w in zip((upper, lower, inner_upper), pens, strict=True)),
             "shut": shut,
-            "tongue": path(spline(TONGUE, 21)) + "Z" if name == "tongue-up" else "",
+            "tongue": path(spline(TONGUES[name], 21)) + "Z" if name in TONGUES else "",
             "crease": stroke([(4, 270), (12, 268.4), (19, 264)], (0.2, 0.8, 0.2)) if name == "lower-forward" else "",
         }
     return out
@@ -139,6 +144,7 @@ EYES: dict[str, tuple[Curve, Curve, tuple[float, float] | None]] = {
         [(18.5, 156.2), (24, 159), (31, 161.4), (39, 162), (47, 160.6), (53, 157.6), (57.5, 154)],
         (37.8, 158.4),
     ),
+    "near": (p.EYE_UPPER, p.EYE_LOWER, (32.4, 154.2)),
     "round": (p.EYE_UPPER, p.EYE_LOWER, (42.6, 151.6)),
 }
 

@@ -188,13 +188,19 @@ def _laid(hand: Hand, path: list[Point], *, end: bool, ink: str) -> str:
 
 
 def _from_the_side(f: Figure, end: bool) -> str:
-    now = profile(_art()["side"], head=_state(f.head, end), mouth=_state(f.mouth, end))
+    art = _art()["side"]
+    inside = any(art["mouths"].get(m, {}).get("inside") for m in f.mouth)
+    now = profile(art, head=_state(f.head, end), mouth=_state(f.mouth, end), inside=inside)
     lines = "".join(f'<path d="{d}" fill="none" stroke="{_INK}" stroke-width="1.2" stroke-opacity=".7"/>' for d in now.lines)
     iris = "" if "closed" in f.eyes else f'<circle cx="{now.iris[0]:.1f}" cy="{now.iris[1]:.1f}" r="4" fill="{_INK}"/>'
-    tongue = f'<path d="{now.tongue}" fill="none" stroke="{_INK}" stroke-width="4" stroke-linecap="round"/>' if now.tongue else ""
+    palate = f'<path d="{now.palate}" fill="none" stroke="{_INK}" stroke-width="1.2" stroke-dasharray="3 3"/>' if now.palate else ""
+    tongue = "".join(
+        f'<path d="{now.tongue}" fill="none" stroke="{ink}" stroke-width="{width}" stroke-linecap="round"/>'
+        for width, ink in (((9, _INK), (6, _PAPER)) if now.tongue else ())
+    )
     out = (
         f'<path d="{now.outline}" fill="{_PAPER}" stroke="{_INK}" stroke-width="1.8" stroke-linejoin="round"/>{lines}'
-        f'<path d="{now.eye}" fill="#fff" stroke="{_INK}" stroke-width="1.3"/>{iris}{tongue}'
+        f'<path d="{now.eye}" fill="#fff" stroke="{_INK}" stroke-width="1.3"/>{iris}{palate}{tongue}'
     )
     out += "".join(_arrow([now.at(p) for p in _places("side", m)], _INK, dashes="1 5") for m in f.moves)
     for hand in f.hands:

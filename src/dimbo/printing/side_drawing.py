@@ -42,11 +42,12 @@ class Profile:
     eye: str
     iris: Point
     tongue: str
+    palate: str
     at: Callable[[Point], Point]
 
 
-def profile(art: Mapping[str, Any], *, head: str, mouth: str) -> Profile:
-    """The head in a state of head and mouth; ``art`` are the points of ``figure.json``."""
+def profile(art: Mapping[str, Any], *, head: str, mouth: str, inside: bool = False) -> Profile:
+    """The head in a state of head and mouth, the ``inside`` of the mouth seen; ``art`` are the points of ``figure.json``."""
     h, m = art["heads"].get(head, art["heads"]["level"]), art["mouths"].get(mouth, art["mouths"]["rest"])
 
     def nod(p: Point) -> Point:
@@ -65,8 +66,7 @@ def profile(art: Mapping[str, Any], *, head: str, mouth: str) -> Profile:
     jaw = [nod(bite(tuple(p), w)) for p, w in zip(art["jaw"], _JAW_PARTS, strict=True)]
     jawline = [nod(bite(tuple(p), w)) for p, w in zip(art["jawline"], _JAWLINE_PARTS, strict=True)]
     opening = [corner] if m["gap"] > 0.05 else []
-    t = m["tongue"]
-    tongue = curve([corner, nod((230, 238 - 6 * t)), nod((238 + 8 * t, 232 - 8 * t))]) if t > 0.05 else ""
+    tongue = curve([nod(tuple(p)) for p in m["tongue"]]) if m["out"] or inside else ""
 
     def at(p: Point) -> Point:
         return nod(bite(p) if p[1] > 244 and p[0] > 150 and p[1] < 315 else p)
@@ -78,5 +78,6 @@ def profile(art: Mapping[str, Any], *, head: str, mouth: str) -> Profile:
         eye=curve(moved("eye")),
         iris=nod(tuple(art["iris"])),
         tongue=tongue,
+        palate=curve(moved("palate")) if inside else "",
         at=at,
     )

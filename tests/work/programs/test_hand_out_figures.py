@@ -3,7 +3,6 @@
 import json
 import re
 from dataclasses import replace
-from pathlib import Path
 from xml.etree import ElementTree
 
 import pytest
@@ -11,7 +10,7 @@ import pytest
 from dimbo.catalogue import shipped_catalogue
 from dimbo.core.anatomy import Side
 from dimbo.core.exercises.figure import HEADS, TOOLS, Figure, Hand
-from dimbo.printing import figure_drawing, side_drawing
+from dimbo.printing import side_drawing
 from dimbo.printing.figure_drawing import INKS, figure_svg, moves
 from studies.face_map import draw
 

@@ -202,6 +202,9 @@ MOUTHS = {
     "oo": "small and soft",
     "lower-forward": "lower jaw and lip forward",
     "tongue-up": "tongue reaching up",
+    "tongue-out": "tongue straight out",
+    "palate": "lips just touching, the whole tongue at the palate",
+    "palate-open": "jaw a little open, the whole tongue at the palate",
 }
 EYES = {
     "rest": "eyes open",
@@ -210,6 +213,7 @@ EYES = {
     "squint": "lower lids lifted",
     "up": "gaze up",
     "down": "gaze down",
+    "near": "gaze at something near",
     "round": "eyes drawing a slow circle",
 }
 BROWS = {"rest": "brows at rest", "raised": "brows lifted", "drawn": "brows drawn together a little"}

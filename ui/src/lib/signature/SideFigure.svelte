@@ -52,7 +52,23 @@
 {#if !figure.eyes.includes('closed')}<circle cx={now.iris[0]} cy={now.iris[1]} r="4" fill={ink} />{/if}
 <path d={now.mouth} fill="none" stroke={ink} stroke-width="1.6" />
 <path d={now.jawline} fill="none" stroke={ink} stroke-width="1" opacity=".5" />
-{#if now.tongue}<path d={now.tongue} fill="none" stroke={ink} stroke-width="4" stroke-linecap="round" />{/if}
+{#if now.palate}<path
+    d={now.palate}
+    fill="none"
+    stroke={ink}
+    stroke-width="1.2"
+    stroke-dasharray="3 3"
+  />{/if}
+{#if now.tongueSeen > 0.05}
+  {#each [[9, ink], [6, paper]] as const as [width, tint] (width)}<path
+      d={now.tongue}
+      fill="none"
+      stroke={tint}
+      stroke-width={width}
+      stroke-linecap="round"
+      opacity={now.tongueSeen}
+    />{/each}
+{/if}
 {#each figure.moves as move, i (i)}
   <path
     d={curve(places('side', move).map((p) => now.at(p)))}

@@ -3,13 +3,20 @@ import art from './face-figure.json'
 import { curve, type Point } from './figure'
 
 type Head = { turn: number; shift: Point }
-type Mouth = { open: number; slide: Point; gap: number; tongue: number }
+type Mouth = {
+  open: number
+  slide: Point
+  gap: number
+  tongue: Point[]
+  out: number
+  inside: number
+}
 const { heads, mouths, iris, ...shapes } = art.side as unknown as {
   heads: Record<string, Head>
   mouths: Record<string, Mouth>
   hair: Point[][]
   iris: Point
-} & Record<'outline' | 'jaw' | 'throat' | 'ear' | 'brow' | 'eye' | 'jawline', Point[]>
+} & Record<'outline' | 'jaw' | 'throat' | 'ear' | 'brow' | 'eye' | 'jawline' | 'palate', Point[]>
 const [NECK, COLLAR, HINGE]: [Point, number, Point] = [[100, 300], 404, [128, 206]]
 
 const round = ([x, y]: Point, at: Point, degrees: number): Point => {
@@ -33,7 +40,12 @@ export function profile(head: string[], mouth: string[], share: number) {
   const shift: Point = [mix(h0.shift[0], h1.shift[0], share), mix(h0.shift[1], h1.shift[1], share)]
   const [open, gap] = [mix(m0.open, m1.open, share), mix(m0.gap, m1.gap, share)]
   const slide: Point = [mix(m0.slide[0], m1.slide[0], share), mix(m0.slide[1], m1.slide[1], share)]
-  const tongue = mix(m0.tongue, m1.tongue, share)
+  const tongue = m0.tongue.map((p, i): Point => {
+    const to = m1.tongue[i] ?? p
+    return [mix(p[0], to[0], share), mix(p[1], to[1], share)]
+  })
+  /** A tongue that works inside is seen there through the cheek, from its first state to its second. */
+  const inside = Math.max(m0.inside, m1.inside)
 
   const nod = (p: Point): Point => {
     const w = part(p[1])
@@ -59,10 +71,10 @@ export function profile(head: string[], mouth: string[], share: number) {
       ...shapes.throat.map(nod)
     ]),
     mouth: curve([lip, corner]),
-    tongue:
-      tongue > 0.05
-        ? curve([corner, nod([230, 238 - 6 * tongue]), nod([238 + 8 * tongue, 232 - 8 * tongue])])
-        : '',
+    tongue: curve(tongue.map((p) => nod(p))),
+    /** How clearly the tongue is seen. */
+    tongueSeen: Math.max(inside, mix(m0.out, m1.out, share)),
+    palate: inside ? curve(shapes.palate.map(nod)) : '',
     ear: curve(shapes.ear.map(nod)),
     brow: curve(shapes.brow.map(nod)),
     eye: curve(shapes.eye.map(nod)),
