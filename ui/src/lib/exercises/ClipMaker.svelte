@@ -84,6 +84,19 @@
   const s = (seconds: number) => `${seconds.toFixed(1)} s`
 </script>
 
+{#snippet end(name: string, which: 'from' | 'to', at: number)}
+  <label class="grid grid-cols-[90px_1fr_60px] items-center gap-2 text-row"
+    >{name}<input
+      type="range"
+      min="0"
+      max={length}
+      step="0.1"
+      value={at}
+      oninput={(e) => cut(which, e.currentTarget.valueAsNumber)}
+    /><span class="text-right">{s(at)}</span></label
+  >
+{/snippet}
+
 <div class="grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-6">
   <section aria-label="Clip">
     <h4 class="font-bold">A short clip, if you like</h4>
@@ -118,26 +131,10 @@
         aria-label="The clip as it came"
       ></video>
       {#if length}
-        <label class="mt-2 grid grid-cols-[90px_1fr_60px] items-center gap-2 text-row"
-          >Begins at<input
-            type="range"
-            min="0"
-            max={length}
-            step="0.1"
-            value={from}
-            oninput={(e) => cut('from', e.currentTarget.valueAsNumber)}
-          /><span class="text-right">{s(from)}</span></label
-        >
-        <label class="grid grid-cols-[90px_1fr_60px] items-center gap-2 text-row"
-          >Ends at<input
-            type="range"
-            min="0"
-            max={length}
-            step="0.1"
-            value={to}
-            oninput={(e) => cut('to', e.currentTarget.valueAsNumber)}
-          /><span class="text-right">{s(to)}</span></label
-        >
+        <div class="mt-2 grid gap-1">
+          {@render end('Begins at', 'from', from)}
+          {@render end('Ends at', 'to', to)}
+        </div>
         <p class="text-small text-soft">{s(to - from)} are kept of {s(length)}.</p>
       {/if}
       <label class="mt-1 flex items-center gap-2"
