@@ -34,6 +34,11 @@ FILLED = {
     "trail": "(practice_id, client_id, at, by_id, by_name, what, key) values (%(p)s, %(c)s, now(), %(k)s, 'Ottoline', 'looked', '1')",
     "calendar_events": "(practice_id, client_id, day, part, said, cancelled, revision, changed_at) "
     "values (%(p)s, %(c)s, current_date, 'morning', '{}', false, 1000, now())",
+    "own_notes": "(practice_id, client_id, sitting_id, words, written_at) select %(p)s, %(c)s, id, 'mine', now() from sittings "
+    "where client_id = %(c)s limit 1",
+    "letters": "(id, practice_id, client_id, kind, draft, content, written_by, by_name, changed_at, sent_at) values "
+    "(gen_random_uuid(), %(p)s, %(c)s, 'report', '{}', '{}', %(k)s, 'Ottoline', now(), now())",
+    "coins": "(practice_id, client_id, between, fell, thrown_at, by_id) values (%(p)s, %(c)s, '{a,b}', 'a', now(), %(k)s)",
     "due_links": "(token_hash, practice_id, client_id, made_by, expires_at) values (%(t)s, %(p)s, %(c)s, %(k)s, now())",
     "stopped_exercises": "(practice_id, client_id, exercise_id, log_id, stopped_at) select %(p)s, %(c)s, 'lid-lift', id, now() "
     "from practice_logs where client_id = %(c)s limit 1",

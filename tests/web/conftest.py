@@ -19,9 +19,11 @@ from dimbo.work.people.passwords import hash_password
 
 from ..answered import answer_all
 from ..midday import MIDDAY
+from . import pairs
 
 PASSWORD = "four plain words here"
 HASH = hash_password(PASSWORD)
+pair = pairs.pair
 
 
 @dataclass(frozen=True)

@@ -126,9 +126,10 @@ def read_clip(path: str, cut: Cut, *, name: str, sound: bool) -> Clip:
     return cast(Clip, _CLIPS.call("clip:read_clip", path, cut, name=name, sound=sound))
 
 
-def compare_pictures(before: Half, after: Half, view: str, *, match_light: bool) -> bytes:
+def compare_pictures(before: Half, after: Half, view: str, *, match_light: bool = False, note: str = "", reduced: bool = False) -> bytes:
     """``comparison.compare_pictures``, apart."""
-    return cast(bytes, _HELPER.call("comparison:compare_pictures", before, after=after, view=view, match_light=match_light))
+    how = {"match_light": match_light, "note": note, "reduced": reduced}
+    return cast(bytes, _HELPER.call("comparison:compare_pictures", before, after=after, view=view, **how))
 
 
 def stand_in_shot(scene: Scene, taken_at: datetime) -> bytes:

@@ -57,8 +57,8 @@ def _light_like(picture: np.ndarray, model: np.ndarray) -> np.ndarray:
     return np.asarray(cv2.cvtColor(np.clip(lab, 0, 255).astype(np.uint8), cv2.COLOR_LAB2RGB))
 
 
-def compare_pictures(before: Half, after: Half, view: str, *, match_light: bool = False) -> bytes:
-    """PNG without metadata: both halves under one grid of eye line and midline, with captions."""
+def compare_pictures(before: Half, after: Half, view: str, *, match_light: bool = False, note: str = "", reduced: bool = False) -> bytes:
+    """PNG without metadata, or a smaller JPEG: both halves under one grid of eye line and midline, with captions and a ``note``."""
     target = _layout(before.points)
     first, second = _cut(before, target), _cut(after, target)
     if match_light:
@@ -77,10 +77,13 @@ def compare_pictures(before: Half, after: Half, view: str, *, match_light: bool 
             pen.text((at, 13), text, font=small, fill=_PAPER)
         pen.text((x + 8, SIZE[1] + 8), half.when, font=big, fill=_INK)
         pen.text((x + 8, SIZE[1] + 40), f"{view}; {half.light}", font=small, fill=_SOFT)
-    notes = f"Aligned on the eye corners and the base of the nose. Not retouched. {STANDING_LINE}"
+    notes = f"{f'{note} ' if note else ''}Aligned on the eye corners and the base of the nose. Not retouched. {STANDING_LINE}"
     if match_light:
         notes += " Lightness of the second picture matched to the first."
     pen.text((8, SIZE[1] + 65), notes, font=small, fill=_INK)
     out = io.BytesIO()
-    sheet.save(out, "PNG")
+    if reduced:
+        sheet.resize((sheet.width * 5 // 8, sheet.height * 5 // 8), Image.Resampling.LANCZOS).save(out, "JPEG", quality=86)
+    else:
+        sheet.save(out, "PNG")
     return out.getvalue()

@@ -42,8 +42,8 @@ from .routes import (
     programs,
     rating,
     records,
+    results,
     review,
-    safety_settings,
     sittings,
 )
 from .schemas import HealthView, Problem
@@ -284,8 +284,8 @@ def build_app(settings: Settings) -> FastAPI:
         programs,
         rating,
         records,
+        results,
         review,
-        safety_settings,
         sittings,
     ):
         app.include_router(place.router)

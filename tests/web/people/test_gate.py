@@ -70,6 +70,8 @@ GATED = {
     "readingsWorkbook": Ask(200),
     "pointsJson": Ask(200),
     "takeOut": Ask(200),
+    "writeOwnNote": Ask(json={"words": "mine"}),
+    "ownComparison": Ask(),
     "beginRound": Ask(201, json={"kind": "score", "concern": "eye-less-open", "rater": "coach", "view": "front-neutral"}),
     "ratingRounds": Ask(200),
     "nextLook": Ask(200),
@@ -100,6 +102,7 @@ keepTemplate template saveTemplate copyTemplate ways saveWays previewWays ownWay
 exportProgramSheet exportProgramWorkbook printWeek previewProgramFile importProgramFile createProgram draftProgram program saveProgram
 programVersions programDifferences restoreProgram checkSheet takeRemedy lightenWeek orderSheet laySides fillRight newLine
 readingsDictionary pointsSchema review decideReview checkReview reviewRules setReviewRules openWeek exerciseHistory myCourse
+myResults
 exportDictionary exportTable exportWorkbook safety setEmergencyNumber confirmStartingValue standInShot health description programSchema
 account askForAddress
 beginFactor changePassword changePerson confirmAddress confirmFactor endFactor endSignIn forgotPassword handOver handOverAll
@@ -109,7 +112,17 @@ erasures undelivered pushKey myDevices addDevice takeDeviceOff standInDevice sta
 """
 ELSEWHERE = frozenset(_ELSEWHERE.split())
 ENDS_THE_SIGN_IN = {"signOut"}
-GUARDED = ("sittings", "photographs", "analyses", "point_moves", "upload_pieces", "primary_readings", "rating_rounds", "rating_answers")
+GUARDED = (
+    "sittings",
+    "photographs",
+    "analyses",
+    "point_moves",
+    "upload_pieces",
+    "primary_readings",
+    "rating_rounds",
+    "rating_answers",
+    "own_notes",
+)
 
 
 def operations():

@@ -9,8 +9,8 @@ from dimbo.vision.stand_in_camera import shoot
 from dimbo.vision.terms import Scene
 from dimbo.work.sittings import analysing
 from tests.web.conftest import new_program
+from tests.web.pairs import upload
 from tests.web.sittings.test_measuring import bench, open_sitting
-from tests.web.sittings.test_sittings import upload
 
 
 def sitting(coach, practice, db, day, seed, **scene):

@@ -13,6 +13,7 @@ from dimbo.ops.settings import Settings
 from dimbo.vision.stand_in_camera import shoot
 from dimbo.vision.terms import Scene
 from dimbo.worker import run
+from tests.web.pairs import upload
 
 
 def jpeg(image: Image.Image, form="JPEG", **kw) -> bytes:
@@ -24,11 +25,6 @@ def jpeg(image: Image.Image, form="JPEG", **kw) -> bytes:
 @pytest.fixture
 def sitting(coach, practice):
     return coach.post(f"/api/clients/{practice.client_id}/sittings", json={"taken_on": "2026-03-02"}).json()["id"]
-
-
-def upload(coach, sitting, data, name="front.jpg", photograph_id=None, view="front-neutral"):
-    form = {"photograph_id": photograph_id or str(uuid4())} | ({"view": view} if view else {})
-    return coach.post(f"/api/sittings/{sitting}/photographs", data=form, files={"file": (name, data)})
 
 
 def work(cluster, database_name):

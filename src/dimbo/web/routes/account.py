@@ -7,8 +7,7 @@ from uuid import UUID
 from fastapi import APIRouter, Response
 
 from dimbo.web.context import Ctx, From, SignedIn, Token, keep
-from dimbo.web.schemas import account as s
-from dimbo.web.schemas.people import PasswordRequest
+from dimbo.web.schemas import people as s
 from dimbo.work.people import account, second_factor, staff
 
 router = APIRouter(prefix="/api", tags=["own account"])
@@ -62,7 +61,7 @@ def end_sign_in(sign_in_id: UUID, person: SignedIn, ctx: Ctx) -> None:
 
 
 @router.post("/account/factor", operation_id="beginFactor", status_code=201)
-def begin_factor(body: PasswordRequest, person: SignedIn, ctx: Ctx) -> s.FactorBegun:
+def begin_factor(body: s.PasswordRequest, person: SignedIn, ctx: Ctx) -> s.FactorBegun:
     made = second_factor.begin(ctx.db, person, body.password)
     return s.FactorBegun(secret=made.secret, picture=made.picture)
 
@@ -74,7 +73,7 @@ def confirm_factor(body: s.CodeRequest, person: SignedIn, ctx: Ctx) -> s.Recover
 
 
 @router.post("/account/factor/off", operation_id="endFactor", status_code=204)
-def end_factor(body: PasswordRequest, person: SignedIn, ctx: Ctx) -> None:
+def end_factor(body: s.PasswordRequest, person: SignedIn, ctx: Ctx) -> None:
     second_factor.switch_off(ctx.db, person, body.password)
 
 
@@ -90,7 +89,7 @@ def password_link(token: str, ctx: Ctx) -> s.LinkView:
 
 
 @router.post("/new-passwords/{token}", operation_id="setPassword")
-def set_password(token: str, body: PasswordRequest, response: Response, ctx: Ctx, place: From) -> s.SignedIn:
+def set_password(token: str, body: s.PasswordRequest, response: Response, ctx: Ctx, place: From) -> s.SignedIn:
     tokens = account.set_password(ctx.db, token, password=body.password, asking=place, now=ctx.now, lasts=ctx.lasting)
     if tokens:
         keep(response, ctx, tokens)
@@ -103,5 +102,5 @@ def join_link(token: str, ctx: Ctx) -> s.LinkView:
 
 
 @router.post("/joining/{token}", operation_id="join", status_code=204)
-def join(token: str, body: PasswordRequest, response: Response, ctx: Ctx, place: From) -> None:
+def join(token: str, body: s.PasswordRequest, response: Response, ctx: Ctx, place: From) -> None:
     keep(response, ctx, staff.join(ctx.db, token, password=body.password, asking=place, now=ctx.now, lasts=ctx.lasting))

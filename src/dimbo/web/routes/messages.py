@@ -15,8 +15,8 @@ from dimbo.store.messages.devices import NewDevice
 from dimbo.store.people.accounts import Person
 from dimbo.web.context import Client, Coach, Context, Ctx, Noting, Senior, SignedIn, Token
 from dimbo.web.files import Calendar
-from dimbo.web.schemas import account as a
 from dimbo.web.schemas import messages as s
+from dimbo.web.schemas import people as a
 from dimbo.work.messages import due, feed, messaging, pushing
 from dimbo.work.messages.messaging import Said
 from dimbo.work.practice import reminding

@@ -12,7 +12,7 @@ from dimbo.store.people import clients
 from dimbo.store.people.accounts import Account
 from dimbo.web import schemas as s
 from dimbo.web.context import SIGN_IN, Coach, Ctx, From, Owner, Senior, SignedIn, Token, keep, plain
-from dimbo.web.schemas import account as a
+from dimbo.web.schemas import people as a
 from dimbo.web.schemas.intake import CoachName
 from dimbo.web.schemas.sittings import Count
 from dimbo.web.views import course as views

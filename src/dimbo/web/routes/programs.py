@@ -1,4 +1,4 @@
-"""Programs on the sheet: drafting, editing with the core's help, versions, assigning."""
+"""Programs on the sheet: drafting, editing with the core's help, versions, assigning; and what a practice has confirmed for all."""
 
 from __future__ import annotations
 
@@ -6,10 +6,13 @@ from uuid import UUID
 
 from fastapi import APIRouter, Response
 
+from dimbo.core.safety.starting_values import STARTING_VALUES
+from dimbo.store.programs.confirmed_values import Confirmation
 from dimbo.web import schemas as s
-from dimbo.web.context import Coach, Ctx, plain
+from dimbo.web.context import Coach, Ctx, Senior, plain
+from dimbo.web.schemas import program_files as files
 from dimbo.web.views import programs as views
-from dimbo.work.programs import drafting, writing
+from dimbo.work.programs import drafting, safety_settings, writing
 from dimbo.work.programs.documents import ProgramDocument
 from dimbo.work.programs.drafting import Drafted, Wish
 from dimbo.work.programs.writing import Kept, SheetContext, SheetEdit
@@ -155,3 +158,34 @@ def fill(body: s.FillRequest, coach: Coach, ctx: Ctx) -> s.FillView:
 @router.post("/sheet/line", operation_id="newLine")
 def line(body: s.NewLineRequest, coach: Coach, ctx: Ctx) -> s.NewLineView:
     return s.NewLineView.model_validate(writing.new_line(_at(body, coach, ctx), body.exercise, body.document))
+
+
+@router.get("/settings/safety", operation_id="safety")
+def safety(coach: Coach, ctx: Ctx) -> files.CareView:
+    found = safety_settings.of_practice(ctx.db, coach)
+    return files.CareView(
+        emergency_number=found.emergency_number,
+        values=[
+            files.StartingValueView(
+                id=v.id,
+                name=v.name,
+                ships=v.ships,
+                why=v.why,
+                loosens=bool(v.setting),
+                confirmed=files.ConfirmationView.model_validate(c) if (c := found.confirmed.get(v.id)) else None,
+            )
+            for v in STARTING_VALUES.values()
+        ],
+    )
+
+
+@router.put("/settings/safety/number", operation_id="setEmergencyNumber", status_code=204)
+def set_emergency_number(body: files.NumberRequest, coach: Senior, ctx: Ctx) -> None:
+    safety_settings.set_number(ctx.db, coach, body.emergency_number)
+
+
+@router.post("/settings/safety/values/{value}", operation_id="confirmStartingValue", status_code=204)
+def confirm_value(value: str, body: files.ConfirmRequest, coach: Senior, ctx: Ctx) -> None:
+    safety_settings.confirm(
+        ctx.db, coach, body.id, Confirmation(value, by_name=body.by_name, role=body.role, confirmed_on=body.confirmed_on), ctx.now
+    )

@@ -224,20 +224,12 @@ class OwnWeekView(Wire):
     words: list[str]
 
 
-class OwnSittingView(Wire):
-    day: date
-    first: bool
-    cover: UUID | None
-    said: list[str]
-
-
 class OwnCourseView(Wire):
     name: str
     today: date
     titles: list[str]
     weeks: list[OwnWeekView]
     whole: AdherenceView
-    sittings: list[OwnSittingView]
 
 
 class ExerciseDayView(Wire):

@@ -170,6 +170,8 @@ class SittingRow(Wire):
     note: str
     how: str
     hint: str
+    own_note: str
+    """What the client wrote beside it."""
     asked_views: list[str]
     handed_in_at: datetime | None
     photographs: list[PhotographView]

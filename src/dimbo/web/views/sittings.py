@@ -192,15 +192,15 @@ def photograph(b: Bench, p: Photograph, judged: JudgedShot | None) -> v.Photogra
         same_person=p.same_person,
         standing=judged.standing if judged and judged.checks else None,
         quality=[_check(c) for c in judged.checks] if judged else [],
-        points=_shown(p, p.hand if _profile(p) else {**(p.points or {}), **p.hand}),
-        hand=_shown(p, p.hand),
+        points=points_shown(p, p.hand if _profile(p) else {**(p.points or {}), **p.hand}),
+        hand=points_shown(p, p.hand),
         unmeasured={k: x.why for k, x in judged.unmeasured.items() if not READINGS[k].by_hand} if judged else {},
         profile=profile(p, b.setting),
-        suggested_points=_shown(p, _suggested(b, p)),
+        suggested_points=points_shown(p, _suggested(b, p)),
     )
 
 
-def _shown(p: Photograph, points: Mapping[str, Sequence[float]]) -> dict[str, list[float]]:
+def points_shown(p: Photograph, points: Mapping[str, Sequence[float]]) -> dict[str, list[float]]:
     """Points on the picture as it is shown: a mirrored one is turned round."""
     placed = {n: (xy[0], xy[1]) for n, xy in points.items()}
     return {n: list(xy) for n, xy in (mirrored(placed, p.width) if p.flipped else placed).items()}
@@ -224,6 +224,7 @@ def sitting(b: Bench, s: Sitting) -> v.SittingRow:
         note=s.note,
         how=s.how,
         hint=s.hint,
+        own_note=b.notes.get(s.id, ""),
         asked_views=s.asked_views,
         handed_in_at=s.handed_in_at,
         photographs=[photograph(b, p, judged.get(str(p.id))) for p in sorted(b.of(s.id), key=lambda p: list(VIEWS).index(p.view))],

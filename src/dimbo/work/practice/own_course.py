@@ -1,4 +1,4 @@
-"""The course as its client sees it: what was done, how it felt, what the coach wrote, what the photographs say."""
+"""The course as its client sees it: what was done, how it felt, what the coach wrote."""
 
 from __future__ import annotations
 
@@ -6,23 +6,17 @@ import statistics
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
-from uuid import UUID
 
 from dimbo.core.calendar.schedule import DAYS, week_of
 from dimbo.core.calendar.time_zones import day_at, off_days
 from dimbo.core.review.adherence import Adherence, Day, SessionRow, days_of, overdone, session_adherence
 from dimbo.core.review.thresholds import checked_rules
-from dimbo.core.sittings.comparison import change_sentence
-from dimbo.core.sittings.reading_table import READINGS
-from dimbo.core.sittings.sitting import Measurement
 from dimbo.store.database import Database
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.plans import assignments
 from dimbo.store.practice import daily, log_sums
 from dimbo.store.review import reviews
-from dimbo.store.sittings import photographs, sittings
-from dimbo.work.measured import measurement
 
 from .days import own_client
 
@@ -44,16 +38,6 @@ class OwnWeek:
     """What the coach wrote at the reviews of the week."""
 
 
-@dataclass(frozen=True)
-class OwnSitting:
-    """A day of photographs: the cover, and what they say against the first ones, in plain words."""
-
-    day: date
-    first: bool
-    cover: UUID | None
-    said: list[str]
-
-
 @dataclass(frozen=True, kw_only=True)
 class OwnCourse:
     name: str
@@ -62,8 +46,6 @@ class OwnCourse:
     weeks: list[OwnWeek]
     """The newest first."""
     whole: Adherence
-    sittings: list[OwnSitting]
-    """The newest first."""
 
 
 def own_course(db: Database, person: Person, now: datetime) -> OwnCourse:
@@ -78,8 +60,6 @@ def own_course(db: Database, person: Person, now: datetime) -> OwnCourse:
         pauses = [p.pause for p in assignments.pauses(conn, client_id)]
         told = daily.check_ins(conn, client_id)
         kept = reviews.of_client(conn, client_id)
-        seen, shots = sittings.of_client(conn, client_id), photographs.of_client(conn, client_id)
-        measured = measurement(conn, client)
         over_share = checked_rules(reviews.own_rules(conn)).over_share
     days = days_of(rows, today, off_days(pauses, stays))
     start = min((a.start_date for a in known), default=today)
@@ -97,9 +77,7 @@ def own_course(db: Database, person: Person, now: datetime) -> OwnCourse:
         for n in sorted({week_of(start, day=d.day) for d in days}, reverse=True)
     ]
     titles = [a.title for a in known if a.ended_at is None]
-    covers = {s.id: next((p.id for p in shots if p.sitting_id == s.id and p.state == "measured"), None) for s in seen}
-    own = [OwnSitting(s.taken_on, n == 0, covers[s.id], _said(measured, str(s.id))) for n, s in enumerate(seen)]
-    return OwnCourse(name=client.name, today=today, titles=titles, weeks=weeks, whole=session_adherence(days, today), sittings=own[::-1])
+    return OwnCourse(name=client.name, today=today, titles=titles, weeks=weeks, whole=session_adherence(days, today))
 
 
 def _week(
@@ -129,12 +107,3 @@ def _week(
         soreness=max(sore, default=None),
         words=words,
     )
-
-
-def _said(m: Measurement, sitting_id: str) -> list[str]:
-    """What a sitting says against the first one; nothing of the first itself."""
-    read, base = m.sitting(sitting_id), m.baseline
-    if base is None or read.id == base.id or not read.values:
-        return []
-    primary = [c for c in m.changes(base, read) if c.primary or not m.primary]
-    return [change_sentence(READINGS[c.reading], c, "in the first photographs") for c in primary[:3]]

@@ -153,7 +153,8 @@ def points_json(db: Database, coach: Person, client_id: UUID, now: datetime) -> 
     return json.dumps({"client": str(client_id), "photographs": shots}, indent=1)
 
 
-def _half(found: Bench, photograph_id: UUID, data: bytes) -> Half:
+def half_of(found: Bench, photograph_id: UUID, data: bytes) -> Half:
+    """One half of a comparison picture. Raises NotThere; Refused for a photograph without points."""
     p = next((x for x in found.photographs if x.id == photograph_id), None)
     if p is None:
         raise NotThere("There is no such photograph.")
@@ -183,5 +184,5 @@ def comparison_picture(db: Database, coach: Person, before: UUID, after: UUID, n
         days = {s.id: s.taken_on for s in found.sittings}
         subject = f"{VIEWS[first.view].name}, {long_date(days[first.sitting_id])} and {long_date(days[second.sitting_id])}"
         noted(conn, coach, found.client.id, what="compared", subject=subject, now=now, about=(before, after))
-        halves = [_half(found, p.id, photographs.picture(conn, p.id, small=False)[1]) for p in (first, second)]
+        halves = [half_of(found, p.id, photographs.picture(conn, p.id, small=False)[1]) for p in (first, second)]
     return compare_pictures(halves[0], after=halves[1], view=VIEWS[first.view].name, match_light=match_light)

@@ -21,7 +21,7 @@ from dimbo.core.sittings.sitting import Measurement
 from dimbo.store.database import Conn, Database, NotThere
 from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
-from dimbo.store.sittings import photographs, sittings
+from dimbo.store.sittings import own_notes, photographs, sittings
 from dimbo.store.sittings.photographs import Photograph
 from dimbo.store.sittings.sittings import Sitting
 from dimbo.vision.terms import METHOD
@@ -51,6 +51,8 @@ class Bench:
     told: Mapping[str, Side]
     """The weaker side by reading, as side tests say it."""
     outdated: int
+    notes: Mapping[UUID, str]
+    """What the client wrote beside a sitting."""
     setting: Mapping[str, SettingNoise]
     """How far two settings of a profile's points differ in this practice, by reading."""
 
@@ -75,6 +77,7 @@ def load(conn: Conn, person: Person, client_id: UUID, now: datetime) -> Bench:
         asked_on=asked_on(conn, client),
         told=told_sides(conn, client),
         outdated=sum(p.method not in (None, METHOD) and p.not_read_by != METHOD for p in shots),
+        notes=own_notes.of_client(conn, client_id),
         setting=setting_noise(photographs.set_twice(conn)),
     )
 

@@ -5,7 +5,10 @@ import type { Schemas } from '../api/client'
 
 export type Entry = Schemas['HandInRequest']['entries'][number]
 export type Days = Schemas['DaysView']
-export type Course = Schemas['OwnCourseView']
+export interface Course {
+  course: Schemas['OwnCourseView']
+  results: Schemas['OwnResultsView']
+}
 
 /** An entry in the order in which it was made; `refused` holds the server's words once it would not take it. */
 export interface Waiting {
@@ -74,7 +77,7 @@ interface Kept extends DBSchema {
 let opened: Promise<IDBPDatabase<Kept>> | null = null
 
 export function db(): Promise<IDBPDatabase<Kept>> {
-  opened ??= openDB<Kept>('dimbo', 4, {
+  opened ??= openDB<Kept>('dimbo', 5, {
     upgrade(made, from) {
       if (from < 1) {
         const queue = made.createObjectStore('queue', { keyPath: 'seq', autoIncrement: true })
@@ -82,7 +85,8 @@ export function db(): Promise<IDBPDatabase<Kept>> {
         made.createObjectStore('days')
         made.createObjectStore('plays')
       }
-      if (from < 2) made.createObjectStore('courses')
+      if (from >= 2 && from < 5) made.deleteObjectStore('courses') // a course is kept with its results now
+      if (from < 5) made.createObjectStore('courses')
       if (from < 4) made.createObjectStore('shown')
       if (from === 1 || from === 2) {
         // Days and plays are kept in another shape now; both are read from the server again.

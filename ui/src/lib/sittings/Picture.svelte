@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Bench, Photo, Where } from './bench.svelte'
-  import { back, forward, matrix, scale, side, STAGE, type Place } from './geometry'
+  import { back, forward, matrix, scale, side, STAGE, type Place, turned } from './geometry'
 
   /** One photograph, level on the stage, with its points. The client's right is at the viewer's left. */
   let {
@@ -48,7 +48,6 @@
     })
   )
   const href = $derived(`/api/photographs/${photo.id}.jpg`)
-  const turned = $derived(photo.flipped ? `translate(${photo.width} 0) scale(-1 1)` : undefined)
   let svg = $state<SVGSVGElement>()
   let dragging = false
   /** A point being set for the first time: under the magnifier until it is let go, then comes the next. */
@@ -145,7 +144,7 @@
     </defs>
     <g clip-path="url(#stage-{where})">
       <g transform={matrix(m)}
-        ><image {href} width={photo.width} height={photo.height} transform={turned} /></g
+        ><image {href} width={photo.width} height={photo.height} transform={turned(photo)} /></g
       >
       {#if show === 'points'}
         {#if eye && !profile}
@@ -234,7 +233,7 @@
                 m
               )}"
             >
-              <image {href} width={photo.width} height={photo.height} transform={turned} />
+              <image {href} width={photo.width} height={photo.height} transform={turned(photo)} />
             </g>
           </g>
           <circle

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { shortDay } from '$lib/format'
   import type { Bench, Photo, Where } from './bench.svelte'
-  import { CONTOURS, forward, matrix, STAGE, type Place } from './geometry'
+  import { matrix, outline, STAGE, turned } from './geometry'
   import Picture from './Picture.svelte'
 
   /** Two photographs compared: side by side, split, flipped, halves mirrored, or their outlines. Aligned, never retouched. */
@@ -22,23 +22,6 @@
     return same.length > 1 ? `, shot ${same.indexOf(p) + 1} of ${same.length}` : ''
   }
   const kind = (where: Where) => bench.sitting(where)?.kind ?? ''
-  const outline = (p: Photo) => {
-    const m = bench.place(p)
-    return CONTOURS.map((c) =>
-      c
-        .map((n) => p.points[n] as Place | undefined)
-        .filter((x): x is Place => !!x)
-        .map(
-          (x, i) =>
-            `${i ? 'L' : 'M'}${forward(m, x)
-              .map((v) => v.toFixed(1))
-              .join(' ')}`
-        )
-        .join('')
-    ).join('')
-  }
-  const turned = (p: Photo) => (p.flipped ? `translate(${p.width} 0) scale(-1 1)` : undefined)
-
   function keys(e: KeyboardEvent, down: boolean) {
     if (e.key.toLowerCase() !== 'f' || (e.target as HTMLElement).matches('input, textarea, select')) return
     held = down && !e.ctrlKey && !e.metaKey
@@ -146,14 +129,14 @@
       {:else}
         <g opacity=".55">{@render image(b)}</g>
         <path
-          d={outline(a)}
+          d={outline(a.points, bench.place(a))}
           fill="none"
           stroke="var(--color-white)"
           stroke-width="3"
           stroke-linejoin="round"
         />
         <path
-          d={outline(b)}
+          d={outline(b.points, bench.place(b))}
           fill="none"
           stroke="var(--color-action)"
           stroke-width="1.6"

@@ -86,6 +86,10 @@ export function back(m: Similarity, [u, v]: Place): Place {
 export const scale = (m: Similarity): number => Math.hypot(m.a, m.b)
 export const matrix = (m: Similarity): string => `matrix(${m.a} ${m.b} ${-m.b} ${m.a} ${m.tx} ${m.ty})`
 
+/** Pixels of a picture that is stored mirrored are turned round before they are placed. */
+export const turned = (p: { flipped: boolean; width: number }): string | undefined =>
+  p.flipped ? `translate(${p.width} 0) scale(-1 1)` : undefined
+
 export const side = (name: string): 'right' | 'left' | null =>
   name.endsWith('_right') ? 'right' : name.endsWith('_left') ? 'left' : null
 
@@ -99,3 +103,18 @@ export const CONTOURS: string[][] = [
   ['ch_right', 'ls', 'ch_left', 'li', 'ch_right'],
   ['go_right', 'me', 'go_left']
 ]
+
+/** The contours of a face as SVG path data, its points placed by `m`. */
+export const outline = (points: Record<string, number[]>, m: Similarity): string =>
+  CONTOURS.map((c) =>
+    c
+      .map((n) => points[n] as Place | undefined)
+      .filter((x): x is Place => !!x)
+      .map(
+        (x, i) =>
+          `${i ? 'L' : 'M'}${forward(m, x)
+            .map((v) => v.toFixed(1))
+            .join(' ')}`
+      )
+      .join('')
+  ).join('')

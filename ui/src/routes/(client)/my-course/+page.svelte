@@ -6,23 +6,30 @@
   import Logo from '$lib/parts/Logo.svelte'
   import PracticeBars from '$lib/parts/PracticeBars.svelte'
   import { session } from '$lib/people/session.svelte'
+  import PhotographsBrief from './PhotographsBrief.svelte'
 
   /** The course in plain words: what was done, how it felt, what the coach wrote, what the photographs say. Without a
    * connection it is shown as it last was. */
   let course = $state<Schemas['OwnCourseView'] | null>(null)
+  let results = $state<Schemas['OwnResultsView'] | null>(null)
   let problem = $state('')
   let keptOnly = $state(false)
   onMount(async () => {
     const kept = await db()
     const account = session.me?.client_id ?? ''
     try {
-      const fresh = await ask(api.GET('/api/my-course'))
+      const [fresh, said] = await Promise.all([
+        ask(api.GET('/api/my-course')),
+        ask(api.GET('/api/my-results'))
+      ])
       course = fresh
-      await kept.put('courses', fresh, account)
+      results = said
+      await kept.put('courses', { course: fresh, results: said }, account)
     } catch (error) {
       const before = error instanceof Problem && error.status === 0 && (await kept.get('courses', account))
       if (before) {
-        course = before
+        course = before.course
+        results = before.results
         keptOnly = true
       } else problem = words(error)
     }
@@ -56,31 +63,9 @@
         ? `Done ${share(course.whole.done)} of ${course.whole.planned} days so far.`
         : 'Nothing has been practised yet.'}
     </p>
-    {#if course.sittings.length}
+    {#if results}
       <h2 class="mt-7 text-huge">What the photographs say</h2>
-      <ul>
-        {#each course.sittings as s (s.day)}
-          <li class="flex gap-4 border-b border-rule py-3">
-            {#if s.cover}<img
-                src="/api/photographs/{s.cover}/small.jpg"
-                alt="You, {longDay(s.day)}"
-                width="72"
-                height="92"
-                class="h-[92px] w-[72px] border border-ink object-cover"
-              />{/if}
-            <div>
-              <p class="font-bold">{longDay(s.day)}</p>
-              {#if s.first}<p>The first photographs; later ones are held against them.</p>{/if}
-              {#each s.said as sentence, i (i)}<p>{sentence}</p>{/each}
-              {#if !s.first && !s.said.length}<p class="text-soft">Not measured yet.</p>{/if}
-            </div>
-          </li>
-        {/each}
-      </ul>
-      <p class="mt-2 text-lead text-soft">
-        A change counts only when it is larger than taking the photographs again would explain. Most coaches
-        look for one after 8 to 12 weeks, and nobody can promise it.
-      </p>
+      <PhotographsBrief {results} kept={keptOnly} />
     {/if}
     <h2 class="mt-7 text-huge">Week by week</h2>
     <ul>

@@ -6,6 +6,7 @@
   import { onDestroy, onMount } from 'svelte'
   import { api, ask } from '$lib/api/client'
   import { shortDay } from '$lib/format'
+  import InTime from '$lib/results/InTime.svelte'
   import { Bench, type Mode } from '$lib/sittings/bench.svelte'
   import Margin from '$lib/sittings/Margin.svelte'
   import NewSitting from '$lib/sittings/NewSitting.svelte'
@@ -132,6 +133,12 @@
                 {#if before}<Strip {bench} where="before" />{/if}
                 <Strip {bench} where="after" />
               </div>
+              {#each [bench.sitting('before'), bench.sitting('after')] as s (s)}
+                {#if s?.own_note}<p class="mt-2 text-row">
+                    <b>{view.client_name} on {shortDay(s.taken_on)}:</b> “{s.own_note}”
+                  </p>{/if}
+              {/each}
+              <InTime {bench} who={view.client_name} />
             {:else}
               <p class="mt-4">
                 No photograph in this sitting yet.
