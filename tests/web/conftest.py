@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 from uuid import UUID, uuid4
 
 import pytest
@@ -137,3 +137,14 @@ def drafted(coach, practice):
         return coach.get(f"/api/programs/{new_program(coach, practice.client_id, weeks, title, **ratings)}").json()
 
     return make
+
+
+@pytest.fixture
+def assigned(coach, practice):
+    """A program that is assigned with a clock and a reminder: its first day and its id."""
+    made = new_program(coach, practice.client_id)
+    start = coach.get(f"/api/programs/{made}").json()["client_today"]
+    wish = {"start": start, "times": {"morning": "08:00"}, "remind_min": 20}
+    answer = coach.post(f"/api/programs/{made}/assignment", json=wish)
+    assert answer.status_code == 201, answer.text
+    return date.fromisoformat(start), answer.json()["id"]

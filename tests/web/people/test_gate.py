@@ -102,7 +102,7 @@ keepTemplate template saveTemplate copyTemplate ways saveWays previewWays ownWay
 exportProgramSheet exportProgramWorkbook printWeek previewProgramFile importProgramFile createProgram draftProgram program saveProgram
 programVersions programDifferences restoreProgram checkSheet takeRemedy lightenWeek orderSheet laySides fillRight newLine
 readingsDictionary pointsSchema review decideReview checkReview reviewRules setReviewRules openWeek exerciseHistory myCourse
-myResults
+myResults helped helpedTable helpedWorkbook helpedDictionary throwCoin
 exportDictionary exportTable exportWorkbook safety setEmergencyNumber confirmStartingValue standInShot health description programSchema
 account askForAddress
 beginFactor changePassword changePerson confirmAddress confirmFactor endFactor endSignIn forgotPassword handOver handOverAll

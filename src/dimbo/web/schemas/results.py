@@ -1,8 +1,9 @@
-"""What came of it: a client's own results."""
+"""What came of it: a client's own results, and what a practice can learn."""
 
 from __future__ import annotations
 
 from datetime import date, datetime
+from typing import Literal
 from uuid import UUID
 
 from pydantic import Field
@@ -86,3 +87,143 @@ class OwnResultsView(Wire):
 
 class NoteIn(Wire):
     words: str = Field(max_length=4000)
+
+
+class FindingView(Wire):
+    sentence: str
+    open: bool
+    told: bool
+
+
+class CaseDot(Wire):
+    """One client without a name: the gain in mm, extra dose in minutes, and half the width of its 95 % band."""
+
+    kind: Literal["one side more", "both sides alike"]
+    gain: float
+    minutes: float
+    band: float
+
+
+class MeanView(Wire):
+    clients: int
+    mean: float
+    low: float
+    high: float
+    least: float
+
+
+class LineView(Wire):
+    """Gain at no extra dose, and mm a further 100 minutes; only there when its gate is open."""
+
+    at_zero: float
+    slope: float
+    low: float
+    high: float
+    most: float
+
+
+class LeftOut(Wire):
+    why: str
+    clients: int
+
+
+class OutcomeReading(Wire):
+    id: str
+    name: str
+    needed: int
+    """How many unevenly trained clients until a gain would show."""
+    cases: list[CaseDot]
+    gain: MeanView | None
+    alike: MeanView | None
+    line: LineView | None
+    left: list[LeftOut]
+    says: list[FindingView]
+
+
+class ApproachPair(Wire):
+    reading: str
+    first: str
+    second: str
+    counts: list[int]
+    starts: list[float]
+    coin: bool
+    finding: FindingView
+
+
+class RatingsOfConcern(Wire):
+    concern: str
+    fell: int
+    same: int
+    rose: int
+    finding: FindingView
+
+
+class StillShare(Wire):
+    day: int
+    share: float
+    low: float
+    high: float
+    at_risk: int
+
+
+class PractisingView(Wire):
+    people: int
+    course: list[StillShare]
+    many: list[StillShare]
+    few: list[StillShare]
+    finding: FindingView
+    first_weeks: FindingView
+
+
+class MarkView(Wire):
+    week: int
+    day: date
+    value: float
+    """Right minus left, mm."""
+    band: float
+    chose: bool
+    excluded: bool
+
+
+class ExtraWeek(Wire):
+    week: int
+    minutes: float
+    """Right minus left."""
+
+
+class ClientDrawing(Wire):
+    client_id: UUID
+    name: str
+    reading: str
+    reading_name: str
+    side: Literal["right", "left"] | None
+    marks: list[MarkView]
+    extra: list[ExtraWeek]
+    counts: str
+
+
+class HelpedView(Wire):
+    readings: list[OutcomeReading]
+    approaches: list[ApproachPair]
+    ratings: list[RatingsOfConcern]
+    practising: PractisingView
+    pictures: list[ClientDrawing]
+    agreed: int
+    second_start: str
+
+
+class HelpedAnswer(Wire):
+    """``found`` once everybody is measured; until then how far it got, to be asked again."""
+
+    done: int
+    of: int
+    found: HelpedView | None
+
+
+class CoinRequest(Wire):
+    between: list[str] = Field(min_length=2, max_length=2)
+
+
+class CoinView(Wire):
+    fell: str
+    name: str

@@ -2,9 +2,16 @@
 
 from __future__ import annotations
 
+from dimbo.catalogue import shipped_catalogue
+from dimbo.core.exercises.approach import APPROACHES
+from dimbo.core.results.clean_starts import MINUTES
+from dimbo.core.results.gains import LEAST_SHOWN_ALIKE, MeanGain, clients_needed
+from dimbo.core.results.helped import SECOND_START, Finding, OfReading, typical_sd
+from dimbo.core.sittings.noise import Z95
 from dimbo.core.sittings.protocol import VIEWS
 from dimbo.core.sittings.reading_table import READINGS
 from dimbo.web.schemas import results as r
+from dimbo.work.results.outcomes import Outcomes, SoFar
 from dimbo.work.results.own_results import OwnResults, OwnSitting, Row, Shown
 
 from .sittings import points_shown
@@ -57,4 +64,83 @@ def own_results(found: OwnResults) -> r.OwnResultsView:
         views=[r.ResultView(id=v, name=VIEWS[v].name) for v in found.views],
         sittings=[_sitting(s) for s in found.sittings],
         rows=[_row(x) for x in found.rows],
+    )
+
+
+def _finding(f: Finding) -> r.FindingView:
+    return r.FindingView.model_validate(f)
+
+
+def _mean(m: MeanGain | None) -> r.MeanView | None:
+    return r.MeanView.model_validate(m) if m else None
+
+
+def _reading(x: OfReading, found: Outcomes) -> r.OutcomeReading:
+    line = x.dose if x.dose and x.dose.gate else None
+    return r.OutcomeReading(
+        id=x.reading,
+        name=READINGS[x.reading].name,
+        needed=clients_needed(x.noise_sd or typical_sd(x.reading)),
+        cases=[r.CaseDot(kind=c.kind.value, gain=c.gain, minutes=c.dose * MINUTES, band=Z95 * c.variance**0.5) for c in x.cases],
+        gain=_mean(x.gain),
+        alike=_mean(x.alike if x.alike and x.alike.clients >= LEAST_SHOWN_ALIKE else None),
+        line=r.LineView.model_validate(line) if line else None,
+        left=[r.LeftOut(why=why.value, clients=n) for why, n in found.left[x.reading].most_common()],
+        says=[_finding(f) for f in x.says],
+    )
+
+
+def answered(found: Outcomes | SoFar) -> r.HelpedAnswer:
+    if isinstance(found, SoFar):
+        return r.HelpedAnswer(done=found.done, of=found.of, found=None)
+    return r.HelpedAnswer(done=1, of=1, found=helped(found))
+
+
+def helped(found: Outcomes) -> r.HelpedView:
+    names = {k: c.name for k, c in shipped_catalogue().concerns.items()}
+    p = found.practising
+    return r.HelpedView(
+        readings=[_reading(x, found) for x in found.readings],
+        approaches=[
+            r.ApproachPair(
+                reading=READINGS[a.reading].name,
+                first=APPROACHES[a.first].name,
+                second=APPROACHES[a.second].name,
+                counts=list(a.counts),
+                starts=list(a.starts),
+                coin=a.coin,
+                finding=_finding(a.finding),
+            )
+            for a in found.approaches
+        ],
+        ratings=[
+            r.RatingsOfConcern(concern=names[x.concern], fell=x.fell, same=x.same, rose=x.rose, finding=_finding(x.finding))
+            for x in found.ratings
+        ],
+        practising=r.PractisingView(
+            people=p.people,
+            course=[r.StillShare.model_validate(s) for s in p.course],
+            many=[r.StillShare.model_validate(s) for s in p.many],
+            few=[r.StillShare.model_validate(s) for s in p.few],
+            finding=_finding(p.finding),
+            first_weeks=_finding(p.first_weeks),
+        ),
+        pictures=[
+            r.ClientDrawing(
+                client_id=x.client.id,
+                name=x.client.name,
+                reading=x.reading,
+                reading_name=READINGS[x.reading].name,
+                side=x.side.value if x.side else None,
+                marks=[
+                    r.MarkView(week=m.week, day=m.day, value=-m.value.value, band=m.value.band, chose=m.chose, excluded=m.excluded)
+                    for m in x.marks
+                ],
+                extra=[r.ExtraWeek(week=w, minutes=m) for w, m in x.extra],
+                counts=x.counts,
+            )
+            for x in found.pictures
+        ],
+        agreed=found.agreed,
+        second_start=SECOND_START,
     )

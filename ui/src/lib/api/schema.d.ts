@@ -2901,6 +2901,97 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/helped": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Helped */
+        get: operations["helped"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/helped.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Helped Table
+         * @description The table without names, of those who agreed.
+         */
+        get: operations["helpedTable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/helped.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Helped Workbook */
+        get: operations["helpedWorkbook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/helped-dictionary.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Helped Dictionary */
+        get: operations["helpedDictionary"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/coin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Throw Coin
+         * @description A coin between two approaches, noted before practice: only then can they be compared fairly.
+         */
+        post: operations["throwCoin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assignments/{assignment_id}/review": {
         parameters: {
             query?: never;
@@ -3683,6 +3774,22 @@ export interface components {
             /** Done */
             done: boolean;
         };
+        /** ApproachPair */
+        ApproachPair: {
+            /** Reading */
+            reading: string;
+            /** First */
+            first: string;
+            /** Second */
+            second: string;
+            /** Counts */
+            counts: number[];
+            /** Starts */
+            starts: number[];
+            /** Coin */
+            coin: boolean;
+            finding: components["schemas"]["FindingView"];
+        };
         /** ApproachView */
         ApproachView: {
             /** Id */
@@ -4132,6 +4239,23 @@ export interface components {
             /** Values */
             values: components["schemas"]["StartingValueView"][];
         };
+        /**
+         * CaseDot
+         * @description One client without a name: the gain in mm, extra dose in minutes, and half the width of its 95 % band.
+         */
+        CaseDot: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "one side more" | "both sides alike";
+            /** Gain */
+            gain: number;
+            /** Minutes */
+            minutes: number;
+            /** Band */
+            band: number;
+        };
         /** CatalogueView */
         CatalogueView: {
             /** Cards */
@@ -4441,6 +4565,28 @@ export interface components {
             /** Until */
             until: string | null;
         };
+        /** ClientDrawing */
+        ClientDrawing: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Name */
+            name: string;
+            /** Reading */
+            reading: string;
+            /** Reading Name */
+            reading_name: string;
+            /** Side */
+            side: ("right" | "left") | null;
+            /** Marks */
+            marks: components["schemas"]["MarkView"][];
+            /** Extra */
+            extra: components["schemas"]["ExtraWeek"][];
+            /** Counts */
+            counts: string;
+        };
         /** ClientName */
         ClientName: {
             /**
@@ -4518,6 +4664,18 @@ export interface components {
         CodeRequest: {
             /** Code */
             code: string;
+        };
+        /** CoinRequest */
+        CoinRequest: {
+            /** Between */
+            between: string[];
+        };
+        /** CoinView */
+        CoinView: {
+            /** Fell */
+            fell: string;
+            /** Name */
+            name: string;
         };
         /** ComparisonView */
         ComparisonView: {
@@ -5624,6 +5782,13 @@ export interface components {
             /** Because */
             because: string[];
         };
+        /** ExtraWeek */
+        ExtraWeek: {
+            /** Week */
+            week: number;
+            /** Minutes */
+            minutes: number;
+        };
         /** FactorBegun */
         FactorBegun: {
             /** Secret */
@@ -5777,6 +5942,15 @@ export interface components {
             cells: string[];
             /** Remark */
             remark: string;
+        };
+        /** FindingView */
+        FindingView: {
+            /** Sentence */
+            sentence: string;
+            /** Open */
+            open: boolean;
+            /** Told */
+            told: boolean;
         };
         /** FixRequest */
         FixRequest: {
@@ -6100,6 +6274,33 @@ export interface components {
             reason: string;
             /** Remedy */
             remedy: string;
+        };
+        /**
+         * HelpedAnswer
+         * @description ``found`` once everybody is measured; until then how far it got, to be asked again.
+         */
+        HelpedAnswer: {
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+            found: components["schemas"]["HelpedView"] | null;
+        };
+        /** HelpedView */
+        HelpedView: {
+            /** Readings */
+            readings: components["schemas"]["OutcomeReading"][];
+            /** Approaches */
+            approaches: components["schemas"]["ApproachPair"][];
+            /** Ratings */
+            ratings: components["schemas"]["RatingsOfConcern"][];
+            practising: components["schemas"]["PractisingView"];
+            /** Pictures */
+            pictures: components["schemas"]["ClientDrawing"][];
+            /** Agreed */
+            agreed: number;
+            /** Second Start */
+            second_start: string;
         };
         /**
          * ImportCell
@@ -6515,6 +6716,13 @@ export interface components {
          * @enum {string}
          */
         Kind: "photographs" | "programs" | "templates";
+        /** LeftOut */
+        LeftOut: {
+            /** Why */
+            why: string;
+            /** Clients */
+            clients: number;
+        };
         /** LeftOutOfSession */
         LeftOutOfSession: {
             /** Name */
@@ -6594,6 +6802,22 @@ export interface components {
             reached: string;
             /** Short */
             short: boolean;
+        };
+        /**
+         * LineView
+         * @description Gain at no extra dose, and mm a further 100 minutes; only there when its gate is open.
+         */
+        LineView: {
+            /** At Zero */
+            at_zero: number;
+            /** Slope */
+            slope: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Most */
+            most: number;
         };
         /**
          * LinkState
@@ -6860,6 +7084,24 @@ export interface components {
             /** Auth */
             auth: string;
         };
+        /** MarkView */
+        MarkView: {
+            /** Week */
+            week: number;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Value */
+            value: number;
+            /** Band */
+            band: number;
+            /** Chose */
+            chose: boolean;
+            /** Excluded */
+            excluded: boolean;
+        };
         /** Me */
         Me: {
             /**
@@ -6890,6 +7132,19 @@ export interface components {
              * @default false
              */
             stand_in_camera: boolean;
+        };
+        /** MeanView */
+        MeanView: {
+            /** Clients */
+            clients: number;
+            /** Mean */
+            mean: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Least */
+            least: number;
         };
         /**
          * MediumView
@@ -7259,6 +7514,24 @@ export interface components {
             sheet: components["schemas"]["SheetView"];
             /** Places */
             places: components["schemas"]["PlacedView"][];
+        };
+        /** OutcomeReading */
+        OutcomeReading: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Needed */
+            needed: number;
+            /** Cases */
+            cases: components["schemas"]["CaseDot"][];
+            gain: components["schemas"]["MeanView"] | null;
+            alike: components["schemas"]["MeanView"] | null;
+            line: components["schemas"]["LineView"] | null;
+            /** Left */
+            left: components["schemas"]["LeftOut"][];
+            /** Says */
+            says: components["schemas"]["FindingView"][];
         };
         /** OwnCourseView */
         OwnCourseView: {
@@ -7750,6 +8023,19 @@ export interface components {
             /** Left S */
             left_s: number;
         };
+        /** PractisingView */
+        PractisingView: {
+            /** People */
+            people: number;
+            /** Course */
+            course: components["schemas"]["StillShare"][];
+            /** Many */
+            many: components["schemas"]["StillShare"][];
+            /** Few */
+            few: components["schemas"]["StillShare"][];
+            finding: components["schemas"]["FindingView"];
+            first_weeks: components["schemas"]["FindingView"];
+        };
         /** PreferenceView */
         PreferenceView: {
             /** Later */
@@ -8087,6 +8373,18 @@ export interface components {
             right: number;
             /** Left */
             left: number;
+        };
+        /** RatingsOfConcern */
+        RatingsOfConcern: {
+            /** Concern */
+            concern: string;
+            /** Fell */
+            fell: number;
+            /** Same */
+            same: number;
+            /** Rose */
+            rose: number;
+            finding: components["schemas"]["FindingView"];
         };
         /** ReadingChoice */
         ReadingChoice: {
@@ -9227,6 +9525,19 @@ export interface components {
             id: "ways" | "client" | "program" | "colleague";
             /** Done */
             done: boolean;
+        };
+        /** StillShare */
+        StillShare: {
+            /** Day */
+            day: number;
+            /** Share */
+            share: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** At Risk */
+            at_risk: number;
         };
         /** StoppedView */
         StoppedView: {
@@ -25540,6 +25851,408 @@ export interface operations {
             };
             /** @description There is no such thing in this practice */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused; the message says what to correct */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or cannot keep anything */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    helped: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HelpedAnswer"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description For another kind of account, or without the header */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing in this practice */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused; the message says what to correct */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or cannot keep anything */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    helpedTable: {
+        parameters: {
+            query?: {
+                separator?: components["schemas"]["Separator"];
+                decimal?: components["schemas"]["Decimal"];
+                mark?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv; charset=utf-8": string;
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description For another kind of account, or without the header */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing in this practice */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused; the message says what to correct */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or cannot keep anything */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    helpedWorkbook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description For another kind of account, or without the header */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing in this practice */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused; the message says what to correct */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or cannot keep anything */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    helpedDictionary: {
+        parameters: {
+            query?: {
+                separator?: components["schemas"]["Separator"];
+                decimal?: components["schemas"]["Decimal"];
+                mark?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv; charset=utf-8": string;
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description For another kind of account, or without the header */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing in this practice */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused; the message says what to correct */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or cannot keep anything */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    throwCoin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CoinRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoinView"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description For another kind of account, or without the header */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing in this practice */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else saved a newer one */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description More than can be taken in */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };

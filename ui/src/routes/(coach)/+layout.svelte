@@ -36,6 +36,7 @@
     { href: '/clients', name: 'Clients', also: '/programs' },
     { href: '/exercises', name: 'Exercises', also: '/exercises' },
     { href: '/templates', name: 'Templates', also: '/templates' },
+    { href: '/helped', name: 'What helped', also: '/helped' },
     { href: '/settings', name: 'Practice settings', also: '/settings' }
   ]
   const here = (place: (typeof places)[number]) =>

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, type Schemas, words } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas, words } from '$lib/api/client'
   import { clock } from '$lib/format'
 
   /** The same client drafted in every approach, next to each other; what only one of them has stands out. */
@@ -38,6 +38,25 @@
       gone = true
     }
   })
+  let one = $state('')
+  let other = $state('')
+  let fell = $state('')
+  async function throwCoin() {
+    problem = ''
+    await attempt(
+      (why) => (problem = why),
+      async () => {
+        const coin = await ask(
+          api.POST('/api/clients/{client_id}/coin', {
+            params: { path: { client_id: id } },
+            body: { between: [one, other] }
+          })
+        )
+        fell = coin.name
+        setTimeout(() => take(coin.fell), 1500)
+      }
+    )
+  }
   const lines = (d: Schemas['DraftView']) => d.sheet.lines
   const often = $derived.by(() => {
     const out: Record<string, number> = {}
@@ -78,4 +97,27 @@
 </div>
 <p class="mt-3 text-small text-soft">
   In bold: what only this approach has. In grey: what it shares with another.
+</p>
+<p class="mt-3 flex flex-wrap items-center gap-2 border-t border-rule pt-3 text-row">
+  Undecided between
+  {#each [0, 1] as which (which)}
+    <select
+      class="border-b border-ink bg-transparent"
+      aria-label={which ? 'the other approach' : 'one approach'}
+      value={which ? other : one}
+      onchange={(e) => (which ? (other = e.currentTarget.value) : (one = e.currentTarget.value))}
+    >
+      <option value="">choose</option>
+      {#each schools as s (s.id)}<option value={s.id}>{s.name}</option>{/each}
+    </select>
+    {#if !which}and{/if}
+  {/each}
+  <button type="button" class="act act-quiet" disabled={!one || !other || one === other || !!fell} onclick={throwCoin}
+    >Throw a coin</button
+  >
+  <span role="status"
+    >{fell
+      ? `${fell}. Noted.`
+      : 'It is noted before practice, so that “What helped” may hold the two against each other.'}</span
+  >
 </p>
