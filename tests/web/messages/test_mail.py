@@ -41,6 +41,7 @@ def letter(address="nell@mail.example", tries=0, body="Well done.", number=1):
         delivered_at=None,
         session_day=None,
         session_part=None,
+        letter_id=None,
         way="",
     )
 

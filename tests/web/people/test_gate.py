@@ -72,6 +72,14 @@ GATED = {
     "takeOut": Ask(200),
     "writeOwnNote": Ask(json={"words": "mine"}),
     "ownComparison": Ask(),
+    "letters": Ask(200),
+    "beginLetter": Ask(201, json={"kind": "report"}),
+    "letter": Ask(200),
+    "keepLetter": Ask(200, json={"first": "2026-03-01", "last": "2026-05-01"}),
+    "sendLetter": Ask(204, json={}),
+    "letterPaper": Ask(200),
+    "dropLetter": Ask(422),
+    "openedLetter": Ask(),
     "beginRound": Ask(201, json={"kind": "score", "concern": "eye-less-open", "rater": "coach", "view": "front-neutral"}),
     "ratingRounds": Ask(200),
     "nextLook": Ask(200),
@@ -102,7 +110,7 @@ keepTemplate template saveTemplate copyTemplate ways saveWays previewWays ownWay
 exportProgramSheet exportProgramWorkbook printWeek previewProgramFile importProgramFile createProgram draftProgram program saveProgram
 programVersions programDifferences restoreProgram checkSheet takeRemedy lightenWeek orderSheet laySides fillRight newLine
 readingsDictionary pointsSchema review decideReview checkReview reviewRules setReviewRules openWeek exerciseHistory myCourse
-myResults helped helpedTable helpedWorkbook helpedDictionary throwCoin
+myResults myLetters helped helpedTable helpedWorkbook helpedDictionary throwCoin
 exportDictionary exportTable exportWorkbook safety setEmergencyNumber confirmStartingValue standInShot health description programSchema
 account askForAddress
 beginFactor changePassword changePerson confirmAddress confirmFactor endFactor endSignIn forgotPassword handOver handOverAll
@@ -122,6 +130,7 @@ GUARDED = (
     "rating_rounds",
     "rating_answers",
     "own_notes",
+    "letters",
 )
 
 

@@ -84,6 +84,8 @@ class Letter:
     session_day: date | None = None
     """Of a reminder: the session that it is about."""
     session_part: str | None = None
+    letter_id: UUID | None = None
+    """A letter that goes with it as a file."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -106,6 +108,7 @@ class Posted:
     delivered_at: datetime | None
     session_day: date | None
     session_part: str | None
+    letter_id: UUID | None
     way: str
     """How it arrived: mail, device, or empty while it has not."""
 

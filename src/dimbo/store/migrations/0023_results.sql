@@ -65,6 +65,9 @@ create table coins (
 comment on table coins is 'Which of two approaches a coin chose for a client before practice: only then can they be compared fairly.';
 
 alter table outbox add letter_id uuid, add foreign key (practice_id, client_id, letter_id) references letters (practice_id, client_id, id);
+alter table outbox drop constraint outbox_kind_check;
+alter table outbox add constraint outbox_kind_check check (kind in
+    ('reminder', 'message', 'letter', 'pain', 'urgent', 'health', 'keeping', 'account') and (client_id is not null or kind = 'account'));
 comment on column outbox.letter_id is 'A letter that goes with it as a file.';
 
 do $$

@@ -227,3 +227,104 @@ class CoinRequest(Wire):
 class CoinView(Wire):
     fell: str
     name: str
+
+
+class LetterWords(Wire):
+    """What the coach writes; the rest is said by the records."""
+
+    opening: str = Field(default="", max_length=8000)
+    adds: str = Field(default="", max_length=8000)
+    next_steps: str = Field(default="", max_length=8000)
+    addressee: str = Field(default="", max_length=400)
+
+
+class LetterPairChoice(Wire):
+    view: str
+    before: UUID
+    after: UUID
+
+
+class LetterDraft(Wire):
+    first: date
+    last: date
+    pairs: list[LetterPairChoice] = Field(default=[], max_length=8)
+    words: LetterWords = LetterWords()
+
+
+class LetterPair(Wire):
+    """Two photographs by id, with what they say."""
+
+    view: str
+    before: UUID
+    after: UUID
+    days: list[date]
+    sentences: list[str]
+    alike: str
+
+
+class LetterPassage(Wire):
+    heading: str
+    told: Literal["records", "coach", "always"]
+    paragraphs: list[str]
+    pairs: list[LetterPair]
+
+
+class LetterView(Wire):
+    title: str
+    greeting: str
+    passages: list[LetterPassage]
+    signed: str
+    practice: str
+    written: date
+
+
+class OfferedPair(Wire):
+    choice: LetterPairChoice
+    view_name: str
+    days: list[date]
+    sentences: list[str]
+    comparable: bool
+
+
+class LetterRow(Wire):
+    id: UUID
+    kind: Literal["report", "clinician"]
+    title: str
+    by_name: str
+    changed_at: datetime
+    sent_at: datetime | None
+    by_mail: bool
+    opened_at: datetime | None
+    has_pdf: bool
+
+
+class LettersView(Wire):
+    client_id: UUID
+    client_name: str
+    letters: list[LetterRow]
+
+
+class OpenLetter(Wire):
+    row: LetterRow
+    client_id: UUID
+    draft: LetterDraft
+    letter: LetterView
+    offered: list[OfferedPair]
+    may_compare: bool
+    address: str
+
+
+class NewLetter(Wire):
+    kind: str = Field(max_length=20)
+
+
+class SendLetter(Wire):
+    by_mail: bool = False
+
+
+class OwnLetter(Wire):
+    id: UUID
+    sent_at: datetime
+    opened: bool
+    has_pdf: bool
+    letter: LetterView

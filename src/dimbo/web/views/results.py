@@ -10,7 +10,9 @@ from dimbo.core.results.helped import SECOND_START, Finding, OfReading, typical_
 from dimbo.core.sittings.noise import Z95
 from dimbo.core.sittings.protocol import VIEWS
 from dimbo.core.sittings.reading_table import READINGS
+from dimbo.store.results.letters import StoredLetter
 from dimbo.web.schemas import results as r
+from dimbo.work.results import letters
 from dimbo.work.results.outcomes import Outcomes, SoFar
 from dimbo.work.results.own_results import OwnResults, OwnSitting, Row, Shown
 
@@ -143,4 +145,48 @@ def helped(found: Outcomes) -> r.HelpedView:
         ],
         agreed=found.agreed,
         second_start=SECOND_START,
+    )
+
+
+def letter_row(x: StoredLetter) -> r.LetterRow:
+    title = x.content["title"] if x.content else "To a clinician" if x.kind == letters.CLINICIAN else "Progress letter"
+    return r.LetterRow(
+        id=x.id,
+        kind="clinician" if x.kind == letters.CLINICIAN else "report",
+        title=title,
+        by_name=x.by_name,
+        changed_at=x.changed_at,
+        sent_at=x.sent_at,
+        by_mail=x.by_mail,
+        opened_at=x.opened_at,
+        has_pdf=x.has_pdf,
+    )
+
+
+def open_letter(x: letters.Open) -> r.OpenLetter:
+    """A draft as it reads now; a letter that was sent as it was sent."""
+    return r.OpenLetter(
+        row=letter_row(x.stored),
+        client_id=x.stored.client_id,
+        draft=r.LetterDraft.model_validate(x.draft),
+        letter=r.LetterView.model_validate(x.stored.content or x.letter),
+        offered=[
+            r.OfferedPair(
+                choice=r.LetterPairChoice.model_validate(o.choice),
+                view_name=VIEWS[o.choice.view].name,
+                days=list(o.days),
+                sentences=list(o.sentences),
+                comparable=o.comparable,
+            )
+            for o in x.offered
+        ],
+        may_compare=x.may_compare,
+        address=x.address,
+    )
+
+
+def own_letter(x: StoredLetter) -> r.OwnLetter:
+    assert x.sent_at is not None, "only letters that were sent are the client's"
+    return r.OwnLetter(
+        id=x.id, sent_at=x.sent_at, opened=x.opened_at is not None, has_pdf=x.has_pdf, letter=r.LetterView.model_validate(x.content)
     )

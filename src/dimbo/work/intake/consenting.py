@@ -16,6 +16,7 @@ from dimbo.store.intake.facts import NewFact
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
+from dimbo.store.results import letters
 from dimbo.store.sittings import photographs
 from dimbo.work.shared.errors import Refused, Why
 
@@ -135,6 +136,7 @@ def decide(conn: Conn, author: Author, client_id: UUID, choice: str, word: Word,
         removed.forget_photographs(conn, client_id)
         if kept:
             photographs.delete_of_client(conn, client_id)
+            letters.without_pictures(conn, client_id)
             new.append(_fact("photographs", key="deleted", value={"count": kept}, author=author, now=now))
     facts.add(conn, author.practice_id, client_id, new)
 

@@ -23,7 +23,9 @@ AGAIN = timedelta(minutes=1)
 """The rest before the second try; each is twice as long, so the last comes about two hours after the first."""
 PATIENCE_S = 20
 LOOPBACK = ("127.0.0.1", "::1", "localhost")
-_LINK = re.compile(r"(?<!\S)/(?=(?:(?:unsubscribe|join|new-password|confirm-address|due)/[\w-]{16,}|my-record|clients/[\w-]{36}))")
+_LINK = re.compile(
+    r"(?<!\S)/(?=(?:(?:unsubscribe|join|new-password|confirm-address|due)/[\w-]{16,}|my-record|my-letters|clients/[\w-]{36}))"
+)
 
 
 @dataclass(frozen=True)
@@ -40,15 +42,15 @@ class Delivery:
 class Messenger(Protocol):
     """Carries letters to people."""
 
-    def deliver(self, letter: Posted, now: datetime) -> Delivery:
-        """Try to deliver a letter; ``letter.tries`` says how often it was tried before."""
+    def deliver(self, letter: Posted, now: datetime, attached: bytes = b"") -> Delivery:
+        """Try to deliver a letter, with a PDF if there is one; ``letter.tries`` says how often it was tried before."""
         ...
 
 
 class NoMail:
     """The messenger of an installation that sends no mail."""
 
-    def deliver(self, letter: Posted, now: datetime) -> Delivery:
+    def deliver(self, letter: Posted, now: datetime, attached: bytes = b"") -> Delivery:
         return Delivery("failed", problem="No mail server is set up here (DIMBO_SMTP_URL), so nothing is sent.")
 
 
@@ -73,12 +75,12 @@ class Mail:
     sender: str
     address: str
 
-    def deliver(self, letter: Posted, now: datetime) -> Delivery:
+    def deliver(self, letter: Posted, now: datetime, attached: bytes = b"") -> Delivery:
         if not letter.address:
             return Delivery("failed", problem="No address is known.")
         try:
             with self._connected() as server:
-                server.send_message(self._message(letter, now))
+                server.send_message(self._message(letter, now, attached))
         except smtplib.SMTPRecipientsRefused as error:
             code, said = error.recipients[letter.address]
             return self._refused(letter, code, said, now)
@@ -122,7 +124,7 @@ class Mail:
             raise
         return server
 
-    def _message(self, letter: Posted, now: datetime) -> EmailMessage:
+    def _message(self, letter: Posted, now: datetime, attached: bytes) -> EmailMessage:
         message = EmailMessage()
         message["From"] = self.sender
         message["To"] = Address(addr_spec=letter.address)
@@ -135,6 +137,8 @@ class Mail:
         if found := re.search(rf"{re.escape(self.address.rstrip('/'))}/unsubscribe/[\w-]+", text):
             message["List-Unsubscribe"] = f"<{found.group()}>"
         message.set_content(text)
+        if attached:
+            message.add_attachment(attached, maintype="application", subtype="pdf", filename="letter.pdf")
         return message
 
 

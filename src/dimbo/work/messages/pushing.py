@@ -43,6 +43,7 @@ MOST_DEVICES = 10
 _BODIES: Mapping[str, str] = {
     "reminder": "Your session is ready.",
     "message": "Open Dimbo to read it.",
+    "letter": "Open Dimbo to read it.",
     "pain": "Open Dimbo to see where.",
     "urgent": "Open Dimbo now.",
     "health": "Open Dimbo to see it.",

@@ -19,6 +19,7 @@ from dimbo.store.people import clients, practices
 from dimbo.store.people.accounts import Person
 from dimbo.store.plans import assignments
 from dimbo.store.practice import practice_logs
+from dimbo.store.results import letters
 from dimbo.work.messages.messenger import Delivery, Messenger
 from dimbo.work.messages.pushing import ENOUGH, NoPush, Pusher, reach
 from dimbo.work.shared.errors import Refused, Why
@@ -130,7 +131,11 @@ def _deliver(db: Database, practice_id: UUID, carriers: Carriers, letter: Posted
     """To devices the first time it is tried, and by mail unless a device is enough."""
     if letter.tries == 0 and reach(db, practice_id, carriers.pusher, letter, idle=carriers.idle, now=now) and letter.kind in ENOUGH:
         return Delivery("delivered", way="device")
-    return carriers.messenger.deliver(letter, now)
+    if letter.letter_id is None:
+        return carriers.messenger.deliver(letter, now)
+    with db.practice(practice_id) as conn:
+        paper = letters.pdf(conn, letter.letter_id)
+    return carriers.messenger.deliver(letter, now, paper)
 
 
 def _needless(conn: Conn, letter: Posted) -> bool:

@@ -7,13 +7,14 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from uuid import UUID
 
-from dimbo.core.results.plain_words import conditions, plain_sentence
+from dimbo.core.results.plain_words import FIRST, conditions, plain_sentence
 from dimbo.core.results.practised import Practised, practised
 from dimbo.core.sittings.comparison import SittingValue
 from dimbo.core.sittings.protocol import VIEWS
 from dimbo.core.sittings.reading_table import READINGS
 from dimbo.core.sittings.shot import JudgedShot
 from dimbo.core.sittings.sitting import Measurement, SittingRead
+from dimbo.core.text import long_date
 from dimbo.store.database import Conn, Database, NotThere
 from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
@@ -138,15 +139,22 @@ def shown_of(found: Bench, sitting_id: UUID) -> dict[str, Shown]:
 
 def said_of(m: Measurement, sitting_id: str) -> list[Said]:
     """What a sitting says against the first with values, main readings first; nothing of the first itself."""
-    read, base = m.sitting(sitting_id), m.baseline
-    if base is None or read.id == base.id or not read.values or read.taken_on < base.taken_on:
+    base = m.baseline
+    return said_between(m, base.id, after=sitting_id) if base else []
+
+
+def said_between(m: Measurement, before: str, *, after: str, view: str = "") -> list[Said]:
+    """What a sitting says against an earlier one, main readings first, of one view or of all."""
+    base, read = m.sitting(before), m.sitting(after)
+    if read.id == base.id or not read.values or read.taken_on < base.taken_on:
         return []
-    changes = m.changes(base, read)
+    changes = [c for c in m.changes(base, read) if view in ("", READINGS[c.reading].view)]
     main = [c for c in changes if c.reading in m.headlines][:MOST_SAID]
     looked_at = {READINGS[c.reading].view for c in main}
     further = [c for c in changes if c.direction is not None and READINGS[c.reading].view not in looked_at]
+    since = FIRST if m.baseline and base.id == m.baseline.id else f"on {long_date(base.taken_on)}"
     return [
-        Said(c.reading, view=READINGS[c.reading].view, verdict=c.verdict.value, sentence=plain_sentence(READINGS[c.reading], c))
+        Said(c.reading, view=READINGS[c.reading].view, verdict=c.verdict.value, sentence=plain_sentence(READINGS[c.reading], c, since))
         for c in (*main, *further)
     ]
 

@@ -70,6 +70,8 @@ interface Kept extends DBSchema {
   plays: { key: string; value: Play }
   /** The client's own course as it was when there last was a connection. */
   courses: { key: string; value: Course }
+  /** Letters that the client was sent. */
+  letters: { key: string; value: Schemas['OwnLetter'][] }
   /** Clips and pictures of the exercises ahead, by account and name. */
   shown: { key: string; value: Blob }
 }
@@ -87,6 +89,7 @@ export function db(): Promise<IDBPDatabase<Kept>> {
       }
       if (from >= 2 && from < 5) made.deleteObjectStore('courses') // a course is kept with its results now
       if (from < 5) made.createObjectStore('courses')
+      if (from < 5) made.createObjectStore('letters')
       if (from < 4) made.createObjectStore('shown')
       if (from === 1 || from === 2) {
         // Days and plays are kept in another shape now; both are read from the server again.

@@ -59,6 +59,7 @@ export async function vanish(): Promise<void> {
     await Promise.all([
       kept.delete('days', account),
       kept.delete('courses', account),
+      kept.delete('letters', account),
       kept.delete('plays', account),
       forgetShown(account),
       ...waiting.map((key) => kept.delete('queue', key))
@@ -77,7 +78,12 @@ export async function leave(): Promise<void> {
   const account = session.me?.client_id
   if (account) {
     const kept = await db()
-    await Promise.all([kept.delete('days', account), kept.delete('courses', account), forgetShown(account)])
+    await Promise.all([
+      kept.delete('days', account),
+      kept.delete('courses', account),
+      kept.delete('letters', account),
+      forgetShown(account)
+    ])
   }
   session.me = null
   localStorage.removeItem(KNOWN)

@@ -67,6 +67,9 @@
       <h2 class="mt-7 text-huge">What the photographs say</h2>
       <PhotographsBrief {results} kept={keptOnly} />
     {/if}
+    <p class="mt-5">
+      <a class="inline-flex min-h-touch items-center link" href="/my-letters">Letters from your coach</a>
+    </p>
     <h2 class="mt-7 text-huge">Week by week</h2>
     <ul>
       {#each course.weeks as w (w.number)}

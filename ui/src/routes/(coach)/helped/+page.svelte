@@ -187,5 +187,7 @@
         <a class="link" href={tables.csv('/api/helped-dictionary.csv')} download>its dictionary</a>
       </p>
     {/if}
-  {:else if !problem}<p class="mt-6 text-soft" role="status">Working it out from your records{far && `: ${far}`} …</p>{/if}
+  {:else if !problem}<p class="mt-6 text-soft" role="status">
+      Working it out from your records{far && `: ${far}`} …
+    </p>{/if}
 </main>

@@ -137,6 +137,7 @@
         </div>
         {#each course.assignments.filter((a) => a.end.near && (a.running || a === course?.assignments.at(-1))) as a (a.id)}<CourseEnd
             assignment={a}
+            client={id}
           />{/each}
         <WeekRuler
           {course}

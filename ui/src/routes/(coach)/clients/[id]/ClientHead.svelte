@@ -14,7 +14,7 @@
   }: {
     name: string
     id: string
-    place: 'course' | 'intake' | 'sittings' | 'record'
+    place: 'course' | 'intake' | 'sittings' | 'letters' | 'record'
     /** Severity 0 to 4 by muscle, for the small map. */
     severity?: Record<string, { right: number; left: number }>
     holds?: Holds
@@ -26,6 +26,7 @@
     { key: 'course', name: 'Course', href: `/clients/${id}` },
     { key: 'intake', name: 'Intake', href: `/clients/${id}/intake` },
     { key: 'sittings', name: 'Sittings', href: `/clients/${id}/sittings` },
+    { key: 'letters', name: 'Letters', href: `/clients/${id}/letters` },
     { key: 'record', name: 'Record', href: `/clients/${id}/record` }
   ])
   const share = (of: Record<string, { right: number; left: number }>, most: number): Fills =>

@@ -4,7 +4,7 @@
   import { longDay } from '$lib/format'
 
   /** The end of a course: what was reached against the plan, and the ways on, each one touch away. */
-  let { assignment }: { assignment: Schemas['AssignmentView'] } = $props()
+  let { assignment, client }: { assignment: Schemas['AssignmentView']; client: string } = $props()
   let problem = $state('')
   let busy = $state(false)
   const end = $derived(assignment.end)
@@ -53,6 +53,10 @@
       </tbody>
     </table>
   {/if}
+  <p class="mt-2">
+    <a class="link" href="/clients/{client}/letters?begin=report">Write the letter about this course</a> first,
+    or with what follows: it names the next program once there is one.
+  </p>
   <div class="mt-3 grid grid-cols-3 gap-3">
     {#each end.ways as way (way.id)}
       <div>

@@ -112,8 +112,11 @@
     </select>
     {#if !which}and{/if}
   {/each}
-  <button type="button" class="act act-quiet" disabled={!one || !other || one === other || !!fell} onclick={throwCoin}
-    >Throw a coin</button
+  <button
+    type="button"
+    class="act act-quiet"
+    disabled={!one || !other || one === other || !!fell}
+    onclick={throwCoin}>Throw a coin</button
   >
   <span role="status"
     >{fell

@@ -1,0 +1,55 @@
+<script lang="ts">
+  import type { Schemas } from '$lib/api/client'
+  import { longDate } from '$lib/format'
+
+  /** A letter as it is read; what the coach wrote and what the records say look alike to the client, and are told apart for the coach. */
+  let {
+    letter,
+    pictures = true,
+    apart = false
+  }: {
+    letter: Schemas['LetterView']
+    /** Without a connection the photographs are not there. */
+    pictures?: boolean
+    /** Whether what cannot be edited is marked. */
+    apart?: boolean
+  } = $props()
+</script>
+
+<article class="text-pretty">
+  <p class="text-soft">{letter.practice}, {longDate(letter.written)}</p>
+  <h2 class="mt-3 text-huge">{letter.title}</h2>
+  <p class="mt-3">{letter.greeting}</p>
+  {#each letter.passages as passage, i (i)}
+    <section class="mt-4 {apart && passage.told !== 'coach' ? 'border-l-2 border-rule pl-3' : ''}">
+      {#if passage.heading}<h3 class="text-head">{passage.heading}</h3>{/if}
+      {#each passage.paragraphs as said, n (n)}<p class="mt-1.5">{said}</p>{/each}
+      {#each passage.pairs as pair, n (n)}
+        <figure class="mt-3">
+          {#if pictures}
+            <div class="grid max-w-card grid-cols-2 gap-2">
+              {#each [pair.before, pair.after] as photo, side (side)}
+                <div>
+                  <img
+                    src="/api/photographs/{photo}.jpg"
+                    alt="{pair.view}, {longDate(pair.days[side] ?? '')}"
+                    class="block aspect-[4/5] w-full bg-band object-cover"
+                  />
+                  <p class="text-small text-soft">{longDate(pair.days[side] ?? '')}</p>
+                </div>
+              {/each}
+            </div>
+          {:else}<p class="text-soft">
+              {pair.view}, {pair.days.map((d) => longDate(d)).join(' and ')}: the photographs need a
+              connection.
+            </p>{/if}
+          <figcaption>
+            {#each pair.sentences as said, k (k)}<p class="mt-1.5">{said}</p>{/each}
+            {#if pair.alike}<p class="mt-1 text-small text-soft">{pair.alike}</p>{/if}
+          </figcaption>
+        </figure>
+      {/each}
+    </section>
+  {/each}
+  <p class="mt-6">{letter.signed}</p>
+</article>
