@@ -33,9 +33,21 @@ class Taken:
 GROUP = ("Pernille", "Bastian", "Ngozi", "Tindra")
 """First names of those who started a program together."""
 GROUP_DAYS_AGO = 12
+AGREEABLE = ("Philippa", "Ragna", "Hanne")
+"""Who has agreed to comparisons, and to stand in the table without names."""
 
 WHOLE = tuple(VIEW_STATES)
 """Every view of the protocol but the neutral one."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Written:
+    """A letter to the client, so many days ago, and what the client wrote ``beside`` the first photographs."""
+
+    days_ago: int
+    opening: str
+    adds: str
+    beside: str
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -88,6 +100,7 @@ class Story:
     """Soreness told this morning."""
     template: str | None = None
     """The template that the program came from; None drafts it from the intake."""
+    letter: Written | None = None
 
 
 STORIES = (
@@ -122,6 +135,12 @@ STORIES = (
             (4, True, "Thank you for telling me. Rest a hand on the forehead and open half as far; still is what counts."),
         ),
         second="quiet-jaw",
+        letter=Written(
+            days_ago=27,
+            opening="Two weeks are behind you, and you have found your time of day for it.",
+            adds="Your pressure has become lighter without my saying so again. Keep the jaw loose while the lid works.",
+            beside="I had slept badly the night before these.",
+        ),
     ),
     Story(
         name="Tobias Okonkwo-Lund",

@@ -12,6 +12,7 @@ import psycopg
 
 from dimbo.catalogue import shipped_intake
 from dimbo.core.calendar.schedule import practice_day, zone
+from dimbo.core.results.letter import Words
 from dimbo.core.sittings.protocol import NEUTRAL, VIEWS
 from dimbo.core.sittings.reading_table import HEADLINES
 from dimbo.store.database import Database
@@ -33,12 +34,13 @@ from dimbo.work.plans import assigning, pausing
 from dimbo.work.plans.assigning import Wish
 from dimbo.work.practice import answering
 from dimbo.work.programs import drafting, safety_settings, templates
+from dimbo.work.results import letters, outcomes, own_results
 from dimbo.work.sittings import measuring, rating, taking
 
 from . import history
 from .history import SPACE
 from .intakes import SELF_FILLED, Said, intakes, nothing_to_tell
-from .people import COACHES, GROUP, GROUP_DAYS_AGO, PASSWORD, PRACTICE, STORIES, Story
+from .people import AGREEABLE, COACHES, GROUP, GROUP_DAYS_AGO, PASSWORD, PRACTICE, STORIES, Story, Written
 
 __all__ = ["COACHES", "PASSWORD", "client_logins", "ensure_demo"]
 
@@ -179,6 +181,20 @@ class _Scenario:
         history.practise(self.db, coach, client=client, story=story, today=today, rng=random.Random(number))
         self._asked_again(client, client_id, story, began)
         history.live(self.db, coach, client=client, story=story, now=self.now)
+        if story.letter:
+            self._letter(coach, client=client, client_id=client_id, told=story.letter)
+
+    def _letter(self, coach: Person, client: Person, client_id: UUID, told: Written) -> None:
+        """A letter after the first weeks, sent and read; and what the client wrote beside the first photographs."""
+        then = self.now - timedelta(days=told.days_ago)
+        letter = letters.begin(self.db, coach, client_id, letters.REPORT, then)
+        draft = replace(letters.look(self.db, coach, letter, then).draft, pairs=(), words=Words(opening=told.opening, adds=told.adds))
+        letters.keep(self.db, coach, letter, draft, then)
+        letters.send(self.db, coach, letter, by_mail=False, now=then)
+        letters.opened(self.db, client, letter, then + timedelta(hours=3))
+        with self.db.practice(self.practice_id, client_id) as conn:
+            first = stored_sittings.of_client(conn, client_id)[0].id
+        own_results.write_note(self.db, client, first, told.beside, then)
 
     def _asked_again(self, client: Person, client_id: UUID, story: Story, began: datetime) -> None:
         """Once a week, while there is practice, the client was asked whether something has changed in their health."""
@@ -210,7 +226,8 @@ class _Scenario:
         entering.begin(self.db, coach, client_id, began)
 
         self._enter(coach, client_id, story, 0, said=(*told.said, ("profile", "status", {"value": told.status})), at=began)
-        for choice in told.consents:
+        further = (looking.COMPARISON, outcomes.AGREED) if first in AGREEABLE else ()
+        for choice in (*told.consents, *further):
             at = began
             if choice == looking.PHOTOGRAPHS and story.agreed_days_ago is not None:
                 at = self.now - timedelta(days=story.agreed_days_ago)

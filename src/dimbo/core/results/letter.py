@@ -144,9 +144,18 @@ def photograph_words(facts: Facts) -> tuple[str, ...]:
     """What is said besides the pairs: that none can be compared, or that none are chosen."""
     if facts.pairs:
         changed = [s for p in facts.pairs for s in p.sentences if NO_CHANGE not in s and "cannot be held against" not in s]
-        return () if changed else (f"The photographs show {NO_CHANGE}. That is a real answer, and the usual one in the first weeks.",)
+        return (
+            ()
+            if changed
+            else (
+                "The photographs show no change beyond what taking them again would explain. That is a real answer, and the usual one "
+                "in the first weeks.",
+            )
+        )
     if facts.not_comparable:
-        return tuple(f"The photographs of this time cannot be compared: {why}" for why in facts.not_comparable)
+        return tuple(
+            f"The photographs of this time cannot be held against each other. {why}" for why in dict.fromkeys(facts.not_comparable)
+        )
     return ("There are no two sittings of photographs in this time, so this letter says nothing of what can be seen.",)
 
 

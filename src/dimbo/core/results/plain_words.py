@@ -24,14 +24,14 @@ def plain_sentence(reading: Reading, change: Change, since: str = FIRST) -> str:
         size = "larger" if change.direction is Direction.UP else "smaller"
         return f"{reading.name}: {size} than {since}, by more than taking the photographs again would explain."
     moved = [s for s in change.sides if s.beyond]
-    sides = {
-        Direction.TOWARD: "Your two sides are nearer to each other.",
-        Direction.AWAY: "Your two sides are further from each other.",
-    }.get(change.direction or Direction.OPEN, UNSURE)
     if len(moved) == 1:
         words = reading.more if moved[0].amount > 0 else reading.less
-        return f"Your {moved[0].side.value} {words} than {since}. {sides}"
-    return f"{reading.name}: your two sides stand otherwise to each other than {since}. {sides}"
+        told = {Direction.TOWARD: "Your two sides are nearer to each other.", Direction.AWAY: "Your two sides are further from each other."}
+        return f"Your {moved[0].side.value} {words} than {since}. {told.get(change.direction or Direction.OPEN, UNSURE)}"
+    how = {Direction.TOWARD: "nearer to each other", Direction.AWAY: "further from each other"}.get(change.direction or Direction.OPEN)
+    if how is None:
+        return f"{reading.name}: your two sides stand otherwise to each other than {since}. {UNSURE}"
+    return f"{reading.name}: your two sides are {how} than {since}."
 
 
 _ASPECT = {

@@ -61,6 +61,8 @@ class Offered:
     days: tuple[date, date]
     sentences: tuple[str, ...]
     comparable: bool
+    reasons: tuple[str, ...] = ()
+    """Why not."""
 
 
 def offered_pairs(found: Bench, draft: Draft) -> list[Offered]:
@@ -82,6 +84,7 @@ def offered_pairs(found: Bench, draft: Draft) -> list[Offered]:
                     days=(base.taken_on, s.taken_on),
                     sentences=tuple(x.sentence for x in said),
                     comparable=bool(said) and any(x.verdict != "not comparable" for x in said),
+                    reasons=tuple(x.reason for x in said if x.reason),
                 )
             )
     return out
@@ -148,7 +151,7 @@ def letter_facts(conn: Conn, found: Bench, draft: Draft, *, coach: Person, now: 
     after = [a for a in known if a.start_date > draft.last and a.ended_at is None]
     pairs = _pairs(found, draft)
     offered = offered_pairs(found, draft)
-    why = [s for o in offered[:1] if not o.comparable for s in o.sentences]
+    why = [reason for o in offered[:1] for reason in o.reasons]
     today = practice_day(now, zone(found.client.time_zone))
     return Facts(
         client=found.client.name,

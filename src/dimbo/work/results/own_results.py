@@ -49,6 +49,8 @@ class Said:
     view: str
     verdict: str
     sentence: str
+    reason: str = ""
+    """Why it cannot be compared; empty when it can."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -154,7 +156,13 @@ def said_between(m: Measurement, before: str, *, after: str, view: str = "") -> 
     further = [c for c in changes if c.direction is not None and READINGS[c.reading].view not in looked_at]
     since = FIRST if m.baseline and base.id == m.baseline.id else f"on {long_date(base.taken_on)}"
     return [
-        Said(c.reading, view=READINGS[c.reading].view, verdict=c.verdict.value, sentence=plain_sentence(READINGS[c.reading], c, since))
+        Said(
+            c.reading,
+            view=READINGS[c.reading].view,
+            verdict=c.verdict.value,
+            sentence=plain_sentence(READINGS[c.reading], c, since),
+            reason=c.reason,
+        )
         for c in (*main, *further)
     ]
 
