@@ -66,3 +66,13 @@ def test_lightness_is_matched_only_when_asked_and_the_picture_then_says_so(half)
     assert apart(plain) > 20 > abs(apart(alike))
     foot = (plain[SIZE[1] + 60 :] != alike[SIZE[1] + 60 :]).any()
     assert foot, "the sentence under the picture is another one"
+
+
+def test_a_note_has_a_line_of_its_own_and_nothing_runs_over_the_edge(half):
+    plain = pixels(compare_pictures(half, half, "Front, neutral"))
+    noted = pixels(compare_pictures(half, half, "Front, neutral", note="Not taken alike, or not known to be: light and turn of the head."))
+    assert noted.shape[0] > plain.shape[0]
+    edge = noted[SIZE[1] :, -6:]
+    assert (edge == edge[0, 0]).all(), "words are cut off at the right"
+    small = Image.open(io.BytesIO(compare_pictures(half, half, "Front, neutral", reduced=True)))
+    assert small.format == "JPEG" and small.width < plain.shape[1] and not small.getexif()

@@ -39,6 +39,14 @@ class Sheet:
     seconds: float
 
 
+@dataclass(frozen=True)
+class Doses:
+    """An exercise with its doses in words, each with the weeks that have it."""
+
+    name: str
+    weeks: tuple[tuple[str, str], ...]
+
+
 @dataclass(frozen=True, kw_only=True)
 class Handout:
     """Everything on the paper. ``eased`` names why an exercise is done in its eased version, by exercise."""
@@ -58,6 +66,8 @@ class Handout:
     pace_s: float
     signs: tuple[tuple[str, tuple[str, ...]], ...] = ()
     """What to do, and the sudden signs that ask for it."""
+    course: tuple[Doses, ...] = ()
+    """Of a whole program: the doses week by week; then nothing is said of one week."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -104,7 +114,7 @@ def _item(place: int, item: Item, made: Handout, longest_s: float) -> dict[str, 
 def _session(sheet: Sheet, made: Handout) -> dict[str, object]:
     longest = max((pulse_train(i.dose, made.pace_s).total_s for i in sheet.items), default=1.0)
     items = [_item(n, item, made, longest) for n, item in enumerate(sheet.items, start=1)]
-    return {"heading": f"{sheet.heading}, {clock(sheet.seconds)} in all", "items": items}
+    return {"heading": f"{sheet.heading}, {clock(sheet.seconds)} in all" if sheet.seconds else sheet.heading, "items": items}
 
 
 def _to_tick(made: Handout) -> list[dict[str, str]]:
@@ -124,12 +134,15 @@ def handout_pdf(made: Handout, at: datetime, how: Print = Print()) -> bytes:
         "large": how.large,
         "tick": _to_tick(made) if how.tick else [],
         "tick_when": f"week {made.week} of {made.weeks}",
-        "title": f"{made.title}, week {made.week}",
+        "title": made.title if made.course else f"{made.title}, week {made.week}",
         "author": made.practice,
         "at": [at.year, at.month, at.day, at.hour, at.minute, at.second],
         "heading": made.title,
         "client": made.client,
-        "when": f"week {made.week} of {made.weeks}, {made.days}. {made.practice}.",
+        "when": f"{made.weeks} weeks. {made.practice}."
+        if made.course
+        else f"week {made.week} of {made.weeks}, {made.days}. {made.practice}.",
+        "course": [{"name": c.name, "weeks": c.weeks} for c in made.course],
         "expectations": made.expectations,
         "mind": made.cautions,
         "sessions": [_session(s, made) for s in made.sheets],

@@ -63,6 +63,19 @@
   for habit in made.habits [#par[#strongly(habit.at(0)), #habit.at(1). #habit.at(2)]]
 }
 
+#if made.course.len() > 0 {
+  block(above: 9pt, below: 6pt, heading(level: 2)[Week by week])
+  for row in made.course {
+    block(breakable: false, width: 100%, above: 0pt, below: 6pt, inset: (top: 4pt), stroke: (top: 0.6pt + ink))[
+      #heading(level: 3, row.name)
+      #grid(
+        columns: (34mm, 1fr), row-gutter: 0.5em, column-gutter: 3mm,
+        ..row.weeks.map(w => (upper(w.at(0).first()) + w.at(0).slice(1), w.at(1))).flatten(),
+      )
+    ]
+  }
+}
+
 #for sign in made.signs {
   block(breakable: false, above: 7pt, text(size: sized(8.4pt))[#strongly(sign.at(0)) #sign.at(1)])
 }

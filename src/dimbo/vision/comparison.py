@@ -63,7 +63,8 @@ def compare_pictures(before: Half, after: Half, view: str, *, match_light: bool 
     first, second = _cut(before, target), _cut(after, target)
     if match_light:
         second = _light_like(second, model=first)
-    sheet = Image.new("RGB", (SIZE[0] * 2 + 12, SIZE[1] + _FOOT), _PAPER)
+    said = [note] if note else []
+    sheet = Image.new("RGB", (SIZE[0] * 2 + 12, SIZE[1] + _FOOT + 24 * len(said)), _PAPER)
     pen = ImageDraw.Draw(sheet)
     big, small = ImageFont.load_default(26), ImageFont.load_default(19)
     for i, (half, picture) in enumerate(((before, first), (after, second))):
@@ -77,10 +78,11 @@ def compare_pictures(before: Half, after: Half, view: str, *, match_light: bool 
             pen.text((at, 13), text, font=small, fill=_PAPER)
         pen.text((x + 8, SIZE[1] + 8), half.when, font=big, fill=_INK)
         pen.text((x + 8, SIZE[1] + 40), f"{view}; {half.light}", font=small, fill=_SOFT)
-    notes = f"{f'{note} ' if note else ''}Aligned on the eye corners and the base of the nose. Not retouched. {STANDING_LINE}"
+    said.append(f"Aligned on the eye corners and the base of the nose. Not retouched. {STANDING_LINE}")
     if match_light:
-        notes += " Lightness of the second picture matched to the first."
-    pen.text((8, SIZE[1] + 65), notes, font=small, fill=_INK)
+        said[-1] += " Lightness of the second picture matched to the first."
+    for line, words in enumerate(said):
+        pen.text((8, SIZE[1] + 65 + 24 * line), words, font=small, fill=_INK)
     out = io.BytesIO()
     if reduced:
         sheet.resize((sheet.width * 5 // 8, sheet.height * 5 // 8), Image.Resampling.LANCZOS).save(out, "JPEG", quality=86)

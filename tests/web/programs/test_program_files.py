@@ -320,3 +320,16 @@ def test_what_is_locked_is_not_printed_and_what_is_eased_says_so(coach, practice
     caution("facial-palsy")
     _, text = read_pdf(coach.get(f"/api/programs/{program['id']}/handout.pdf", params={"week": 1}).content, tmp_path)
     assert "Long oval cheek lift" not in text and "After a palsy" in text
+
+
+def test_the_whole_program_draws_every_exercise_once_and_tells_its_doses_week_by_week(coach, program, tmp_path):
+    path = f"/api/programs/{program['id']}/handout.pdf"
+    _, text = read_pdf(coach.get(path, params={"week": 1, "whole": True}).content, tmp_path)
+    drawn, told = text.split("Week by week")
+    lines = [n for n in program["sheet"]["lines"] if n["stage"] != "through the day"]
+    for line in lines:
+        begins = [w for w, cell in enumerate(line["cells"], start=1) if cell["text"]]
+        if begins:
+            assert f"{line['name']} " in drawn and line["name"] in told
+    assert "week 1 of" not in drawn and f"{program['document']['weeks']} weeks" in drawn
+    assert "Weeks 1 and 2" in told or "Week 1 " in told or "Weeks 1 to" in told

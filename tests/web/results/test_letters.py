@@ -33,7 +33,7 @@ def letter(coach, practice, pair):
 def test_a_letter_is_begun_with_the_newest_pair_and_says_what_the_readings_say(coach, client, practice, pair, letter):
     found = coach.get(f"/api/letters/{letter}").json()
     shown = [p for passage in found["letter"]["passages"] for p in passage["pairs"]]
-    assert [(p["before"], p["after"]) for p in shown] == [(pair[0][1], pair[1][1])]
+    assert [(p["before"]["id"], p["after"]["id"]) for p in shown] == [(pair[0][1], pair[1][1])]
     own = client.get("/api/my-results").json()["sittings"][1]["said"]
     assert shown[0]["sentences"] == [s["sentence"] for s in own if s["view"] == "front-neutral"], "the same as on the client's own page"
     assert "In this time no session was practised." in said(found["letter"])

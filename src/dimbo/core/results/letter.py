@@ -5,7 +5,7 @@ The coach writes own words; what was counted and measured is said by the core an
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from enum import StrEnum
@@ -27,12 +27,23 @@ class Told(StrEnum):
 
 
 @dataclass(frozen=True, kw_only=True)
+class Placed:
+    """A photograph by its id, with its size in pixels and the points by which it is laid level and to the size of another."""
+
+    id: str
+    width: int
+    height: int
+    flipped: bool
+    points: Mapping[str, tuple[float, float]]
+
+
+@dataclass(frozen=True, kw_only=True)
 class PairSaid:
-    """Two photographs of a view with what they say; ``before`` and ``after`` are ids of photographs."""
+    """Two photographs of a view with what they say."""
 
     view: str
-    before: str
-    after: str
+    before: Placed
+    after: Placed
     days: tuple[date, date]
     sentences: tuple[str, ...]
     alike: str

@@ -189,10 +189,11 @@ def handout(
     large: bool = False,
     tick: bool = False,
     only: Annotated[frozenset[str], Query(max_length=200)] = frozenset(),
+    whole: bool = False,
 ) -> Pdf:
-    """A week on paper, or some rows of it (``only``): in large print where it is wanted, with a page to tick."""
+    """A week on paper, some rows of it (``only``), or the ``whole`` program: in large print where it is wanted, with a page to tick."""
     how = Print(paper=paper, large=large, tick=tick)
-    name, data = hand_out.print_week(ctx.db, coach, program_id, week, how=how, now=ctx.now, only=only)
+    name, data = hand_out.print_week(ctx.db, coach, program_id, week, how=how, now=ctx.now, only=only, whole=whole)
     return Pdf(data, name)
 
 

@@ -251,12 +251,20 @@ class LetterDraft(Wire):
     words: LetterWords = LetterWords()
 
 
+class LetterPhotograph(Wire):
+    id: UUID
+    width: int
+    height: int
+    flipped: bool
+    points: dict[str, list[float]]
+
+
 class LetterPair(Wire):
-    """Two photographs by id, with what they say."""
+    """Two photographs, with what they say."""
 
     view: str
-    before: UUID
-    after: UUID
+    before: LetterPhotograph
+    after: LetterPhotograph
     days: list[date]
     sentences: list[str]
     alike: str

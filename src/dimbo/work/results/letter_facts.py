@@ -12,10 +12,11 @@ from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.calendar.schedule import practice_day, zone
 from dimbo.core.calendar.time_zones import off_days
 from dimbo.core.exercises.card import Card
-from dimbo.core.results.letter import Done, Facts, Observed, PairSaid, Words
+from dimbo.core.results.letter import Done, Facts, Observed, PairSaid, Placed, Words
 from dimbo.core.results.plain_words import conditions
 from dimbo.core.results.practised import practised
 from dimbo.core.review.adherence import days_of, session_adherence
+from dimbo.core.sittings.frame import CANTHI
 from dimbo.core.sittings.protocol import VIEWS
 from dimbo.core.text import long_date
 from dimbo.store.database import Conn
@@ -31,7 +32,7 @@ from dimbo.work.intake.fact_sentences import tell
 from dimbo.work.sittings.measuring import Bench
 from dimbo.work.sittings.rating import result
 
-from .own_results import said_between, shown_of
+from .own_results import Shown, said_between, shown_of
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -90,6 +91,12 @@ def offered_pairs(found: Bench, draft: Draft) -> list[Offered]:
     return out
 
 
+def _placed(x: Shown) -> Placed:
+    p, here = x.photograph, x.judged.shot.right_way.here if x.judged else {}
+    points = {n: here[n] for n in (*CANTHI, "sn") if n in here}
+    return Placed(id=str(p.id), width=p.width, height=p.height, flipped=bool(p.flipped), points=points)
+
+
 def _pairs(found: Bench, draft: Draft) -> tuple[PairSaid, ...]:
     out = []
     for choice in draft.pairs:
@@ -104,8 +111,8 @@ def _pairs(found: Bench, draft: Draft) -> tuple[PairSaid, ...]:
         out.append(
             PairSaid(
                 view=VIEWS[choice.view].name,
-                before=str(shown[0].photograph.id),
-                after=str(shown[1].photograph.id),
+                before=_placed(shown[0]),
+                after=_placed(shown[1]),
                 days=(days[choice.before], days[choice.after]),
                 sentences=tuple(x.sentence for x in said) or ("On this view nothing is measured.",),
                 alike=conditions(judged) if len(judged) == 2 else "",

@@ -164,11 +164,11 @@ def send(db: Database, coach: Person, letter_id: UUID, *, by_mail: bool, now: da
         address = messages.addresses_of(conn, stored.client_id).client_email
         if by_mail and not address:
             raise Refused(Why.NEEDED, "No address is known. Send it to the client's pages, or note an address first.", "by_mail")
-        halves = [
-            [half_of(found, UUID(i), photographs.picture(conn, UUID(i), small=False)[1]) for i in (p.before, p.after)] for p in pictures
-        ]
-        words = [(p, h) for p, h in zip(pictures, halves, strict=True)]
-    paper = [PaperPicture(compare_pictures(h[0], after=h[1], view=p.view, note=p.alike, reduced=True), alt=_alt(p)) for p, h in words]
+        halves = [_halves(conn, found, p) for p in pictures]
+    paper = [
+        PaperPicture(compare_pictures(before, after=after, view=p.view, note=p.alike, reduced=True), alt=_alt(p))
+        for p, (before, after) in zip(pictures, halves, strict=True)
+    ]
     made = letter_pdf(letter, paper, now)
     with db.of(coach) as conn:
         if not letters.send(
@@ -180,7 +180,7 @@ def send(db: Database, coach: Person, letter_id: UUID, *, by_mail: bool, now: da
 
 
 def _halves(conn: Conn, found: Bench, p: PairSaid) -> tuple[Half, Half]:
-    before, after = (half_of(found, i, photographs.picture(conn, i, small=False)[1]) for i in (UUID(p.before), UUID(p.after)))
+    before, after = (half_of(found, i, photographs.picture(conn, i, small=False)[1]) for i in (UUID(p.before.id), UUID(p.after.id)))
     return before, after
 
 

@@ -2099,7 +2099,7 @@ export interface paths {
         };
         /**
          * Handout
-         * @description A week on paper, or some rows of it (``only``): in large print where it is wanted, with a page to tick.
+         * @description A week on paper, some rows of it (``only``), or the ``whole`` program: in large print where it is wanted, with a page to tick.
          */
         get: operations["printWeek"];
         put?: never;
@@ -6879,21 +6879,13 @@ export interface components {
         };
         /**
          * LetterPair
-         * @description Two photographs by id, with what they say.
+         * @description Two photographs, with what they say.
          */
         LetterPair: {
             /** View */
             view: string;
-            /**
-             * Before
-             * Format: uuid
-             */
-            before: string;
-            /**
-             * After
-             * Format: uuid
-             */
-            after: string;
+            before: components["schemas"]["LetterPhotograph"];
+            after: components["schemas"]["LetterPhotograph"];
             /** Days */
             days: string[];
             /** Sentences */
@@ -6929,6 +6921,24 @@ export interface components {
             paragraphs: string[];
             /** Pairs */
             pairs: components["schemas"]["LetterPair"][];
+        };
+        /** LetterPhotograph */
+        LetterPhotograph: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Flipped */
+            flipped: boolean;
+            /** Points */
+            points: {
+                [key: string]: number[];
+            };
         };
         /** LetterRow */
         LetterRow: {
@@ -22098,6 +22108,7 @@ export interface operations {
                 large?: boolean;
                 tick?: boolean;
                 only?: string[];
+                whole?: boolean;
             };
             header?: never;
             path: {

@@ -39,11 +39,12 @@
   let paper = $state(LETTER.test(navigator.language) ? 'letter' : 'a4')
   let large = $state(false)
   let tick = $state(false)
+  let whole = $state(false)
   /** Rows that are left out of the paper. */
   let out = $state<string[]>([])
   const rows = $derived(
     editor.document.lines.flatMap((l) =>
-      l.cells[editor.place.week - 1]
+      (whole ? l.cells.some((c) => c) : l.cells[editor.place.week - 1])
         ? [{ id: l.id, name: editor.sheet?.lines.find((n) => n.id === l.id)?.name ?? l.exercise }]
         : []
     )
@@ -93,7 +94,10 @@
   </DropdownMenu.Portal>
 </DropdownMenu.Root>
 
-<Dialog bind:open={printing} title="Hand-out of week {editor.place.week}">
+<Dialog
+  bind:open={printing}
+  title={whole ? 'Hand-out of the whole program' : `Hand-out of week ${editor.place.week}`}
+>
   <p class="max-w-[52ch] text-soft">
     Each exercise drawn as it begins and ends, its dose in words, what is said, and when to stop. It reads as
     well in grey.
@@ -105,11 +109,20 @@
       ><input type="radio" bind:group={paper} value="letter" />Letter</label
     >
   </div>
+  <div class="mt-2 flex gap-5">
+    <span class="font-bold">Of it</span>
+    <label class="flex items-center gap-2"
+      ><input type="radio" bind:group={whole} value={false} />week {editor.place.week}</label
+    >
+    <label class="flex items-center gap-2"
+      ><input type="radio" bind:group={whole} value={true} />the whole program, week by week</label
+    >
+  </div>
   <label class="mt-2 flex items-center gap-2"
     ><input type="checkbox" bind:checked={large} />In large print</label
   >
-  <label class="mt-2 flex items-center gap-2"
-    ><input type="checkbox" bind:checked={tick} />With a page to tick, day by day</label
+  <label class="mt-2 flex items-center gap-2" class:text-soft={whole}
+    ><input type="checkbox" bind:checked={tick} disabled={whole} />With a page to tick, day by day</label
   >
   <details class="mt-3">
     <summary class="cursor-pointer link"
@@ -131,7 +144,7 @@
     data-first
     onclick={async () => {
       await download(
-        `${path}/handout.pdf?week=${editor.place.week}&paper=${paper}&large=${large}&tick=${tick}${only}`
+        `${path}/handout.pdf?week=${editor.place.week}&paper=${paper}&large=${large}&tick=${tick && !whole}&whole=${whole}${only}`
       )
       printing = false
     }}>Make the PDF</button

@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Schemas } from '$lib/api/client'
   import { longDate } from '$lib/format'
+  import { align, fit, layout, matrix, STAGE, turned, type Points } from '$lib/sittings/geometry'
 
   /** A letter as it is read; what the coach wrote and what the records say look alike to the client, and are told apart for the coach. */
   let {
@@ -14,6 +15,12 @@
     /** Whether what cannot be edited is marked. */
     apart?: boolean
   } = $props()
+
+  /** Level and to one size, by the first of the two. */
+  function place(pair: Schemas['LetterPair'], photo: Schemas['LetterPhotograph']) {
+    const target = layout(pair.before.points as Points)
+    return (target && align(photo.points as Points, target)) || fit(photo.width, photo.height)
+  }
 </script>
 
 <article class="text-pretty">
@@ -30,11 +37,21 @@
             <div class="grid max-w-card grid-cols-2 gap-2">
               {#each [pair.before, pair.after] as photo, side (side)}
                 <div>
-                  <img
-                    src="/api/photographs/{photo}.jpg"
-                    alt="{pair.view}, {longDate(pair.days[side] ?? '')}"
-                    class="block aspect-[4/5] w-full bg-band object-cover"
-                  />
+                  <svg
+                    viewBox="0 0 {STAGE.w} {STAGE.h}"
+                    class="block w-full bg-band"
+                    role="img"
+                    aria-label="{pair.view}, {longDate(pair.days[side] ?? '')}"
+                  >
+                    <g transform={matrix(place(pair, photo))}
+                      ><image
+                        href="/api/photographs/{photo.id}.jpg"
+                        width={photo.width}
+                        height={photo.height}
+                        transform={turned(photo)}
+                      /></g
+                    >
+                  </svg>
                   <p class="text-small text-soft">{longDate(pair.days[side] ?? '')}</p>
                 </div>
               {/each}

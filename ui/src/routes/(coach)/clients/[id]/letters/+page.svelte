@@ -101,6 +101,7 @@
         )
         await list()
         await look(at.row.id)
+        window.scrollTo(0, 0)
       })
     sending = false
   }
