@@ -24,5 +24,5 @@ def look(page, *, client=False):
     assert found["nameless"] == []
     assert found["tiny"] == []
     if client:
-        assert found["low"] == [], "a target under 44 px"
+        assert found["low"] == [], f"a target under 44 px: {found['low']}"
     return found

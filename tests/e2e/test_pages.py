@@ -41,6 +41,8 @@ def test_the_coachs_pages_at_laptop_size(program, site):
         ("/settings/people", "Invite a colleague"),
         ("/settings/records", "What stays of each"),
         (f"/clients/{client}/record", "Who looked"),
+        (f"/clients/{client}/letters", "None yet"),
+        ("/helped", "Client by client"),
         ("/account", "Where you are signed in"),
         ("/templates", "Twenty-week reference"),
         ("/templates/reference-20", "one session to scale"),

@@ -106,7 +106,9 @@
       </li>
     {/each}
   </ul>
-  {#if sittings.length > 1}<button class="act shrink-0 act-quiet" aria-pressed={playing} onclick={play}
-      >{playing ? 'Stop' : 'Play'}</button
+  {#if sittings.length > 1}<button
+      class="act min-h-press shrink-0 act-quiet"
+      aria-pressed={playing}
+      onclick={play}>{playing ? 'Stop' : 'Play'}</button
     >{/if}
 </div>
