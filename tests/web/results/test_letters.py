@@ -130,3 +130,21 @@ def test_a_letter_to_a_clinician_tells_what_was_told_with_its_day_and_nothing_mo
 def test_nobody_elses_letters(browser, coach, letter):
     assert browser().get(f"/api/letters/{letter}").status_code == 401
     assert coach.get("/api/letters/00000000-0000-4000-8000-000000000000").status_code == 404
+
+
+def test_pairs_that_are_not_there_or_cannot_be_compared_never_get_into_a_letter(coach, practice, pair, letter):
+    found = coach.get(f"/api/letters/{letter}").json()
+    assert [o["choice"]["view"] for o in found["offered"]] == ["front-neutral"]
+    strange = [
+        {"view": "front-neutral", "before": letter, "after": pair[1][0]},
+        {"view": "no-view", "before": pair[0][0], "after": pair[1][0]},
+    ]
+    answer = coach.put(f"/api/letters/{letter}", json=found["draft"] | {"pairs": strange})
+    assert answer.status_code == 200 and not [p for passage in answer.json()["letter"]["passages"] for p in passage["pairs"]]
+    coach.patch(f"/api/photographs/{pair[1][1]}", json={"same_person": False})
+    later = coach.get(f"/api/letters/{letter}").json()
+    assert later["offered"] == []
+    coach.put(f"/api/letters/{letter}", json=found["draft"])
+    assert coach.post(f"/api/letters/{letter}/sent", json={}).status_code == 204
+    sent = coach.get(f"/api/letters/{letter}").json()["letter"]
+    assert not [p for passage in sent["passages"] for p in passage["pairs"]], "another person's photograph is in nobody's letter"

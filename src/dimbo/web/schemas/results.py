@@ -291,7 +291,6 @@ class OfferedPair(Wire):
     view_name: str
     days: list[date]
     sentences: list[str]
-    comparable: bool
 
 
 class LetterRow(Wire):

@@ -176,7 +176,6 @@ def open_letter(x: letters.Open) -> r.OpenLetter:
                 view_name=VIEWS[o.choice.view].name,
                 days=list(o.days),
                 sentences=list(o.sentences),
-                comparable=o.comparable,
             )
             for o in x.offered
         ],

@@ -20,6 +20,7 @@ from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
 from dimbo.store.records import erasures, keeping
 from dimbo.store.records.keeping import Idle, Keeping
+from dimbo.store.results import letters
 from dimbo.store.sittings import photographs
 from dimbo.work.intake.entering import day_of
 from dimbo.work.shared.errors import Refused, Why
@@ -128,6 +129,7 @@ def _mind_one(db: Database, practice_id: UUID, client_id: UUID, ours: Keeping, n
             elif at.delete:
                 removed.forget_photographs(conn, client_id)
                 photographs.delete_of_client(conn, client_id)
+                letters.without_pictures(conn, client_id)
                 keeping.take_back(conn, client_id, what)
         return done
 

@@ -16,6 +16,7 @@ from dimbo.core.results.letter import Done, Facts, Observed, PairSaid, Placed, W
 from dimbo.core.results.plain_words import conditions
 from dimbo.core.results.practised import practised
 from dimbo.core.review.adherence import days_of, session_adherence
+from dimbo.core.sittings.comparison import Verdict
 from dimbo.core.sittings.frame import CANTHI
 from dimbo.core.sittings.protocol import VIEWS
 from dimbo.core.text import long_date
@@ -84,7 +85,7 @@ def offered_pairs(found: Bench, draft: Draft) -> list[Offered]:
                     choice=PairChoice(view=view, before=UUID(base.id), after=s.id),
                     days=(base.taken_on, s.taken_on),
                     sentences=tuple(x.sentence for x in said),
-                    comparable=bool(said) and any(x.verdict != "not comparable" for x in said),
+                    comparable=any(x.verdict != Verdict.NOT_COMPARABLE for x in said),
                     reasons=tuple(x.reason for x in said if x.reason),
                 )
             )
@@ -107,6 +108,8 @@ def _pairs(found: Bench, draft: Draft) -> tuple[PairSaid, ...]:
         if shown[0] is None or shown[1] is None:
             continue
         said = said_between(found.measurement, str(choice.before), after=str(choice.after), view=choice.view)
+        if all(x.verdict == Verdict.NOT_COMPARABLE for x in said):
+            continue  # it was chosen when it could be compared, or by another road
         judged = [x.judged for x in shown if x and x.judged]
         out.append(
             PairSaid(
@@ -114,7 +117,7 @@ def _pairs(found: Bench, draft: Draft) -> tuple[PairSaid, ...]:
                 before=_placed(shown[0]),
                 after=_placed(shown[1]),
                 days=(days[choice.before], days[choice.after]),
-                sentences=tuple(x.sentence for x in said) or ("On this view nothing is measured.",),
+                sentences=tuple(x.sentence for x in said),
                 alike=conditions(judged) if len(judged) == 2 else "",
             )
         )

@@ -120,7 +120,7 @@ def _open(conn: Conn, stored: StoredLetter, coach: Person, now: datetime) -> Ope
         stored=stored,
         draft=draft,
         letter=letter,
-        offered=offered_pairs(found, draft) if stored.kind == REPORT else [],
+        offered=[o for o in offered_pairs(found, draft) if o.comparable] if stored.kind == REPORT else [],
         may_compare=found.may_compare,
         address=messages.addresses_of(conn, stored.client_id).client_email,
     )

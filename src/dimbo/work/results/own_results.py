@@ -151,7 +151,7 @@ def said_between(m: Measurement, before: str, *, after: str, view: str = "") -> 
     if read.id == base.id or not read.values or read.taken_on < base.taken_on:
         return []
     changes = [c for c in m.changes(base, read) if view in ("", READINGS[c.reading].view)]
-    main = [c for c in changes if c.reading in m.headlines][:MOST_SAID]
+    main = [c for c in changes if c.reading in m.headlines][:MOST_SAID] or (changes[:MOST_SAID] if view else [])
     looked_at = {READINGS[c.reading].view for c in main}
     further = [c for c in changes if c.direction is not None and READINGS[c.reading].view not in looked_at]
     since = FIRST if m.baseline and base.id == m.baseline.id else f"on {long_date(base.taken_on)}"

@@ -7800,8 +7800,6 @@ export interface components {
             days: string[];
             /** Sentences */
             sentences: string[];
-            /** Comparable */
-            comparable: boolean;
         };
         /** OpenLetter */
         OpenLetter: {

@@ -6,12 +6,12 @@
   /** A letter as it is read; what the coach wrote and what the records say look alike to the client, and are told apart for the coach. */
   let {
     letter,
-    pictures = true,
+    missing = '',
     apart = false
   }: {
     letter: Schemas['LetterView']
-    /** Without a connection the photographs are not there. */
-    pictures?: boolean
+    /** Why its photographs are not shown, as in: need a connection; empty when they are. */
+    missing?: string
     /** Whether what cannot be edited is marked. */
     apart?: boolean
   } = $props()
@@ -33,7 +33,7 @@
       {#each passage.paragraphs as said, n (n)}<p class="mt-1.5">{said}</p>{/each}
       {#each passage.pairs as pair, n (n)}
         <figure class="mt-3">
-          {#if pictures}
+          {#if !missing}
             <div class="grid max-w-card grid-cols-2 gap-2">
               {#each [pair.before, pair.after] as photo, side (side)}
                 <div>

@@ -74,7 +74,10 @@
     {/if}
     {#if shown}
       <div class="mt-5 border border-ink bg-sheet px-5 py-6">
-        <LetterPaper letter={shown.letter} pictures={!keptOnly && shown.has_pdf} />
+        <LetterPaper
+          letter={shown.letter}
+          missing={keptOnly ? 'need a connection' : shown.has_pdf ? '' : 'are no longer kept'}
+        />
       </div>
       {#if shown.has_pdf && !keptOnly}<a
           class="mt-4 act min-h-press act-quiet"

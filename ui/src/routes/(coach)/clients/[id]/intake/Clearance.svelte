@@ -58,6 +58,9 @@
     {rule.cleared_by === 'coach'
       ? 'Record what you saw.'
       : 'Record what the treating clinician said, not what you think.'}
+    {#if rule.cleared_by !== 'coach'}<a class="link" href="/clients/{intake.client}/letters?begin=clinician"
+        >Write to the clinician what was observed</a
+      >.{/if}
     It must say: {rule.says} It holds for {rule.lasts_months} months at most, speaks of this event only, and stands
     in the record with your name; it cannot be taken out.
   </p>

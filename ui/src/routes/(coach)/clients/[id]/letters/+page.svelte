@@ -218,7 +218,7 @@
                     >
                   </li>
                 {:else}
-                  <li class="text-small text-soft">There are no two sittings yet; the letter says so.</li>
+                  <li class="text-small text-soft">No two sittings can be compared; the letter says so.</li>
                 {/each}
               </ul>
             </fieldset>
@@ -277,7 +277,7 @@
             <LetterPaper
               letter={open.letter}
               apart={!open.row.sent_at}
-              pictures={!!open.row.has_pdf || !open.row.sent_at}
+              missing={open.row.has_pdf || !open.row.sent_at ? '' : 'are no longer kept'}
             />
           </div>
         {/if}
