@@ -49,7 +49,12 @@ writeFileSync(
 )
 
 /** What a page asks the server for first, whatever it shows; by its route. */
-const DATA = { '/(coach)/desk': ['/api/desk'], '/(client)/my-course': ['/api/my-course'] }
+const DATA = {
+  '/(coach)/desk': ['/api/desk'],
+  '/(client)/my-course': ['/api/my-course', '/api/my-results'],
+  '/(client)/my-photographs': ['/api/my-results'],
+  '/(client)/my-letters': ['/api/my-letters']
+}
 const routes = readFileSync(`${KIT}/generated/client-optimized/app.js`, 'utf8').matchAll(
   /^\s*"(\/[^"]*)": \[~?(\d+)(?:,\[([\d,]*)\])?/gm
 )
