@@ -62,6 +62,8 @@ def test_the_coachs_pages(browser, site, course):
         (f"/clients/{client}/intake", "Intake"),
         (f"/clients/{client}/sittings", "No sitting yet"),
         (f"/clients/{client}/record", "Who looked"),
+        (f"/clients/{client}/letters", "New letter"),
+        ("/helped", "Client by client"),
         (f"/programs/{program}", "one session to scale"),
         (f"/programs/{program}/assign", "Let version 1 hold"),
         ("/reviews", re.compile("No review waits|Leave it|Next, without deciding")),
@@ -88,6 +90,8 @@ def test_a_clients_pages_from_the_first_link_to_the_end_of_a_session(browser, si
     for address, wanted in (
         ("/today", "minutes this morning"),
         ("/my-course", "Week by week"),
+        ("/my-photographs", "No photographs yet"),
+        ("/my-letters", "No letters yet"),
         ("/my-settings", "Reminders"),
         ("/my-account", "Where you are signed in"),
         ("/my-record", "Your record"),
