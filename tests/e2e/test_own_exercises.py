@@ -8,6 +8,7 @@ from playwright.sync_api import expect
 
 from ..clips import film
 from . import test_practice
+from .looks import look
 
 practising = test_practice.practising
 
@@ -40,6 +41,7 @@ def test_an_exercise_is_drawn_said_recorded_and_kept(visit, site, tmp_path):
     page.get_by_label("Eased, in a sentence").fill("With the backs of the fingers.")
     page.get_by_role("group", name="Helps with").get_by_role("checkbox").first.check()
     expect(page.get_by_text("Everything is there.")).to_be_visible()
+    look(page)
 
     page.get_by_role("button", name="See it as it is played").click()
     dialog = page.get_by_role("dialog")
@@ -95,9 +97,13 @@ def test_a_clip_is_seen_before_the_first_time_and_without_a_connection(visit, si
     phone.context.set_offline(True)
     phone.get_by_role("link", name="Start").click()
     expect(phone.get_by_text("New today: see it first")).to_be_visible()
+    for width in (390, 320):
+        phone.set_viewport_size({"width": width, "height": 844})
+        look(phone, client=True)
     phone.get_by_role("button", name=re.compile("Walk that is shown.*clip, 2 s")).click()
     film_here = phone.get_by_role("dialog").locator("video")
     expect(film_here).to_have_attribute("src", re.compile("^blob:"))
+    look(phone, client=True)
     film_here.evaluate("v => { v.muted = true; return v.play() }")
     phone.wait_for_function("() => document.querySelector('video').currentTime > 0.2")
     phone.get_by_role("button", name="Back", exact=True).click()

@@ -33,7 +33,9 @@ def test_a_client_sees_in_pictures_and_words_what_has_changed(two_sittings, visi
     expect(phone.get_by_role("heading", name="My photographs")).to_be_visible()
     expect(phone.get_by_role("button", name=re.compile("^Open the .* photograph"))).to_have_count(2)
     expect(phone.get_by_text("Between them you did not practise.")).to_be_visible()
-    look(phone, client=True)
+    for width in (320, 390):
+        phone.set_viewport_size({"width": width, "height": 844})
+        look(phone, client=True)
     phone.get_by_role("button", name=re.compile("Open the later photograph")).click()
     expect(phone.get_by_role("dialog")).to_be_visible()
     phone.keyboard.press("Escape")
