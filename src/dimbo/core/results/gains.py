@@ -152,6 +152,8 @@ class Adjusted:
     se: float
     low: float
     high: float
+    p: float
+    """Two-sided chance of at least such a difference where there is none."""
 
 
 LEAST_BY_APPROACH = 20
@@ -163,8 +165,10 @@ def by_approach(starts: Sequence[float], ends: Sequence[float], first: Sequence[
     if len(starts) < 4 or len(set(first)) < 2:
         raise ValueError("two approaches need two clients each")
     found, se = least_squares(np.array(ends, float), x=np.column_stack([np.ones(len(starts)), starts, np.array(first, float)]))
-    half = student_quantile(DRAWN, len(starts) - 3) * float(se[2])
-    return Adjusted(difference=float(found[2]), se=float(se[2]), low=float(found[2]) - half, high=float(found[2]) + half)
+    difference, own = float(found[2]), float(se[2])
+    half = student_quantile(DRAWN, len(starts) - 3) * own
+    chance = student_p(difference / own, len(starts) - 3)
+    return Adjusted(difference=difference, se=own, low=difference - half, high=difference + half, p=chance)
 
 
 def overlapping(one: Sequence[float], other: Sequence[float]) -> bool:

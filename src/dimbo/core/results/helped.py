@@ -146,7 +146,7 @@ def typical_sd(key: str, shots: int = 3) -> float:
 
 @dataclass(frozen=True, kw_only=True)
 class Approach:
-    """Two approaches beside each other by one reading; never ranked."""
+    """Two approaches, by name, beside each other by one reading; never ranked."""
 
     reading: str
     first: str
@@ -160,51 +160,78 @@ class Approach:
     finding: Finding
 
 
-def of_approaches(reading: str, known: Sequence[tuple[Gain, str, bool]]) -> list[Approach]:
-    """Every two approaches that some client had; ``known`` are gains with their approach and whether a coin chose it."""
-    names = sorted({name for _, name, _ in known})
+@dataclass(frozen=True, kw_only=True)
+class _Pair:
+    reading: str
+    names: tuple[str, str]
+    groups: tuple[Sequence[tuple[Gain, bool]], Sequence[tuple[Gain, bool]]]
+
+    @property
+    def counts(self) -> tuple[int, int]:
+        return len(self.groups[0]), len(self.groups[1])
+
+    @property
+    def enough(self) -> bool:
+        return min(self.counts) >= LEAST_BY_APPROACH
+
+    @property
+    def coin(self) -> bool:
+        return all(by_coin for group in self.groups for _, by_coin in group)
+
+    def starts(self) -> list[list[float]]:
+        return [[g.at_start for g, _ in group] for group in self.groups]
+
+    def adjusted(self) -> Adjusted | None:
+        """Of equal starts, where there are enough and they overlap."""
+        if not self.enough or not overlapping(*self.starts()):
+            return None
+        both = [g for group in self.groups for g, _ in group]
+        first = [True] * self.counts[0] + [False] * self.counts[1]
+        return by_approach([g.at_start for g in both], ends=[g.at_end for g in both], first=first)
+
+
+def of_approaches(known: Mapping[str, Sequence[tuple[Gain, str, bool]]]) -> list[Approach]:
+    """Every two approaches that some client had, by reading; ``known`` are gains with the approach and whether a coin chose it. What
+    differs is told at 99 % after Holm's correction over all pairs."""
+    pairs = []
+    for reading, rows in known.items():
+        names = sorted({name for _, name, _ in rows})
+        for i, first in enumerate(names):
+            for second in names[i + 1 :]:
+                one, two = ([(g, coin) for g, name, coin in rows if name == which] for which in (first, second))
+                pairs.append(_Pair(reading=reading, names=(first, second), groups=(one, two)))
+    found = [(p, p.adjusted()) for p in pairs]
+    sure = told([a.p for _, a in found if a])
     out = []
-    for i, first in enumerate(names):
-        for second in names[i + 1 :]:
-            groups = [[(g, coin) for g, name, coin in known if name == which] for which in (first, second)]
-            counts = (len(groups[0]), len(groups[1]))
-            starts = [[g.at_start for g, _ in group] for group in groups]
-            middles = tuple(sorted(s)[len(s) // 2] for s in starts)
-            coin = all(c for group in groups for _, c in group)
-            adjusted, enough = None, min(counts) >= LEAST_BY_APPROACH
-            if enough and overlapping(*starts):
-                both = [*groups[0], *groups[1]]
-                adjusted = by_approach(
-                    [g.at_start for g, _ in both], ends=[g.at_end for g, _ in both], first=[True] * counts[0] + [False] * counts[1]
-                )
-            out.append(
-                Approach(
-                    reading=reading,
-                    first=first,
-                    second=second,
-                    counts=counts,
-                    starts=(middles[0], middles[1]),
-                    adjusted=adjusted,
-                    coin=coin,
-                    finding=_approach_says(counts, first=first, second=second, adjusted=adjusted, enough=enough, coin=coin),
-                )
+    for p, adjusted in found:
+        middles = [sorted(s)[len(s) // 2] for s in p.starts()]
+        out.append(
+            Approach(
+                reading=p.reading,
+                first=p.names[0],
+                second=p.names[1],
+                counts=p.counts,
+                starts=(middles[0], middles[1]),
+                adjusted=adjusted,
+                coin=p.coin,
+                finding=_approach_says(p, adjusted, sure=sure.pop(0) if adjusted else False),
             )
+        )
     return out
 
 
-def _approach_says(counts: tuple[int, int], *, first: str, second: str, adjusted: Adjusted | None, enough: bool, coin: bool) -> Finding:
-    if not enough:
-        sentence = f"{NOTHING} of {first} beside {second}: {counts[0]} and {counts[1]} clients; {LEAST_BY_APPROACH} of each are needed."
-        return Finding(sentence=sentence, open=False)
+def _approach_says(p: _Pair, adjusted: Adjusted | None, *, sure: bool) -> Finding:
+    first, second = p.names
+    if not p.enough:
+        few = f"{p.counts[0]} and {p.counts[1]} clients; {LEAST_BY_APPROACH} of each are needed"
+        return Finding(sentence=f"{NOTHING} of {first} beside {second}: {few}.", open=False)
     if adjusted is None:
         return Finding(sentence=f"{first} and {second} had starts too unlike to be held against each other.", open=False)
-    amount = f"{_mm(abs(adjusted.difference))} mm ({_range(adjusted)})"
-    if adjusted.low <= 0 <= adjusted.high:
-        return Finding(
-            sentence=f"Of equal starts, {first} and {second} ended alike as far as can be told ({_range(adjusted)} mm).",
-            open=True,
-        )
-    if not coin:
+    if not sure:
+        alike = f"{first} and {second} ended alike as far as can be told ({_range(adjusted)} mm)"
+        return Finding(sentence=f"Of equal starts, {alike}.", open=True)
+    amount = f"{_mm(abs(adjusted.difference))} mm ({_range(adjusted, turned=adjusted.difference < 0)})"
+    if not p.coin:
         why = "Who got which was not left to a coin, so it may be the clients and not the approach."
         return Finding(sentence=f"Of equal starts, {first} and {second} ended {amount} apart. {why}", open=True)
     did = first if adjusted.difference < 0 else second

@@ -200,6 +200,7 @@ class ClientDrawing(Wire):
     marks: list[MarkView]
     extra: list[ExtraWeek]
     counts: str
+    would_show: float
 
 
 class HelpedView(Wire):

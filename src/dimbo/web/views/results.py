@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dimbo.catalogue import shipped_catalogue
-from dimbo.core.exercises.approach import APPROACHES
 from dimbo.core.results.clean_starts import MINUTES
 from dimbo.core.results.gains import LEAST_SHOWN_ALIKE, MeanGain, clients_needed
 from dimbo.core.results.helped import SECOND_START, Finding, OfReading, typical_sd
@@ -106,8 +105,8 @@ def helped(found: Outcomes) -> r.HelpedView:
         approaches=[
             r.ApproachPair(
                 reading=READINGS[a.reading].name,
-                first=APPROACHES[a.first].name,
-                second=APPROACHES[a.second].name,
+                first=a.first,
+                second=a.second,
                 counts=list(a.counts),
                 starts=list(a.starts),
                 coin=a.coin,
@@ -140,6 +139,7 @@ def helped(found: Outcomes) -> r.HelpedView:
                 ],
                 extra=[r.ExtraWeek(week=w, minutes=m) for w, m in x.extra],
                 counts=x.counts,
+                would_show=x.would_show,
             )
             for x in found.pictures
         ],

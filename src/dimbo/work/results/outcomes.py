@@ -62,6 +62,8 @@ class ClientPicture:
     """Week from 1, and right minus left in minutes."""
     counts: str
     """Why it does not count for the practice; empty when it does."""
+    would_show: float
+    """The least change between the first and the last of these sittings that would show, mm."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -180,11 +182,14 @@ def look(db: Database, person: Person, now: datetime) -> Outcomes | SoFar:
             return known
         gains = {key: [g for k in known if isinstance(g := k.found.get(key), Gain)] for key in RAISERS}
         left = {key: Counter(x for k in known if isinstance(x := k.found.get(key), Left)) for key in RAISERS}
-        by = {key: [(g, k.approach, k.coin) for k in known if isinstance(g := k.found.get(key), Gain) and k.approach] for key in RAISERS}
+        by = {
+            key: [(g, APPROACHES[k.approach].name, k.coin) for k in known if isinstance(g := k.found.get(key), Gain) and k.approach]
+            for key in RAISERS
+        }
         return Outcomes(
             readings=of_readings(gains),
             left=left,
-            approaches=[a for key in RAISERS for a in of_approaches(key, by[key])],
+            approaches=of_approaches(by),
             ratings=_ratings(conn, known),
             practising=_practising(conn, outcomes.practised(conn), now),
             pictures=[p for k in known for p in _pictures(k)],
@@ -214,6 +219,7 @@ def _pictures(k: Known) -> list[ClientPicture]:
                 marks=marks,
                 extra=_extra(case, key),
                 counts=found.value if isinstance(found, Left) else "",
+                would_show=case.measurement.noise[key].band(marks[0].value.spread + marks[-1].value.spread),
             )
         )
     return out

@@ -4697,6 +4697,8 @@ export interface components {
             extra: components["schemas"]["ExtraWeek"][];
             /** Counts */
             counts: string;
+            /** Would Show */
+            would_show: number;
         };
         /** ClientName */
         ClientName: {

@@ -111,7 +111,10 @@
               >
             </p>
             <SidesByWeek drawing={d} />
-            <p class="text-small text-soft">{d.counts ? `Not counted: ${d.counts}.` : 'Counted above.'}</p>
+            <p class="text-small text-soft">
+              With photographs like these a change of {d.would_show.toFixed(1)} mm or more would show.
+              {d.counts ? `Not counted: ${d.counts}.` : 'Counted above.'}
+            </p>
           </li>
         {:else}
           <li class="text-soft">No client has two sittings with this reading yet.</li>
