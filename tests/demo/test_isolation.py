@@ -52,7 +52,7 @@ def test_the_demo_fills_the_tables_that_are_looked_at(demo, tables):
     empty = {t for t in tables if count(owner, t) == 0}
     unused = {"invitations", "analyses", "reasoning_texts", "upload_pieces", "settled_alarms", "exercise_media"}
     used_later = {"account_links", "account_sees", "calendar_events", "recovery_codes", "devices", "due_links"}
-    used_later |= {"erasures", "keeping_notices", "trail", "coins"}
+    used_later |= {"erasures", "keeping_notices", "trail", "coins", "letters", "own_notes"}
     assert empty <= unused | used_later
 
 

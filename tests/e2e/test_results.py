@@ -76,6 +76,10 @@ def test_a_letter_is_written_sent_and_read_also_without_a_connection(two_sitting
     coach = two_sittings
     made, phone = phone_of(coach, visit)
     coach.goto(f"/clients/{made}/letters")
+    coach.get_by_role("button", name="To a clinician").click()
+    expect(coach.get_by_role("article")).to_contain_text("neither diagnose nor treat")
+    coach.get_by_role("button", name="Throw the draft away").click()
+    expect(coach.get_by_text("None yet.")).to_be_visible()
     coach.get_by_role("button", name="New letter").click()
     paper = coach.get_by_role("article")
     expect(paper).to_contain_text("Your right eye opens more than in the first photographs.")

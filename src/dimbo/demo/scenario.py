@@ -181,7 +181,7 @@ class _Scenario:
         history.practise(self.db, coach, client=client, story=story, today=today, rng=random.Random(number))
         self._asked_again(client, client_id, story, began)
         history.live(self.db, coach, client=client, story=story, now=self.now)
-        if story.letter:
+        if story.letter and story.sittings:
             self._letter(coach, client=client, client_id=client_id, told=story.letter)
 
     def _letter(self, coach: Person, client: Person, client_id: UUID, told: Written) -> None:

@@ -28,7 +28,7 @@ TAGS = {
     "programs": "programs, templates, and how a practice works",
     "records": "a client's whole record",
     "review": "weekly reviews, and tables",
-    "safety": "what a clinician has confirmed",
+    "results": "what came of it: a client's photographs, letters, what helped",
     "sittings": "photographs, points, readings, ratings",
     "health": "whether everything lives",
 }

@@ -9,7 +9,7 @@ from dimbo.vision.terms import Scene
 from tests.web.conftest import new_program
 from tests.web.practising import todays
 
-ALL = ["practise", "photographs", "second-coach", "comparison", "show-others"]
+ALL = ["practise", "photographs", "second-coach", "comparison", "show-others", "learn"]
 
 
 def choice(given, version=1, **more):

@@ -93,7 +93,7 @@ GATED = {
     "chooseConsent": Ask(200, json={"given": True, "version": 1, "how": "in writing"}),
 }
 """In an order in which each finds what it needs: those that take away come late (``AFTER``)."""
-AFTER = ("remove", "bringBack", "endSittingLink", "chooseConsent")
+AFTER = ("sendLetter", "letterPaper", "dropLetter", "remove", "bringBack", "endSittingLink", "chooseConsent")
 
 _ELSEWHERE = """
 coaches standInMail beginning settleBeginning
@@ -166,6 +166,7 @@ def scene(coach, practice, db, owner):
         "after": made[1][1],
         "baseline": made[0][0],
         "round_id": round_id,
+        "letter_id": coach.post(f"/api/clients/{practice.client_id}/letters", json={"kind": "report"}).json()["id"],
         "token": link,
         "pictures": {hashlib.sha256(bytes(x)).digest() for row in owner.execute("select image, thumbnail from photographs") for x in row},
     }

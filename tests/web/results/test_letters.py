@@ -63,7 +63,7 @@ def test_a_letter_is_sent_once_and_stays_as_it_was(coach, client, practice, owne
     assert client.post(f"/api/my-letters/{letter}/opened").status_code == 204
     draft = {"first": "2026-03-01", "last": "2026-05-01", "words": {"adds": "More."}}
     assert coach.put(f"/api/letters/{letter}", json=draft).status_code == 422
-    assert coach.delete(f"/api/letters/{letter}").status_code == 422
+    assert coach.delete(f"/api/letters/{letter}/draft").status_code == 422
     coach.put(f"/api/photographs/{pair[1][1]}/points", json={"moves": {"ps_right": [5, 5]}})
     again = client.get("/api/my-letters").json()[0]
     assert again["letter"] == before and again["opened"]
@@ -148,3 +148,9 @@ def test_pairs_that_are_not_there_or_cannot_be_compared_never_get_into_a_letter(
     assert coach.post(f"/api/letters/{letter}/sent", json={}).status_code == 204
     sent = coach.get(f"/api/letters/{letter}").json()["letter"]
     assert not [p for passage in sent["passages"] for p in passage["pairs"]], "another person's photograph is in nobody's letter"
+
+
+def test_a_draft_is_thrown_away_and_another_begun(coach, practice, letter):
+    assert coach.delete(f"/api/letters/{letter}/draft").status_code == 204
+    assert coach.get(f"/api/letters/{letter}").status_code == 404
+    assert coach.get(f"/api/clients/{practice.client_id}/letters").json()["letters"] == []

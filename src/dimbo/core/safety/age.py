@@ -17,7 +17,7 @@ YOUNGEST, OF_AGE = 16, 18
 """Years from which somebody practises at all, and from which nobody agrees for them."""
 GUARDIANS: Mapping[str, str] = {"practise": "guardian-practise", "photographs": "guardian-photographs"}
 """Consents that a guardian must give besides, for those who are not of age; photographs apart."""
-NOT_UNDER_AGE = frozenset({"practise", "photographs", "second-coach", "comparison", "show-others"})
+NOT_UNDER_AGE = frozenset({"practise", "photographs", "second-coach", "comparison", "show-others", "learn"})
 
 
 class Age(StrEnum):

@@ -93,7 +93,7 @@ def keep_letter(letter_id: UUID, body: r.LetterDraft, coach: Coach, ctx: Ctx) ->
     return plain(views.open_letter(letters.keep(ctx.db, coach, letter_id, draft, ctx.now)))
 
 
-@router.delete("/letters/{letter_id}", operation_id="dropLetter", status_code=204)
+@router.delete("/letters/{letter_id}/draft", operation_id="dropLetter", status_code=204)
 def drop_letter(letter_id: UUID, coach: Coach, ctx: Ctx) -> None:
     letters.drop(ctx.db, coach, letter_id, ctx.now)
 

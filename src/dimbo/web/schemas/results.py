@@ -8,6 +8,7 @@ from uuid import UUID
 
 from pydantic import Field
 
+from .exercises import Named
 from .wire import Wire
 
 
@@ -73,14 +74,9 @@ class ResultRow(Wire):
     points: list[ResultPoint]
 
 
-class ResultView(Wire):
-    id: str
-    name: str
-
-
 class OwnResultsView(Wire):
     name: str
-    views: list[ResultView]
+    views: list[Named]
     sittings: list[OwnSittingView]
     rows: list[ResultRow]
 

@@ -11,6 +11,7 @@ from dimbo.core.sittings.protocol import VIEWS
 from dimbo.core.sittings.reading_table import READINGS
 from dimbo.store.results.letters import StoredLetter
 from dimbo.web.schemas import results as r
+from dimbo.web.schemas.exercises import Named
 from dimbo.work.results import letters
 from dimbo.work.results.outcomes import Outcomes, SoFar
 from dimbo.work.results.own_results import OwnResults, OwnSitting, Row, Shown
@@ -62,7 +63,7 @@ def _row(row: Row) -> r.ResultRow:
 def own_results(found: OwnResults) -> r.OwnResultsView:
     return r.OwnResultsView(
         name=found.client.name,
-        views=[r.ResultView(id=v, name=VIEWS[v].name) for v in found.views],
+        views=[Named(id=v, name=VIEWS[v].name) for v in found.views],
         sittings=[_sitting(s) for s in found.sittings],
         rows=[_row(x) for x in found.rows],
     )

@@ -3042,6 +3042,22 @@ export interface paths {
          */
         put: operations["keepLetter"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/{letter_id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
         /** Drop Letter */
         delete: operations["dropLetter"];
         options?: never;
@@ -6594,7 +6610,7 @@ export interface components {
             };
             /** Results */
             results: {
-                [key: string]: components["schemas"]["dimbo__web__schemas__intake__ResultView"];
+                [key: string]: components["schemas"]["ResultView"];
             };
             /** Cautions */
             cautions: {
@@ -7892,7 +7908,7 @@ export interface components {
             /** Name */
             name: string;
             /** Views */
-            views: components["schemas"]["dimbo__web__schemas__results__ResultView"][];
+            views: components["schemas"]["Named"][];
             /** Sittings */
             sittings: components["schemas"]["OwnSittingView"][];
             /** Rows */
@@ -8983,6 +8999,18 @@ export interface components {
             more: string;
             /** Points */
             points: components["schemas"]["ResultPoint"][];
+        };
+        /** ResultView */
+        ResultView: {
+            /** Answer */
+            answer: string;
+            /**
+             * Noted On
+             * Format: date
+             */
+            noted_on: string;
+            /** Measured */
+            measured: boolean;
         };
         /** ResumeRequest */
         ResumeRequest: {
@@ -10608,25 +10636,6 @@ export interface components {
         ZoneRequest: {
             /** Time Zone */
             time_zone: string;
-        };
-        /** ResultView */
-        dimbo__web__schemas__intake__ResultView: {
-            /** Answer */
-            answer: string;
-            /**
-             * Noted On
-             * Format: date
-             */
-            noted_on: string;
-            /** Measured */
-            measured: boolean;
-        };
-        /** ResultView */
-        dimbo__web__schemas__results__ResultView: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
         };
     };
     responses: never;

@@ -109,7 +109,7 @@
     const at = open
     if (!at) return
     await attempt(say, async () => {
-      await ask(api.DELETE('/api/letters/{letter_id}', { params: { path: { letter_id: at.row.id } } }))
+      await ask(api.DELETE('/api/letters/{letter_id}/draft', { params: { path: { letter_id: at.row.id } } }))
       open = draft = null
       await list()
       await goto('?', { replaceState: true })
