@@ -181,7 +181,7 @@ class _Scenario:
         history.practise(self.db, coach, client=client, story=story, today=today, rng=random.Random(number))
         self._asked_again(client, client_id, story, began)
         history.live(self.db, coach, client=client, story=story, now=self.now)
-        if story.letter and story.sittings:
+        if story.letter:
             self._letter(coach, client=client, client_id=client_id, told=story.letter)
 
     def _letter(self, coach: Person, client: Person, client_id: UUID, told: Written) -> None:
@@ -193,8 +193,9 @@ class _Scenario:
         letters.send(self.db, coach, letter, by_mail=False, now=then)
         letters.opened(self.db, client, letter, then + timedelta(hours=3))
         with self.db.practice(self.practice_id, client_id) as conn:
-            first = stored_sittings.of_client(conn, client_id)[0].id
-        own_results.write_note(self.db, client, first, told.beside, then)
+            first = stored_sittings.of_client(conn, client_id)[:1]
+        for sitting in first:
+            own_results.write_note(self.db, client, sitting.id, told.beside, then)
 
     def _asked_again(self, client: Person, client_id: UUID, story: Story, began: datetime) -> None:
         """Once a week, while there is practice, the client was asked whether something has changed in their health."""
