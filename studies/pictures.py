@@ -80,9 +80,16 @@ class Demo:
         page.get_by_text("exercises, 12 weeks").wait_for()
         return page
 
-    def rating(self) -> Page:
-        page = self.of("Philippa", "/sittings/rating", "Blind rating")
-        page.get_by_role("button", name="Begin").wait_for()
+    def letter(self) -> Page:
+        page = self.of("Philippa", "/letters", "New letter")
+        page.get_by_role("button", name="New letter").click()
+        page.get_by_text("What the photographs show").wait_for()
+        return page
+
+    def photographs(self) -> Page:
+        page = signed_in(self.browser, "philippa@mail.example", phone=True)
+        page.goto(f"{ADDRESS}/my-photographs")
+        page.get_by_text("Between them you practised").wait_for()
         return page
 
     def own_intake(self) -> Page:
@@ -119,17 +126,17 @@ VIEWS: dict[str, Callable[[Demo], Page]] = {
     "review": Demo.review,
     "group": Demo.group,
     "intake": lambda d: d.of("Philippa", "/intake", "Intake"),
-    "record": lambda d: d.of("Philippa", "/record", "Who looked"),
     "program": lambda d: d.program("", "one session to scale"),
     "assign": lambda d: d.program("/assign", "minutes a week"),
     "draft": Demo.draft,
     "templates": lambda d: d.at("/templates", "Twenty-week reference"),
     "sitting": lambda d: d.of("Philippa", "/sittings", "why this is called"),
-    "rating": Demo.rating,
+    "letter": Demo.letter,
+    "helped": lambda d: d.at("/helped", "Client by client"),
     "exercises": lambda d: d.at("/exercises", "Said in this order"),
     "settings": lambda d: d.at("/settings", "What this changes"),
     "today": lambda d: d.client("/today", "minutes this"),
-    "my-course": lambda d: d.client("/my-course", "Week by week"),
+    "my-photographs": Demo.photographs,
     "practice": Demo.practice,
     "own-intake": Demo.own_intake,
     "taking": Demo.taking,
