@@ -50,6 +50,8 @@ def test_own_words_are_kept_and_measured_ones_cannot_be_sent(coach, letter):
     backwards = coach.put(f"/api/letters/{letter}", json=draft | {"first": "2026-05-01", "last": "2026-04-01"})
     assert backwards.status_code == 422 and backwards.json()["field"] == "last"
     assert coach.put(f"/api/letters/{letter}", json=draft | {"words": {"adds": "x" * 4001}}).json()["field"] == "adds"
+    assert coach.put(f"/api/letters/{letter}", json=draft | {"last": "9999-12-31"}).json()["field"] == "last"
+    assert coach.put(f"/api/letters/{letter}", json=draft | {"first": "0001-01-01"}).status_code == 200
 
 
 def test_a_letter_is_sent_once_and_stays_as_it_was(coach, client, practice, owner, letter, pair):

@@ -141,9 +141,11 @@ def keep(db: Database, coach: Person, letter_id: UUID, draft: Draft, now: dateti
             raise Refused(Why.BOUNDS, f"At most {LONGEST} characters; this has {len(text)}.", name)
     with db.of(coach) as conn:
         stored = letters.one(conn, letter_id)
-        come_near(conn, coach, stored.client_id, now)
+        client = come_near(conn, coach, stored.client_id, now)
         if stored.sent_at:
             raise Refused(Why.ALREADY, "This letter was sent and stays as it is. Write a new one.", "letter")
+        if draft.last > practice_day(now, zone(client.time_zone)):
+            raise Refused(Why.NOT_NOW, "The last day has not come yet. A letter tells what was.", "last")
         letters.keep(conn, letter_id, to_jsonable_python(asdict(draft)), now)
         return _open(conn, letters.one(conn, letter_id), coach, now)
 
