@@ -35,6 +35,8 @@
       count: (found?.pictures ?? []).filter((p) => p.reading === r.id).length
     }))
   )
+  /** Nobody counts for any reading yet: what can be said is short, and what can be drawn comes up. */
+  const young = $derived(!found?.readings.some((r) => r.cases.length))
   const senior = $derived(session.me?.standing !== 'assistant')
 </script>
 
@@ -48,9 +50,12 @@
   </p>
   {#if problem}<p role="alert" class="mt-4 text-stop">{problem}</p>{/if}
   {#if found}
-    <section class="mt-5" aria-label="Gains of the side trained more">
+    <section
+      class="mt-5 {young ? 'grid grid-cols-3 gap-x-8' : ''}"
+      aria-label="Gains of the side trained more"
+    >
       {#each found.readings as r (r.id)}
-        <div class="grid grid-cols-[minmax(0,1fr)_420px] gap-x-8 border-t border-ink py-4">
+        <div class="border-t border-ink py-4 {young ? '' : 'grid grid-cols-[minmax(0,1fr)_420px] gap-x-8'}">
           <div>
             <h2>{r.name}</h2>
             {#each r.says as s, i (i)}<p
@@ -77,7 +82,7 @@
           {#if r.cases.length}<GainByDose reading={r} strip={Math.max(...r.cases.map((c) => c.band))} />{/if}
         </div>
       {/each}
-      <p class="border-t border-rule pt-2 text-row">
+      <p class="col-span-3 border-t border-rule pt-2 text-row">
         <b>What would help:</b>
         {found.second_start} Rounds of blind rating from such a start, and a coin between two approaches noted before
         practice (at the client, under “New program”), let more be said.
