@@ -131,9 +131,8 @@ def gain_of(case: Case, key: str) -> Gain | Left:
         return Left.NO_CLEAN_START
     start = clean[-1]
     first, last = (case.began + timedelta(weeks=w) for w in END_WEEKS)
-    ends = [
-        s for s in m.sittings if first <= s.taken_on <= last and key in s.values and key not in s.excluded and s.methods == start.methods
-    ]
+    usable = [s for s in m.sittings if s.id not in took and key in s.values and key not in s.excluded and s.methods == start.methods]
+    ends = [s for s in usable if first <= s.taken_on <= last and s.taken_on > chosen.taken_on]
     if not ends:
         return Left.NO_END
     end = ends[0]

@@ -162,9 +162,9 @@ def _known(conn: Conn, person: Person, now: datetime, patience_s: float = math.i
 
 
 def _by_coin(thrown: Sequence[Coin], *, approach: str, began: date, client: Client) -> bool:
-    """Whether the last coin before practice chose the approach that was practised."""
+    """Whether the first coin before practice chose the approach that was practised: one that is thrown until it falls well is none."""
     before = [c for c in thrown if practice_day(c.thrown_at, zone(client.time_zone)) <= began]
-    return bool(before) and before[-1].fell == approach
+    return bool(before) and before[0].fell == approach
 
 
 def known_of(db: Database, person: Person, now: datetime) -> list[Known]:
