@@ -8,6 +8,8 @@ import pytest
 from pypdf import PdfReader
 
 from dimbo.core.results.plain_words import NO_CHANGE
+from dimbo.work.messages.messenger import NoMail
+from dimbo.work.practice import reminding
 
 
 def agree(coach, practice):
@@ -156,3 +158,24 @@ def test_a_draft_is_thrown_away_and_another_begun(coach, practice, letter):
     assert coach.delete(f"/api/letters/{letter}/draft").status_code == 204
     assert coach.get(f"/api/letters/{letter}").status_code == 404
     assert coach.get(f"/api/clients/{practice.client_id}/letters").json()["letters"] == []
+
+
+def test_a_letter_goes_on_when_consent_to_keep_photographs_has_run_out(coach, client, practice, owner, letter):
+    assert coach.post(f"/api/letters/{letter}/sent", json={"by_mail": True}).status_code == 204
+    owner.execute("alter table facts disable trigger user")
+    owner.execute("update facts set value = value || '{\"on\": \"2020-01-01\"}' where kind = 'consent' and key = 'photographs'")
+    owner.execute("alter table facts enable trigger user")
+    sent = coach.get(f"/api/letters/{letter}").json()
+    assert sent["row"]["sent_at"] and any(p["pairs"] for p in sent["letter"]["passages"]), "what was sent is read as it was sent"
+    new = coach.get(f"/api/letters/{begin(coach, practice, 'clinician')}").json()
+    assert "neither diagnose nor treat" in " ".join(said(new["letter"]))
+    assert coach.get(f"/api/letters/{begin(coach, practice)}").json()["offered"] == []
+
+
+def test_a_letter_whose_photographs_went_before_it_was_carried_is_withheld(coach, client, practice, db, letter):
+    coach.post(f"/api/letters/{letter}/sent", json={"by_mail": True})
+    client.put("/api/my/consents/photographs", json={"given": False, "version": 1, "deletes": 2})
+    reminding.carry(db, practice.id, reminding.Carriers(messenger=NoMail()), datetime.now(UTC))
+    with db.practice(practice.id) as conn:
+        row = conn.execute("select state, problem from outbox where kind = 'letter'").fetchone()
+    assert row[0] == "withheld" and "no longer kept" in row[1]

@@ -11,7 +11,7 @@ from dimbo.core.calendar.reminder_times import DEFAULT_TEXT, Quiet, checked_text
 from dimbo.core.calendar.schedule import paused, zone
 from dimbo.core.calendar.time_zones import day_at
 from dimbo.core.safety.cautions import STANDING_LINE
-from dimbo.store.database import Conn, Database
+from dimbo.store.database import Conn, Database, NotThere
 from dimbo.store.messages import messages, reminders
 from dimbo.store.messages.messages import Letter, Posted, Reminding, Wishes
 from dimbo.store.messages.reminders import SessionNear
@@ -133,8 +133,11 @@ def _deliver(db: Database, practice_id: UUID, carriers: Carriers, letter: Posted
         return Delivery("delivered", way="device")
     if letter.letter_id is None:
         return carriers.messenger.deliver(letter, now)
-    with db.practice(practice_id) as conn:
-        paper = letters.pdf(conn, letter.letter_id)
+    try:
+        with db.practice(practice_id) as conn:
+            paper = letters.pdf(conn, letter.letter_id)
+    except NotThere:  # its photographs were deleted meanwhile
+        return Delivery("withheld", problem="The photographs that the letter shows are no longer kept.")
     return carriers.messenger.deliver(letter, now, paper)
 
 

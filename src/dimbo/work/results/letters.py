@@ -76,7 +76,7 @@ def begin(db: Database, coach: Person, client_id: UUID, kind: str, now: datetime
         first = min(min(running, default=today - timedelta(weeks=DEFAULT_WEEKS)), today)
         draft = Draft(first=first, last=today)
         if kind == REPORT:
-            found = load(conn, coach, client_id, now)
+            found = load(conn, coach, client_id, now, without=True)
             best = [o for o in offered_pairs(found, draft) if o.comparable]
             draft = Draft(first=first, last=today, pairs=tuple(o.choice for o in best[:1]))
         new = uuid4()
@@ -95,7 +95,7 @@ def begin(db: Database, coach: Person, client_id: UUID, kind: str, now: datetime
 
 
 def _compose(conn: Conn, stored: StoredLetter, draft: Draft, coach: Person, now: datetime) -> tuple[Letter, Bench]:
-    found = load(conn, coach, stored.client_id, now)
+    found = load(conn, coach, stored.client_id, now, without=True)
     facts = letter_facts(conn, found, draft, coach=coach, now=now)
     if stored.kind == REPORT:
         return report(facts, draft.words), found
@@ -164,6 +164,7 @@ def send(db: Database, coach: Person, letter_id: UUID, *, by_mail: bool, now: da
             said = f"{found.client.name} has not agreed that comparisons are made. Take the photographs out, or ask first."
             raise Refused(Why.NOT_AGREED, said, "pairs")
         address = messages.addresses_of(conn, stored.client_id).client_email
+        by_mail = by_mail and stored.kind == REPORT  # the other is handed over by whoever it is about
         if by_mail and not address:
             raise Refused(Why.NEEDED, "No address is known. Send it to the client's pages, or note an address first.", "by_mail")
         halves = [_halves(conn, found, p) for p in pictures]

@@ -99,7 +99,8 @@ def _results(conn: Conn, found: Bench) -> OwnResults:
     start = base.taken_on if base else None
     kept = [(s, shown_of(found, s.id)) for s in found.sittings]
     kept = [(s, shown) for s, shown in kept if shown]
-    first = kept[0][1] if kept else {}
+    first_id = UUID(base.id) if base else kept[0][0].id if kept else None
+    first = next((shown for s, shown in kept if s.id == first_id), {})
 
     def since(day: date) -> Practised | None:
         return practised(sessions, sides, first=start, last=day) if start and day > start else None
@@ -107,14 +108,14 @@ def _results(conn: Conn, found: Bench) -> OwnResults:
     own = [
         OwnSitting(
             sitting=s,
-            first=n == 0,
+            first=s.id == first_id,
             shown=shown,
             said=said_of(m, str(s.id)),
             practised=since(s.taken_on),
-            alike={view: _alike(first.get(view), later=x) for view, x in shown.items()} if n else {},
+            alike={view: _alike(first.get(view), later=x) for view, x in shown.items()} if s.id != first_id else {},
             note=found.notes.get(s.id, ""),
         )
-        for n, (s, shown) in enumerate(kept)
+        for s, shown in kept
     ]
     views = [v for v in VIEWS if any(v in s.shown for s in own)]
     return OwnResults(client=found.client, views=views, sittings=own, rows=rows_of(m))

@@ -26,7 +26,7 @@ from dimbo.store.sittings.photographs import Photograph
 from dimbo.store.sittings.sittings import Sitting
 from dimbo.vision.terms import METHOD
 from dimbo.work.intake.consenting import consent_of
-from dimbo.work.intake.looking import COMPARISON, PHOTOGRAPHS, come_near, look
+from dimbo.work.intake.looking import COMPARISON, PHOTOGRAPHS, come_near, look, may_see
 from dimbo.work.measured import asked_on, measurement, measurement_of, told_sides
 from dimbo.work.shared.errors import Refused, Why
 from dimbo.work.shared.queue import queue_analysis
@@ -60,11 +60,15 @@ class Bench:
         return [p for p in self.photographs if p.sitting_id == sitting_id]
 
 
-def load(conn: Conn, person: Person, client_id: UUID, now: datetime) -> Bench:
-    """Raises NotThere, also for a coach who may not see this client's photographs."""
+def load(conn: Conn, person: Person, client_id: UUID, now: datetime, *, without: bool = False) -> Bench:
+    """Raises NotThere, also for a coach who may not see this client's photographs; with ``without`` there are none then, where consent to
+    keep them has run out."""
     client = come_near(conn, person, client_id, now)
     seen, shots = sittings.of_client(conn, client_id), photographs.of_client(conn, client_id)
-    if shots:
+    hidden = bool(shots) and without and not may_see(conn, person, client, now)
+    if hidden:
+        shots = []
+    elif shots:
         look(conn, person, client_id, now)
     return Bench(
         client=client,
@@ -72,7 +76,7 @@ def load(conn: Conn, person: Person, client_id: UUID, now: datetime) -> Bench:
         may_compare=consent_of(conn, client, COMPARISON, now).in_force,
         sittings=seen,
         photographs=shots,
-        measurement=measurement(conn, client),
+        measurement=measurement_of(client, seen, shots) if hidden else measurement(conn, client),
         primary_locked=sittings.has_practised(conn, client_id),
         asked_on=asked_on(conn, client),
         told=told_sides(conn, client),

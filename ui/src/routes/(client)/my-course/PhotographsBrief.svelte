@@ -15,7 +15,8 @@
   const view = $derived(results.views[0]?.id ?? '')
   const seen = $derived(results.sittings.filter((s) => s.photographs[view]))
   const last = $derived(results.sittings.at(-1))
-  const shown = $derived(seen.length > 1 ? [seen[0]!, seen.at(-1)!] : seen)
+  const first = $derived(seen.find((s) => s.first) ?? seen[0])
+  const shown = $derived([...new Set([first, seen.at(-1)])].filter((s) => !!s))
 </script>
 
 {#if !last}

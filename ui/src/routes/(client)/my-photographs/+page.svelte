@@ -29,7 +29,7 @@
   })
   const seen = $derived((found?.sittings ?? []).filter((s) => s.photographs[view]))
   const later = $derived(seen.find((s) => s.id === chosen) ?? seen.at(-1))
-  const first = $derived(seen[0])
+  const first = $derived(seen.find((s) => s.first) ?? seen[0])
   const pair = $derived(first && later && first.id !== later.id)
   const said = $derived((later?.said ?? []).filter((x) => x.view === view))
   const elsewhere = $derived((later?.said ?? []).filter((x) => x.view !== view))
