@@ -67,6 +67,7 @@ def test_a_second_start_after_the_choice_is_the_best():
         (case(FIRST, CHOSE, END, took_part=frozenset("ab")), Left.NO_CLEAN_START),
         (case(FIRST, CHOSE, LATE), Left.NO_END),
         (case(FIRST, CHOSE), Left.NO_END),
+        (case(FIRST, CHOSE, END, took_part=frozenset("bc")), Left.NO_END),
         (case(FIRST, CHOSE, sitting("c", date(2026, 6, 1), -0.4, "follow-up"), choice="c"), Left.NO_END),
         (case(FIRST, CHOSE, END, work=((RAISES, 500, 0),)), Left.LITTLE),
         (case(FIRST, CHOSE, END, work=((RAISES, 0, 1200),)), Left.LITTLE),
