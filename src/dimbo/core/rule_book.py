@@ -10,7 +10,7 @@ from dimbo.core.programs.muscle_ceilings import JAW_RANGE_NAME, JAW_RANGE_S, JAW
 from dimbo.core.programs.program import LIMITS
 from dimbo.core.safety.starting_values import STARTING_VALUES
 
-from .review import adherence, alarms, breaks, cohort, review_remarks, soreness, thresholds, weekly
+from .review import adherence, alarm_kinds, breaks, cohort, review_remarks, soreness, thresholds, weekly
 from .rules import Rule
 from .safety import health_questions, pain
 
@@ -46,7 +46,7 @@ BOOK: Mapping[str, Sequence[Rule]] = {
     "Asked again": tuple(health_questions.RULES.values()),
     "Pain and soreness": (*pain.RULES.values(), *soreness.RULES.values()),
     "After a break": tuple(breaks.RULES.values()),
-    "Desk": tuple(k.rule for k in alarms.KINDS.values()),
+    "Desk": tuple(k.rule for k in alarm_kinds.KINDS.values()),
     "Groups": (cohort.RULE,),
     "Margin of the program": tuple(Rule(c.id, name=c.title, says=c.why) for c in CHECKS),
 }

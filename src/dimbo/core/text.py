@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import unicodedata
 from collections.abc import Sequence
 from datetime import date
 
@@ -33,3 +34,13 @@ def join_words(words: Sequence[str], last: str = "and") -> str:
 def long_date(day: date) -> str:
     """A day such as 3 March 2026."""
     return f"{day.day} {day:%B %Y}"
+
+
+def brief_date(day: date) -> str:
+    """A day such as 3 Mar 2026, where room is short."""
+    return f"{day.day} {day:%b %Y}"
+
+
+def folded(text: str) -> str:
+    """A text in small letters without accents, so that words are found however they are written."""
+    return "".join(c for c in unicodedata.normalize("NFKD", text.casefold()) if not unicodedata.combining(c))

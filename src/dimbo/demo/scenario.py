@@ -293,18 +293,8 @@ class _Scenario:
         """A finished round of blind rating: later photographs a little better, repeats rated alike."""
         with self.db.practice(self.practice_id) as conn:
             seen = stored_sittings.of_client(conn, client_id)
-        round_id = rating.begin(
-            self.db,
-            coach,
-            client_id,
-            kind=rating.SCORE,
-            concern=story.concern,
-            rater="coach",
-            before=seen[0].id,
-            after=seen[-1].id,
-            view=NEUTRAL,
-            now=self.now,
-        )
+        wanted = rating.Wanted(kind=rating.SCORE, concern=story.concern, rater="coach", before=seen[0].id, after=seen[-1].id, view=NEUTRAL)
+        round_id = rating.begin(self.db, coach, client_id, wanted, self.now)
         with self.db.practice(self.practice_id) as conn:
             later = {str(p.id) for p in photographs.of_client(conn, client_id) if p.sitting_id == seen[-1].id}
         look = rating.next_look(self.db, coach, round_id, self.now)

@@ -12,7 +12,7 @@ from dimbo.core.review.adherence import Adherence
 
 FIRST, LAST = date(2026, 9, 1), date(2026, 11, 24)
 PLACED = Placed(id="1", width=600, height=800, flipped=False, points={})
-NEARER = "Your right eye opens more than in the first photographs. Your two sides are nearer to each other."
+NEARER = "Your right eye opens more than in the first photographs. Your left and right are more alike."
 
 
 def done(**what):

@@ -36,13 +36,11 @@ def value(right: float, left: float) -> SittingValue:
 
 def test_a_change_of_one_side_is_said_of_that_side_and_nothing_beyond_it():
     change = compare(EYE, value(9.0, 11.0), after=value(10.6, 11.0))
-    assert (
-        plain_sentence(EYE, change) == "Your right eye opens more than in the first photographs. Your two sides are nearer to each other."
-    )
+    assert plain_sentence(EYE, change) == "Your right eye opens more than in the first photographs. Your left and right are more alike."
     within = compare(EYE, value(9.0, 11.0), after=value(9.1, 11.0))
     assert plain_sentence(EYE, within) == f"Eye opening: {NO_CHANGE}."
     worse = compare(EYE, value(10.6, 11.0), after=value(9.0, 11.0))
-    assert plain_sentence(EYE, worse).endswith("Your two sides are further from each other.")
+    assert plain_sentence(EYE, worse).endswith("Your left and right are less alike.")
     crossed = compare(EYE, value(10.0, 11.2), after=value(11.2, 10.0))
     assert plain_sentence(EYE, crossed).endswith(UNSURE), "left more, then right more: nearer to alike is not known"
     other = not_comparable(EYE, 1.0, after=0.2, mdc=0.5, reason="The light came from one side.")
@@ -53,8 +51,8 @@ def test_a_change_of_one_side_is_said_of_that_side_and_nothing_beyond_it():
 def test_what_is_said_of_the_sides_is_what_the_coach_reads(r0, l0, r1, l1):
     change = compare(EYE, value(r0, l0), after=value(r1, l1))
     plain, coach = plain_sentence(EYE, change), change_sentence(EYE, change, "at the baseline")
-    assert ("nearer" in plain and "cannot" not in plain) == ("nearer" in coach and "cannot" not in coach)
-    assert ("further from" in plain) == ("further apart" in coach)
+    assert ("more alike" in plain and "cannot" not in plain) == ("more alike" in coach and "cannot" not in coach)
+    assert ("less alike" in plain) == ("less alike" in coach)
     assert (NO_CHANGE in plain) == (change.verdict is Verdict.WITHIN)
     assert not any(word in plain.lower() for word in ("better", "improve", "because", "younger", "symmetr"))
 

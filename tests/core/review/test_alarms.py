@@ -1,13 +1,14 @@
 """Quiet alarms: each speaks at its threshold with its reason, the most urgent first, and again after it was put aside."""
 
 from dataclasses import replace
-from datetime import date, timedelta
+from datetime import UTC, date, datetime, timedelta
 from uuid import UUID
 
 import pytest
 
 from dimbo.core.review.adherence import Day, DayState
-from dimbo.core.review.alarms import KINDS, Corrected, Does, DueReview, Known, Opens, ReviewWeek, Urgency, alarms, rank
+from dimbo.core.review.alarm_kinds import KINDS, Does, Opens, Urgency
+from dimbo.core.review.alarms import Aside, Corrected, DueReview, Known, Locked, ReviewWeek, alarms, rank
 from dimbo.core.review.course_weeks import CourseWeek, course_weeks, is_over, review_due
 from dimbo.core.review.thresholds import ReviewRules
 from dimbo.core.review.weekly import Pain, WeekFacts, judge
@@ -34,11 +35,13 @@ WEEK = CourseWeek(first=ago(9), last=ago(3), week=2, back=0, plan=1, days=(ago(9
 FACTS = WeekFacts(days=(day(9), day(5)), efforts=(4, 5), soreness=((ago(4), 2),))
 DUE = DueReview(assignment=UUID(int=1), title="Lift", week=WEEK, facts=FACTS, judgement=judge(FACTS, ReviewRules()))
 
+NECK = Locked("Neck disc trouble: locked.", "Neck disc trouble. The neck is locked until a clinician says more.")
+
 SPEAKS = {
     "urgent": (Known(today=TODAY, urgent=["The right mouth corner dropped."]), QUIET),
     "record": (Known(today=TODAY, unread_record=True), QUIET),
     "pain": (Known(today=TODAY, hurts=[Pain(exercise_id="circles", name="Circles", day=ago(0), side="left", level=4)]), QUIET),
-    "lock": (Known(today=TODAY, locks=["Neck disc trouble: the neck is locked."]), QUIET),
+    "lock": (Known(today=TODAY, locks=[NECK]), QUIET),
     "sore": (Known(today=TODAY, soreness=[(ago(6), 6, "under the chin")]), Known(today=TODAY, soreness=[(ago(7), 9, ""), (TODAY, 5, "")])),
     "overdone": (
         Known(today=TODAY, days=[day(6, over=26), day(1, over=62)]),
@@ -107,7 +110,7 @@ def test_the_most_urgent_comes_first_and_says_all_the_rest_after_it():
     everything = Known(
         today=TODAY,
         urgent=(),
-        locks=["L"],
+        locks=[NECK],
         hurts=[Pain(exercise_id="c", name="C", day=TODAY, side=None, level=None)],
         days=[day(1, over=90), day(2, over=90)],
         soreness=[(TODAY, 8, "")],
@@ -127,26 +130,55 @@ def test_the_most_urgent_comes_first_and_says_all_the_rest_after_it():
 
 
 def test_a_sudden_sign_leaves_no_room_for_anything_else():
-    assert kinds(replace(SPEAKS["overdone"][0], urgent=["Droop."], locks=["All."])) == ["urgent", "lock"]
+    assert kinds(replace(SPEAKS["overdone"][0], urgent=["Droop."], locks=[NECK])) == ["urgent", "lock"]
 
 
 def test_what_was_put_aside_stays_quiet_until_it_happens_again():
     known = SPEAKS["overdone"][0]
     (alarm,) = alarms(known)
-    aside = [("overdone", alarm.key)]
+    aside = [Aside("overdone", alarm.key)]
     assert kinds(known, aside) == []
     assert kinds(replace(known, days=[*known.days, Day(day=TODAY, state=DayState.DONE, share=1, over_s=80, load_s=100)]), aside) == [
         "overdone"
     ]
     pain = SPEAKS["pain"][0]
-    assert kinds(pain, [("pain", alarms(pain)[0].key)]) == ["pain"]
+    assert kinds(pain, [Aside("pain", alarms(pain)[0].key)]) == ["pain"]
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_what_is_put_off_speaks_again_on_its_day_and_nothing_urgent_can_be(kind):
+    known = SPEAKS[kind][0]
+    (alarm,) = alarms(known)
+    tomorrow = TODAY + timedelta(days=1)
+    first = alarm.kind.urgency is Urgency.FIRST
+    assert kinds(known, [Aside(kind, alarm.key, until=tomorrow)]) == ([kind] if first else [])
+    assert kinds(known, [Aside(kind, alarm.key, until=TODAY)]) == [kind]
+
+
+def test_a_new_message_speaks_although_an_older_one_was_put_off():
+    at = datetime(2026, 3, 18, 9, tzinfo=UTC)
+    (alarm,) = alarms(Known(today=TODAY, unread=1, newest_unread=at))
+    aside = [Aside("words", alarm.key, until=TODAY + timedelta(days=1))]
+    assert kinds(Known(today=TODAY, unread=1, newest_unread=at), aside) == []
+    assert kinds(Known(today=TODAY, unread=2, newest_unread=at + timedelta(minutes=1)), aside) == ["words"]
+
+
+def test_the_reason_in_one_line_keeps_what_decides():
+    said = {k: alarms(known)[0] for k, (known, _) in SPEAKS.items()}
+    assert said["pain"].short == "Circles hurt, left side, 4 of 10: left out until you decide."
+    assert said["lock"].short == NECK.short and said["lock"].text == NECK.reason
+    assert (
+        said["missed"].short == f"3 planned days missed in a row, last done {ago(5):%a} {ago(5).day}."
+        and said["missed"].also == "3 days missed"
+    )
+    assert all(len(a.short or a.text) <= 110 for a in said.values() if a.kind.id not in ("record", "urgent"))
 
 
 def test_a_gap_that_becomes_a_week_speaks_again_and_says_that_practice_goes_on_lower():
     days = [day(6), *(day(n, 0) for n in (5, 4, 3))]
     (short,) = alarms(Known(today=TODAY, days=days))
     later = Known(today=TODAY + timedelta(days=3), days=days)
-    (long,) = alarms(later, [("missed", short.key)])
+    (long,) = alarms(later, [Aside("missed", short.key)])
     assert "goes on where it was" in short.text and "rung lower" in long.text
 
 

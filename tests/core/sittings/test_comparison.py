@@ -125,7 +125,7 @@ def test_the_side_that_moved_is_named():
     change = compare(EYE, before, after)
     assert [s.beyond for s in change.sides] == [True, False]
     said = change_sentence(EYE, change, "at the baseline")
-    assert said == "The right eye opens more than at the baseline; the sides are nearer."
+    assert said == "The right eye opens more than at the baseline; left and right are more alike."
     assert change_sentence(EYE, compare(EYE, before, before), "at the baseline") == "Eye opening: no change beyond the noise."
 
 

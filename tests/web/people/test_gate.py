@@ -81,6 +81,7 @@ GATED = {
     "dropLetter": Ask(422),
     "openedLetter": Ask(),
     "beginRound": Ask(201, json={"kind": "score", "concern": "eye-less-open", "rater": "coach", "view": "front-neutral"}),
+    "previewRound": Ask(200, json={"kind": "score", "concern": "eye-less-open", "rater": "coach", "view": "front-neutral"}),
     "ratingRounds": Ask(200),
     "nextLook": Ask(200),
     "answerLook": Ask(200, json={"place": 0, "value": 2}),
@@ -97,7 +98,8 @@ AFTER = ("sendLetter", "letterPaper", "dropLetter", "remove", "bringBack", "endS
 
 _ELSEWHERE = """
 coaches standInMail beginning settleBeginning
-previewImport importClients desk settleAlarm unsettleAlarm group writeToGroup catalogue exercise saveExercise
+previewImport importClients desk search settleAlarm unsettleAlarm group joinGroup leaveGroup returnToGroup beginMySitting
+writeToGroup catalogue exercise saveExercise
 writtenExercise createExercise retireExercise blankExercise lookAtExercise importExercise exerciseFile
 keepExerciseMedium exerciseClip exerciseStill intakeTables intake beginIntake enterFacts finishIntake timeline myConsents
 chooseMyConsent sendSelfIntake revokeSelfIntake reviewSelfIntake acceptSelfIntake closeSelfIntake selfIntake saveSelfIntake
@@ -191,7 +193,7 @@ def send(page, scene, name, method, path, *, token="", colleague=""):
     while "{" in path:
         path = path[: path.index("{")] + str(uuid4()) + path[path.index("}") + 1 :]
     body = ask.json
-    if name == "beginRound":
+    if name in ("beginRound", "previewRound"):
         body = body | {"before": scene["baseline"], "after": scene["sitting_id"]}
     if name in ("handOver", "handOverAll"):
         body = {"to": colleague}

@@ -10,6 +10,7 @@ from openpyxl import load_workbook
 
 from dimbo.core.rule_book import EVERY
 from dimbo.work.review import desk_rows, tables_out
+from tests.web.conftest import make_practice
 from tests.web.histories import RISING, Past
 
 
@@ -66,6 +67,38 @@ def test_an_alarm_that_was_seen_stays_quiet_until_it_happens_again(past, coach):
     assert coach.post("/api/desk/settled", json=body | {"client_id": str(uuid4())}).status_code == 404
 
 
+def test_an_alarm_that_is_put_off_speaks_again_on_the_clients_tomorrow(past, coach, owner):
+    p = past()
+    p.practise(9)
+    missed = next(a for a in p.at_desk()["alarms"] if a["kind"] == "missed")
+    body = {"client_id": str(p.id), "kind": "missed", "key": missed["key"], "until_tomorrow": True}
+    assert coach.post("/api/desk/settled", json=body).status_code == 204
+    assert "missed" not in kinds(p)
+    kept = "select until from settled_alarms where client_id = %s"
+    assert owner.execute(kept, (p.id,)).fetchone() == (p.today + timedelta(days=1),)
+    owner.execute("update settled_alarms set until = %s where client_id = %s", (p.today, p.id))
+    assert "missed" in kinds(p), "its day has come"
+    assert coach.post("/api/desk/settled", json=body).status_code == 204
+    assert "missed" not in kinds(p), "put off once more"
+    assert coach.post("/api/desk/settled", json=body | {"until_tomorrow": False}).status_code == 204
+    assert coach.post("/api/desk/settled", json=body).status_code == 204
+    assert owner.execute(kept, (p.id,)).fetchone() == (None,), "what was seen stays seen"
+    urgent = coach.post("/api/desk/settled", json=body | {"kind": "lock"})
+    assert urgent.status_code == 422 and "before anything else" in urgent.json()["message"]
+
+
+def test_the_reason_brings_its_evidence_and_the_days_to_come_are_told(past):
+    p = past()
+    p.practise(1, hurt="oval-lift", level=6)
+    row = p.at_desk()
+    assert row["tender"] and all(set(v.values()) == {6, 0} or set(v.values()) == {6} for v in row["tender"].values())
+    assert row["alarms"][0]["short"].endswith("left out until you decide.")
+    soon = [a for a in p.coach_page.get("/api/desk").json()["ahead"] if a["client_id"] == str(p.id)]
+    assert all(row["today"] < a["day"] for a in soon)
+    quiet = past()
+    assert quiet.at_desk()["tender"] == {} and quiet.at_desk()["holds"] == {}
+
+
 def test_a_review_that_was_decided_leaves_the_desk(past):
     p = past()
     p.practise(*range(9, 2, -1))
@@ -79,8 +112,6 @@ def test_a_review_that_was_decided_leaves_the_desk(past):
 
 
 def test_nobody_sees_the_desk_of_another_practice(past, browser, db, owner):
-    from tests.web.conftest import make_practice
-
     p = past()
     other = make_practice(db, owner, "hill")
     desk = browser(other.coach_email).get("/api/desk").json()
@@ -229,6 +260,45 @@ def test_a_group_is_seen_together_and_who_is_behind_with_the_reason(trio, coach)
     assert seen["middle"] == pytest.approx(4 / 6, abs=0.01) and seen["weeks"] == 6
     assert coach.get(f"/api/groups/{uuid4()}").status_code == 404
     assert [g["name"] for g in coach.get("/api/desk").json()["groups"]] == ["Harbour spring"]
+
+
+def test_a_group_shows_dose_and_feel_by_week_and_what_the_next_class_is_for(trio, coach):
+    group, (ada, bo, cy) = trio
+    ada.practise(6, effort=8)
+    bo.practise(6, effort=9, hurt="oval-lift")
+    cy.practise(5, 4, again=1.0, effort=8)
+    seen = coach.get(f"/api/groups/{group}").json()
+    told = {m["name"]: m for m in seen["members"]}
+    assert told["Ada"]["weeks"][0]["effort"] == 8 and told["Ada"]["weeks"][0]["right_s"] > 0
+    assert len(told["Ada"]["weeks"]) == 6 and told["Ada"]["week"] == 1 and told["Ada"]["program_weeks"] == 6
+    assert told["Cy"]["ahead"].startswith("more than planned on 2") and told["Ada"]["ahead"] == ""
+    assert told["Ada"]["photographs"] is not None
+    first, *rest = seen["next_class"]
+    assert first.startswith("Long oval cheek lift hurt Bo") and any("8 of 10" in line for line in rest)
+    assert any("Photographs of Ada, Bo and Cy" in line for line in rest)
+
+
+def test_somebody_joins_later_and_leaves_and_keeps_the_own_program(trio, coach, past, browser, db, owner):
+    group, _ = trio
+    late = past(name="Late", days_ago=0)
+    coach.post(f"/api/assignments/{late.assignment}/end", json={"follows": "rest"})
+    body = {"client_id": str(late.id), "start": late.today.isoformat()}
+    joined = coach.post(f"/api/groups/{group}/members", json=body)
+    assert joined.status_code == 201, joined.text
+    path = f"/api/groups/{group}/members/{joined.json()['id']}"
+    members = {m["name"]: m for m in coach.get(f"/api/groups/{group}").json()["members"]}
+    assert members["Late"]["week"] == 1 and members["Late"]["title"] == members["Ada"]["title"]
+    again = coach.post(f"/api/groups/{group}/members", json=body)
+    assert again.status_code == 422 and "already" in again.json()["message"]
+    other = browser(make_practice(db, owner, "hill").coach_email)
+    assert [other.delete(path).status_code, other.put(path).status_code] == [404, 404]
+    assert [coach.delete(path).status_code for _ in range(2)] == [204, 404]
+    assert "Late" not in {m["name"] for m in coach.get(f"/api/groups/{group}").json()["members"]}
+    assert [a["running"] for a in late.course()["assignments"]] == [False, True], "the own program goes on"
+    assert [coach.put(path).status_code for _ in range(2)] == [204, 404]
+    assert "Late" in {m["name"] for m in coach.get(f"/api/groups/{group}").json()["members"]}
+    lone = coach.post(f"/api/groups/{uuid4()}/members", json=body)
+    assert lone.status_code == 404
 
 
 def test_one_message_goes_to_all_or_to_some_and_never_twice(trio, coach, practice):

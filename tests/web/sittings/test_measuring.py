@@ -392,10 +392,13 @@ def test_the_worker_reads_older_photographs_until_none_is_left(coach, practice, 
 
 def test_a_blind_round_tells_nothing_until_it_is_finished_and_is_never_edited(coach, practice, pair):
     body = {"kind": "score", "concern": "eye-less-open", "rater": "coach", "before": pair[0][0], "after": pair[1][0]}
+    ahead = coach.post(f"/api/clients/{practice.client_id}/rating-rounds/preview", json=body).json()
+    assert coach.get(f"/api/clients/{practice.client_id}/rating-rounds").json() == [], "nothing is kept of a preview"
     made = coach.post(f"/api/clients/{practice.client_id}/rating-rounds", json=body)
     assert made.status_code == 201, made.text
     round_id = made.json()["id"]
     look = coach.get(f"/api/rating-rounds/{round_id}/look").json()
+    assert (ahead["looks"], ahead["earlier"] + ahead["later"] + ahead["repeats"]) == (look["of"], look["of"])
     assert look["of"] == 3 and set(look) == {"round_id", "kind", "concern", "place", "of", "flipped"}
     assert Image.open(io.BytesIO(coach.get(f"/api/rating-rounds/{round_id}/looks/0/0.jpg").content)).height > 900
     assert coach.post(f"/api/rating-rounds/{round_id}/answers", json={"place": 0, "value": 5}).json()["field"] == "value"

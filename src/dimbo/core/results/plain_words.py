@@ -11,7 +11,7 @@ from dimbo.core.text import join_words
 
 NO_CHANGE = "no change that a photograph could show"
 FIRST = "in the first photographs"
-UNSURE = "Whether your two sides are nearer to each other cannot be told."
+UNSURE = "Whether your left and right are more alike cannot be told."
 
 
 def plain_sentence(reading: Reading, change: Change, since: str = FIRST) -> str:
@@ -26,12 +26,12 @@ def plain_sentence(reading: Reading, change: Change, since: str = FIRST) -> str:
     moved = [s for s in change.sides if s.beyond]
     if len(moved) == 1:
         words = reading.more if moved[0].amount > 0 else reading.less
-        told = {Direction.TOWARD: "Your two sides are nearer to each other.", Direction.AWAY: "Your two sides are further from each other."}
+        told = {Direction.TOWARD: "Your left and right are more alike.", Direction.AWAY: "Your left and right are less alike."}
         return f"Your {moved[0].side.value} {words} than {since}. {told.get(change.direction or Direction.OPEN, UNSURE)}"
-    how = {Direction.TOWARD: "nearer to each other", Direction.AWAY: "further from each other"}.get(change.direction or Direction.OPEN)
+    how = {Direction.TOWARD: "more alike", Direction.AWAY: "less alike"}.get(change.direction or Direction.OPEN)
     if how is None:
         return f"{reading.name}: your two sides stand otherwise to each other than {since}. {UNSURE}"
-    return f"{reading.name}: your two sides are {how} than {since}."
+    return f"{reading.name}: left and right are {how} than {since}."
 
 
 _ASPECT = {

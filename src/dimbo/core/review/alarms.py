@@ -4,218 +4,27 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
-from enum import StrEnum
+from datetime import date, datetime, timedelta
 from typing import Any
 from uuid import UUID
 
-from dimbo.core.rules import Judgement, Rule, tenths
+from dimbo.core.rules import Judgement, tenths
 from dimbo.core.safety.consent import RUNNING_OUT_DAYS
 from dimbo.core.text import join_words, percent
 
 from .adherence import Day, missed_days, overdone
+from .alarm_kinds import KINDS, ORDER, Does, Kind, Urgency
 from .breaks import BACK_ONE_FROM_DAYS, returns
 from .course_weeks import CourseWeek
 from .thresholds import SHIPPED, ReviewRules
 from .weekly import Pain, Verdict, WeekFacts, evidence_words
 
-
-class Urgency(StrEnum):
-    """When somebody must be looked after."""
-
-    FIRST = "before anything else"
-    TODAY = "today"
-    WEEK = "this week"
-
-
-FIRST_WORDS = "Dear {name}, "
-"""What a message begins with where a kind of alarm has no words of its own."""
 MISSED_IN_A_ROW = 3
 OVERDONE_TIMES = 2
 LOOK_BACK_DAYS = 7
 """Days in which overdoing and soreness are counted, today among them."""
 DAYS_NAMED = 7
 """A day that lies less far back is said by its weekday."""
-
-
-class Does(StrEnum):
-    """What the step of an alarm does."""
-
-    OPEN = "open"
-    """Leads to where the matter is looked at."""
-    CONFIRM = "confirm"
-    """Takes what the rules suggest, without opening it."""
-    WRITE = "write"
-    """Begins a message."""
-
-
-class Opens(StrEnum):
-    """Where a matter is looked at: the client's page or one of its places, or the review of a week."""
-
-    CLIENT = "client"
-    INTAKE = "intake"
-    DECIDE = "decide"
-    WORDS = "words"
-    REVIEW = "review"
-
-
-@dataclass(frozen=True, slots=True)
-class Kind:
-    """A kind of alarm: its rule, when it must be looked at, whether a coach may put it aside as seen, and what its step does.
-
-    ``first_words`` begin a message about it: kind, without blame, and never a promise; {name} is the client's first name.
-    """
-
-    rule: Rule
-    urgency: Urgency
-    may_settle: bool = True
-    does: Does = Does.OPEN
-    opens: Opens = Opens.CLIENT
-    first_words: str = ""
-
-    @property
-    def id(self) -> str:
-        return self.rule.id.removeprefix("desk-")
-
-
-def _kind(
-    kind: str,
-    *,
-    name: str,
-    says: str,
-    urgency: Urgency,
-    may_settle: bool = True,
-    does: Does = Does.OPEN,
-    opens: Opens = Opens.CLIENT,
-    first_words: str = "",
-) -> Kind:
-    return Kind(Rule(f"desk-{kind}", name=name, says=says), urgency, may_settle, does=does, opens=opens, first_words=first_words)
-
-
-KINDS: Mapping[str, Kind] = {
-    k.id: k
-    for k in (
-        _kind(
-            "urgent",
-            name="Sudden sign",
-            says="A sudden sign stands first of all: urgent care, and everything is locked until a clearance is recorded.",
-            urgency=Urgency.FIRST,
-            may_settle=False,
-            opens=Opens.INTAKE,
-        ),
-        _kind(
-            "record",
-            name="Record that cannot be worked out",
-            says="Something kept of a client cannot be worked out. Their line says so, and everybody else's stays.",
-            urgency=Urgency.FIRST,
-            may_settle=False,
-        ),
-        _kind(
-            "pain",
-            name="Pain",
-            says="An exercise that hurt is left out of every session until the coach decides.",
-            urgency=Urgency.FIRST,
-            may_settle=False,
-            opens=Opens.DECIDE,
-        ),
-        _kind(
-            "lock",
-            name="Lock",
-            says="A caution locks a region or exercise until a clearance is recorded.",
-            urgency=Urgency.FIRST,
-            may_settle=False,
-            opens=Opens.INTAKE,
-        ),
-        _kind(
-            "sore",
-            name="Soreness",
-            says="Next-day soreness above {soreness_ease} of 10 in the last 7 days.",
-            urgency=Urgency.TODAY,
-            opens=Opens.REVIEW,
-            first_words="Dear {name}, thank you for telling me how sore you are. Go easy today and leave out what hurts. "
-            "I look at the doses before your next week.",
-        ),
-        _kind(
-            "overdone",
-            name="Overdone",
-            says="More than {over_share} above plan on two days of the last 7.",
-            urgency=Urgency.TODAY,
-            opens=Opens.REVIEW,
-            first_words="Dear {name}, some of your sessions were longer than planned. More strains the muscles and brings "
-            "nothing sooner. Please stay with the plan, I look at the doses with you this week.",
-        ),
-        _kind(
-            "missed",
-            name="Missed",
-            says="Three planned days missed in a row, or more. Nothing is doubled; from 7 days on the rule for breaks "
-            "decides where practice goes on.",
-            urgency=Urgency.TODAY,
-            does=Does.WRITE,
-            first_words="Dear {name}, the last days went by without practice, and that happens. Go on with the next "
-            "session as it stands in your plan; nothing is made up. Is something in the way that I can "
-            "change?",
-        ),
-        _kind(
-            "words",
-            name="Words",
-            says="A message of the client that no coach has read.",
-            urgency=Urgency.TODAY,
-            may_settle=False,
-            opens=Opens.WORDS,
-        ),
-        _kind(
-            "intake",
-            name="Intake",
-            says="An intake that the client filled in waits to be looked through.",
-            urgency=Urgency.TODAY,
-            may_settle=False,
-            opens=Opens.INTAKE,
-        ),
-        _kind(
-            "review",
-            name="Review due",
-            says="The last week that is over has not been reviewed. An earned program repeats its week until it is.",
-            urgency=Urgency.WEEK,
-            may_settle=False,
-            does=Does.CONFIRM,
-            opens=Opens.REVIEW,
-        ),
-        _kind(
-            "corrected",
-            name="Log after the review",
-            says="Logs of a reviewed week arrived or were corrected after the review, and its numbers differ now.",
-            urgency=Urgency.WEEK,
-            opens=Opens.REVIEW,
-        ),
-        _kind(
-            "sitting",
-            name="Sitting due",
-            says="Photographs are due at the start and every fourth week; a sitting up to a week early counts.",
-            urgency=Urgency.WEEK,
-            does=Does.WRITE,
-            first_words="Dear {name}, your photographs are due. In the same place and light and at the same hour as the "
-            "first ones, before practice, please.",
-        ),
-        _kind(
-            "consent",
-            name="Consent",
-            says=f"A consent runs out within {RUNNING_OUT_DAYS} days, or has run out.",
-            urgency=Urgency.WEEK,
-            does=Does.WRITE,
-            first_words="Dear {name}, one of the things you agreed to runs out soon. Could you look at your agreements "
-            "and choose again? Whatever you choose is fine.",
-        ),
-        _kind(
-            "over",
-            name="Program at its end",
-            says="The last planned day has passed, and nothing follows.",
-            urgency=Urgency.WEEK,
-            first_words="Dear {name}, your program has come to its end. I plan what follows and write to you.",
-        ),
-    )
-}
-"""Every kind of alarm, the most urgent first."""
-_ORDER = {key: place for place, key in enumerate(KINDS)}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -239,14 +48,16 @@ class Known:
 
     today: date
     urgent: Sequence[str] = ()
-    locks: Sequence[str] = ()
-    """Reasons of the cautions that lock."""
+    locks: Sequence[Locked] = ()
+    """The cautions that lock."""
     hurts: Sequence[Pain] = ()
     """Exercises that hurt and wait."""
     days: Sequence[Day] = ()
     soreness: Sequence[tuple[date, int, str]] = ()
     """Check-ins: day, level of 10, and where in words."""
     unread: int = 0
+    newest_unread: datetime | None = None
+    """When the newest message that no coach has read was written."""
     own_intake: bool = False
     reviews: Sequence[DueReview] = ()
     corrected: Sequence[Corrected] = ()
@@ -261,6 +72,23 @@ class Known:
     """Whether what is kept of them could not be worked out, so that nothing else here is known."""
     practised_before: date | None = None
     """The last day practised before ``days``, where it is known."""
+
+
+@dataclass(frozen=True, slots=True)
+class Locked:
+    """A caution that locks: where it stands in a few words, and the reason in full."""
+
+    short: str
+    reason: str
+
+
+@dataclass(frozen=True, slots=True)
+class Aside:
+    """An occurrence of an alarm that a coach put aside as seen, or put off ``until`` a day on which it speaks again."""
+
+    kind: str
+    key: str
+    until: date | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -295,6 +123,10 @@ class Alarm:
     step: str
     key: str
     """Of this occurrence, compared and never read."""
+    short: str = ""
+    """The reason in one line, where ``text`` is longer than one."""
+    also: str = ""
+    """Its name behind a graver one, where it says more than the kind's."""
     marks: tuple[str, ...] = ()
     """The evidence in a few words, the gravest first."""
     does: Does | None = None
@@ -307,7 +139,17 @@ Finder = Callable[[Known], Alarm | None]
 
 
 def _urgent(k: Known) -> Alarm | None:
-    return Alarm(kind=KINDS["urgent"], text=k.urgent[0], step="Call", key="standing", marks=("everything is locked",)) if k.urgent else None
+    if not k.urgent:
+        return None
+    sign = k.urgent[0].partition(". ")[0].rstrip(".")
+    return Alarm(
+        kind=KINDS["urgent"],
+        text=k.urgent[0],
+        short=f"{sign}: urgent medical care now, no exercises.",
+        step="Health answers",
+        key="standing",
+        marks=("everything is locked",),
+    )
 
 
 def _record(k: Known) -> Alarm | None:
@@ -322,9 +164,11 @@ def _pain(k: Known) -> Alarm | None:
         return None
     rest = "It is left out, the rest of the session goes on." if len(k.hurts) == 1 else "They are left out until you decide."
     told = join_words([p.sentence for p in k.hurts])
+    first, more = k.hurts[0], f" and {len(k.hurts) - 1} more" if len(k.hurts) > 1 else ""
     return Alarm(
         kind=KINDS["pain"],
         text=f"{told}. {rest}",
+        short=f"{first.name}{more} hurt, {first.short}: left out until you decide.",
         step="Read and decide",
         key="standing",
         marks=tuple(f"{p.day:%A}, {p.short}" for p in k.hurts),
@@ -332,8 +176,11 @@ def _pain(k: Known) -> Alarm | None:
 
 
 def _lock(k: Known) -> Alarm | None:
+    if not k.locks:
+        return None
     more = f" And {len(k.locks) - 1} more." if len(k.locks) > 1 else ""
-    return Alarm(kind=KINDS["lock"], text=f"{k.locks[0]}{more}", step="Open the intake", key="standing") if k.locks else None
+    first = k.locks[0]
+    return Alarm(kind=KINDS["lock"], text=f"{first.reason}{more}", short=f"{first.short}{more}", step="Health answers", key="standing")
 
 
 def _recent(k: Known) -> list[Day]:
@@ -370,14 +217,23 @@ def _missed(k: Known) -> Alarm | None:
     last = max((d.day for d in k.days if d.practised), default=k.practised_before)
     rule = returns(last, missed, k.today)
     marks = (f"{missed[0]:%a} to {missed[-1]:%a}", f"last done {last:%a} {last.day}" if last else "not practised yet")
-    return Alarm(kind=KINDS["missed"], text=f"{len(missed)} planned days missed in a row. {rule}", step="Write", key=key, marks=marks)
+    many = f"{len(missed)} planned days missed in a row"
+    return Alarm(
+        kind=KINDS["missed"],
+        text=f"{many}. {rule}",
+        short=f"{many}, {marks[1]}.",
+        also=f"{len(missed)} days missed",
+        step="Write",
+        key=key,
+        marks=marks,
+    )
 
 
 def _words(k: Known) -> Alarm | None:
     if not k.unread:
         return None
     text = "Wrote to you." if k.unread == 1 else f"Wrote to you, {k.unread} messages."
-    return Alarm(kind=KINDS["words"], text=text, step="Read", key="standing")
+    return Alarm(kind=KINDS["words"], text=text, step="Read", key=f"{k.newest_unread}")
 
 
 def _intake(k: Known) -> Alarm | None:
@@ -394,13 +250,14 @@ def _review(k: Known) -> Alarm | None:
     due = k.reviews[0]
     verdict = Verdict(due.judgement.verdict)
     if verdict is Verdict.ADVANCE:
-        text = f"Review due. {evidence_words(due.facts)}: the rule says advance."
+        text, short = f"Review due. {evidence_words(due.facts)}: the rule says advance.", f"{evidence_words(due.facts)}: advance."
     else:
-        text = f"Review due. {due.judgement.because}"
+        text, short = f"Review due. {due.judgement.because}", due.judgement.because
     more = (f"and {len(k.reviews) - 1} more program",) if len(k.reviews) > 1 else ()
     return Alarm(
         kind=KINDS["review"],
         text=text,
+        short=short,
         step=f"Confirm: {verdict.value}",
         key=f"{due.week.first}",
         marks=(f"week {due.week.week} is over", *more),
@@ -416,6 +273,7 @@ def _corrected(k: Known) -> Alarm | None:
     return Alarm(
         kind=KINDS["corrected"],
         text=f"Logs came in after the review of the week from {first.day} {first:%B}: {how}.",
+        short=f"Logs came in after the review: {how}.",
         step="Look again",
         key=f"{first} {how}",
         week=week,
@@ -428,8 +286,16 @@ def _sitting(k: Known) -> Alarm | None:
         return None
     since = (k.today - due).days
     when = f"since {due:%A}" if since < DAYS_NAMED else f"since {due.day} {due:%B}"
-    text = f"Photographs are due {when if since else 'today'}, in the light and at the hour of the first ones."
-    return Alarm(kind=KINDS["sitting"], text=text, step="Ask for them", key=f"{due} {since // 7}", marks=(f"due {due.day} {due:%b}",))
+    due_since = f"Photographs are due {when if since else 'today'}"
+    text = f"{due_since}, in the light and at the hour of the first ones."
+    return Alarm(
+        kind=KINDS["sitting"],
+        text=text,
+        short=f"{due_since}.",
+        step="Ask for them",
+        key=f"{due} {since // 7}",
+        marks=(f"due {due.day} {due:%b}",),
+    )
 
 
 def _consent(k: Known) -> Alarm | None:
@@ -477,19 +343,26 @@ _FINDERS: Mapping[str, Finder] = {
 }
 
 
-def alarms(known: Known, settled: Iterable[tuple[str, str]] = ()) -> list[Alarm]:
-    """Everything that needs the coach, the most urgent first; what was put aside (kind and key) is left out.
+def alarms(known: Known, aside: Iterable[Aside] = ()) -> list[Alarm]:
+    """Everything that needs the coach, the most urgent first; what was put aside, or off to a day that has not come, is left out.
 
     While a sudden sign stands, only what comes before anything else is said.
     """
-    aside = set(settled)
+    away = {(x.kind, x.key): x.until for x in aside}
+
+    def left_out(a: Alarm) -> bool:
+        if (a.kind.id, a.key) not in away:
+            return False
+        until = away[a.kind.id, a.key]
+        return a.kind.may_settle if until is None else a.kind.may_wait and known.today < until
+
     found = [a for find in _FINDERS.values() if (a := find(known)) is not None]
-    found = [a for a in found if not (a.kind.may_settle and (a.kind.id, a.key) in aside)]
+    found = [a for a in found if not left_out(a)]
     if known.urgent:
         found = [a for a in found if a.kind.urgency is Urgency.FIRST]
-    return sorted(found, key=lambda a: _ORDER[a.kind.id])
+    return sorted(found, key=lambda a: ORDER[a.kind.id])
 
 
 def rank(found: Sequence[Alarm]) -> tuple[int, int]:
     """Where a client stands in the list: by their most urgent alarm, then by how many there are."""
-    return (_ORDER[found[0].kind.id], -len(found)) if found else (len(_ORDER), 0)
+    return (ORDER[found[0].kind.id], -len(found)) if found else (len(ORDER), 0)

@@ -12,7 +12,7 @@ from datetime import date, datetime
 from enum import StrEnum
 
 from dimbo.core.exercises.card import Card
-from dimbo.core.text import join_words, long_date
+from dimbo.core.text import brief_date, join_words, long_date
 
 from .consent import add_months
 
@@ -229,6 +229,23 @@ class Held:
     @property
     def locked(self) -> bool:
         return self.rule.locks and self.state is not State.CLEARED
+
+    @property
+    def short(self) -> str:
+        """Where it stands, in one line."""
+        match self.state:
+            case State.CLEARED:
+                return f"{self.rule.name}: released."
+            case State.WAITS if self.clearance is not None:
+                return f"{self.rule.name}: locked until {brief_date(self.clearance.valid_from or self.clearance.given_on)}."
+            case State.EXPIRED if self.clearance is not None and self.clearance.answers(self.rule, self.answer):
+                return f"{self.rule.name}: the clearance ended on {brief_date(self.clearance.ends(self.rule))}, locked again."
+            case State.EXPIRED:
+                return f"{self.rule.name}: locked again, a clearance no longer holds."
+            case State.PARTLY:
+                return f"{self.rule.name}: locked, released for {join_words(sorted(self.released))} only."
+            case _:
+                return f"{self.rule.name}{_where(self.rule, self.answer)}: locked."
 
     @property
     def effect(self) -> Effect | None:

@@ -6,6 +6,7 @@ The places are those that a client names at "It hurts". Nothing here says what t
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
 
 from dimbo.core.exercises.card import Card
 from dimbo.core.programs.muscle_ceilings import JAW_RANGE_MARKS
@@ -66,3 +67,26 @@ def at_place(where: str, card: Card) -> bool:
 def stopped_with(hurt: Card, where: str, cards: Iterable[Card]) -> frozenset[str]:
     """Ids of the exercises that wait together with one that hurt, itself included."""
     return frozenset(c.id for c in cards if shares(hurt, other=c) or at_place(where, c)) | {hurt.id}
+
+
+@dataclass(frozen=True, slots=True)
+class Tender:
+    """How much it hurt on each side, 0 to 10."""
+
+    right: int
+    left: int
+
+
+def tender_muscles(hurts: Iterable[tuple[Card, str | None, int | None]]) -> dict[str, Tender]:
+    """Where exercises hurt: the most told on the muscles that each works first, by side.
+
+    ``hurts`` are exercises with the side (left, right, or both where it was not told) and the level of 10, 1 where it was not told.
+    """
+    out: dict[str, Tender] = {}
+    for card, side, level in hurts:
+        told = level or 1
+        for muscle in card.prime_movers:
+            known = out.get(muscle, Tender(0, left=0))
+            right, left = (told if side != "left" else 0), (told if side != "right" else 0)
+            out[muscle] = Tender(max(known.right, right), left=max(known.left, left))
+    return out

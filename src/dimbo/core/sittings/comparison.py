@@ -245,7 +245,7 @@ def _with(change: Change, **what: object) -> Change:
     return Change(**values)
 
 
-UNDECIDED = "whether they are nearer to each other cannot be told"
+UNDECIDED = "whether they are more alike cannot be told"
 
 
 def change_sentence(reading: Reading, change: Change, since: str) -> str:
@@ -260,7 +260,7 @@ def change_sentence(reading: Reading, change: Change, since: str) -> str:
     if not reading.paired:
         size = "larger" if change.direction is Direction.UP else "smaller"
         return f"{reading.name}: {size} than {since}, beyond the noise."
-    nearer = "nearer" if change.direction is Direction.TOWARD else "further apart"
+    alike = "more alike" if change.direction is Direction.TOWARD else "less alike"
     moved = [s for s in change.sides if s.beyond]
     if change.direction is Direction.OPEN:
         if len(moved) == 1:
@@ -269,8 +269,8 @@ def change_sentence(reading: Reading, change: Change, since: str) -> str:
         return f"{reading.name}: the sides stand otherwise to each other than {since}, beyond the noise; {UNDECIDED}."
     if len(moved) == 1:
         words = reading.more if moved[0].amount > 0 else reading.less
-        return f"The {moved[0].side.value} {words} than {since}; the sides are {nearer}."
-    return f"{reading.name}: the sides are {nearer} than {since}, beyond the noise."
+        return f"The {moved[0].side.value} {words} than {since}; left and right are {alike}."
+    return f"{reading.name}: left and right are {alike} than {since}, beyond the noise."
 
 
 @dataclass(frozen=True, slots=True)

@@ -16,6 +16,10 @@ from .noise import Z95
 REPEAT_SHARE = 5
 """One in five is shown again, to tell how far the rater agrees with themself."""
 SCALE = (0, 1, 2, 3, 4)
+SECONDS_A_LOOK, SECONDS_A_PAIR = 6, 9
+"""How long a look takes, of one photograph and of two; what a round is said to take, never a limit."""
+REST_EVERY = 15
+"""After so many looks a rest is offered: eyes get used to what they see."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -49,6 +49,16 @@ class Measured:
         return min(self.right, self.left) / max(self.right, self.left)
 
 
+_REGIONS = {
+    **dict.fromkeys(("bp", "bi", "bo"), "brows"),
+    **dict.fromkeys(("ps", "pi", "pu", "en", "ex"), "eyes"),
+    **dict.fromkeys(("al", "sn"), "nose"),
+    **dict.fromkeys(("ch", "sto", "ls", "li"), "mouth"),
+    **dict.fromkeys(("go", "me"), "jaw and chin"),
+}
+"""The part of the face by landmark."""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Reading:
     """What is measured. ``view`` is where; ``against`` the neutral view for ways between two expressions.
@@ -80,6 +90,12 @@ class Reading:
     """Whether its sign says to which side something lies."""
     base: str = ""
     """The reading of the neutral view that this one takes in another expression."""
+
+    @property
+    def region(self) -> str:
+        """The part of the face that it is read in; what is read from the nose's base down to another point belongs to that one."""
+        own = next((n for n in self.needs if n != "sn"), "sn")
+        return _REGIONS[own.partition("_")[0]]
 
     @property
     def has_sides(self) -> bool:

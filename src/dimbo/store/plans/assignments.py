@@ -9,7 +9,9 @@ from uuid import UUID
 
 from dimbo.core.calendar.schedule import Pause, zone
 from dimbo.core.calendar.time_zones import Stay
+from dimbo.core.programs.week_standing import PlannedWeek
 from dimbo.store.database import Conn, NotThere, add, add_all, columns_of, many, new_id, one_or_none
+from dimbo.store.practice.practice_logs import STANDS
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -192,6 +194,34 @@ def by_plan(conn: Conn, assignment_id: UUID, number: int) -> Assignment:
 def plans(conn: Conn, assignment_id: UUID) -> list[Assignment]:
     """All plans of an assignment in their order."""
     return many(conn, Assignment, f"{_COLUMNS} where a.id = %s order by p.number", (assignment_id,))
+
+
+_WEEKS_OF_PROGRAM = f"""
+    select
+        d.week, min(d.day) as first, max(d.day) as last, max(d.back)::int as back, max(p.program_version) as version,
+        bool_or(exists (
+            select from practice_logs l
+            where l.assignment_id = d.assignment_id and l.day = d.day and l.part = d.part and {STANDS.format("l")}
+        )) as practised
+    from planned_days d
+    join assignments a on a.id = d.assignment_id and a.ended_at is null
+    join plans p on p.assignment_id = d.assignment_id and p.number = d.plan
+    where a.program_id = %s
+    group by d.week
+    order by d.week"""
+
+
+def weeks_of_program(conn: Conn, program_id: UUID) -> list[PlannedWeek]:
+    """The weeks of a program as they are laid out for whoever practises it now; of a week that comes again all its days."""
+    return many(conn, PlannedWeek, _WEEKS_OF_PROGRAM, (program_id,))
+
+
+def plan_makers(conn: Conn, client_id: UUID) -> dict[tuple[UUID, int], str]:
+    """Who made the plans of a client, by assignment and number; nobody where a break or the calendar did."""
+    rows = conn.execute(
+        "select p.assignment_id, p.number, a.name from plans p join accounts a on a.id = p.made_by where p.client_id = %s", (client_id,)
+    )
+    return {(assignment, number): name for assignment, number, name in rows}
 
 
 def chosen_by(conn: Conn, client_id: UUID) -> dict[str, frozenset[str]]:

@@ -155,12 +155,13 @@ def heads_of(conn: Conn, client_id: UUID) -> list[LogHead]:
 
 
 class DayDose(NamedTuple):
-    """What is planned on a day, over all sessions and programs, in seconds: exercise time, and contraction by side."""
+    """What is planned on a day, over all sessions and programs, in seconds: exercise time, contraction by side, hands-on time."""
 
     day: date
     planned_s: float
     right_s: float
     left_s: float
+    hands_on_s: float
 
 
 DOSES = Statement(
@@ -170,7 +171,8 @@ DOSES = Statement(
         day,
         sum(planned_s)::float8 as planned_s,
         sum(contraction_right_s)::float8 as right_s,
-        sum(contraction_left_s)::float8 as left_s
+        sum(contraction_left_s)::float8 as left_s,
+        sum(hands_on_s)::float8 as hands_on_s
     from planned_days
     where client_id = %s
     group by day

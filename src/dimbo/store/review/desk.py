@@ -17,6 +17,7 @@ from dimbo.store.intake.facts import Fact
 from dimbo.store.practice.hurts import HURT, Hurt
 from dimbo.store.practice.log_sums import session_rows
 from dimbo.store.practice.practice_logs import STANDS
+from dimbo.store.sittings.sittings import TAKEN
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -72,10 +73,11 @@ class Paused(NamedTuple):
 
 
 class Unread(NamedTuple):
-    """How many messages of a client no coach has read."""
+    """How many messages of a client no coach has read, and when the newest was written."""
 
     client_id: UUID
     messages: int
+    newest: datetime
 
 
 class OwnIntake(NamedTuple):
@@ -96,11 +98,12 @@ class Reviewed(NamedTuple):
 
 
 class Settled(NamedTuple):
-    """An alarm that was put aside: its kind, and the key of the occurrence."""
+    """An alarm that was put aside: its kind, the key of the occurrence, and the day on which it speaks again, if it was put off."""
 
     client_id: UUID
     kind: str
     key: str
+    until: date | None
 
 
 class LastPlanned(NamedTuple):
@@ -127,9 +130,10 @@ class Lived(NamedTuple):
 
 
 class FirstShot(NamedTuple):
-    """When the first photograph of a client was taken."""
+    """The first photograph of a client, and when it was taken."""
 
     client_id: UUID
+    id: UUID
     taken_at: datetime
 
 
@@ -138,6 +142,13 @@ class ReviewDone(NamedTuple):
 
     client_id: UUID
     made_at: datetime
+
+
+class EverPractised(NamedTuple):
+    """A client to whom a program was ever given, and the last day that they practised, if they did."""
+
+    client_id: UUID
+    last: date | None
 
 
 class GroupHead(NamedTuple):
@@ -241,12 +252,12 @@ STATEMENTS: dict[str, Statement[Any]] = {
         where practice_id = current_practice() and kind in ('caution', 'clearance', 'consent')
         order by seq""",
     ),
-    "taken": Statement(Taken, "select client_id, taken_on as day from sittings order by taken_on"),
+    "taken": Statement(Taken, f"select s.client_id, s.taken_on as day from sittings s where {TAKEN} order by s.taken_on"),
     "pauses": Statement(Paused, "select client_id, first_day as first, last_day as last from pauses order by first_day"),
     "unread": Statement(
         Unread,
         """
-        select client_id, count(*)::int as messages
+        select client_id, count(*)::int as messages, max(received_at) as newest
         from messages
         where not by_coach and read_at is null
         group by client_id""",
@@ -259,7 +270,7 @@ STATEMENTS: dict[str, Statement[Any]] = {
         from reviews r
         order by r.assignment_id, r.first_day desc, r.made_at desc""",
     ),
-    "settled": Statement(Settled, "select client_id, kind, key from settled_alarms"),
+    "settled": Statement(Settled, "select client_id, kind, key, until from settled_alarms"),
     # Of every client whose programs run, or ended lately.
     "last_planned": Statement(
         LastPlanned,
@@ -288,7 +299,7 @@ STATEMENTS: dict[str, Statement[Any]] = {
     "first_shots": Statement(
         FirstShot,
         """
-        select distinct on (client_id) client_id, taken_at
+        select distinct on (client_id) client_id, id, taken_at
         from photographs
         where taken_at is not null
         order by client_id, taken_at""",
@@ -364,13 +375,27 @@ def read_some(conn: Conn, names: Iterable[str], values: dict[str, Any]) -> list[
         return [cursor.fetchall() for cursor in cursors]
 
 
-def settle(conn: Conn, practice_id: UUID, client_id: UUID, *, kind: str, key: str, by: UUID) -> bool:
-    """Put an alarm aside as seen; False when it was already."""
-    done = conn.execute(
-        "insert into settled_alarms (practice_id, client_id, kind, key, settled_by) values (%s, %s, %s, %s, %s) on conflict do nothing",
-        (practice_id, client_id, kind, key, by),
+EVER_PRACTISED = Statement(
+    EverPractised,
+    f"""
+    select a.client_id, max(l.day) as last
+    from assignments a
+    left join practice_logs l on l.assignment_id = a.id and {STANDS.format("l")}
+    group by a.client_id""",
+)
+
+
+def settle(conn: Conn, practice_id: UUID, client_id: UUID, *, kind: str, key: str, until: date | None, by: UUID) -> None:
+    """Put an alarm aside as seen, or off to a day. What was put aside as seen stays so."""
+    conn.execute(
+        """
+        insert into settled_alarms (practice_id, client_id, kind, key, until, settled_by)
+        values (%(practice)s, %(client)s, %(kind)s, %(key)s, %(until)s, %(by)s)
+        on conflict (client_id, kind, key) do update
+            set until = excluded.until, settled_by = excluded.settled_by, settled_at = now()
+            where settled_alarms.until is not null""",
+        {"practice": practice_id, "client": client_id, "kind": kind, "key": key, "until": until, "by": by},
     )
-    return done.rowcount == 1
 
 
 def unsettle(conn: Conn, client_id: UUID, *, kind: str, key: str) -> None:

@@ -49,6 +49,16 @@ def create(
     return new_id(add(conn, "sittings", values | {"note": note, "hint": hint}, "returning id"))
 
 
+TAKEN = "(s.handed_in_at is not null or sitting_was_taken(s.id))"
+"""That photographs of a sitting s came. One that was only opened, or whose link was only sent, was not taken."""
+
+
+def taken_days(conn: Conn, client_id: UUID) -> list[date]:
+    """The days on which photographs of a client were taken."""
+    rows = conn.execute(f"select s.taken_on from sittings s where s.client_id = %s and {TAKEN} order by 1".encode(), (client_id,))
+    return [row[0] for row in rows]
+
+
 def of_client(conn: Conn, client_id: UUID) -> list[Sitting]:
     return many(conn, Sitting, f"{_SITTING} where client_id = %s order by taken_on, created_at", (client_id,))
 

@@ -65,7 +65,7 @@ def accept_invitation(token: str, body: s.PasswordRequest, response: Response, c
 
 
 @router.get("/clients", operation_id="clients")
-def list_clients(coach: Coach, ctx: Ctx) -> list[s.ClientRow]:
+def list_clients(coach: Coach, ctx: Ctx) -> list[s.ListedClient]:
     return [desk_views.client_row(x) for x in client_list.everybody(ctx.db, coach, ctx.now)]
 
 

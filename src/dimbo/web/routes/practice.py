@@ -15,9 +15,10 @@ from dimbo.store.people.accounts import Person
 from dimbo.web.context import Client, Coach, Context, Ctx, plain
 from dimbo.web.schemas import practice as s
 from dimbo.web.schemas.people import ZoneRequest
+from dimbo.web.schemas.sittings import SittingLink
 from dimbo.web.views import practice as views
 from dimbo.work.messages import messaging
-from dimbo.work.practice import answering, checking_in, days, handing_in, moving_zone, reading_logs
+from dimbo.work.practice import answering, checking_in, days, handing_in, moving_zone, own_sitting, reading_logs
 from dimbo.work.practice.handing_in import Kept
 from dimbo.work.shared.errors import Refused
 
@@ -125,3 +126,9 @@ def client_logs(client_id: UUID, day: date, coach: Coach, ctx: Ctx) -> list[s.Lo
 @router.put("/my-zone", operation_id="moveZone", status_code=204)
 def move(body: ZoneRequest, client: Client, ctx: Ctx) -> None:
     moving_zone.move(ctx.db, client, body.time_zone)
+
+
+@router.post("/my-sitting", operation_id="beginMySitting", status_code=201)
+def begin_sitting(client: Client, ctx: Ctx) -> SittingLink:
+    """The way to the photographs that are due."""
+    return SittingLink(path=f"/photographs/{own_sitting.begin(ctx.db, client, ctx.now)}")

@@ -44,6 +44,7 @@ def every(coach: Coach, ctx: Ctx) -> list[s.TemplateRow]:
             own=t.own,
             version=t.version,
             saved_by=t.saved_by,
+            miniature=s.MiniatureView.model_validate(t.miniature) if t.miniature else None,
         )
         for t in templates.every(ctx.db, coach, ctx.now)
     ]

@@ -85,6 +85,7 @@ def program(program_id: UUID, coach: Coach, ctx: Ctx) -> Response:
         updated_at=stored.updated_at,
         document=found.document,
         sheet=views.sheet(found.sheet, found.context.settings),
+        standing=[s.WeekStandingView.model_validate(w) for w in found.standing],
     )
     return plain(view)
 

@@ -21,7 +21,13 @@ router = APIRouter(prefix="/api", tags=["sittings"])
 
 @router.post("/clients/{client_id}/rating-rounds", operation_id="beginRound", status_code=201)
 def begin(client_id: UUID, body: v.NewRound, coach: Coach, ctx: Ctx) -> Created:
-    return Created(id=rating.begin(ctx.db, coach, client_id, now=ctx.now, **body.model_dump()))
+    return Created(id=rating.begin(ctx.db, coach, client_id, rating.Wanted(**body.model_dump()), ctx.now))
+
+
+@router.post("/clients/{client_id}/rating-rounds/preview", operation_id="previewRound")
+def preview(client_id: UUID, body: v.NewRound, coach: Coach, ctx: Ctx) -> v.RoundAhead:
+    """What a round would be; nothing is kept."""
+    return v.RoundAhead.model_validate(rating.ahead(ctx.db, coach, client_id, rating.Wanted(**body.model_dump()), ctx.now))
 
 
 @router.get("/clients/{client_id}/rating-rounds", operation_id="ratingRounds")

@@ -44,6 +44,8 @@ class CourseDay(Wire):
     """The same as a share of the work planned."""
     right_s: float
     left_s: float
+    hands_on_s: float
+    """Planned hands-on time, both sides."""
     soreness: int | None
     """What the client said that day of the practice before it, 0 to 10."""
     sore_at: str

@@ -8,6 +8,7 @@ from uuid import UUID
 
 from pydantic import Field
 
+from .intake import RatingView
 from .people import AdherenceView, ClientRow, DayMark
 from .wire import Wire
 
@@ -19,10 +20,16 @@ class AlarmView(Wire):
     name: str
     urgency: Literal["before anything else", "today", "this week"]
     text: str
+    short: str
+    """The reason in one line."""
+    also: str
+    """Its name in a few words, behind a graver one."""
     step: str
     key: str
     marks: list[str]
     may_settle: bool
+    may_wait: bool
+    """Whether it can be put off until tomorrow."""
     does: Literal["open", "confirm", "write"]
     opens: Literal["client", "intake", "decide", "words", "review"]
     assignment_id: UUID | None
@@ -73,6 +80,23 @@ class DeskRow(ClientRow):
     shots_due: date | None
     coach_id: UUID | None
     today: date
+    holds: dict[str, Literal["lock", "ease"]]
+    """Muscles under a caution that locks or eases, where a caution is the reason."""
+    tender: dict[str, RatingView]
+    """Muscles where an exercise hurt, 0 to 10 by side, where pain is the reason."""
+    phone: str
+    """The client's telephone number, where a sudden sign is the reason; empty where none is known."""
+    first_shot: UUID | None
+    """The first photograph, where photographs are the reason."""
+
+
+class AheadView(Wire):
+    """Something of the days to come, on the client's own day."""
+
+    day: date
+    client_id: UUID
+    name: str
+    what: str
 
 
 class Appointment(Wire):
@@ -101,6 +125,7 @@ class DeskView(Wire):
     now: datetime
     clients: list[DeskRow]
     day: list[Appointment]
+    ahead: list[AheadView]
     groups: list[GroupRef]
     coaches: list[CoachRef]
     rules: dict[str, str]
@@ -111,10 +136,51 @@ class SettleRequest(Wire):
     client_id: UUID
     kind: Annotated[str, Field(max_length=40)]
     key: Annotated[str, Field(max_length=120)]
+    until_tomorrow: bool = False
+    """Whether it is only put off, until the client's tomorrow."""
+
+
+class HitView(Wire):
+    """Something that was found by words. A message or a note has its client's id."""
+
+    kind: Literal["client", "program", "exercise", "template", "message", "note"]
+    id: str
+    name: str
+    beside: str
+    """What stands beside the name: whose it is, or the words around."""
+    at: datetime | None
+    """When it was written, of a message or a note."""
+
+
+class FoundView(Wire):
+    """What was found, the nearest first within each kind."""
+
+    hits: list[HitView]
+    more: dict[str, int]
+    """How many more there are of a kind than are shown."""
+
+
+class GroupWeek(Wire):
+    """A week of the group's ruler: the fullest planned day in seconds, middle effort and worst soreness told, of 10."""
+
+    week: int
+    right_s: float
+    left_s: float
+    hands_on_s: float
+    effort: float | None
+    soreness: int | None
+
+
+class JoinRequest(Wire):
+    """Who starts later, and on which day."""
+
+    client_id: UUID
+    start: date
 
 
 class GroupMember(Wire):
     client_id: UUID
+    assignment_id: UUID
     name: str
     title: str
     ended: bool
@@ -127,6 +193,14 @@ class GroupMember(Wire):
     """Whether they can sign in and read what is written to them."""
     behind: str
     """Why they are behind; empty when they are not."""
+    ahead: str
+    """That they do more than planned, which is no credit; empty when they do not."""
+    week: int
+    """The week of their own course; below 1 before it begins."""
+    program_weeks: int
+    weeks: list[GroupWeek]
+    photographs: date | None
+    """Since when photographs are due, or when they will be."""
 
 
 class GroupView(Wire):
@@ -138,6 +212,8 @@ class GroupView(Wire):
     middle: float | None
     rule: str
     members: list[GroupMember]
+    next_class: list[str]
+    """What the next class is for, the gravest first."""
 
 
 class GroupMessage(Wire):

@@ -241,7 +241,7 @@ class ClientName(Wire):
 
 
 class ClientRow(ClientName):
-    """A client as the list shows them."""
+    """A client as the desk and the list show them."""
 
     age: int | None
     concerns: list[str]
@@ -253,3 +253,23 @@ class ClientRow(ClientName):
     archived: bool = False
     """Put away because the course is over; not on the desk."""
     status: str
+
+
+class ListedProgram(Wire):
+    """A running program: the week of its course, of so many; below 1 before it begins."""
+
+    title: str
+    week: int
+    weeks: int
+
+
+class ListedClient(ClientRow):
+    """A client in the list."""
+
+    at: Literal["running", "beginning", "paused", "finished", "enquiry", "archived"]
+    programs: list[ListedProgram]
+    last_practised: date | None
+    photographs: date | None
+    """Since when photographs are due, or when they will be."""
+    coach_id: UUID | None
+    today: date

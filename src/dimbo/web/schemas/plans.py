@@ -51,6 +51,15 @@ class CalendarWeekView(Wire):
     total_s: float
 
 
+class FirstSessionView(Wire):
+    """The first session as the client's phone will show it: whole length with change-overs, and how many exercises."""
+
+    day: date
+    part: Literal["morning", "evening"]
+    seconds: float
+    exercises: int
+
+
 class PreparedView(Wire):
     """What assigning would mean for a client, and what stands against it."""
 
@@ -65,6 +74,7 @@ class PreparedView(Wire):
     weeks: list[CalendarWeekView]
     sessions: int
     last_day: date | None
+    first: FirstSessionView | None
 
 
 class GroupRequest(Wire):
@@ -136,6 +146,8 @@ class PlanView(Wire):
     kind: Literal["assigned", "changed", "resumed", "break", "review", "repeat"]
     reason: str
     made_at: datetime
+    made_by: str
+    """Who made it; empty where a break or the calendar did."""
 
 
 class EndRequest(Wire):

@@ -15,6 +15,31 @@ from .programs import SheetView
 from .wire import Wire
 
 
+class ShareView(Wire):
+    """How strongly a muscle works on each side, 0 to 1."""
+
+    right: float
+    left: float
+
+
+class MiniatureRowView(Wire):
+    """An exercise of a sheet in miniature: by week, its time as a share of its own longest week; 0 where it rests."""
+
+    name: str
+    stage: str
+    family: str
+    shares: list[float]
+
+
+class MiniatureView(Wire):
+    """A sheet in miniature: minutes of each week's longest session, its sessions, and shares of load by muscle and side."""
+
+    rows: list[MiniatureRowView]
+    minutes: list[float]
+    days: list[float]
+    regions: dict[str, ShareView]
+
+
 class TemplateRow(Wire):
     id: str
     title: str
@@ -27,6 +52,7 @@ class TemplateRow(Wire):
     own: bool
     version: int
     saved_by: str | None
+    miniature: MiniatureView | None
 
 
 class TemplateView(Wire):

@@ -124,6 +124,14 @@ class SheetView(Wire):
     pace_s: float
 
 
+class WeekStandingView(Wire):
+    """Where a week of the program stands with whoever practises it, and its first planned day."""
+
+    week: int
+    state: Literal["practised", "eased back", "missed", "now", "ahead", "draft"]
+    first: date | None
+
+
 class ProgramView(Wire):
     id: UUID
     client_id: UUID
@@ -138,6 +146,8 @@ class ProgramView(Wire):
     updated_at: datetime
     document: ProgramDocument
     sheet: SheetView
+    standing: list[WeekStandingView]
+    """Every week, where somebody practises it; nothing for a draft."""
 
 
 class NewProgram(Wire):

@@ -25,6 +25,7 @@ class ReadingView(Wire):
     view: str
     needs: list[str]
     """The points it is measured between."""
+    region: Literal["brows", "eyes", "nose", "mouth", "jaw and chin"]
     paired: bool
     value: float
     """For a pair, left minus right."""
@@ -396,6 +397,21 @@ class NewRound(Wire):
     before: UUID
     after: UUID
     view: str = "front-neutral"
+
+
+class RoundAhead(Wire):
+    """What a round would be, before it begins."""
+
+    earlier: int
+    """Photographs of the earlier sitting."""
+    later: int
+    looks: int
+    repeats: int
+    """How many of the looks come a second time."""
+    seconds: int
+    """How long it takes by and large."""
+    rest_every: int
+    """After so many looks a rest is offered."""
 
 
 class LookView(Wire):

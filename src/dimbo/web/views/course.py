@@ -10,6 +10,7 @@ from dimbo.core.calendar.schedule import week_of, zone
 from dimbo.core.review.adherence import RULES as ADHERENCE_RULES
 from dimbo.core.review.adherence import WINDOWS, is_overdone
 from dimbo.core.review.course_weeks import course_length
+from dimbo.core.safety.pain import tender_muscles
 from dimbo.store.people.clients import Client
 from dimbo.store.plans.assignments import Assignment
 from dimbo.web import schemas as s
@@ -34,19 +35,6 @@ def _sore(c: Course) -> str:
         return ""
     until = "until you have asked what it was, or decided a review" if c.sore.rule == "sore-stop" else "today"
     return f"{c.sore.because} Strength is left out {until}."
-
-
-def _tender(c: Course) -> dict[str, intake_s.RatingView]:
-    """Where stopped exercises hurt: 0 to 10 on the muscles that each works, by side."""
-    out: dict[str, intake_s.RatingView] = {}
-    for x in c.stopped:
-        level, side = x.pain_level or 1, x.pain_side or "both"
-        for muscle in c.cards[x.exercise_id].prime_movers:
-            known = out.get(muscle, intake_s.RatingView(right=0, left=0))
-            right = level if side in ("right", "both") else 0
-            left = level if side in ("left", "both") else 0
-            out[muscle] = intake_s.RatingView(right=max(known.right, right), left=max(known.left, left))
-    return out
 
 
 _KINDS: dict[str, Literal["assigned", "changed", "resumed", "break", "review", "repeat"]] = {
@@ -137,6 +125,7 @@ def _days(c: Course, start: date) -> list[s.CourseDay]:
                 overdone=is_overdone(d, c.rules.over_share),
                 right_s=dose.right_s if dose else 0.0,
                 left_s=dose.left_s if dose else 0.0,
+                hands_on_s=dose.hands_on_s if dose else 0.0,
                 soreness=told.soreness if told else None,
                 sore_at=in_places(told.places) if told else "",
                 logs=[s.LogView.model_validate(x) for x in c.logs.get(d.day, ())],
@@ -183,6 +172,7 @@ def course(c: Course, now: datetime) -> s.CourseView:
                 kind=_KINDS[p.kind],
                 reason=p.reason,
                 made_at=p.made_at,
+                made_by=c.plan_makers.get((p.id, p.plan), ""),
             )
             for p in c.plans
         ],
@@ -209,7 +199,10 @@ def course(c: Course, now: datetime) -> s.CourseView:
         sittings=[sitting_views.brief(c.measurement, x, c.photographs) for x in c.sittings],
         urgent=intake_views.urgent(c.cautions),
         held=intake_views.held(c.cautions),
-        tender=_tender(c),
+        tender={
+            m: intake_s.RatingView(right=t.right, left=t.left)
+            for m, t in tender_muscles((c.cards[x.exercise_id], x.pain_side, x.pain_level) for x in c.stopped).items()
+        },
         severity={m: intake_s.RatingView(right=r.right, left=r.left) for m, r in c.severity.items()},
         holds=intake_views.holds(c.cautions.regions(shipped_intake().tables.regions)),
         own_intake=c.own_intake,

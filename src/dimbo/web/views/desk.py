@@ -8,20 +8,25 @@ from typing import Any, Literal
 
 from pydantic import TypeAdapter
 
-from dimbo.catalogue import shipped_catalogue
+from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.review.adherence import Adherence, Day
-from dimbo.core.review.alarms import FIRST_WORDS, KINDS, Alarm, Urgency
+from dimbo.core.review.alarm_kinds import FIRST_WORDS, KINDS, Urgency
+from dimbo.core.review.alarms import Alarm
 from dimbo.core.review.cohort import RULE
 from dimbo.core.rule_book import said
+from dimbo.core.safety.pain import tender_muscles
+from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
 from dimbo.web.schemas import desk as d
 from dimbo.web.schemas import people as p
+from dimbo.web.schemas.intake import RatingView
 from dimbo.work.review.client_list import Listed
 from dimbo.work.review.desk import Desk
 from dimbo.work.review.desk_rows import ClientLine
 from dimbo.work.review.groups import GroupAt
 from dimbo.work.shared.remembered import Remembered
 
+from .intake import holds
 from .review import verdict
 
 _URGENCY: dict[Urgency, Literal["before anything else", "today", "this week"]] = {
@@ -37,10 +42,13 @@ def _alarm(a: Alarm, name: str) -> d.AlarmView:
         name=a.kind.rule.name,
         urgency=_URGENCY[a.kind.urgency],
         text=a.text,
+        short=a.short or a.text,
+        also=a.also or a.kind.also,
         step=a.step,
         key=a.key,
         marks=list(a.marks),
         may_settle=a.kind.may_settle,
+        may_wait=a.kind.may_wait,
         does=(a.does or a.kind.does).value,
         opens=a.kind.opens.value,
         assignment_id=a.week.assignment if a.week else None,
@@ -72,9 +80,18 @@ def _person(client: Client, today: date, days: Sequence[Day], week: Adherence) -
     }
 
 
-def client_row(x: Listed) -> p.ClientRow:
-    archived = x.client.archived_at is not None
-    return p.ClientRow.model_construct(**_person(x.client, x.today, x.days, x.week), urgent=x.urgent, archived=archived)
+def client_row(x: Listed) -> p.ListedClient:
+    return p.ListedClient.model_construct(
+        **_person(x.client, x.today, x.days, x.week),
+        urgent=x.urgent,
+        archived=x.client.archived_at is not None,
+        at=x.at.value,
+        programs=[p.ListedProgram.model_construct(title=a.title, week=a.week, weeks=a.weeks) for a in x.programs],
+        last_practised=x.last_practised,
+        photographs=x.photographs,
+        coach_id=x.client.coach_id,
+        today=x.today,
+    )
 
 
 _shown: Remembered[tuple[ClientLine, d.DeskRow]] = Remembered(5000)
@@ -125,14 +142,41 @@ def _laid_out(line: ClientLine) -> d.DeskRow:
             "shots_due": line.shots_due,
             "coach_id": line.client.coach_id,
             "today": line.today,
+            "holds": {},
+            "tender": {},
+            "first_shot": None,
+            "phone": "",
         }
     )
 
 
-def desk(found: Desk, now: datetime) -> d.DeskView:
+_AT_A_PLACE = ("urgent", "pain", "lock")
+"""Kinds of alarms that are about a place of the face."""
+
+
+def _with_evidence(row: d.DeskRow, line: ClientLine, found: Desk, coach: Person) -> d.DeskRow:
+    """A row with what its first reason is about: the places under a caution or in pain, or the first photograph."""
+    kind = line.alarms[0].kind.id if line.alarms else ""
+    own = line.client.coach_id in (None, coach.id)
+    if kind == "sitting" and own and line.client.id in found.first_shots:
+        return row.model_copy(update={"first_shot": found.first_shots[line.client.id]})
+    if kind not in _AT_A_PLACE:
+        return row
+    tender = tender_muscles(found.hurts.get(line.client.id, ()))
+    return row.model_copy(
+        update={
+            "holds": holds(line.cautions.regions(shipped_intake().tables.regions)),
+            "phone": line.client.phone if kind == "urgent" else "",
+            "tender": {m: RatingView.model_construct(right=t.right, left=t.left) for m, t in tender.items()},
+        }
+    )
+
+
+def desk(found: Desk, coach: Person, now: datetime) -> d.DeskView:
     return d.DeskView.model_construct(
         now=now,
-        clients=[_desk_row(n) for n in found.lines],
+        clients=[_with_evidence(_desk_row(n), n, found, coach) for n in found.lines],
+        ahead=[d.AheadView.model_validate(a) for a in found.ahead],
         day=[d.Appointment.model_validate(a) for a in found.day],
         groups=[d.GroupRef(id=i, name=name) for i, name, _ in found.groups],
         coaches=[d.CoachRef(id=i, name=name) for i, name in found.coaches.items()],
@@ -152,6 +196,7 @@ def group(g: GroupAt) -> d.GroupView:
         members=[
             d.GroupMember(
                 client_id=m.member.client_id,
+                assignment_id=m.member.assignment_id,
                 name=m.member.name,
                 title=m.member.title,
                 ended=m.member.ended,
@@ -162,7 +207,13 @@ def group(g: GroupAt) -> d.GroupView:
                 missed=m.missed,
                 has_account=m.member.has_account,
                 behind=m.behind,
+                ahead=m.ahead,
+                week=m.week,
+                program_weeks=m.member.weeks,
+                weeks=[d.GroupWeek.model_validate(w) for w in m.weeks],
+                photographs=m.photographs,
             )
             for m in g.members
         ],
+        next_class=g.next_class,
     )

@@ -356,4 +356,5 @@ def prepared(p: Prepared) -> a.PreparedView:
         weeks=weeks,
         sessions=len(p.days),
         last_day=p.days[-1].day if p.days else None,
+        first=a.FirstSessionView.model_validate(p.first) if p.first else None,
     )

@@ -48,6 +48,7 @@ def readings(m: Measurement, read: SittingRead) -> list[v.ReadingView]:
                 unit=reading.unit,
                 view=reading.view,
                 needs=needed(reading),
+                region=reading.region,
                 paired=reading.paired,
                 value=value.value,
                 right=value.right,

@@ -20,8 +20,7 @@ from dimbo.store.people import accounts, clients, due_links
 from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
 from dimbo.store.people.due_links import DueLink
-from dimbo.store.sittings import photographs, sittings
-from dimbo.store.sittings.sittings import Sitting
+from dimbo.store.sittings import photographs
 from dimbo.work.intake import self_filling
 from dimbo.work.intake.consenting import consent_of
 from dimbo.work.intake.looking import PHOTOGRAPHS
@@ -94,13 +93,6 @@ def _opened(db: Database, token: str) -> DueLink:
     return link
 
 
-def _next_sitting(conn: Conn, client_id: UUID) -> Sitting | None:
-    """The newest sitting that waits for the client's photographs."""
-    taken = {p.sitting_id for p in photographs.of_client(conn, client_id)}
-    waiting = [s for s in sittings.of_client(conn, client_id) if s.handed_in_at is None and s.id not in taken]
-    return waiting[-1] if waiting else None
-
-
 def _intake(conn: Conn, client: Client) -> At:
     sent = self_intakes.newest(conn, client.id)
     return At.DONE if client.intake_finished_at or (sent and sent.submitted_at) else At.DUE
@@ -109,7 +101,7 @@ def _intake(conn: Conn, client: Client) -> At:
 def _photographs(conn: Conn, client: Client, now: datetime) -> At:
     if not consent_of(conn, client, PHOTOGRAPHS, now).in_force:
         return At.NOT_YET
-    if _next_sitting(conn, client.id):
+    if taking.waiting(conn, client.id):
         return At.DUE
     return At.DONE if photographs.count(conn, client.id) else At.NOT_YET
 
@@ -134,7 +126,7 @@ def open_one(db: Database, token: str, what: What, now: datetime) -> str:
     with db.practice(link.practice_id) as conn:
         maker = accounts.at_work(conn, link.made_by)
         client = clients.one(conn, link.client_id)
-        sitting = _next_sitting(conn, link.client_id) if what is What.PHOTOGRAPHS else None
+        sitting = taking.waiting(conn, link.client_id) if what is What.PHOTOGRAPHS else None
     if maker is None:
         raise Refused(Why.LINK, "This link has ended with whoever sent it. Ask your coach for a new one.")
     own = derived(token, purpose=f"{what} {sitting.id}" if sitting else what)

@@ -10,7 +10,8 @@ from uuid import UUID
 from dimbo.core.calendar.schedule import DAYS, Step, most_days, paused, practice_day, week_of, zone
 from dimbo.core.design.checks import Weight
 from dimbo.core.design.sheet import compile_sheet
-from dimbo.core.programs.program import Program, Settings
+from dimbo.core.design.weeks import items_of_day
+from dimbo.core.programs.program import Program, Settings, When
 from dimbo.core.review.breaks import continued
 from dimbo.core.safety.cautions import care
 from dimbo.core.sessions.merging import MOST_AT_ONCE
@@ -18,7 +19,7 @@ from dimbo.store.database import Conn, Database
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
-from dimbo.store.plans import assignments
+from dimbo.store.plans import assignments, groups
 from dimbo.store.plans.assignments import Assignment, NewPlan, PlannedDay
 from dimbo.store.programs import programs
 from dimbo.store.programs.programs import StoredProgram
@@ -83,6 +84,27 @@ class Prepared:
     """Whether health questions or consent are missing, which the client or the coach can answer now."""
     remarks: tuple[str, ...] = ()
     """What the chosen days bring about."""
+    first: FirstSession | None = None
+    """The first session as the client's phone will show it."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FirstSession:
+    """A session before it is assigned: its day, morning or evening, whole length with change-overs, and exercises."""
+
+    day: date
+    part: str
+    seconds: float
+    exercises: int
+
+
+def _first(program: Program, settings: Settings, days: Sequence[PlannedDay]) -> FirstSession | None:
+    if not days:
+        return None
+    at = days[0]
+    when = When(at.part) if When(at.part) in program.parts else program.parts[0]
+    items = items_of_day(program, settings, at.week, place=at.place, when=when, back=at.back)
+    return FirstSession(day=at.day, part=at.part, seconds=at.session_s, exercises=len(items))
 
 
 def _checked(wish: Wish, today: date, program: Program) -> None:
@@ -167,7 +189,7 @@ def _prepare(conn: Conn, coach: Person, stored: StoredProgram, client: Client, w
     refusals, unasked = standing_against(conn, coach, client, program, settings=settings, now=now, own=own)
     running = assignments.running_of(conn, client.id)
     if any(a.program_id == own for a in running):
-        refusals.append("This program runs already. Let the new version hold from a day on instead.")
+        refusals.append("This program runs already. Use the new version from a day on instead.")
     elif len(running) >= MOST_AT_ONCE:
         titles = " and ".join(f"“{a.title}”" for a in running)
         refusals.append(f"{client.name} practises {titles} already; two programs at once are the most. End one first; what was done stays.")
@@ -200,6 +222,7 @@ def _prepare(conn: Conn, coach: Person, stored: StoredProgram, client: Client, w
         document=document,
         unasked=unasked,
         remarks=_too_few(program, plan.weekdays),
+        first=_first(program, settings, days),
     )
 
 
@@ -275,6 +298,22 @@ def assign_group(
         return GroupStart(group, tuple(started), tuple(refused))
 
 
+def join_group(db: Database, coach: Person, group_id: UUID, client_id: UUID, wish: Wish, now: datetime) -> UUID:
+    """Somebody starts a group's program later, with a copy of their own; returns the assignment. Raises NotThere, Refused."""
+    with db.of(coach) as conn:
+        if any(m.client_id == client_id and not m.ended for m in groups.members(conn, group_id)):
+            raise Refused(Why.ALREADY, "This client is in the group already.", "client_id")
+        stored, client = programs.one(conn, groups.program_of(conn, group_id)), clients.one(conn, client_id)
+        ready = _prepare(conn, coach, stored, client, wish=wish, now=now)
+        if ready.refusals:
+            raise Refused(Why.CARE, ready.refusals[0])
+        own = stored
+        if client_id != stored.client_id:
+            copy = programs.create(conn, coach.practice_id, client_id, stored.title, document=stored.document, by=coach.id)
+            own = programs.one(conn, copy)
+        return _store(conn, coach, ready, own, group=group_id, now=now)
+
+
 def changed_plan(running: Assignment, weeks: int, from_day: date, wish: Wish, settings: Settings) -> NewPlan:
     """The plan that follows a running one from a day on: its week grid and its place in it stay.
 
@@ -324,6 +363,7 @@ def _prepare_change(conn: Conn, coach: Person, running: Assignment, wish: Wish, 
         document=document,
         unasked=unasked,
         remarks=_too_few(program, plan.weekdays),
+        first=_first(program, settings, days),
     ), stored
 
 

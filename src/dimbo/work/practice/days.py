@@ -177,7 +177,7 @@ def _days(conn: Conn, person: Person, client: Client, today: date, now: datetime
         week=_this_week(conn, at, today),
         check_in_about=_asked_about(logs, today),
         checked_in=told[-1] if told and told[-1].day == today else None,
-        photo_due=_photo_due(conn, at, today, now),
+        photo_due=photo_due(conn, at, today, now),
         messages=tuple(messages.of_client(conn, client.id, 30)),
         notes=notes_of(conn, at, today, now),
     )
@@ -240,8 +240,9 @@ def _laid_out(conn: Conn, at: Standing, today: date, logs: Sequence[Log]) -> tup
     return tuple(out), sessions
 
 
-def _photo_due(conn: Conn, at: Standing, today: date, now: datetime) -> date | None:
-    taken = [s.taken_on for s in sittings.of_client(conn, at.client.id)]
+def photo_due(conn: Conn, at: Standing, today: date, now: datetime) -> date | None:
+    """The day since which photographs are due, or will be; None where they are refused."""
+    taken = sittings.taken_days(conn, at.client.id)
     courses = [(a.start_date, course_length(a.start_date, anchor=a.anchor, steps=len(a.steps))) for a in at.running]
     return next_sitting(courses, taken, today, refused=consent_of(conn, at.client, PHOTOGRAPHS, now).state in NOT_TAKEN)
 

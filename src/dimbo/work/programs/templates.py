@@ -4,11 +4,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
+from functools import lru_cache
 from uuid import UUID
 
+from dimbo.catalogue import shipped_catalogue
 from dimbo.catalogue.templates import shipped_templates
+from dimbo.core.design.miniature import Miniature, miniature
+from dimbo.core.design.weeks import work_out
 from dimbo.core.exercises.approach import approach
-from dimbo.core.programs.program import Program
+from dimbo.core.programs.program import Program, Settings
 from dimbo.core.programs.progression import axes_for
 from dimbo.core.programs.relative_doses import relative_cells, resolved_cells
 from dimbo.store.database import Conn, Database, NotThere
@@ -35,6 +39,20 @@ class Template:
     own: bool
     version: int
     saved_by: str | None
+    miniature: Miniature | None
+    """Nothing where an own one does not work out any more, because an exercise of it is gone."""
+
+
+@lru_cache(maxsize=256)
+def _shipped_at_a_glance(template_id: str, settings: Settings) -> Miniature:
+    return miniature(work_out(shipped_templates()[template_id].program(settings, shipped_catalogue().cards), settings))
+
+
+def _at_a_glance(title: str, document: ProgramDocument, at: SheetContext) -> Miniature | None:
+    try:
+        return miniature(work_out(to_program(title, _resolved(document, at), at.shelf.cards), at.settings))
+    except (Refused, ValueError):
+        return None
 
 
 def _resolved(document: ProgramDocument, at: SheetContext) -> ProgramDocument:
@@ -82,7 +100,8 @@ def every(db: Database, coach: Person, now: datetime) -> list[Template]:
     """The practice's own first, then those that ship."""
     with db.of(coach) as conn:
         own = templates.every(conn)
-        cards = sheet_context(conn, coach, None, now).shelf.cards
+        at = sheet_context(conn, coach, None, now)
+    cards = at.shelf.cards
     out = []
     for t in own:
         document = ProgramDocument.model_validate(t.document)
@@ -101,6 +120,7 @@ def every(db: Database, coach: Person, now: datetime) -> list[Template]:
                 own=True,
                 version=t.version,
                 saved_by=t.saved_by,
+                miniature=_at_a_glance(t.title, document, at),
             )
         )
     for i, s in shipped_templates().items():
@@ -118,6 +138,7 @@ def every(db: Database, coach: Person, now: datetime) -> list[Template]:
                 own=False,
                 version=0,
                 saved_by=None,
+                miniature=_shipped_at_a_glance(i, at.settings),
             )
         )
     return out

@@ -21,10 +21,12 @@ from dimbo.core.programs.differences import Change, differences
 from dimbo.core.programs.ordering import Placed, propose
 from dimbo.core.programs.program import Line, Program, Settings
 from dimbo.core.programs.progression import Filled, axes_for, fill_right, first_cells, lighten
+from dimbo.core.programs.week_standing import WeekStanding, standings
 from dimbo.store.database import Conn, Database
 from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Ways
+from dimbo.store.plans import assignments
 from dimbo.store.programs import programs
 from dimbo.store.programs.programs import StoredProgram, Version
 from dimbo.work.exercises.shelf import Shelf, shelf
@@ -159,6 +161,7 @@ class OpenProgram:
     context: SheetContext
     client_name: str
     client_today: date
+    standing: list[WeekStanding]
 
 
 def load(db: Database, coach: Person, program_id: UUID, now: datetime) -> OpenProgram:
@@ -167,15 +170,18 @@ def load(db: Database, coach: Person, program_id: UUID, now: datetime) -> OpenPr
         stored = programs.one(conn, program_id)
         at = sheet_context(conn, coach, stored.client_id, now, program_id)
         client = clients.one(conn, stored.client_id)
+        laid_out = assignments.weeks_of_program(conn, program_id)
     document = ProgramDocument.model_validate(stored.document)
     sheet = at.compile(at.program(document, stored.title))
+    today = practice_day(now, zone(client.time_zone))
     return OpenProgram(
         stored=stored,
         document=document,
         sheet=sheet,
         context=at,
         client_name=client.name,
-        client_today=practice_day(now, zone(client.time_zone)),
+        client_today=today,
+        standing=standings(laid_out, document.weeks, version=stored.version, today=today),
     )
 
 

@@ -72,7 +72,7 @@ MEANINGS: Mapping[str, str] = {
     "reminder_wishes": "what the client wants of reminders",
     "reviews": "weekly reviews: what was found, suggested and decided",
     "self_intakes": "intakes that the client filled in alone",
-    "settled_alarms": "what the coach put aside on the desk",
+    "settled_alarms": "what the coach marked as seen on the desk, or put off to a day",
     "sittings": "days on which photographs were taken",
     "stays": "time zones that the client lived in",
     "stopped_exercises": "exercises that were stopped because they hurt",

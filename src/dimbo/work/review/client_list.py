@@ -10,6 +10,7 @@ from dimbo.catalogue import shipped_intake
 from dimbo.core.calendar.schedule import Pause, practice_day, zone
 from dimbo.core.calendar.time_zones import Stay, off_days
 from dimbo.core.review.adherence import Adherence, Day, days_of, session_adherence
+from dimbo.core.review.whereabouts import Whereabouts, whereabouts
 from dimbo.core.safety.cautions import URGENT, CautionRule, stand
 from dimbo.store.database import Database
 from dimbo.store.intake.facts import Fact
@@ -17,12 +18,13 @@ from dimbo.store.people import clients
 from dimbo.store.people.accounts import Person
 from dimbo.store.people.clients import Client
 from dimbo.store.review import desk as store
-from dimbo.work.intake.entering import caution_state
+from dimbo.store.review.desk import Running
+from dimbo.work.intake.entering import caution_state, consents
 
-from .desk_rows import BARS_DAYS
+from .desk_rows import BARS_DAYS, ProgramAt, program_at, shots_due
 from .grouping import by_client
 
-READS = ("sessions", "pauses", "moved", "facts")
+READS = ("sessions", "pauses", "moved", "facts", "running", "taken")
 """What it reads of the desk's window."""
 
 
@@ -35,6 +37,11 @@ class Listed:
     days: list[Day]
     week: Adherence
     urgent: bool
+    at: Whereabouts
+    programs: list[ProgramAt]
+    last_practised: date | None
+    photographs: date | None
+    """Since when photographs are due, or when they will be."""
 
 
 def everybody(db: Database, coach: Person, now: datetime) -> list[Listed]:
@@ -42,8 +49,10 @@ def everybody(db: Database, coach: Person, now: datetime) -> list[Listed]:
     values = store.window_values(now, BARS_DAYS)
     with db.of(coach) as conn:
         people = clients.every(conn)
-        sessions, pauses, moved, facts = store.read_some(conn, READS, values)
+        sessions, pauses, moved, facts, running, taken = store.read_some(conn, READS, values)
+        ever = {r.client_id: r.last for r in store.EVER_PRACTISED.all(conn)}
     rows, off, lived, told = by_client(sessions), by_client(pauses), by_client(moved), by_client(facts)
+    runs, shots = by_client(running), by_client(taken)
     rules = [r for r in shipped_intake().tables.cautions if r.group == URGENT]
     signs = {r.id for r in rules}
 
@@ -56,9 +65,34 @@ def everybody(db: Database, coach: Person, now: datetime) -> list[Listed]:
         own = [f for f in told[client.id] if f.key in signs]
         urgent = bool(own) and _stands(rules, own, today)
         recent = [d for d in days if d.day > today - timedelta(days=BARS_DAYS)]
-        return Listed(client=client, today=today, days=recent, week=session_adherence(days, today, 7), urgent=urgent)
+        own_programs = runs[client.id]
+        return Listed(
+            client=client,
+            today=today,
+            days=recent,
+            week=session_adherence(days, today, 7),
+            urgent=urgent,
+            at=whereabouts(
+                client.status,
+                archived=client.archived_at is not None,
+                running=bool(own_programs),
+                paused=off_days(paused, stays)(today),
+                practised=client.id in ever,
+            ),
+            programs=[program_at(a, today) for a in own_programs],
+            last_practised=ever.get(client.id),
+            photographs=_photographs(own_programs, [t.day for t in shots[client.id]], told[client.id], client, today),
+        )
 
     return [listed(c) for c in sorted(people, key=lambda c: c.name.casefold())]
+
+
+def _photographs(running: Sequence[Running], taken: Sequence[date], told: Sequence[Fact], client: Client, today: date) -> date | None:
+    """The day of the next photographs; None for a record that cannot be read, which the desk says."""
+    try:
+        return shots_due(running, taken, consents(list(told), today, client.birth_year), today)
+    except (KeyError, TypeError, ValueError):
+        return None
 
 
 def _stands(rules: Sequence[CautionRule], told: Sequence[Fact], today: date) -> bool:

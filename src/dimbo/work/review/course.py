@@ -106,6 +106,8 @@ class Course:
     logs: Mapping[date, list[LogHead]]
     pauses: list[StoredPause]
     plans: list[Assignment]
+    plan_makers: Mapping[tuple[UUID, int], str]
+    """Who made each plan, by assignment and number."""
     """Every plan of the assignments, with the day from which it holds and why."""
     check_ins: Mapping[date, CheckIn]
     reviews: list[tuple[Review, str]]
@@ -195,6 +197,7 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
         works = log_sums.works_of(conn, client_id, [i for i, c in cards.items() if c.family.contracts])
         tallies = log_sums.tallies_of(conn, client_id)
         plans = [p for a in known for p in ([a] if a.plan == 1 else assignments.plans(conn, a.id))]
+        makers = assignments.plan_makers(conn, client_id)
         heads: dict[date, list[LogHead]] = {}
         for head in log_sums.heads_of(conn, client_id):
             heads.setdefault(head.day, []).append(head)
@@ -210,6 +213,7 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
         stopped = hurts.stopped(conn, client_id)
         written = programs.of_client(conn, client_id)
         seen, shots = sittings.of_client(conn, client_id), photographs.of_client(conn, client_id)
+        taken = sittings.taken_days(conn, client_id)
         standing = facts.standing(conn, client_id)
         sent = self_intakes.newest(conn, client_id)
         asked = facts.last_asked(conn, client_id)
@@ -229,6 +233,7 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
         logs=heads,
         pauses=pauses,
         plans=plans,
+        plan_makers=makers,
         check_ins=told,
         reviews=_since(kept, known, plans=plans, rows=rows, told=told, pains=pains, base=base, today=today, off=off),
         pains=[p for own in pains.values() for p in own],
@@ -242,7 +247,7 @@ def course(db: Database, coach: Person, client_id: UUID, now: datetime) -> Cours
         programs=written,
         sittings=seen,
         photographs=shots,
-        sitting_due=_due(known, [s.taken_on for s in seen], agreed, today),
+        sitting_due=_due(known, taken, agreed, today),
         measurement=measured,
         cautions=stand(shipped_intake().tables.cautions, *caution_state(standing), today),
         severity=severity_by_muscle(shipped_catalogue().concerns, ratings_of(standing)),

@@ -11,7 +11,9 @@ import structlog
 
 from dimbo.core.calendar.schedule import Pause, practice_day, zone
 from dimbo.core.calendar.time_zones import Stay
-from dimbo.core.review.alarms import KINDS, rank
+from dimbo.core.exercises.card import Card
+from dimbo.core.review.alarm_kinds import KINDS
+from dimbo.core.review.alarms import Aside, rank
 from dimbo.core.review.thresholds import ReviewRules
 from dimbo.core.text import join_words
 from dimbo.store.database import Database
@@ -31,6 +33,8 @@ log = structlog.get_logger()
 
 WINDOW_DAYS = 16
 """How far back the desk looks: the week to review, and the one that has begun. The course looks at everything."""
+AHEAD_DAYS = 7
+"""How many days to come the desk tells of."""
 SAME_HOUR = timedelta(hours=2)
 """Photographs are taken within two hours of the time of day of the first ones."""
 
@@ -48,12 +52,28 @@ class Appointment:
     done: bool
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
+class Ahead:
+    """Something of the days to come: with whom, and what."""
+
+    day: date
+    client_id: UUID
+    name: str
+    what: str
+
+
+@dataclass(frozen=True, kw_only=True)
 class Desk:
-    """Everybody, those who need the coach first; and the practice's groups, the newest first."""
+    """Everybody, those who need the coach first; what the days to come bring; and the practice's groups, the newest first.
+
+    ``hurts`` are what hurt and waits for the coach, and ``first_shots`` the first photographs, both by client.
+    """
 
     lines: list[ClientLine]
     day: list[Appointment]
+    ahead: list[Ahead]
+    hurts: Mapping[UUID, list[tuple[Card, str | None, int | None]]]
+    first_shots: Mapping[UUID, UUID]
     groups: list[GroupHead]
     coaches: Mapping[UUID, str]
 
@@ -76,12 +96,13 @@ class _Rows:
         self.hurts = by(window.hurts, lambda r: r.assignment_id)
         self.stopped = by_client(window.stopped)
         self.reviewed = {r.assignment_id: r for r in window.reviewed}
-        self.unread = {r.client_id: r.messages for r in window.unread}
+        self.unread = {r.client_id: r for r in window.unread}
         self.own_intakes = {r.client_id for r in window.own_intakes}
         self.last_planned = {r.client_id: r.day for r in window.last_planned}
 
     def own(self, client: Client, now: datetime) -> Own:
         """Everything of one client."""
+        unread = self.unread.get(client.id)
         running, silent = self.running.get(client.id, []), self.silent.get(client.id, [])
         return Own(
             client=client,
@@ -95,11 +116,12 @@ class _Rows:
             pauses=[Pause(p.first, last=p.last) for p in self.pauses.get(client.id, ())],
             stays=[Stay(m.since, zone(m.time_zone)) for m in self.moved.get(client.id, ())],
             taken=[t.day for t in self.taken.get(client.id, ())],
-            settled=[(s.kind, s.key) for s in self.settled.get(client.id, ())],
+            settled=[Aside(s.kind, key=s.key, until=s.until) for s in self.settled.get(client.id, ())],
             hurts={a.id: self.hurts[a.id] for a in running if a.id in self.hurts},
             stopped=self.stopped.get(client.id, []),
             reviewed={a.id: self.reviewed[a.id] for a in running if a.id in self.reviewed},
-            unread=self.unread.get(client.id, 0),
+            unread=unread.messages if unread else 0,
+            newest_unread=unread.newest if unread else None,
             own_intake=client.id in self.own_intakes,
             last_planned=self.last_planned.get(client.id),
             silent=[r.day for r in silent],
@@ -114,11 +136,19 @@ def desk(db: Database, coach: Person, now: datetime) -> Desk:
         people = clients.at_work_with(conn)
         window = store.read(conn, values)
         rules = practice_rules(conn)
-        names = {i: c.name for i, c in shelf(conn, coach.practice_id).cards.items()}
+        cards = shelf(conn, coach.practice_id).cards
         coaches = accounts.coaches(conn)
-    rows = _Rows(window, values["since"])
+    rows, names = _Rows(window, values["since"]), {i: c.name for i, c in cards.items()}
     lines = sorted((_line(rows, client, rules, names, now) for client in people), key=lambda n: (rank(n.alarms), n.client.name))
-    return Desk(lines, _day(lines, window), window.groups, coaches)
+    return Desk(
+        lines=lines,
+        day=_day(lines, window),
+        ahead=_ahead(lines),
+        hurts={c: [(cards[h.exercise_id], h.side, h.level) for h in told if h.exercise_id in cards] for c, told in rows.stopped.items()},
+        first_shots={f.client_id: f.id for f in window.first_shots},
+        groups=window.groups,
+        coaches=coaches,
+    )
 
 
 def _line(rows: _Rows, client: Client, rules: ReviewRules, names: Mapping[str, str], now: datetime) -> ClientLine:
@@ -150,6 +180,17 @@ def _day(lines: Iterable[ClientLine], window: Window) -> list[Appointment]:
     return sorted(out, key=lambda a: (a.from_at is None, a.from_at or datetime.max, a.name))
 
 
+def _ahead(lines: Iterable[ClientLine]) -> list[Ahead]:
+    """What the next days bring, each on the client's own day: photographs, a program that begins, a last planned day."""
+    out: list[Ahead] = []
+    for n in lines:
+        begins = {p.start_date for p in n.programs}
+        told = [("photographs", n.shots_due), ("program ends", n.last_planned), *(("program begins", d) for d in begins)]
+        soon = n.today + timedelta(days=AHEAD_DAYS)
+        out += [Ahead(day, client_id=n.client.id, name=n.client.name, what=what) for what, day in told if day and n.today < day <= soon]
+    return sorted(out, key=lambda a: (a.day, a.name, a.what))
+
+
 def _sitting(at: Appointment, line: ClientLine, first: datetime | None) -> Appointment:
     """A sitting that is due: near the hour of the first one, because a face differs over the day."""
     if first is None:
@@ -159,14 +200,21 @@ def _sitting(at: Appointment, line: ClientLine, first: datetime | None) -> Appoi
     return replace(at, text=f"the first ones were taken at {hour:%H:%M} there", from_at=hour - SAME_HOUR, to_at=hour + SAME_HOUR)
 
 
-def settle(db: Database, coach: Person, client_id: UUID, kind: str, key: str) -> None:
-    """Put an alarm aside as seen; the next occurrence speaks again. Raises Refused for those that need a decision."""
-    if kind not in KINDS or not KINDS[kind].may_settle:
+def settle(db: Database, coach: Person, client_id: UUID, kind: str, *, key: str, until_tomorrow: bool, now: datetime) -> None:
+    """Put an alarm aside as seen, so that the next occurrence speaks again; or off until the client's tomorrow.
+
+    Raises Refused for those that need a decision, and for putting off what comes before anything else.
+    """
+    known = KINDS.get(kind)
+    if until_tomorrow and not (known and known.may_wait):
+        raise Refused(Why.NOT_NOW, "This comes before anything else and cannot be put off. Decide it first.", "kind")
+    if not until_tomorrow and not (known and known.may_settle):
         names = join_words([k.rule.name for k in KINDS.values() if k.may_settle], "or")
-        raise Refused(Why.NOT_NOW, f"This alarm goes when its matter is decided. Only {names} can be put aside.", "kind")
+        raise Refused(Why.NOT_NOW, f"This alarm goes when its matter is decided. Only {names} can be marked as seen.", "kind")
     with db.of(coach) as conn:
-        clients.one(conn, client_id)
-        store.settle(conn, coach.practice_id, client_id, kind=kind, key=key, by=coach.id)
+        client = clients.one(conn, client_id)
+        until = practice_day(now, zone(client.time_zone)) + timedelta(days=1) if until_tomorrow else None
+        store.settle(conn, coach.practice_id, client_id, kind=kind, key=key, until=until, by=coach.id)
 
 
 def unsettle(db: Database, coach: Person, client_id: UUID, kind: str, key: str) -> None:

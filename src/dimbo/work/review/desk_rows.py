@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
 from uuid import UUID
 
 from dimbo.catalogue import shipped_intake
@@ -12,7 +12,7 @@ from dimbo.core.calendar.photo_due import next_sitting
 from dimbo.core.calendar.schedule import Pause, week_of
 from dimbo.core.calendar.time_zones import Stay, off_days
 from dimbo.core.review.adherence import Adherence, Day, DayState, SessionRow, days_of, missed_in_a_row, session_adherence
-from dimbo.core.review.alarms import Alarm, Corrected, DueReview, Known, ReviewWeek, alarms
+from dimbo.core.review.alarms import Alarm, Aside, Corrected, DueReview, Known, Locked, ReviewWeek, alarms
 from dimbo.core.review.course_weeks import course_length, review_due
 from dimbo.core.review.thresholds import ReviewRules, checked_rules
 from dimbo.core.review.weekly import judge
@@ -66,6 +66,8 @@ class ClientLine:
     unread: int
     stopped: int
     missed: int
+    last_planned: date | None
+    """The last planned day of the programs that run, or ended lately."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -86,11 +88,12 @@ class Own:
     pauses: list[Pause]
     stays: list[Stay]
     taken: list[date]
-    settled: list[tuple[str, str]]
+    settled: list[Aside]
     hurts: dict[UUID, list[Hurt]]
     stopped: list[Hurt]
     reviewed: dict[UUID, Reviewed]
     unread: int
+    newest_unread: datetime | None
     own_intake: bool
     last_planned: date | None
     silent: list[date]
@@ -131,15 +134,16 @@ def _line(own: Own, base: ReviewRules, names: Mapping[str, str]) -> ClientLine:
     cautions = stand(shipped_intake().tables.cautions, *caution_state(own.facts), today)
     agreed = consents(own.facts, today, own.client.birth_year)
     reviews, corrected = _reviews(own, days, base, names, off)
-    shots = _shots_due(own.running, own.taken, agreed, today)
+    shots = shots_due(own.running, own.taken, agreed, today)
     known = Known(
         today=today,
         urgent=[h.reason for h in cautions.urgent],
-        locks=[h.reason for h in cautions.locks],
+        locks=_locked(cautions),
         hurts=[pain_of(names, stop) for stop in own.stopped],
         days=[*silent, *past],
         soreness=[(t.day, t.soreness, in_places(t.places)) for t in own.told if t.day <= today],
         unread=own.unread,
+        newest_unread=own.newest_unread,
         own_intake=own.own_intake,
         reviews=reviews,
         corrected=corrected,
@@ -157,7 +161,7 @@ def _line(own: Own, base: ReviewRules, names: Mapping[str, str]) -> ClientLine:
         today=today,
         days=fortnight,
         week=session_adherence(past, today, 7),
-        programs=[_program_at(a, today) for a in own.running],
+        programs=[program_at(a, today) for a in own.running],
         alarms=found,
         reviews=reviews,
         cautions=cautions,
@@ -169,7 +173,12 @@ def _line(own: Own, base: ReviewRules, names: Mapping[str, str]) -> ClientLine:
         unread=known.unread,
         stopped=len({s.exercise_id for s in own.stopped}),
         missed=missed_in_a_row([*silent, *past]),
+        last_planned=own.last_planned,
     )
+
+
+def _locked(cautions: Cautions) -> list[Locked]:
+    return [Locked(h.short, reason=h.reason) for h in cautions.locks]
 
 
 def unread_line(client: Client, today: date, facts: Iterable[Fact]) -> ClientLine:
@@ -178,7 +187,7 @@ def unread_line(client: Client, today: date, facts: Iterable[Fact]) -> ClientLin
         cautions = stand(shipped_intake().tables.cautions, *caution_state(list(facts)), today)
     except (KeyError, TypeError, ValueError):
         cautions = Cautions((), ())
-    known = Known(today=today, urgent=[h.reason for h in cautions.urgent], locks=[h.reason for h in cautions.locks], unread_record=True)
+    known = Known(today=today, urgent=[h.reason for h in cautions.urgent], locks=_locked(cautions), unread_record=True)
     return ClientLine(
         client=client,
         today=today,
@@ -196,10 +205,12 @@ def unread_line(client: Client, today: date, facts: Iterable[Fact]) -> ClientLin
         unread=0,
         stopped=0,
         missed=0,
+        last_planned=None,
     )
 
 
-def _program_at(a: Running, today: date) -> ProgramAt:
+def program_at(a: Running, today: date) -> ProgramAt:
+    """Where a client is in a running program."""
     return ProgramAt(
         assignment_id=a.id,
         program_id=a.program_id,
@@ -215,7 +226,7 @@ def _weeks(a: Running) -> int:
     return course_length(a.start_date, anchor=a.anchor, steps=a.steps)
 
 
-def _shots_due(running: Iterable[Running], taken: Sequence[date], agreed: Iterable[Consent], today: date) -> date | None:
+def shots_due(running: Iterable[Running], taken: Sequence[date], agreed: Iterable[Consent], today: date) -> date | None:
     """The day since which photographs are due; never while they are refused."""
     state = next(c for c in agreed if c.text.id == PHOTOGRAPHS).state
     return next_sitting([(a.start_date, _weeks(a)) for a in running], taken, today, refused=state in NOT_TAKEN)

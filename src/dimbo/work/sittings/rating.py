@@ -9,6 +9,9 @@ from uuid import UUID
 
 from dimbo.catalogue import shipped_catalogue
 from dimbo.core.sittings.rating import (
+    REST_EVERY,
+    SECONDS_A_LOOK,
+    SECONDS_A_PAIR,
     Item,
     Preference,
     RatedChange,
@@ -60,48 +63,86 @@ def _items(r: Round) -> list[Item]:
     return [Item(tuple(i["photographs"]), i["repeat_of"]) for i in r.items]
 
 
-def begin(
-    db: Database,
-    coach: Person,
-    client_id: UUID,
-    *,
-    kind: str,
-    concern: str,
-    rater: str,
-    before: UUID,
-    after: UUID,
-    view: str,
-    now: datetime,
-) -> UUID:
-    """Begin a round over the photographs of one view in two sittings. Raises Refused, NotThere."""
-    if concern not in shipped_catalogue().concerns:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Wanted:
+    """A round that is asked for: one view of two sittings, rated how, for which concern, by whom."""
+
+    kind: str
+    concern: str
+    rater: str
+    before: UUID
+    after: UUID
+    view: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Ahead:
+    """What a round would be: photographs of each sitting, looks with their repeats, how long they take, and when a rest is offered."""
+
+    earlier: int
+    later: int
+    looks: int
+    repeats: int
+    seconds: int
+    rest_every: int
+
+
+@dataclass(frozen=True, slots=True)
+class _Drawn:
+    earlier: list[UUID]
+    later: list[UUID]
+    items: list[Item]
+
+
+def _drawn(conn: Conn, coach: Person, client_id: UUID, wanted: Wanted, now: datetime) -> _Drawn:
+    """The looks of a round in a random order. Raises Refused, NotThere."""
+    if wanted.concern not in shipped_catalogue().concerns:
         raise Refused(Why.NEEDED, "Choose the concern that is rated.", "concern")
-    if kind not in (SCORE, BETTER):
+    if wanted.kind not in (SCORE, BETTER):
         raise Refused(Why.BOUNDS, "Rate 0 to 4, or pick the better of two.", "kind")
-    if rater not in ("coach", "second rater", "client"):
+    if wanted.rater not in ("coach", "second rater", "client"):
         raise Refused(Why.NEEDED, "Say who rates: coach, second rater or client.", "rater")
+    found = load(conn, coach, client_id, now)
+
+    def of(sitting: UUID) -> list[UUID]:
+        return [p.id for p in found.of(sitting) if p.view == wanted.view and p.view_confirmed and p.state != "refused"]
+
+    earlier, later = of(wanted.before), of(wanted.after)
+    if not earlier or not later:
+        raise Refused(Why.NOT_NOW, "Both sittings need a photograph of this view. Choose another view, or take it again.", "view")
+    seed = secrets.randbelow(2**31)
+    a, b = [str(i) for i in earlier], [str(i) for i in later]
+    return _Drawn(earlier, later=later, items=single_round([*a, *b], seed) if wanted.kind == SCORE else pair_round(a, after=b, seed=seed))
+
+
+def ahead(db: Database, coach: Person, client_id: UUID, wanted: Wanted, now: datetime) -> Ahead:
+    """What a round would be, before it begins; nothing is kept. Raises Refused, NotThere."""
     with db.of(coach) as conn:
-        found = load(conn, coach, client_id, now)
+        drawn = _drawn(conn, coach, client_id, wanted, now)
+    return Ahead(
+        earlier=len(drawn.earlier),
+        later=len(drawn.later),
+        looks=len(drawn.items),
+        repeats=sum(i.repeat_of is not None for i in drawn.items),
+        seconds=len(drawn.items) * (SECONDS_A_LOOK if wanted.kind == SCORE else SECONDS_A_PAIR),
+        rest_every=REST_EVERY,
+    )
 
-        def of(sitting: UUID) -> list[UUID]:
-            return [p.id for p in found.of(sitting) if p.view == view and p.view_confirmed and p.state != "refused"]
 
-        earlier, later = of(before), of(after)
-        if not earlier or not later:
-            raise Refused(Why.NOT_NOW, "Both sittings need a photograph of this view. Choose another view, or take it again.", "view")
-        seed = secrets.randbelow(2**31)
-        a, b = [str(i) for i in earlier], [str(i) for i in later]
-        items = single_round([*a, *b], seed) if kind == SCORE else pair_round(a, after=b, seed=seed)
+def begin(db: Database, coach: Person, client_id: UUID, wanted: Wanted, now: datetime) -> UUID:
+    """Begin a round over the photographs of one view in two sittings. Raises Refused, NotThere."""
+    with db.of(coach) as conn:
+        drawn = _drawn(conn, coach, client_id, wanted, now)
         return rating.begin(
             conn,
             coach.practice_id,
             client_id,
-            kind=kind,
-            concern=concern,
-            rater=rater,
-            earlier=earlier,
-            later=later,
-            items=[{"photographs": list(i.photographs), "repeat_of": i.repeat_of} for i in items],
+            kind=wanted.kind,
+            concern=wanted.concern,
+            rater=wanted.rater,
+            earlier=drawn.earlier,
+            later=drawn.later,
+            items=[{"photographs": list(i.photographs), "repeat_of": i.repeat_of} for i in drawn.items],
             by=coach.id,
             at=now,
         )

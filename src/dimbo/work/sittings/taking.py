@@ -114,6 +114,13 @@ def send_link(db: Database, coach: Person, sitting_id: UUID, now: datetime, *, t
     return token
 
 
+def waiting(conn: Conn, client_id: UUID) -> Sitting | None:
+    """The newest sitting that waits for the client's photographs."""
+    taken = {p.sitting_id for p in photographs.of_client(conn, client_id)}
+    open_ones = [s for s in sittings.of_client(conn, client_id) if s.handed_in_at is None and s.id not in taken]
+    return open_ones[-1] if open_ones else None
+
+
 def end_link(db: Database, coach: Person, sitting_id: UUID, now: datetime) -> None:
     with db.of(coach) as conn:
         _near(conn, coach, sitting_id, now)

@@ -302,7 +302,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Settle */
+        /**
+         * Settle
+         * @description Put an alarm aside as seen, or off until the client's tomorrow.
+         */
         post: operations["settleAlarm"];
         delete?: never;
         options?: never;
@@ -324,6 +327,26 @@ export interface paths {
          * @description Let an alarm that was put aside speak again.
          */
         post: operations["unsettleAlarm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find
+         * @description Clients, programs, exercises, templates, messages and notes that hold all the words.
+         */
+        get: operations["search"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -359,6 +382,50 @@ export interface paths {
         /** Write */
         post: operations["writeToGroup"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups/{group_id}/members": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Join
+         * @description Somebody starts the group's program later.
+         */
+        post: operations["joinGroup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups/{group_id}/members/{assignment_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Back
+         * @description Put a program back into the group that it was taken out of.
+         */
+        put: operations["returnToGroup"];
+        post?: never;
+        /**
+         * Leave
+         * @description Take somebody out of the group; their own program goes on.
+         */
+        delete: operations["leaveGroup"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1907,6 +1974,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/my-sitting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Sitting
+         * @description The way to the photographs that are due.
+         */
+        post: operations["beginMySitting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/templates": {
         parameters: {
             query?: never;
@@ -2442,6 +2529,26 @@ export interface paths {
         put?: never;
         /** Begin */
         post: operations["beginRound"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{client_id}/rating-rounds/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview
+         * @description What a round would be; nothing is kept.
+         */
+        post: operations["previewRound"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3803,6 +3910,26 @@ export interface components {
             said_at: string;
         };
         /**
+         * AheadView
+         * @description Something of the days to come, on the client's own day.
+         */
+        AheadView: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Name */
+            name: string;
+            /** What */
+            what: string;
+        };
+        /**
          * AlarmView
          * @description Why a client needs the coach: the reason with its numbers, the next step, and the evidence in a few words.
          */
@@ -3818,6 +3945,10 @@ export interface components {
             urgency: "before anything else" | "today" | "this week";
             /** Text */
             text: string;
+            /** Short */
+            short: string;
+            /** Also */
+            also: string;
             /** Step */
             step: string;
             /** Key */
@@ -3826,6 +3957,8 @@ export interface components {
             marks: string[];
             /** May Settle */
             may_settle: boolean;
+            /** May Wait */
+            may_wait: boolean;
             /**
              * Does
              * @enum {string}
@@ -4727,37 +4860,6 @@ export interface components {
             name: string;
         };
         /**
-         * ClientRow
-         * @description A client as the list shows them.
-         */
-        ClientRow: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Name */
-            name: string;
-            /** Age */
-            age: number | null;
-            /** Concerns */
-            concerns: string[];
-            /** Has Account */
-            has_account: boolean;
-            /** Days */
-            days: components["schemas"]["DayMark"][];
-            week: components["schemas"]["AdherenceView"];
-            /** Urgent */
-            urgent: boolean;
-            /**
-             * Archived
-             * @default false
-             */
-            archived: boolean;
-            /** Status */
-            status: string;
-        };
-        /**
          * ClipView
          * @description A clip of an own exercise, to be had by its hash.
          */
@@ -5008,6 +5110,8 @@ export interface components {
             right_s: number;
             /** Left S */
             left_s: number;
+            /** Hands On S */
+            hands_on_s: number;
             /** Soreness */
             soreness: number | null;
             /** Sore At */
@@ -5390,6 +5494,18 @@ export interface components {
              * Format: date
              */
             today: string;
+            /** Holds */
+            holds: {
+                [key: string]: "lock" | "ease";
+            };
+            /** Tender */
+            tender: {
+                [key: string]: components["schemas"]["RatingView"];
+            };
+            /** Phone */
+            phone: string;
+            /** First Shot */
+            first_shot: string | null;
         };
         /** DeskView */
         DeskView: {
@@ -5402,6 +5518,8 @@ export interface components {
             clients: components["schemas"]["DeskRow"][];
             /** Day */
             day: components["schemas"]["Appointment"][];
+            /** Ahead */
+            ahead: components["schemas"]["AheadView"][];
             /** Groups */
             groups: components["schemas"]["GroupRef"][];
             /** Coaches */
@@ -6081,6 +6199,26 @@ export interface components {
             /** Told */
             told: boolean;
         };
+        /**
+         * FirstSessionView
+         * @description The first session as the client's phone will show it: whole length with change-overs, and how many exercises.
+         */
+        FirstSessionView: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "morning" | "evening";
+            /** Seconds */
+            seconds: number;
+            /** Exercises */
+            exercises: number;
+        };
         /** FixRequest */
         FixRequest: {
             /** Client Id */
@@ -6105,6 +6243,18 @@ export interface components {
             /** Email */
             email: string;
         };
+        /**
+         * FoundView
+         * @description What was found, the nearest first within each kind.
+         */
+        FoundView: {
+            /** Hits */
+            hits: components["schemas"]["HitView"][];
+            /** More */
+            more: {
+                [key: string]: number;
+            };
+        };
         /** GoingView */
         GoingView: {
             /**
@@ -6127,6 +6277,11 @@ export interface components {
              * Format: uuid
              */
             client_id: string;
+            /**
+             * Assignment Id
+             * Format: uuid
+             */
+            assignment_id: string;
             /** Name */
             name: string;
             /** Title */
@@ -6148,6 +6303,16 @@ export interface components {
             has_account: boolean;
             /** Behind */
             behind: string;
+            /** Ahead */
+            ahead: string;
+            /** Week */
+            week: number;
+            /** Program Weeks */
+            program_weeks: number;
+            /** Weeks */
+            weeks: components["schemas"]["GroupWeek"][];
+            /** Photographs */
+            photographs: string | null;
         };
         /** GroupMessage */
         GroupMessage: {
@@ -6223,6 +6388,26 @@ export interface components {
             rule: string;
             /** Members */
             members: components["schemas"]["GroupMember"][];
+            /** Next Class */
+            next_class: string[];
+        };
+        /**
+         * GroupWeek
+         * @description A week of the group's ruler: the fullest planned day in seconds, middle effort and worst soreness told, of 10.
+         */
+        GroupWeek: {
+            /** Week */
+            week: number;
+            /** Right S */
+            right_s: number;
+            /** Left S */
+            left_s: number;
+            /** Hands On S */
+            hands_on_s: number;
+            /** Effort */
+            effort: number | null;
+            /** Soreness */
+            soreness: number | null;
         };
         /** HabitAskedView */
         HabitAskedView: {
@@ -6430,6 +6615,25 @@ export interface components {
             agreed: number;
             /** Second Start */
             second_start: string;
+        };
+        /**
+         * HitView
+         * @description Something that was found by words. A message or a note has its client's id.
+         */
+        HitView: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "client" | "program" | "exercise" | "template" | "message" | "note";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Beside */
+            beside: string;
+            /** At */
+            at: string | null;
         };
         /**
          * ImportCell
@@ -6736,6 +6940,22 @@ export interface components {
              * @default false
              */
             in_eased_version: boolean;
+        };
+        /**
+         * JoinRequest
+         * @description Who starts later, and on which day.
+         */
+        JoinRequest: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /**
+             * Start
+             * Format: date
+             */
+            start: string;
         };
         /** KeepLonger */
         KeepLonger: {
@@ -7157,6 +7377,67 @@ export interface components {
             practice_name: string;
         };
         /**
+         * ListedClient
+         * @description A client in the list.
+         */
+        ListedClient: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Age */
+            age: number | null;
+            /** Concerns */
+            concerns: string[];
+            /** Has Account */
+            has_account: boolean;
+            /** Days */
+            days: components["schemas"]["DayMark"][];
+            week: components["schemas"]["AdherenceView"];
+            /** Urgent */
+            urgent: boolean;
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
+            /** Status */
+            status: string;
+            /**
+             * At
+             * @enum {string}
+             */
+            at: "running" | "beginning" | "paused" | "finished" | "enquiry" | "archived";
+            /** Programs */
+            programs: components["schemas"]["ListedProgram"][];
+            /** Last Practised */
+            last_practised: string | null;
+            /** Photographs */
+            photographs: string | null;
+            /** Coach Id */
+            coach_id: string | null;
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+        };
+        /**
+         * ListedProgram
+         * @description A running program: the week of its course, of so many; below 1 before it begins.
+         */
+        ListedProgram: {
+            /** Title */
+            title: string;
+            /** Week */
+            week: number;
+            /** Weeks */
+            weeks: number;
+        };
+        /**
          * LiveLimits
          * @description What the picture of the camera is held against while nobody has pressed yet.
          */
@@ -7511,6 +7792,36 @@ export interface components {
             written_at: string;
             /** Read At */
             read_at: string | null;
+        };
+        /**
+         * MiniatureRowView
+         * @description An exercise of a sheet in miniature: by week, its time as a share of its own longest week; 0 where it rests.
+         */
+        MiniatureRowView: {
+            /** Name */
+            name: string;
+            /** Stage */
+            stage: string;
+            /** Family */
+            family: string;
+            /** Shares */
+            shares: number[];
+        };
+        /**
+         * MiniatureView
+         * @description A sheet in miniature: minutes of each week's longest session, its sessions, and shares of load by muscle and side.
+         */
+        MiniatureView: {
+            /** Rows */
+            rows: components["schemas"]["MiniatureRowView"][];
+            /** Minutes */
+            minutes: number[];
+            /** Days */
+            days: number[];
+            /** Regions */
+            regions: {
+                [key: string]: components["schemas"]["ShareView"];
+            };
         };
         /**
          * Mode
@@ -8242,6 +8553,8 @@ export interface components {
              * Format: date-time
              */
             made_at: string;
+            /** Made By */
+            made_by: string;
         };
         /**
          * PlannedCounts
@@ -8430,6 +8743,7 @@ export interface components {
             sessions: number;
             /** Last Day */
             last_day: string | null;
+            first: components["schemas"]["FirstSessionView"] | null;
         };
         /** PreviewRequest */
         PreviewRequest: {
@@ -8649,6 +8963,8 @@ export interface components {
             updated_at: string;
             document: components["schemas"]["ProgramDocument"];
             sheet: components["schemas"]["SheetView"];
+            /** Standing */
+            standing: components["schemas"]["WeekStandingView"][];
         };
         /** ProtocolView */
         ProtocolView: {
@@ -8764,6 +9080,11 @@ export interface components {
             view: string;
             /** Needs */
             needs: string[];
+            /**
+             * Region
+             * @enum {string}
+             */
+            region: "brows" | "eyes" | "nose" | "mouth" | "jaw and chin";
             /** Paired */
             paired: boolean;
             /** Value */
@@ -9147,6 +9468,24 @@ export interface components {
             /** Kept */
             kept: components["schemas"]["KeptReview"][];
         };
+        /**
+         * RoundAhead
+         * @description What a round would be, before it begins.
+         */
+        RoundAhead: {
+            /** Earlier */
+            earlier: number;
+            /** Later */
+            later: number;
+            /** Looks */
+            looks: number;
+            /** Repeats */
+            repeats: number;
+            /** Seconds */
+            seconds: number;
+            /** Rest Every */
+            rest_every: number;
+        };
         /** RoundView */
         RoundView: {
             /**
@@ -9438,6 +9777,21 @@ export interface components {
             kind: string;
             /** Key */
             key: string;
+            /**
+             * Until Tomorrow
+             * @default false
+             */
+            until_tomorrow: boolean;
+        };
+        /**
+         * ShareView
+         * @description How strongly a muscle works on each side, 0 to 1.
+         */
+        ShareView: {
+            /** Right */
+            right: number;
+            /** Left */
+            left: number;
         };
         /** SheetLineView */
         SheetLineView: {
@@ -10131,6 +10485,7 @@ export interface components {
             version: number;
             /** Saved By */
             saved_by: string | null;
+            miniature: components["schemas"]["MiniatureView"] | null;
         };
         /** TemplateView */
         TemplateView: {
@@ -10478,6 +10833,21 @@ export interface components {
             document: components["schemas"]["ProgramDocument"];
             /** Week */
             week: number;
+        };
+        /**
+         * WeekStandingView
+         * @description Where a week of the program stands with whoever practises it, and its first planned day.
+         */
+        WeekStandingView: {
+            /** Week */
+            week: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "practised" | "eased back" | "missed" | "now" | "ahead" | "draft";
+            /** First */
+            first: string | null;
         };
         /** WeekView */
         WeekView: {
@@ -12345,6 +12715,82 @@ export interface operations {
             };
         };
     };
+    search: {
+        parameters: {
+            query: {
+                words: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundView"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description For another kind of account, or without the header */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing in this practice */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused; the message says what to correct */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or cannot keep anything */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     group: {
         parameters: {
             query?: never;
@@ -12483,6 +12929,263 @@ export interface operations {
             };
             /** @description More than can be taken in */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused; the message says what to correct */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or cannot keep anything */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    joinGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                group_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description For another kind of account, or without the header */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing in this practice */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else saved a newer one */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description More than can be taken in */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused; the message says what to correct */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or cannot keep anything */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    returnToGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                group_id: string;
+                assignment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description For another kind of account, or without the header */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing in this practice */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else saved a newer one */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused; the message says what to correct */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or cannot keep anything */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    leaveGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                group_id: string;
+                assignment_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description For another kind of account, or without the header */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing in this practice */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -17872,7 +18575,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ClientRow"][];
+                    "application/json": components["schemas"]["ListedClient"][];
                 };
             };
             /** @description Nobody is signed in */
@@ -20902,6 +21605,89 @@ export interface operations {
             };
             /** @description More than can be taken in */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused; the message says what to correct */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or cannot keep anything */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginMySitting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SittingLink"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description For another kind of account, or without the header */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing in this practice */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else saved a newer one */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -24045,6 +24831,104 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description For another kind of account, or without the header */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing in this practice */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else saved a newer one */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description More than can be taken in */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused; the message says what to correct */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or cannot keep anything */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    previewRound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                client_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRound"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundAhead"];
                 };
             };
             /** @description Nobody is signed in */
