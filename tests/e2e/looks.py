@@ -1,4 +1,15 @@
-"""What holds of every page: nothing runs off the side, nothing is too small, everything that can be pressed has a name."""
+"""What holds of every page: nothing runs off the side, nothing is too small, everything that can be pressed has a name, and axe
+finds nothing but the slight."""
+
+from pathlib import Path
+
+AXE = (Path(__file__).parents[2] / "ui/node_modules/axe-core/axe.min.js").read_text()
+RUN_AXE = """() => axe.run(document, {resultTypes: ['violations']}).then((r) => r.violations
+  .filter((v) => v.impact !== 'minor')
+  // The stage of practice is one button, Pause, and what stands on it is the session itself, which changes every second.
+  .map((v) => ({...v, nodes: v.nodes.filter((n) => v.id !== 'label-content-name-mismatch' || !n.html.includes('class="stage'))}))
+  .filter((v) => v.nodes.length)
+  .map((v) => `${v.impact} ${v.id}: ${v.nodes.slice(0, 3).map((n) => n.html.slice(0, 120)).join(' | ')}`))"""
 
 LOOK = """() => {
   const seen = (e) => { const r = e.getBoundingClientRect(); return r.width > 0 && r.height > 0 }
@@ -23,6 +34,9 @@ def look(page, *, client=False):
     assert found["sideways"] <= 0
     assert found["nameless"] == []
     assert found["tiny"] == []
+    page.evaluate(AXE)
+    violations = page.evaluate(RUN_AXE)
+    assert not violations, violations
     if client:
         assert found["low"] == [], f"a target under 44 px: {found['low']}"
     return found

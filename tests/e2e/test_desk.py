@@ -13,7 +13,7 @@ def name_of(p):
 def find(coach, p):
     coach.goto("/desk")
     expect(coach.get_by_text(re.compile("clients need you"))).to_be_visible()
-    coach.keyboard.press("/")
+    coach.keyboard.press("f")
     coach.keyboard.type(name_of(p))
     expect(coach.get_by_role("link", name=name_of(p)).first).to_be_visible()
 
@@ -46,7 +46,7 @@ def test_one_key_confirms_a_review_and_one_puts_an_alarm_aside(histories):
     gone.practise(4)
     find(coach, good)
     line = coach.locator(f"#row-{good.id}")
-    expect(line).to_contain_text("Review due. 7 of 7 sessions, effort 5")
+    expect(line).to_contain_text("7 of 7 sessions, effort 5")
     line.get_by_role("button", name="why").click()
     expect(line).to_contain_text("The rule:")
     line.click()
@@ -70,7 +70,7 @@ def test_one_key_confirms_a_review_and_one_puts_an_alarm_aside(histories):
     coach.keyboard.press("Escape")
     coach.locator("h1").click()
     coach.keyboard.press("s")
-    expect(line).to_contain_text("put aside")
+    expect(line).to_contain_text("marked as seen")
     until(lambda: "missed" not in kinds(gone))
     coach.get_by_role("button", name="Undo").click()
     expect(coach.get_by_role("button", name="Undo")).to_have_count(0)
@@ -88,7 +88,7 @@ def test_a_message_about_missed_days_begins_with_kind_words_and_settles_them(his
     words.press("End")
     words.press("Control+Enter")
     expect(words).not_to_be_visible()
-    expect(coach.locator(f"#row-{p.id}")).to_contain_text("put aside")
+    expect(coach.locator(f"#row-{p.id}")).to_contain_text("marked as seen")
     assert len(coach.request.get(f"/api/clients/{p.id}/messages").json()) == 1
 
 

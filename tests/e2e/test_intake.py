@@ -133,7 +133,7 @@ def test_an_answer_that_would_silence_a_lock_is_refused_beside_it(intake):
 
 def test_the_client_fills_it_in_alone_and_the_coach_accepts_field_by_field(intake, visit):
     coach, client = intake
-    coach.get_by_role("button", name="Let them fill it in").click()
+    coach.get_by_role("button", name="Send the intake form").click()
     link = coach.get_by_label("Intake link").input_value()
     phone = visit(link, phone=True)
     expect(phone.get_by_role("heading", name="First of all")).to_be_visible()

@@ -54,7 +54,7 @@ def test_the_coachs_pages(browser, site, course):
     _, client, program = course
     browser.size(**LAPTOP)
     sign_in(browser, site, site.practice.coach_email)
-    wait_for(browser, "Today’s sittings and reviews")
+    wait_for(browser, "On track")
     for address, wanted in (
         ("/desk", "Fenja Osterlund"),
         ("/clients", "Fenja Osterlund"),
@@ -65,12 +65,12 @@ def test_the_coachs_pages(browser, site, course):
         (f"/clients/{client}/letters", "New letter"),
         ("/helped", "Client by client"),
         (f"/programs/{program}", "one session to scale"),
-        (f"/programs/{program}/assign", "Let version 1 hold"),
+        (f"/programs/{program}/assign", "Use version 1 from this day"),
         ("/reviews", re.compile("No review waits|Leave it|Next, without deciding")),
         ("/exercises", "Said in this order"),
         ("/templates", "Twenty-week reference"),
         ("/settings", "What this changes"),
-        ("/settings/review", "Carry out as tables"),
+        ("/settings/review", "Export tables"),
         ("/settings/people", "Invite a colleague"),
         ("/account", "Where you are signed in"),
     ):

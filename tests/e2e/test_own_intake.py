@@ -112,6 +112,6 @@ def test_a_link_that_was_taken_back_says_so(link, visit):
     coach.goto(f"/clients/{client}/intake")
     coach.get_by_role("button", name="Their intake: link sent").click()
     coach.get_by_role("button", name="Take the link back").click()
-    expect(coach.get_by_role("button", name="Let them fill it in")).to_be_visible()
+    expect(coach.get_by_role("button", name="Send the intake form")).to_be_visible()
     phone = visit(path, phone=True)
     expect(phone.get_by_role("alert")).to_contain_text("taken back")

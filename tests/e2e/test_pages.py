@@ -26,18 +26,18 @@ def program(visit, site):
 def test_the_coachs_pages_at_laptop_size(program, site):
     coach, client, path = program
     for address, wait in (
-        ("/desk", "Today’s sittings and reviews"),
+        ("/desk", "On track"),
         ("/reviews", re.compile("^(No review waits|Leave it|Next, without deciding)$")),
         ("/settings/review", "Every rule"),
         ("/clients", "Looked At"),
-        (f"/clients/{client}", "No program is running"),
+        (f"/clients/{client}", "Concerns, and what they come from"),
         (f"/programs/{path}", "one session to scale"),
         (f"/clients/{client}/sittings", "No sitting yet"),
         (f"/clients/{client}/intake", "Ask these first."),
         ("/clients/import", "From a workbook"),
         ("/settings", "What this changes"),
         ("/settings/reasoning", "What an answer says for it"),
-        ("/settings/messenger", "Outbox"),
+        ("/settings/messenger", "What was sent, by person"),
         ("/settings/people", "Invite a colleague"),
         ("/settings/records", "What stays of each"),
         (f"/clients/{client}/record", "Who looked"),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import re
 import zipfile
 from pathlib import Path
 
@@ -31,7 +32,7 @@ def test_a_client_takes_everything_out_and_erases_themselves(practising, visit):
     coach, client, phone, _, email, _ = practising()
     phone.goto("/my-course")
     phone.goto("/my-settings")
-    phone.get_by_role("link", name="Your record").click()
+    phone.get_by_role("link", name=re.compile("^What is kept of you")).click()
     expect(phone.get_by_role("region", name="Who looked")).to_contain_text("Nobody else has looked")
     look(phone, client=True)
     with phone.expect_download() as taken:
@@ -68,12 +69,14 @@ def test_a_coach_archives_and_brings_back_and_the_owner_erases(visit, site):
     ).json()["id"]
     coach.goto(f"/clients/{made}")
     coach.get_by_role("link", name="Record", exact=True).click()
+    expect(coach.get_by_role("heading", name="Nell Archived")).to_be_visible()
+    expect(coach.get_by_role("button", name="Put into the archive")).to_be_visible()
     look(coach)
     coach.get_by_role("button", name="Put into the archive").click()
     expect(coach.get_by_role("status")).to_contain_text("nothing of the record is gone")
     coach.goto("/clients")
     expect(coach.get_by_role("link", name="Nell Archived")).to_have_count(0)
-    coach.get_by_label("in the archive").check()
+    coach.get_by_role("button", name=re.compile("^Archived")).click()
     coach.get_by_role("link", name="Nell Archived").click()
     coach.get_by_role("link", name="Record", exact=True).click()
     coach.get_by_role("button", name="Bring back").click()

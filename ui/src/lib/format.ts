@@ -5,6 +5,13 @@ export function clock(seconds: number): string {
   return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, '0')}`
 }
 
+/** A length of time as it is said: 14 min 37 s. */
+export function inWords(seconds: number): string {
+  const whole = Math.round(seconds)
+  const [minutes, rest] = [Math.floor(whole / 60), whole % 60]
+  return [minutes && `${minutes} min`, (rest || !minutes) && `${rest} s`].filter(Boolean).join(' ')
+}
+
 /** A calendar day, read as that date everywhere. */
 export function day(iso: string): Date {
   return new Date(`${iso}T12:00:00Z`)

@@ -4,8 +4,8 @@
   import PracticeBars from '../parts/PracticeBars.svelte'
   import { whereabouts } from './actions'
 
-  /** Those who go along: their last two weeks, and nothing to do. */
-  let { rows, all }: { rows: Schemas['DeskRow'][]; all: number } = $props()
+  /** Those who are on track: their last two weeks, and nothing to do. */
+  let { rows }: { rows: Schemas['DeskRow'][] } = $props()
   let more = $state(false)
   const few = 10
   const shown = $derived(more ? rows : rows.slice(0, few))
@@ -16,21 +16,20 @@
   }
 </script>
 
-<div class="mt-4 flex items-baseline justify-between border-t border-rule pt-2">
-  <h2>Going along quietly</h2>
-  <span class="text-small text-soft">{rows.length} of {all}, last 14 days</span>
+<div class="mt-3 flex items-baseline justify-between border-t border-rule pt-2">
+  <h2 class="text-sub">On track</h2>
+  <span class="text-small text-soft">{rows.length}, last 14 days</span>
 </div>
 <ul>
   {#each shown as r (r.id)}
-    <li class="grid grid-cols-[1fr_150px] items-center gap-3 py-[3px]">
+    <li class="grid grid-cols-[1fr_110px] items-center gap-3 py-[2px]">
       <a href="/clients/{r.id}" class="min-w-0 hover:underline"
-        ><span class="block truncate font-semibold">{r.name}</span><span
+        ><span class="block truncate text-row font-semibold">{r.name}</span><span
           class="block truncate text-small text-soft">{where(r)}</span
         ></a
       >
-      {#if r.days.length}<PracticeBars days={r.days} width={150} height={30} />
-      {:else}<span class="text-small text-soft"
-          >{r.next_day ? `first practice ${shortDay(r.next_day)}` : ''}</span
+      {#if r.days.length}<PracticeBars days={r.days} width={110} height={28} />
+      {:else}<span class="text-small text-soft">{r.next_day ? `begins ${shortDay(r.next_day)}` : ''}</span
         >{/if}
     </li>
   {/each}

@@ -9,6 +9,7 @@
     big = false
   }: { concerns: Schemas['ConcernTableView'][]; add: (id: string) => void; big?: boolean } = $props()
 
+  const id = $props.id()
   let text = $state('')
   let open = $state(false)
   const found = $derived.by(() => {
@@ -39,7 +40,8 @@
     class="field {big ? 'min-h-press text-sub' : ''}"
     placeholder="Add a concern: type what {big ? 'you' : 'they'} call it"
     aria-label="Add a concern"
-    aria-expanded={open}
+    aria-expanded={open && found.length > 0}
+    aria-controls="{id}-list"
     data-question="add-concern"
     bind:value={text}
     oninput={() => {
@@ -57,11 +59,14 @@
       }
     }}
   />
-  {#if open && found.length}
-    <Command.List
-      aria-label="Concerns"
-      class="absolute z-20 max-h-[260px] w-full overflow-y-auto border border-ink bg-sheet"
-    >
+  <!-- Always there, so that the field can say what it opens. -->
+  <Command.List
+    id="{id}-list"
+    aria-label="Concerns"
+    hidden={!open || !found.length}
+    class="absolute z-20 max-h-[260px] w-full overflow-y-auto border border-ink bg-sheet"
+  >
+    {#if open}
       {#each found as c (c.id)}
         <Command.Item
           value={c.id}
@@ -74,8 +79,9 @@
             >{/if}</Command.Item
         >
       {/each}
-    </Command.List>
-  {:else if open && text}
+    {/if}
+  </Command.List>
+  {#if open && text && !found.length}
     <p class="absolute z-20 w-full border border-ink bg-sheet px-3 py-2 text-soft">
       No concern is called “{text}”. Add it to the notes.
     </p>

@@ -67,7 +67,7 @@
 <article class="border-b border-rule py-3" aria-label={text.name}>
   <div class={big ? 'grid gap-2' : 'grid grid-cols-[1fr_auto] items-start gap-x-5'}>
     <div>
-      <h3 class={big ? 'text-head' : 'text-lead'}>{text.name}</h3>
+      <h2 class={big ? 'text-head' : 'text-lead'}>{text.name}</h2>
       <p class={big ? 'text-sub' : 'text-row'}>{text.text}</p>
       <p class="mt-1 text-soft {big ? 'text-base' : 'text-small'}">
         {now.sentence} Text {text.version}; a yes lasts {text.months} months.

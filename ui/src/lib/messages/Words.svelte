@@ -3,10 +3,11 @@
   import { onMount } from 'svelte'
   import { longDay, shortDay } from '$lib/format'
   import type { Days } from '$lib/offline/db'
+  import { days } from '$lib/offline/days.svelte'
   import { handIn, put, queue } from '$lib/offline/queue.svelte'
   import SignsLink from '$lib/safety/SignsLink.svelte'
 
-  /** Words between client and coach, beside the day's session or one of its exercises. */
+  /** Messages between client and coach, beside the day's session or one of its exercises. */
   let { view, exercises, day }: { view: Days; exercises: [string, string][]; day: string | null } = $props()
   let text = $state('')
   let about = $state('')
@@ -28,12 +29,20 @@
         : []
     )
   ])
-  const shown = $derived(all.slice(-6))
+  let every = $state(false)
+  const FEW = 12
+  const shown = $derived(every ? all : all.slice(-FEW))
 
   onMount(() => {
     // What the coach wrote has been seen now; it does not matter when this does not get through.
     if (view.messages.some((m) => m.by_coach && !m.read_at))
-      ask(api.POST('/api/my-messages/read')).catch(() => undefined)
+      ask(api.POST('/api/my-messages/read')).then(
+        () => {
+          const now = new Date().toISOString()
+          for (const m of days.view?.messages ?? []) if (m.by_coach) m.read_at ??= now
+        },
+        () => undefined
+      )
   })
 
   async function send(event: SubmitEvent) {
@@ -52,8 +61,11 @@
   }
 </script>
 
-<section class="mt-7" aria-label="Words with your coach">
-  <h2 class="text-big">{view.coach_name || 'Your coach'} and you</h2>
+<section class="mt-2" aria-label="Messages with your coach">
+  <p class="text-soft">You and {view.coach_name || 'your coach'}</p>
+  {#if all.length > FEW && !every}<button class="min-h-touch link" onclick={() => (every = true)}
+      >Show the {all.length - FEW} before these</button
+    >{/if}
   <ul class="mt-1">
     {#each shown as m (m.id)}
       <li class="border-b border-rule py-2">

@@ -70,7 +70,7 @@
       {said.places.length
         ? `At ${said.places.map((p) => `${p.side} ${names.get(p.muscle) ?? p.muscle}`).join(', ')}. `
         : ''}{said.soreness > 5 ? 'That is much; your coach sees it. Go easy today.' : 'Thank you.'}
-      <button class="min-h-touch link" onclick={() => (open = true)}>Say it anew</button>
+      <button class="min-h-touch link" onclick={() => (open = true)}>Change</button>
     </p>
   {:else if view.check_in_about || open}
     <h2 class="text-big">How sore after the last practice?</h2>

@@ -9,7 +9,7 @@
     source,
     except = ''
   }: { open?: boolean; source: string; except?: string } = $props()
-  let clients = $state.raw<Schemas['ClientRow'][]>([])
+  let clients = $state.raw<Schemas['ListedClient'][]>([])
   let wanted = $state('')
   let problem = $state('')
   let writing = $state('')
@@ -26,7 +26,7 @@
       }
     )
   })
-  async function give(client: Schemas['ClientRow']) {
+  async function give(client: Schemas['ListedClient']) {
     problem = ''
     writing = client.id
     await attempt(

@@ -244,6 +244,8 @@
     }))
   }
   const partWord = (when: string) => (when === 'both' ? 'morning and evening' : when)
+  /** Names of more signs than this are set in the narrow width, so that they stand whole. */
+  const LONG = 27
 </script>
 
 {#if sheet}
@@ -291,8 +293,11 @@
               details()
             }}
           >
-            <span class="block truncate text-small leading-[15px] font-bold" title={line.name}
-              >{line.name}</span
+            <span
+              class="block truncate leading-[15px] font-bold {line.name.length > LONG
+                ? 'font-head text-note tracking-[-0.02em] [font-stretch:75%]'
+                : 'text-small'}"
+              title={line.name}>{line.name}</span
             >
             <span class="block truncate text-note leading-[14px] text-soft"
               >{line.flows ? '↳ flows on, ' : ''}{stageRows(row) === 1 && stageStart(row)
@@ -364,7 +369,7 @@
                 <span
                   class="block overflow-hidden dose text-note leading-[16px] tracking-[-0.025em] [font-stretch:75%] {changed
                     ? 'text-ink'
-                    : 'text-soft opacity-75'}"
+                    : 'text-soft'}"
                 >
                   {#if shown}{#each sided(shown) as part, k (k)}<span class={part.ink}>{part.text}</span
                       >{/each}{:else}rest{/if}

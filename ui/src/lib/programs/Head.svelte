@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { clock } from '$lib/format'
+  import type { Schemas } from '$lib/api/client'
+  import { clock, shortDay } from '$lib/format'
   import type { SheetEditor } from './editor.svelte'
 
   /** Minutes of a session over each week, with the client's minutes as a line, and days a week to change. */
@@ -9,6 +10,31 @@
   const most = $derived(Math.max(budget * 1.15, 60, ...(sheet?.weeks.map((w) => w.seconds) ?? [])))
   const tall = 36
   const bar = (s: number) => (s / most) * tall
+  const stands = (week: number) => editor.standing.find((w) => w.week === week)
+  type State = Schemas['WeekStandingView']['state']
+  const SAYS: Record<State, string> = {
+    practised: 'done',
+    'eased back': 'eased',
+    missed: 'missed',
+    now: 'now',
+    ahead: '',
+    draft: 'draft'
+  }
+  /** Practised is full, eased back half full, missed hollow, now in the colour of what is done next, ahead thin, a draft dashed. */
+  const BARS: Record<State, string> = {
+    practised: 'bg-ink',
+    'eased back': 'border border-ink bg-linear-to-b from-transparent from-50% to-ink to-50%',
+    missed: 'border border-faint',
+    now: 'bg-action',
+    ahead: 'border-b border-ink',
+    draft: 'border-b-2 border-dashed border-mark-watch'
+  }
+  const said = (week: number) => {
+    const at = stands(week)
+    if (!at) return ''
+    const day = at.first ? `, from ${shortDay(at.first)}` : ''
+    return at.state === 'draft' ? `a draft: this version does not hold yet${day}` : `${at.state}${day}`
+  }
   const DAYS = [1, 2, 3, 3.5, 4, 5, 6, 7]
   const name = (n: number) => (n === 3.5 ? 'alt. days' : n === 7 ? 'daily' : n === 1 ? '1 day' : `${n} days`)
 </script>
@@ -70,6 +96,13 @@
           ? 'bg-sheet shadow-[inset_1px_0_0_var(--color-ink),inset_-1px_0_0_var(--color-ink)]'
           : ''}"
         >{w.number}{#if w.lighter}<span class="pl-1 font-sans text-note font-normal text-soft">lighter</span
+          >{:else if stands(w.number)}<span
+            class="pl-1 font-sans text-note {stands(w.number)?.state === 'now'
+              ? 'font-bold text-action'
+              : 'font-normal text-soft'}">{SAYS[stands(w.number)?.state ?? 'ahead']}</span
+          >{/if}{#if stands(w.number)}<span
+            class="block h-[5px] {BARS[stands(w.number)?.state ?? 'ahead']}"
+            title={said(w.number)}><span class="sr-only">{said(w.number)}</span></span
           >{/if}</th
       >
     {/each}

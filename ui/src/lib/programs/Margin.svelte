@@ -13,12 +13,21 @@
   type Noted = Schemas['NoteView']
   const notes = $derived(editor.sheet?.notes ?? [])
   const order = $derived(new Map(editor.document.lines.map((l, i) => [l.id, i])))
-  /** General notes first, then by row. */
+  /** From so many rows on, what one rule says of them is said once. */
+  const MANY = 3
+  const alike = (n: Noted) => notes.filter((x) => x.rule === n.rule && x.line)
+  /** General notes and what is gathered first, then by row. */
   const sorted = $derived(
-    [...notes].sort(
-      (a, b) => (a.line ? (order.get(a.line) ?? 0) : -1) - (b.line ? (order.get(b.line) ?? 0) : -1)
-    )
+    notes
+      .filter((n) => !n.line || alike(n).length < MANY || alike(n)[0] === n)
+      .toSorted((a, b) => place(a) - place(b))
   )
+  const place = (n: Noted) => (n.line && alike(n).length < MANY ? (order.get(n.line) ?? 0) : -1)
+  const others = (n: Noted) => (n.line && alike(n).length >= MANY ? alike(n).slice(1) : [])
+  const nameOf = (n: Noted) => editor.sheet?.lines.find((l) => l.id === n.line)?.name ?? ''
+  function goTo(n: Noted) {
+    editor.place = { row: order.get(n.line ?? '') ?? 0, week: editor.place.week }
+  }
   const numbered = $derived(new Map(sorted.filter((n) => n.fix).map((n, i) => [n, i + 1])))
   let root = $state<HTMLElement>()
   let tops = $state<number[]>([])
@@ -42,7 +51,7 @@
     const next: number[] = []
     for (const [i, note] of sorted.entries()) {
       const height = (root.children[i] as HTMLElement | undefined)?.offsetHeight ?? 0
-      const wanted = note.line ? (rows.get(note.line) ?? below) : 0
+      const wanted = note.line && place(note) >= 0 ? (rows.get(note.line) ?? below) : 0
       next.push(Math.max(below, wanted))
       below = (next.at(-1) ?? 0) + height + 12
     }
@@ -79,6 +88,21 @@
                 >Alt {numbered.get(n)}</kbd
               >{/if}</button
           >
+        {/if}
+        {#if others(n).length}
+          <details class="mt-1" ontoggle={lay}>
+            <summary class="min-h-6 link">The same of {others(n).length} more rows</summary>
+            <ul class="mt-1 grid gap-1.5">
+              {#each others(n) as o (`${o.line} ${o.text}`)}<li>
+                  <button class="text-left font-semibold underline" onclick={() => goTo(o)}
+                    >{nameOf(o)}</button
+                  >
+                  {o.text}
+                  {#if o.fix}<button class="text-left link" onclick={() => editor.fix(o)}>{o.fix}</button
+                    >{/if}
+                </li>{/each}
+            </ul>
+          </details>
         {/if}
       </div>
     </div>

@@ -76,10 +76,13 @@
 
 {#if problem}<p role="alert" class="p-6 text-stop">{problem}</p>{/if}
 {#if editor.sheet}
-  <main class="mx-auto grid max-w-frame grid-cols-[minmax(0,1002px)_216px] gap-x-4 px-6 pb-12">
+  <main
+    class="mx-auto grid max-w-frame grid-cols-[minmax(0,1002px)_216px] gap-x-4 px-6 pb-12 max-lg:grid-cols-1 max-sm:px-3"
+  >
     <div class="pt-2">
       <div class="mb-2 flex items-center gap-3">
         <div class="min-w-0 grow">
+          <h1 class="sr-only">{editor.title}</h1>
           <input
             class="-ml-1 w-full max-w-slip bg-transparent px-1 font-head text-big font-bold"
             aria-label="Name"
@@ -123,7 +126,10 @@
         <div class="mt-3 border-t border-rule pt-3"><Load {editor} at={week} /></div>
       </section>
     </div>
-    <aside class="border-l border-edge-soft pt-3 pl-4" aria-label="Margin">
+    <aside
+      class="border-l border-edge-soft pt-3 pl-4 max-lg:border-t max-lg:border-l-0 max-lg:pl-0"
+      aria-label="Margin"
+    >
       <Margin bind:this={margin} {editor} {board} />
       {#if here?.why}<p class="mt-6 border-t border-rule pt-2 text-small">
           <b>Why {here.name}?</b>
@@ -171,4 +177,8 @@
       </div>
     </div>
   {/if}
-{:else if !problem}<p class="p-6 text-soft">Reading the sheet …</p>{/if}
+{:else if !problem}
+  <main class="mx-auto max-w-frame px-6 pt-3" role="status" aria-label="Reading the sheet">
+    <div class="h-7 w-1/3 bg-band-wash"></div>
+    <div class="mt-4 h-[420px] w-4/5 bg-band-wash"></div>
+  </main>{/if}

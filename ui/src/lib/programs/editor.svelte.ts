@@ -34,6 +34,8 @@ export class SheetEditor {
   fixed = $state(false)
   clientId = $state<string | null>(null)
   clientName = $state('')
+  /** Where each week stands with whoever practises it. */
+  standing = $state.raw<Schemas['WeekStandingView'][]>([])
   clientToday = $state('')
   title = $state('')
   document = $state.raw<Doc>({
@@ -109,6 +111,7 @@ export class SheetEditor {
     this.clientId = found.client?.id ?? null
     this.clientName = found.client?.name ?? ''
     this.clientToday = found.client?.today ?? ''
+    this.standing = found.standing
     return found
   }
 
@@ -126,6 +129,9 @@ export class SheetEditor {
 
   async load(): Promise<void> {
     const found = await this.fetch()
+    const now =
+      found.standing.find((w) => w.state === 'now') ?? found.standing.find((w) => w.state === 'ahead')
+    if (now) this.place = { row: this.place.row, week: now.week }
     this.lay(found)
     const mine = this.paper.kept()
     if (!mine) return

@@ -15,6 +15,8 @@ class Server {
   refuse: Problem | null = null
   manual = false
   stored = { revision: 1, title: 'Eyes', cells: ['1×5 h3', '1×6 h3'] }
+  /** Where the weeks stand with whoever practises them. */
+  standing: { week: number; state: string; first: string | null }[] = []
 
   private sheetOf(body: { document: Saved['document'] }) {
     const read = (text: string) => ({ text, canonical: text.replace(/ *x */, '×') })
@@ -42,6 +44,7 @@ class Server {
       client_id: 'c',
       client_name: 'Ada',
       client_today: '2026-03-02',
+      standing: this.standing,
       saved_by: 'Ada',
       version: 1
     }
@@ -131,6 +134,20 @@ describe('saving a sheet', () => {
     await vi.advanceTimersByTimeAsync(60_000)
     expect(editor.saving).toBe('saved')
     expect(new Set(server.saved.map((s) => s.sheet)).size).toBe(1)
+  })
+
+  test('the sheet opens at the week that runs now, at the next one before it begins, and a draft at the first', async () => {
+    expect((await opened()).place.week).toBe(1)
+    server.standing = [
+      { week: 1, state: 'practised', first: '2026-02-20' },
+      { week: 2, state: 'now', first: '2026-03-01' }
+    ]
+    expect((await opened()).place.week).toBe(2)
+    server.standing = [
+      { week: 1, state: 'practised', first: '2026-02-20' },
+      { week: 2, state: 'ahead', first: '2026-03-09' }
+    ]
+    expect((await opened()).place.week).toBe(2)
   })
 
   test('unsaved work of the page before goes on as the same sheet', async () => {

@@ -24,6 +24,8 @@ export interface Stored {
   fixed: boolean
   /** Whom a program is for; nobody for templates. */
   client: { id: string; name: string; today: string } | null
+  /** Where each week stands with whoever practises it; nothing for drafts and templates. */
+  standing: Schemas['WeekStandingView'][]
 }
 
 export class Paper {
@@ -47,7 +49,8 @@ export class Paper {
         document: found.document as Doc,
         savedBy: 'Somebody',
         fixed: !found.own,
-        client: null
+        client: null,
+        standing: []
       }
     }
     const found = await ask(

@@ -35,11 +35,11 @@
 {#if sittings.length > 1}
   <section class="mt-4 border-t border-rule pt-2" aria-label="In the order of time">
     <div class="flex items-center justify-between gap-3 text-row">
-      <h3 class="text-row font-bold">In time</h3>
+      <h2 class="font-sans text-row font-bold">In time</h2>
       {#if choices.length > 1 && reading}
         <label class="text-soft"
           >Under each: <select
-            class="border-b border-ink bg-transparent text-ink"
+            class="pick"
             value={reading.id}
             onchange={(e) => (wanted = e.currentTarget.value)}
           >

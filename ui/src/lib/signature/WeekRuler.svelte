@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Schemas } from '../api/client'
   import { shortDay } from '../format'
-  import { axisOf, HEIGHT, labelled, LEFT, RIGHT, ROWS } from './ruler/axis'
+  import { axisOf, handsOnly, HEIGHT, labelled, LEFT, RIGHT, ROWS } from './ruler/axis'
   import Dose from './ruler/Dose.svelte'
   import Feel from './ruler/Feel.svelte'
   import Practice from './ruler/Practice.svelte'
@@ -84,9 +84,11 @@
 
   <g class="text-small" fill="var(--color-ink)">
     <text x="0" y="20" class="font-bold">Week</text>
-    {@render track(56, 'Dose', 'contraction, min')}
-    <text x={LEFT - 8} y="58" text-anchor="end" class="fill-side-right text-note">right</text>
-    <text x={LEFT - 8} y="76" text-anchor="end" class="fill-side-left text-note">left</text>
+    {@render track(56, 'Dose', handsOnly(course) ? 'hands-on, min' : 'contraction, min')}
+    {#if !handsOnly(course)}<text x={LEFT - 8} y="58" text-anchor="end" class="fill-side-right text-note"
+        >right</text
+      >
+      <text x={LEFT - 8} y="76" text-anchor="end" class="fill-side-left text-note">left</text>{/if}
     {@render track(
       114,
       'Practice',

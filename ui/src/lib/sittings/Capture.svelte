@@ -145,7 +145,11 @@
 {:else if view && now}
   <div class="grid gap-5 lg:grid-cols-[minmax(0,430px)_1fr]">
     <div>
-      <p class="text-row text-soft">
+      <div class="flex items-center gap-3 text-row">
+        <progress class="grow" max={total} value={have} aria-label="Shots taken"></progress>
+        <b>{have >= total ? 'all taken' : `${total - have} left`}</b>
+      </div>
+      <p class="mt-1 text-row text-soft">
         {now.name}, shot {Math.min(good(now.id) + 1, now.shots)} of {now.shots}
       </p>
       <h2 class="text-big leading-[27px]">{now.say}</h2>
@@ -221,6 +225,15 @@
                 opacity=".8"
               />{/if}
           </svg>
+          <ul class="absolute inset-x-0 bottom-0 grid gap-1 p-2 text-row" aria-label="Right now">
+            {#each checks as [text, weight] (text)}<li
+                class="flex w-fit gap-2 bg-night/85 px-2 py-0.5 text-night-text {weight === 'watch'
+                  ? 'font-bold'
+                  : ''}"
+              >
+                <Mark {weight} />{text}
+              </li>{/each}
+          </ul>
           {#if waiting}<p
               class="absolute inset-0 grid place-content-center font-head text-count font-bold text-white"
               role="status"
@@ -246,9 +259,6 @@
             >{/if}
           <button class="link" onclick={() => camera.stop()}>Stop the camera</button>
         </p>
-        <ul class="mt-2 space-y-1 text-row" aria-label="Live checks">
-          {#each checks as [text, weight] (text)}<li class="flex gap-2"><Mark {weight} />{text}</li>{/each}
-        </ul>
       {/if}
       {#if camera.problem}<p role="alert" class="mt-2 text-stop">{camera.problem}</p>{/if}
       <input
@@ -279,9 +289,8 @@
       {/if}
     </div>
     <div>
-      <p class="text-base"><b>{have} of {total} shots</b></p>
-      <progress class="mt-1 w-full max-w-slip" max={total} value={have} aria-label="Shots taken"></progress>
-      <ol class="mt-3 max-w-column">
+      <h3 class="text-lead">{have} of {total} shots</h3>
+      <ol class="mt-1 max-w-column">
         {#each view.views as v (v.id)}
           <li>
             <button

@@ -58,7 +58,7 @@
   }
 </script>
 
-<Dialog bind:open title="New sitting" width={560}>
+<Dialog bind:open title="New photo session (sitting)" width={560}>
   {#if link}
     <p>This link lets {bench.view?.client_name.split(' ')[0]} take the sitting alone, for 14 days:</p>
     <p class="mt-2 border border-rule bg-paper p-2 text-small break-all select-all">{link}</p>
@@ -80,7 +80,7 @@
     </fieldset>
     <label class="mt-3 block"
       ><b>Taken</b>
-      <select bind:value={how} class="ml-2 border-b border-ink bg-transparent"
+      <select bind:value={how} class="ml-2 pick"
         ><option value="another person">by another person</option><option value="timer">by timer</option
         ><option value="selfie">as a selfie</option><option value="mirror">in a mirror</option></select
       ></label

@@ -27,7 +27,7 @@
   }
 </script>
 
-<Dialog bind:open title="Primary readings" width={560}>
+<Dialog bind:open title="Main measurements (up to three)" width={560}>
   <p class="text-row">
     Name at most three before practice begins. Only these get a headline; all others are “also looked at”,
     with a higher bar, because among twenty readings one moves by chance.

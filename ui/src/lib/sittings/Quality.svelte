@@ -81,24 +81,26 @@
       >
     </p>
   {/if}
-  <dl class="grid grid-cols-[17px_64px_1fr] gap-x-1">
+  <ul>
     {#each photo.quality.filter((q) => q.weight !== 'fine') as q (q.id)}
-      <Mark weight={q.weight} />
-      <dt class="text-soft" title={q.why}>{q.name}</dt>
-      <dd title={q.why}>
-        {q.found}{#if q.change}. <b>{q.change}</b>{/if}
-      </dd>
+      <li class="grid grid-cols-[17px_64px_1fr] gap-x-1" title={q.why}>
+        <Mark weight={q.weight} />
+        <span class="text-soft">{q.name}</span>
+        <span>
+          {q.found}{#if q.change}. <b>{q.change}</b>{/if}
+        </span>
+      </li>
     {/each}
-  </dl>
-  <dl class="grid gap-x-2 {narrow ? '' : 'grid-cols-2'}">
+  </ul>
+  <ul class="grid gap-x-2 {narrow ? '' : 'grid-cols-2 md:max-lg:grid-cols-1'}">
     {#each photo.quality.filter((q) => q.weight === 'fine') as q (q.id)}
-      <div class="grid grid-cols-[17px_55px_1fr] gap-x-1" title={q.why}>
+      <li class="grid grid-cols-[17px_55px_1fr] gap-x-1" title={q.why}>
         <Mark weight="fine" />
-        <dt class="text-soft">{q.name}</dt>
-        <dd class="truncate">{q.found}</dd>
-      </div>
+        <span class="text-soft">{q.name}</span>
+        <span class="truncate">{q.found}</span>
+      </li>
     {/each}
-  </dl>
+  </ul>
   {#if photo.taken_told === 'nobody' && !waiting}
     <form
       class="mt-1 flex items-center gap-2"
@@ -151,7 +153,7 @@
   {#if changing}
     <label class="mt-1 block"
       >View <select
-        class="border-b border-ink bg-transparent"
+        class="pick"
         value={photo.view}
         onchange={(e) => {
           changing = false

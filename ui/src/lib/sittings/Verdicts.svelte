@@ -25,7 +25,13 @@
       .map((c, i) => (i ? c.name.toLowerCase() : c.name))
       .join(', ')
       .replace(/, ([^,]*)$/, ' and $1')
-  const rest = $derived(bench.readings.filter((r) => !primary.includes(r.id)))
+  const REGIONS = ['brows', 'eyes', 'nose', 'mouth', 'jaw and chin']
+  /** From the brow down, as they stand in the face. */
+  const rest = $derived(
+    bench.readings
+      .filter((r) => !primary.includes(r.id))
+      .toSorted((a, b) => REGIONS.indexOf(a.region) - REGIONS.indexOf(b.region))
+  )
   const shown = $derived(
     bench.readings.find((r) => r.id === bench.reading) ??
       main.find((r) => changes.get(r.id)?.verdict === 'beyond noise') ??
@@ -56,7 +62,7 @@
     </p>
   {/if}
   {#if before && after}
-    {#each beyond as c (c.id)}<h2 class="text-big">{c.sentence}</h2>{/each}
+    {#each beyond as c, i (c.id)}<h2 class={i ? 'mt-1 text-sub' : 'text-big'}>{c.sentence}</h2>{/each}
     {#if quiet.length}<h2 class="mt-1 text-head {beyond.length ? 'text-soft' : ''}">
         {list(quiet)}: no change beyond the noise.
       </h2>{/if}
@@ -104,8 +110,13 @@
       >
       <table class="mt-1 w-full text-small" aria-label="Also looked at">
         <tbody>
-          {#each rest as r (r.id)}
+          {#each rest as r, i (r.id)}
             {@const c = changes.get(r.id)}
+            {#if r.region !== rest[i - 1]?.region}<tr
+                ><th colspan="3" scope="colgroup" class="pt-1.5 text-left text-note font-bold text-soft"
+                  >{r.region}</th
+                ></tr
+              >{/if}
             <tr class="border-b border-rule {shown?.id === r.id ? 'bg-band' : ''}">
               <td class="py-0.5"
                 ><button

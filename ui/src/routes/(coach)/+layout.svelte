@@ -1,11 +1,12 @@
 <script lang="ts">
-  import { navigating, page } from '$app/state'
+  import { navigating } from '$app/state'
   import { onMount, type Snippet } from 'svelte'
   import Logo from '$lib/parts/Logo.svelte'
   import Undo from '$lib/parts/Undo.svelte'
   import { attempt } from '$lib/api/client'
-  import { leave, need, session } from '$lib/people/session.svelte'
+  import { need } from '$lib/people/session.svelte'
   import { keptTitles } from '$lib/programs/paper'
+  import CoachHeader from './CoachHeader.svelte'
 
   let { children }: { children: Snippet } = $props()
   let ready = $state(false)
@@ -31,41 +32,10 @@
     const again = setInterval(begin, AGAIN_MS)
     return () => clearInterval(again)
   })
-  const places = [
-    { href: '/desk', name: 'Desk', also: '/reviews' },
-    { href: '/clients', name: 'Clients', also: '/programs' },
-    { href: '/exercises', name: 'Exercises', also: '/exercises' },
-    { href: '/templates', name: 'Templates', also: '/templates' },
-    { href: '/helped', name: 'What helped', also: '/helped' },
-    { href: '/settings', name: 'Practice settings', also: '/settings' }
-  ]
-  const here = (place: (typeof places)[number]) =>
-    [place.href, place.also].some((p) => page.url.pathname.startsWith(p))
 </script>
 
 {#if ready}
-  <header class="flex h-[40px] items-stretch border-b border-ink px-6">
-    <a href="/desk" class="flex items-center"><Logo /></a>
-    <nav class="ml-8 flex gap-7" aria-label="Places">
-      {#each places as place (place.href)}
-        <a
-          href={place.href}
-          aria-current={here(place) ? 'page' : undefined}
-          class="flex items-center border-b-[3px] pt-[3px] {here(place)
-            ? 'border-action font-bold'
-            : 'border-transparent text-soft'}"
-        >
-          {place.name}
-        </a>
-      {/each}
-    </nav>
-    <div class="ml-auto flex items-center gap-4 text-row text-soft">
-      <a class="link" href="/account" title="Your account">{session.me?.name}</a><span class="-ml-3"
-        >{session.me?.practice_name}</span
-      >
-      <button class="link" onclick={leave}>Sign out</button>
-    </div>
-  </header>
+  <CoachHeader />
   {#if navigating.to}<p class="sr-only" role="status">The page is being read …</p>
     <div class="wait" aria-hidden="true"></div>{/if}
   {@render children()}

@@ -1,4 +1,5 @@
 /** The one horizontal axis of a course: days to places, from its first day over all its weeks. */
+import type { Schemas } from '../../api/client'
 import { addDays, daysBetween } from '../../format'
 
 export const LEFT = 128
@@ -47,3 +48,7 @@ export function labelled(axis: Axis, week: number): boolean {
   const every = axis.span > 22 ? 1 : axis.span > 12 ? 4 : 8
   return every === 1 || week === 1 || week % every === 0
 }
+
+/** Whether nothing in a course contracts, so that its dose is the time that hands work. */
+export const handsOnly = (course: Schemas['CourseView']): boolean =>
+  course.days.every((d) => d.right_s + d.left_s === 0) && course.days.some((d) => d.hands_on_s > 0)

@@ -2,7 +2,7 @@
   import { onMount } from 'svelte'
   import { api, ask, attempt, type Schemas, words } from '$lib/api/client'
   import ConsentChoice from '$lib/intake/ConsentChoice.svelte'
-  import Logo from '$lib/parts/Logo.svelte'
+  import Back from '$lib/parts/Back.svelte'
 
   /** What the client has agreed to; they give and take back here, each apart. */
   let view = $state<Schemas['MyConsents'] | null>(null)
@@ -27,11 +27,9 @@
 </script>
 
 <svelte:head><title>What you agreed to · Dimbo</title></svelte:head>
-<main class="mx-auto max-w-column px-5 pt-4 pb-10 text-sub">
-  <header class="flex items-center justify-between">
-    <Logo /><a href="/today" class="inline-flex min-h-touch items-center text-lead link">Today</a>
-  </header>
-  <h1 class="mt-5">What you agreed to</h1>
+<main class="mx-auto max-w-column px-5 pb-10 text-sub">
+  <Back href="/my-settings" name="Settings" />
+  <h1>What you agreed to</h1>
   <p class="mt-2">
     Each is a choice of its own. You can change it here at any time; your coach sees it at once.
   </p>

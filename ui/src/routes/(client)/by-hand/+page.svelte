@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Back from '$lib/parts/Back.svelte'
   import { goto } from '$app/navigation'
   import { onMount } from 'svelte'
   import { attempt } from '$lib/api/client'
@@ -84,9 +85,9 @@
 </script>
 
 <svelte:head><title>By hand · Dimbo</title></svelte:head>
-<main class="mx-auto max-w-column px-5 pt-4 pb-10 text-sub">
-  <p><a class="inline-flex min-h-touch items-center text-lead link" href="/today">Today</a></p>
-  <h1 class="mt-1 text-title">Practised without the phone</h1>
+<main class="mx-auto max-w-column px-5 pb-10 text-sub">
+  <Back href="/today" name="Today" />
+  <h1 class="text-title">Practised without the phone</h1>
   {#if problem || days.problem}<p role="alert" class="mt-3 text-stop">{problem || days.problem}</p>{/if}
   {#if sent}
     <Waiting />

@@ -1,10 +1,13 @@
 <script lang="ts">
+  import Back from '$lib/parts/Back.svelte'
   import OwnAccount from '$lib/people/OwnAccount.svelte'
 </script>
 
 <svelte:head><title>Your account · Dimbo</title></svelte:head>
-<main class="mx-auto grid large max-w-column gap-8 px-5 pt-4 pb-10 text-sub">
-  <p><a class="inline-flex min-h-touch items-center text-lead link" href="/my-settings">Settings</a></p>
-  <h1 class="-mt-6 text-title">Your account</h1>
+<main class="mx-auto grid large max-w-column gap-8 px-5 pb-10 text-sub">
+  <div>
+    <Back href="/my-settings" name="Settings" />
+    <h1 class="text-title">Your account</h1>
+  </div>
   <OwnAccount />
 </main>

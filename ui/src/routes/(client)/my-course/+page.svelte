@@ -3,7 +3,6 @@
   import { api, ask, Problem, words, type Schemas } from '$lib/api/client'
   import { longDay, share, shortDay } from '$lib/format'
   import { db } from '$lib/offline/db'
-  import Logo from '$lib/parts/Logo.svelte'
   import PracticeBars from '$lib/parts/PracticeBars.svelte'
   import { session } from '$lib/people/session.svelte'
   import PhotographsBrief from './PhotographsBrief.svelte'
@@ -43,11 +42,8 @@
 </script>
 
 <svelte:head><title>My course · Dimbo</title></svelte:head>
-<main class="mx-auto max-w-column-wide px-5 pt-4 pb-16 text-head">
-  <div class="flex items-center justify-between">
-    <Logo /><a class="inline-flex min-h-touch items-center link" href="/today">Today</a>
-  </div>
-  <h1 class="mt-4 text-display">My course</h1>
+<main class="mx-auto max-w-column-wide px-5 pb-10 text-head">
+  <h1 class="text-display">My course</h1>
   {#if problem}<p role="alert" class="mt-3">
       {problem} Open the course once while you are online; then it is kept on this phone. Your practice needs no
       connection.

@@ -25,7 +25,7 @@
   </p>
 {:else}
   {#if !kept}
-    <a href="/my-photographs" class="mt-2 grid grid-cols-2 gap-2" aria-label="Open my photographs">
+    <a href="/my-photographs" class="mt-2 grid grid-cols-2 gap-2">
       {#each shown as s (s.id)}
         <figure>
           <img

@@ -3,7 +3,7 @@
   import { api, ask, Problem, words, type Schemas } from '$lib/api/client'
   import { longDate } from '$lib/format'
   import { db } from '$lib/offline/db'
-  import Logo from '$lib/parts/Logo.svelte'
+  import Back from '$lib/parts/Back.svelte'
   import { session } from '$lib/people/session.svelte'
   import LetterPaper from '$lib/results/LetterPaper.svelte'
 
@@ -40,11 +40,9 @@
 </script>
 
 <svelte:head><title>My letters · Dimbo</title></svelte:head>
-<main class="mx-auto max-w-column-wide px-5 pt-4 pb-16 text-head">
-  <div class="flex items-center justify-between">
-    <Logo /><a class="inline-flex min-h-touch items-center link" href="/my-course">My course</a>
-  </div>
-  <h1 class="mt-4 text-display">My letters</h1>
+<main class="mx-auto max-w-column-wide px-5 pb-10 text-head">
+  <Back href="/my-course" name="My course" />
+  <h1 class="text-display">My letters</h1>
   {#if problem}<p role="alert" class="mt-3">{problem}</p>{/if}
   {#if keptOnly}<p role="status" class="mt-3 border-l-4 border-mark-watch pl-3">
       No connection. The letters are kept on this phone; their photographs are not.

@@ -2,7 +2,7 @@
   import { onMount } from 'svelte'
   import { api, ask, attempt, words, type Schemas } from '$lib/api/client'
   import { longDate } from '$lib/format'
-  import Logo from '$lib/parts/Logo.svelte'
+  import Back from '$lib/parts/Back.svelte'
   import OverTime from '$lib/results/OverTime.svelte'
   import Pair from '$lib/results/Pair.svelte'
   import { practisedWords } from '$lib/results/practised'
@@ -72,11 +72,9 @@
 </script>
 
 <svelte:head><title>My photographs · Dimbo</title></svelte:head>
-<main class="mx-auto max-w-column-wide px-5 pt-4 pb-16 text-head">
-  <div class="flex items-center justify-between">
-    <Logo /><a class="inline-flex min-h-touch items-center link" href="/my-course">My course</a>
-  </div>
-  <h1 class="mt-4 text-display">My photographs</h1>
+<main class="mx-auto max-w-column-wide px-5 pb-10 text-head">
+  <Back href="/my-course" name="My course" />
+  <h1 class="text-display">My photographs</h1>
   {#if problem}<p role="alert" class="mt-3">
       {problem} Photographs are not kept on this phone; they need a connection.
     </p>{/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Back from '$lib/parts/Back.svelte'
   import { onMount } from 'svelte'
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import PasswordField from '$lib/people/PasswordField.svelte'
@@ -44,15 +45,15 @@
 </script>
 
 <svelte:head><title>Your record · Dimbo</title></svelte:head>
-<main class="mx-auto large max-w-column px-5 pt-4 pb-10 text-sub">
+<main class="mx-auto large max-w-column px-5 pb-10 text-sub">
   {#if gone}
     <h1 class="mt-5 text-title">Everything of you is erased</h1>
     <p class="mt-3" role="status">
       You are signed out, and nothing is left on this device. If you come back one day, you begin anew.
     </p>
   {:else}
-    <p><a class="inline-flex min-h-touch items-center text-lead link" href="/my-settings">Settings</a></p>
-    <h1 class="mt-1 text-title">Your record</h1>
+    <Back href="/my-settings" name="Settings" />
+    <h1 class="text-title">Your record</h1>
     {#if problem}<p role="alert" class="mt-3 text-stop">{problem}</p>{/if}
     {#if record}
       <section class="mt-4" aria-label="What is held">

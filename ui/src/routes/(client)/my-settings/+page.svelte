@@ -3,6 +3,7 @@
   import OnThisDevice from '$lib/messages/OnThisDevice.svelte'
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { longDay } from '$lib/format'
+  import { leave } from '$lib/people/session.svelte'
   import Helps from './Device.svelte'
 
   /** Reminders, the calendar, and what the messenger brought. */
@@ -15,6 +16,12 @@
   let own = $state(false)
   let first = $state('21:30')
   let last = $state('07:00')
+
+  const PAGES = [
+    ['/my-account', 'Your account', 'name, password, devices'],
+    ['/agreements', 'What you agreed to', 'and until when; you can choose otherwise'],
+    ['/my-record', 'What is kept of you', 'who looked, take it with you, erase it']
+  ] as const
 
   async function tried(work: () => Promise<void>) {
     problem = ''
@@ -63,17 +70,20 @@
 </script>
 
 <svelte:head><title>Settings · Dimbo</title></svelte:head>
-<main class="mx-auto max-w-column px-5 pt-4 pb-10 text-sub">
-  <p><a class="inline-flex min-h-touch items-center text-lead link" href="/today">Today</a></p>
-  <h1 class="mt-1 text-title">Settings</h1>
-  <p class="mt-2">
-    <a class="inline-flex min-h-touch items-center link" href="/my-account"
-      >Your account: name, password, devices</a
-    ><br />
-    <a class="inline-flex min-h-touch items-center link" href="/my-record"
-      >Your record: what is held, who looked, take out, erase</a
-    >
-  </p>
+<main class="mx-auto max-w-column px-5 pb-10 text-sub">
+  <h1 class="text-display">Settings</h1>
+  <ul class="mt-2">
+    {#each PAGES as [href, name, about] (href)}<li class="border-b border-rule">
+        <a {href} class="flex min-h-hand items-center justify-between gap-3 py-1"
+          ><span><b class="block">{name}</b><span class="text-lead text-soft">{about}</span></span><svg
+            viewBox="0 0 12 12"
+            class="size-4 shrink-0"
+            aria-hidden="true"
+            ><path d="M4 1l5 5-5 5" fill="none" stroke="var(--color-action)" stroke-width="2" /></svg
+          ></a
+        >
+      </li>{/each}
+  </ul>
   {#if problem}<p role="alert" class="mt-3 text-stop">{problem}</p>{/if}
   {#if reminders}
     <section class="mt-5">
@@ -147,4 +157,5 @@
       {:else}<li class="py-2 text-soft">Nothing yet.</li>{/each}
     </ul>
   </section>
+  <button class="mt-8 act min-h-press w-full act-quiet" onclick={leave}>Sign out</button>
 </main>

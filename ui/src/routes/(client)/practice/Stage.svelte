@@ -105,6 +105,7 @@
   {/each}
   <path d="M{342 * player.share} 0V14" stroke="var(--color-night-text)" stroke-width="2.5" />
 </svg>
+<h1 class="sr-only">Your session</h1>
 <p class="sr-only text-big" aria-live="polite">{item?.name}, {sideWord}. {item?.prepare.join(', ')}</p>
 
 <button

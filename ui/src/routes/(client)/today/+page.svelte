@@ -4,20 +4,19 @@
   import CheckIn from '$lib/practice/CheckIn.svelte'
   import Habits from '$lib/practice/Habits.svelte'
   import Waiting from '$lib/practice/Waiting.svelte'
-  import Words from '$lib/messages/Words.svelte'
   import Zone from '$lib/practice/Zone.svelte'
-  import { clock, longDay, share } from '$lib/format'
-  import Logo from '$lib/parts/Logo.svelte'
+  import { inWords, longDay, share } from '$lib/format'
   import SignsLink from '$lib/safety/SignsLink.svelte'
   import { begun, days, done, due, goOn, haltOf, load, now } from '$lib/offline/days.svelte'
   import type { Play } from '$lib/offline/db'
   import { handIn, heard, put, queue } from '$lib/offline/queue.svelte'
   import { Player } from '$lib/practice/player.svelte'
   import { alone, drop, playedOf, recall } from '$lib/practice/plays'
-  import { leave, session as signed, signIn } from '$lib/people/session.svelte'
+  import { session as signed, signIn } from '$lib/people/session.svelte'
   import AskAgain from './AskAgain.svelte'
   import Asked from './Asked.svelte'
   import Left from './Left.svelte'
+  import News from './News.svelte'
   import Session from './Session.svelte'
 
   let problem = $state('')
@@ -50,13 +49,7 @@
   const leftIsSame = $derived(
     !!left && !!day?.parts.some((p) => p.part === left?.part.part && p.session === left?.session.key)
   )
-  const exercises = $derived([
-    ...new Map(
-      Object.values(view?.sessions ?? {}).flatMap((s) =>
-        s.items.map((i) => [i.exercise, i.name] as [string, string])
-      )
-    )
-  ])
+  const fresh = $derived(view?.messages.findLast((m) => m.by_coach && !m.read_at))
 
   async function read() {
     try {
@@ -124,15 +117,12 @@
 </script>
 
 <svelte:head><title>Today · Dimbo</title></svelte:head>
-<main class="mx-auto max-w-column px-5 pt-4 pb-10 text-sub">
-  <header class="flex items-center justify-between">
-    <Logo /><a href="/my-settings" class="inline-flex min-h-touch items-center text-lead link">Settings</a>
-  </header>
+<main class="mx-auto max-w-column px-5 pb-10 text-sub">
   {#if problem || days.problem}<p role="alert" class="mt-4 text-stop">{problem || days.problem}</p>{/if}
   <Waiting halted={!!halt} />
   {#if view}
     <Zone zone={view.time_zone} moved={read} />
-    {#if day}<p class="mt-5 text-soft">
+    {#if day}<p class="text-soft">
         {longDay(day.day)}{days.offline ? ', without a connection' : ''}
       </p>{/if}
     {#if halt}
@@ -168,7 +158,7 @@
       <h1 class="mt-1 text-display">Done for today</h1>
       <p class="mt-2">
         Nothing more is planned today; resting is part of the plan.
-        {#if rest}You left off at {clock(rest.at)}:
+        {#if rest}You left off at {inWords(rest.at)}:
           <a class="inline-flex min-h-touch items-center link" href="/practice?part={rest.part}"
             >go on with the rest</a
           >, if you like.{/if}
@@ -197,19 +187,10 @@
       </p>
     {/if}
     {#if !halt}
+      <News {view} {fresh} {day} />
       <CheckIn {view} />
       {#if day?.habits.length}<Habits {day} />{/if}
-      {#if view.photo_due && day && view.photo_due <= day.day}
-        <section class="mt-7">
-          <h2 class="text-big">Photographs are due</h2>
-          <p class="mt-1">
-            Since {longDay(view.photo_due)}. Before practice, in the same light and at the same time of day as
-            the first ones. {view.coach_name || 'Your coach'} sends you the link.
-          </p>
-        </section>
-      {/if}
     {/if}
-    <Words {view} {exercises} day={next ? (day?.day ?? null) : null} />
     {#if !halt && !asks}
       {#if !askFirst}<AskAgain {view} halted={read} />{/if}
     {/if}
@@ -218,9 +199,6 @@
       {#if view.titles.length && !halt}<a class="inline-flex min-h-touch items-center link" href="/by-hand"
           >Practised without the phone?</a
         >{/if}
-      <a href="/my-course" class="inline-flex min-h-touch items-center link">My course</a>
-      <a href="/agreements" class="inline-flex min-h-touch items-center link">What you agreed to</a>
-      <button class="min-h-touch link" onclick={leave}>Sign out</button>
       {#if view.planned}<span class="inline-flex min-h-touch items-center text-soft"
           >this week done {share(view.done)} of {view.planned}</span
         >{/if}

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { clock } from '$lib/format'
+  import { inWords } from '$lib/format'
   import type { Play } from '$lib/offline/db'
   import { playedOf } from '$lib/practice/plays'
 
@@ -9,12 +9,12 @@
 
 <h1 class="mt-1 text-display">You were in the middle</h1>
 <p class="mt-1">
-  {clock(playedOf(play))} of {clock(play.session.seconds)} minutes are kept on this phone.{same
+  {inWords(playedOf(play))} of {inWords(play.session.seconds)} are kept on this phone.{same
     ? ''
     : ' Your session has changed meanwhile, so hand in what you did first.'}
 </p>
 {#if same}<a href="/practice?part={play.part.part}" class="mt-4 act min-h-thumb w-full text-huge"
-    >Go on from {clock(play.at)}</a
+    >Go on at {inWords(play.at)}</a
   >{/if}
 <button class="mt-3 act min-h-hand w-full text-head {same ? 'act-quiet' : ''}" onclick={handOver}
   >Hand in what was done</button

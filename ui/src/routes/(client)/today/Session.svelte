@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { clock } from '$lib/format'
+  import { clock, inWords } from '$lib/format'
   import type { Days } from '$lib/offline/db'
   import { begun, done, type Day, type Session } from '$lib/offline/days.svelte'
   import { queue } from '$lib/offline/queue.svelte'
@@ -10,7 +10,6 @@
   let { view, day, part, session }: { view: Days; day: Day; part: Day['parts'][number]; session: Session } =
     $props()
   const longest = $derived(Math.max(30, ...session.items.map((i) => i.train.total_s)))
-  const first = $derived(view.coach_name ? view.coach_name.split(' ')[0] : 'your coach')
   const other = $derived(day.parts.find((p) => p.part !== part.part))
   /** The morning's session, when its time is past and the evening's is offered first. */
   const instead = $derived(
@@ -37,7 +36,6 @@
     return Object.entries(out)
   })
   const listed = (names: string[]) => `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`
-  const word = $derived(view.messages.findLast((m) => m.by_coach && !m.read_at))
 </script>
 
 <h1 class="mt-1 text-display">
@@ -46,7 +44,7 @@
     : 'this morning'}{part.at ? `, at ${part.at}` : ''}
 </h1>
 <p class="mt-1">
-  {session.items.length} exercises, {clock(session.seconds)} to the second.
+  {session.items.length} exercises, {inWords(session.seconds)} exactly.
   {#if other && done(view, day, other)}The other session of today is done.{:else if other && !instead}A second
     session is due {other.part === 'evening' ? 'this evening' : 'this morning'}{other.at
       ? `, at ${other.at}`
@@ -54,11 +52,11 @@
 </p>
 {#if started}
   <a href="/practice?part={part.part}" class="mt-4 act min-h-thumb w-full text-huge"
-    >Go on from {clock(started.at_s)}</a
+    >Go on at {inWords(started.at_s)}</a
   >
   <p class="mt-2 text-lead text-soft">
-    You have done {clock(started.at_s)} of {clock(session.seconds)}; it is handed in and counts. The rest is
-    due today, if you like. Nothing has to be made up.
+    You have done {inWords(started.at_s)} of {inWords(session.seconds)}; it is handed in and counts. The rest
+    is due today, if you like. Nothing has to be made up.
   </p>
 {:else}<a href="/practice?part={part.part}" class="mt-4 act min-h-thumb w-full text-huge">Start</a>{/if}
 {#if instead}
@@ -75,7 +73,6 @@
     {#if session.changed.length > 3}And {session.changed.length - 3} more; practice shows each.{/if}
   </p>
 {/if}
-{#if word}<p class="mt-4 border-l-4 border-mark-watch pl-3"><b>{first}:</b> {word.text}</p>{/if}
 {#each leftOut as [why, names] (why)}
   <p class="mt-4 border-l-4 border-stop pl-3">
     {names.length === 1

@@ -1,256 +1,187 @@
 <script lang="ts">
   import { goto } from '$app/navigation'
   import { onMount, tick } from 'svelte'
-  import { api, ask, attempt, type Schemas } from '$lib/api/client'
-  import { actionOf } from '$lib/desk/actions'
   import AlarmRow from '$lib/desk/AlarmRow.svelte'
   import Beginning from '$lib/desk/Beginning.svelte'
   import Day from '$lib/desk/Day.svelte'
+  import { Desk } from '$lib/desk/desk.svelte'
   import Quiet from '$lib/desk/Quiet.svelte'
+  import Together from '$lib/desk/Together.svelte'
   import Write from '$lib/desk/Write.svelte'
   import { here, longDay } from '$lib/format'
-  import { confirmLater, isDecided } from '$lib/review/reviewing'
-  import { offer } from '$lib/parts/undo.svelte'
+  import { keepInAddress } from '$lib/parts/address.svelte'
   import { session } from '$lib/people/session.svelte'
   import NewClient from '../clients/NewClient.svelte'
 
-  let view = $state<Schemas['DeskView'] | null>(null)
-  let problem = $state('')
-  let wanted = $state('')
-  let coach = $state('')
-  let group = $state('')
-  let status = $state('')
-  let at = $state('')
+  const desk = new Desk()
   let find = $state<HTMLInputElement>()
   let writing = $state(false)
   let adding = $state(false)
   let text = $state('')
-  let said = $state<Record<string, string>>({})
-
-  async function load() {
-    await attempt(
-      (why) => (problem = why),
-      async () => {
-        view = await ask(api.GET('/api/desk'))
-        if (!at) at = needy[0]?.id ?? ''
-      }
-    )
+  desk.write = (words) => {
+    text = words
+    writing = true
   }
-  onMount(load)
-
-  const fits = (r: Schemas['DeskRow']) =>
-    r.name.toLowerCase().includes(wanted.trim().toLowerCase()) &&
-    (!coach || r.coach_id === coach) &&
-    (!group || r.programs.some((p) => p.group_id === group)) &&
-    (!status || r.status === status)
-  const found = $derived((view?.clients ?? []).filter(fits))
-  const needy = $derived(found.filter((r) => r.alarms.length))
-  const quiet = $derived(found.filter((r) => !r.alarms.length))
-  const states = $derived([...new Set((view?.clients ?? []).map((r) => r.status))].sort())
-  const due = $derived(needy.reduce((n, r) => n + r.reviews.length, 0))
-  const order = ['before anything else', 'today', 'this week'] as const
-  const parts = $derived(
-    order.map((name) => ({ name, rows: needy.filter((r) => r.alarms[0]?.urgency === name) }))
+  onMount(desk.load)
+  $effect(() =>
+    keepInAddress({ find: desk.wanted, whose: desk.whose, group: desk.group, status: desk.status })
   )
-  const chosen = $derived(needy.find((r) => r.id === at))
+
+  const ORDER = ['before anything else', 'today', 'this week'] as const
+  const parts = $derived(
+    ORDER.map((name) => ({ name, rows: desk.needy.filter((r) => r.alarms[0]?.urgency === name) }))
+  )
   const headline = $derived.by(() => {
-    if (!view) return ''
-    const first = needy.filter((r) => r.alarms[0]?.urgency === 'before anything else').length
-    if (!view.clients.length) return 'Nobody is here yet.'
-    if (!needy.length) return `Nobody of ${found.length} clients waits for you.`
-    return `${needy.length} of ${found.length} clients need you.${first ? ` ${first === 1 ? 'One' : first} first, before anything else.` : ''}`
+    if (!desk.view) return ''
+    if (!desk.view.clients.length) return 'No clients yet.'
+    if (!desk.found.length) return 'Nobody fits what is chosen.'
+    if (!desk.needy.length)
+      return `All ${desk.found.length} ${desk.found.length === 1 ? 'client is' : 'clients are'} on track.`
+    const first = parts[0]?.rows.length
+    return `${desk.needy.length} of ${desk.found.length} clients need you${first ? `, ${first} before anything else` : ''}.`
   })
 
-  async function act(row: Schemas['DeskRow']) {
-    const alarm = row.alarms[0]
-    if (!alarm) return
-    at = row.id
-    const action = actionOf(row, alarm)
-    if (decided(row)) return
-    if (action.does === 'open') await goto(action.href)
-    else if (action.does === 'write') {
-      text = alarm.first_words
-      writing = true
-    } else {
-      problem = ''
-      await attempt(
-        (why) => (problem = why),
-        async () => {
-          const { assignment_id, first_day, verdict } = action.review
-          const body = { id: crypto.randomUUID(), first_day, verdicts: {}, bias: [], reason: '', words: '' }
-          confirmLater(row.name, verdict, assignment_id, body, load)
-          done(row, `${verdict}, confirmed`)
-        }
-      )
-    }
-  }
-
-  async function settle(row: Schemas['DeskRow']) {
-    const alarm = row.alarms[0]
-    if (!alarm?.may_settle) return
-    problem = ''
-    await attempt(
-      (why) => (problem = why),
-      async () => {
-        await ask(
-          api.POST('/api/desk/settled', { body: { client_id: row.id, kind: alarm.kind, key: alarm.key } })
-        )
-        done(row, 'put aside')
-        offer(`Put aside: ${row.name}, ${alarm.name.toLowerCase()}.`, async () => {
-          await ask(
-            api.POST('/api/desk/unsettled', { body: { client_id: row.id, kind: alarm.kind, key: alarm.key } })
-          )
-          await load()
-        })
-      }
-    )
-  }
-
-  /** What was decided and can still be taken back. */
-  const decided = (row: Schemas['DeskRow']) =>
-    row.reviews[0] && isDecided(row.reviews[0].assignment_id, row.reviews[0].first_day)
-      ? `${row.reviews[0].verdict}, confirmed`
-      : ''
-
-  /** Say it on the line, go to the next one, and read the desk again. */
-  function done(row: Schemas['DeskRow'], what: string) {
-    const place = needy.findIndex((r) => r.id === row.id)
-    said[row.id] = what
-    at = needy[place + 1]?.id ?? needy[place - 1]?.id ?? ''
-    setTimeout(async () => {
-      await load()
-      said = {}
-    }, 900)
-  }
-
   async function send(id: string, body: string) {
-    const row = chosen
-    if (!row) return
-    await ask(
-      api.POST('/api/clients/{client_id}/messages', {
-        params: { path: { client_id: row.id } },
-        body: { id, text: body, about_day: null, exercise_id: null }
-      })
-    )
-    if (row.alarms[0]?.may_settle) await settle(row)
-    else done(row, 'written')
+    if (desk.chosen) await desk.send([{ row: desk.chosen, id, text: body }])
   }
 
   async function keys(event: KeyboardEvent) {
-    const typing = (event.target as HTMLElement).closest('input, textarea, select, [role=dialog]')
+    const typing = (event.target as HTMLElement).closest(
+      'input:not([type=checkbox]), textarea, select, [role=dialog]'
+    )
     if (event.key === 'Escape' && typing === find) {
-      wanted = ''
+      desk.wanted = ''
       find?.blur()
       return
     }
     if (event.key === 'Enter' && typing === find) {
-      const row = needy[0] ?? quiet[0]
+      const row = desk.needy[0] ?? desk.quiet[0]
       if (row) await goto(`/clients/${row.id}`)
       return
     }
     if (typing || event.ctrlKey || event.metaKey || event.altKey) return
-    const place = needy.findIndex((r) => r.id === at)
+    const place = desk.needy.findIndex((r) => r.id === desk.at)
+    const { chosen } = desk
     if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
       event.preventDefault()
-      at =
-        needy[Math.min(Math.max(place + (event.key === 'ArrowDown' ? 1 : -1), 0), needy.length - 1)]?.id ?? at
+      const next = Math.max(place + (event.key === 'ArrowDown' ? 1 : -1), 0)
+      desk.at = desk.needy[Math.min(next, desk.needy.length - 1)]?.id ?? desk.at
       await tick()
-      document.getElementById(`row-${at}`)?.scrollIntoView({ block: 'nearest' })
-    } else if (event.key === '/') {
+      document.getElementById(`row-${desk.at}`)?.scrollIntoView({ block: 'nearest' })
+    } else if (event.key === 'f') {
       event.preventDefault()
       find?.focus()
     } else if (event.key === 'r') await goto('/reviews')
     else if ((event.target as HTMLElement).closest('a, button')) return
-    else if (event.key === 'Enter' && chosen) await act(chosen)
-    else if (event.key === 's' && chosen) await settle(chosen)
+    else if (event.key === 'Enter' && chosen) await desk.act(chosen)
+    else if (event.key === 's' && chosen) await desk.settle([chosen], false)
+    else if (event.key === 't' && chosen) await desk.settle([chosen], true)
+    else if (event.key === 'x' && chosen) desk.pick(chosen)
     else if (event.key === 'o' && chosen) await goto(`/clients/${chosen.id}`)
   }
 </script>
 
 <svelte:window onkeydown={keys} />
 <svelte:head><title>Desk · Dimbo</title></svelte:head>
-<main class="mx-auto grid max-w-frame grid-cols-[minmax(0,1fr)_354px] gap-x-7 px-6 pb-16">
-  <div class="pt-4">
-    <div class="flex items-end gap-4">
-      <div>
-        <h1>{longDay(here(new Date(), session.me?.time_zone))}</h1>
-        {#if view}<p class="mt-1 text-soft">{headline}</p>{/if}
-      </div>
-      <button class="ml-auto act min-h-chip text-row act-quiet" onclick={() => (adding = true)}
-        >New client</button
-      >
-    </div>
-    <div class="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1 text-row text-soft">
-      <input
-        class="field min-h-chip w-[180px]"
-        bind:this={find}
-        bind:value={wanted}
-        placeholder="Find a client ( / )"
-        aria-label="Find a client"
-      />
-      {#if (view?.coaches.length ?? 0) > 1}<select
-          class="field min-h-chip w-auto"
-          bind:value={coach}
-          aria-label="Coach"
-          ><option value="">every coach</option>{#each view?.coaches ?? [] as c (c.id)}<option value={c.id}
-              >{c.name}</option
-            >{/each}</select
-        >{/if}
-      {#if view?.groups.length}<select class="field min-h-chip w-auto" bind:value={group} aria-label="Group"
-          ><option value="">every group</option>{#each view.groups as g (g.id)}<option value={g.id}
-              >{g.name}</option
-            >{/each}</select
-        >{/if}
-      {#if states.length > 1}<select class="field min-h-chip w-auto" bind:value={status} aria-label="Status"
-          ><option value="">any status</option>{#each states as s (s)}<option value={s}>{s}</option
-            >{/each}</select
-        >{/if}
-      {#if group}<a class="link" href="/groups/{group}">See the group together</a>{/if}
-      {#if due}<a class="ml-auto link font-bold" href="/reviews"
-          >{due} review{due === 1 ? '' : 's'} in a row ( r )</a
+<main
+  class="mx-auto grid max-w-frame grid-cols-[minmax(0,1fr)_280px] gap-x-6 px-6 pb-16 max-lg:grid-cols-1 max-sm:px-3"
+>
+  <div class="pt-3">
+    <div class="flex flex-wrap items-center gap-x-3 gap-y-1">
+      <h1 class="text-huge">{longDay(here(new Date(), session.me?.time_zone))}</h1>
+      {#if desk.view}<p class="text-soft">{headline}</p>{/if}
+      {#if desk.due}<a class="ml-auto link" href="/reviews"
+          >{desk.due === 1 ? 'Take the review (r)' : `Take the ${desk.due} reviews one by one (r)`}</a
         >{/if}
     </div>
-    {#if problem}<p role="alert" class="mt-3 text-stop">{problem}</p>{/if}
-    {#if !view && !problem}<p class="mt-8 text-soft" role="status">Reading the desk …</p>{/if}
-    <Beginning addClient={() => (adding = true)} changes={view?.clients.length} />
+    {#if desk.together.length}<Together {desk} />{:else}
+      <div class="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1 text-row text-soft">
+        <input
+          class="field min-h-chip w-[170px]"
+          bind:this={find}
+          bind:value={desk.wanted}
+          placeholder="Find a client (f)"
+          aria-label="Find a client"
+        />
+        {#if desk.hasColleagues}<select class="pick" bind:value={desk.whose} aria-label="Whose clients"
+            ><option value="">my clients</option><option value="all">everybody’s</option
+            >{#each desk.view?.coaches.filter((c) => c.id !== session.me?.id) ?? [] as c (c.id)}<option
+                value={c.id}>{c.name}’s</option
+              >{/each}</select
+          >{/if}
+        {#if desk.view?.groups.length}<select class="pick" bind:value={desk.group} aria-label="Group"
+            ><option value="">every group</option>{#each desk.view.groups as g (g.id)}<option value={g.id}
+                >{g.name}</option
+              >{/each}</select
+          >{/if}
+        {#if desk.states.length > 1}<select class="pick" bind:value={desk.status} aria-label="Status"
+            ><option value="">any status</option>{#each desk.states as s (s)}<option value={s}>{s}</option
+              >{/each}</select
+          >{/if}
+        {#if desk.group}<a class="link" href="/groups/{desk.group}">See the group together</a>{/if}
+        <button class="ml-auto act min-h-chip text-row act-quiet" onclick={() => (adding = true)}
+          >New client</button
+        >
+      </div>{/if}
+    {#if desk.problem}<p role="alert" class="mt-2 text-stop">{desk.problem}</p>{/if}
+    {#if !desk.view && !desk.problem}
+      <div class="mt-4" role="status" aria-label="Reading the desk">
+        {#each Array.from({ length: 9 }, (_, n) => n) as n (n)}<div
+            class="h-[52px] border-b border-rule py-2"
+          >
+            <div class="h-4 w-1/4 bg-band-wash"></div>
+            <div class="mt-1.5 h-3 w-1/2 bg-band-wash"></div>
+          </div>{/each}
+      </div>{/if}
+    <Beginning addClient={() => (adding = true)} changes={desk.view?.clients.length} />
     {#each parts as part (part.name)}
       {#if part.rows.length}
-        <div class="mt-2 flex items-center gap-3 text-small text-soft">
+        <div class="mt-1 flex items-center gap-3 text-note text-soft">
           <span class="h-px grow bg-ink"></span>{part.name}
         </div>
         <ul aria-label={part.name}>
           {#each part.rows as r (r.id)}
             <AlarmRow
               row={r}
-              rules={view?.rules ?? {}}
-              chosen={r.id === at}
-              said={said[r.id] ?? decided(r)}
-              act={() => act(r)}
-              settle={() => settle(r)}
-              choose={() => (at = r.id)}
+              rules={desk.view?.rules ?? {}}
+              at={r.id === desk.at}
+              picked={desk.picked.includes(r.id)}
+              said={desk.said[r.id] ?? desk.decided(r)}
+              whose={desk.coachOf(r)}
+              act={() => desk.act(r)}
+              settle={(off) => desk.settle([r], off)}
+              choose={() => (desk.at = r.id)}
+              pick={() => desk.pick(r)}
             />
           {/each}
         </ul>
       {/if}
     {/each}
-    {#if needy.length}<p class="mt-3 text-small text-soft">
-        Keys: arrows choose, Enter acts, s puts aside what was seen, o opens the client, r takes the reviews
-        in a row, / finds.
+    {#if desk.elsewhere.length}<p class="mt-3 text-row">
+        {desk.elsewhere.length} of your colleagues’ clients need{desk.elsewhere.length === 1 ? 's' : ''} somebody.
+        <button class="link" onclick={() => (desk.whose = 'all')}>Show them</button>
+      </p>{/if}
+    {#if desk.needy.length}<p class="mt-3 text-small text-soft">
+        Keys: arrows choose a line, Enter acts, s marks as seen, t puts off until tomorrow, x chooses several,
+        o opens the client, r takes the reviews one by one, f finds.
       </p>{/if}
   </div>
-  <aside class="border-l border-edge-soft pt-4 pl-6" aria-label="The day, and who goes along">
-    {#if view}
-      <h2 class="mb-2">Today’s sittings and reviews</h2>
-      <Day day={view.day} now={view.now} />
-      <Quiet rows={quiet} all={view.clients.length} />
+  <aside
+    class="border-l border-edge-soft pt-3 pl-5 max-lg:border-t max-lg:border-l-0 max-lg:pl-0"
+    aria-label="The day, and who is on track"
+  >
+    {#if desk.view}
+      <h2 class="mb-1 text-sub">Today</h2>
+      <Day day={desk.ofShown(desk.view.day)} ahead={desk.ofShown(desk.view.ahead)} now={desk.view.now} />
+      <Quiet rows={desk.quiet} />
     {/if}
   </aside>
 </main>
 <Write
   bind:open={writing}
-  to={chosen?.name.split(' ')[0] ?? ''}
+  to={desk.chosen?.name.split(' ')[0] ?? ''}
   bind:text
-  unread={chosen && !chosen.has_account ? [chosen.name] : []}
+  unread={desk.chosen && !desk.chosen.has_account ? [desk.chosen.name] : []}
   {send}
 />
 <NewClient bind:open={adding} done={(id) => goto(`/clients/${id}/intake`)} />

@@ -1,9 +1,10 @@
 <script lang="ts">
-  import { goto, replaceState } from '$app/navigation'
+  import { afterNavigate, goto, replaceState } from '$app/navigation'
   import { page } from '$app/state'
   import { onMount } from 'svelte'
   import { api, ask, attempt, sendForm, type Schemas, words } from '$lib/api/client'
   import { offer } from '$lib/parts/undo.svelte'
+  import FamilySign from '$lib/exercises/FamilySign.svelte'
   import { catalogue } from '$lib/exercises/catalogue.svelte'
   import FacePicker from '$lib/signature/FacePicker.svelte'
   import type { Fills, View } from '$lib/signature/face-map'
@@ -29,8 +30,10 @@
   const NEW_FAMILY = 'release'
   type Brief = Schemas['CardBrief']
 
+  const fromHash = () => (chosen = page.url.hash.slice(1))
+  afterNavigate(fromHash)
   onMount(() => {
-    chosen = page.url.hash.slice(1)
+    fromHash() // the page may come after the navigation is over
     catalogue.load().catch((error: unknown) => (problem = words(error)))
   })
   const all = $derived(catalogue.view?.cards ?? [])
@@ -149,7 +152,9 @@
 </script>
 
 <svelte:head><title>Exercises · Dimbo</title></svelte:head>
-<main class="mx-auto grid max-w-frame grid-cols-[290px_minmax(0,1fr)] gap-x-7 px-6 pb-12">
+<main
+  class="mx-auto grid max-w-frame grid-cols-[290px_minmax(0,1fr)] gap-x-7 px-6 pb-12 max-lg:grid-cols-1 max-sm:px-3"
+>
   <section class="pt-4" aria-label="All exercises">
     <div class="flex items-baseline gap-3">
       <h1 class="text-big">Exercises</h1>
@@ -182,10 +187,6 @@
           <option value="">any concern</option>
           {#each catalogue.view.concerns as c (c.id)}<option value={c.id}>{c.name}</option>{/each}
         </select>
-        <select class="field min-h-chip px-1" aria-label="Family" bind:value={family}>
-          <option value="">any family</option>
-          {#each catalogue.view.families as f (f)}<option value={f}>{f}</option>{/each}
-        </select>
         <select class="field min-h-chip px-1" aria-label="School" bind:value={school}>
           <option value="">any school</option>
           {#each catalogue.view.approaches as a (a.id)}<option value={a.id}>{a.name}</option>{/each}
@@ -194,6 +195,15 @@
           <option value="">any need</option>
           {#each catalogue.view.needs as n (n)}<option value={n}>{n}</option>{/each}
         </select>
+      </div>
+      <div class="mt-2 grid grid-cols-3 gap-1" role="group" aria-label="Families">
+        {#each catalogue.view.families as f (f)}<button
+            class="flex min-h-7 items-center gap-1.5 border px-1 text-left text-note {family === f
+              ? 'border-action bg-action text-sheet'
+              : 'border-edge-soft bg-sheet hover:border-action'}"
+            aria-pressed={family === f}
+            onclick={() => (family = family === f ? '' : f)}><FamilySign family={f} />{f}</button
+          >{/each}
       </div>
       <div class="mt-3">
         <FacePicker
@@ -224,13 +234,15 @@
           </h2>
           {#each list as c (c.id)}
             <button
-              class="block w-full border-b border-rule px-1 py-1 text-left {c.id === id
+              class="grid w-full grid-cols-[34px_1fr] items-center border-b border-rule px-1 py-1 text-left {c.id ===
+              id
                 ? 'bg-sheet font-bold'
                 : ''}"
               aria-pressed={c.id === id}
               onclick={() => choose(c.id)}
             >
-              {c.name}<span class="block text-note font-normal text-soft"
+              <span class="row-span-2 text-soft"><FamilySign family={c.family} /></span>{c.name}<span
+                class="block text-note font-normal text-soft"
                 >{c.family}{c.foundation ? ', foundation' : ''}{c.own ? ', own' : ''}{c.retired
                   ? ', retired'
                   : ''}</span
@@ -247,6 +259,10 @@
   {#if editing}
     <Editor written={editing.written} kind={editing.kind} done={saved} cancel={() => (editing = null)} />
   {:else if card}
-    <CardPage {card} copy={() => edit('copy')} edit={() => edit('edit')} {retire} />
+    <div
+      class="sticky top-0 max-h-dvh self-start overflow-y-auto max-lg:static max-lg:order-first max-lg:max-h-none"
+    >
+      <CardPage {card} copy={() => edit('copy')} edit={() => edit('edit')} {retire} />
+    </div>
   {/if}
 </main>

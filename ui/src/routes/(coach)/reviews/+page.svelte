@@ -67,11 +67,13 @@
 
 <svelte:window onkeydown={keys} />
 <svelte:head><title>Reviews · Dimbo</title></svelte:head>
-<main class="mx-auto grid max-w-frame grid-cols-[minmax(0,1002px)_216px] gap-x-7 px-6 pb-16">
+<main
+  class="mx-auto grid max-w-frame grid-cols-[minmax(0,1002px)_216px] gap-x-7 px-6 pb-16 max-lg:grid-cols-1 max-sm:px-3"
+>
   <div class="pt-4">
     {#if v}
       <p class="text-row text-soft">
-        {left > 1 ? `${left} reviews in a row; this one is` : 'Review of'} week {v.week} of
+        {left > 1 ? `${left} reviews, one by one; this one is` : 'Review of'} week {v.week} of
         <a class="link" href="/clients/{v.client_id}">{v.client_name}</a>, {v.title}{v.earned
           ? ', earned week by week'
           : ''}
@@ -193,7 +195,7 @@
       <p class="mt-2">
         {desk.done.length
           ? `${desk.done.length} decided just now.`
-          : 'Every week that is over has been reviewed.'}
+          : 'Nothing to review now: every week that is over has been decided, or none is over yet.'}
         <a class="link" href="/desk">Back to the desk</a>
       </p>
     {/if}
@@ -205,7 +207,10 @@
       </ul>
     {/if}
   </div>
-  <aside class="border-l border-edge-soft pt-6 pl-4" aria-label="Margin">
+  <aside
+    class="border-l border-edge-soft pt-6 pl-4 max-lg:border-t max-lg:border-l-0 max-lg:pl-0"
+    aria-label="Margin"
+  >
     {#if v}
       <div class="grid gap-5">
         {#each desk.against as a (a.text)}<Note weight="stop">{a.text} <b>{a.remedy}</b></Note>{/each}

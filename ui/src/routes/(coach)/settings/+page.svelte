@@ -69,7 +69,9 @@
 
 <svelte:head><title>How you work · Dimbo</title></svelte:head>
 {#if ways}
-  <main class="mx-auto grid max-w-frame grid-cols-[minmax(0,1fr)_300px] gap-x-8 px-6 pt-5 pb-16">
+  <main
+    class="mx-auto grid max-w-frame grid-cols-[minmax(0,1fr)_300px] gap-x-8 px-6 pt-5 pb-16 max-lg:grid-cols-1 max-sm:px-3"
+  >
     <form onsubmit={save}>
       <h1>How you work</h1>
       <fieldset class="mt-4">
@@ -165,7 +167,11 @@
         </ul>
       </details>
     </form>
-    <aside class="border-l border-edge-soft pl-5" aria-label="What this changes" aria-live="polite">
+    <aside
+      class="border-l border-edge-soft pl-5 max-lg:border-t max-lg:border-l-0 max-lg:pl-0"
+      aria-label="What this changes"
+      aria-live="polite"
+    >
       <div class="sticky top-4">
         <h2>What this changes</h2>
         {#if problem}<p role="alert" class="mt-2 text-stop">{problem}</p>

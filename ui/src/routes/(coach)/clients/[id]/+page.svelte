@@ -5,6 +5,8 @@
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { shortDay } from '$lib/format'
   import Adherence from './Adherence.svelte'
+  import Before from './Before.svelte'
+  import Changes from './Changes.svelte'
   import ClientHead from './ClientHead.svelte'
   import CourseEnd from './CourseEnd.svelte'
   import CourseNotes from './CourseNotes.svelte'
@@ -85,7 +87,9 @@
 <svelte:head><title>{course?.name ?? 'Client'} · Dimbo</title></svelte:head>
 {#if problem}<p role="alert" class="p-6 text-stop">{problem}</p>{/if}
 {#if course}
-  <main class="mx-auto grid max-w-frame grid-cols-[minmax(0,1002px)_216px] gap-x-7 px-6 pb-12">
+  <main
+    class="mx-auto grid max-w-frame grid-cols-[minmax(0,1002px)_216px] gap-x-7 px-6 pb-12 max-lg:grid-cols-1 max-sm:px-3"
+  >
     <div class="pt-4">
       {#if course.urgent}
         <p
@@ -149,14 +153,7 @@
         <OpenWeek bind:this={days} {course} {week} />
         <Adherence {course} />
       {:else}
-        <section class="mt-6 max-w-[60ch]">
-          <h2>No program is running</h2>
-          <p class="mt-2">
-            {course.programs.length
-              ? 'Open a program below and assign it from a date.'
-              : 'Write a first program; Dimbo drafts it from a concern.'}
-          </p>
-        </section>
+        <Before {course} draft={() => (drafting = true)} invite={() => (inviting = true)} />
       {/if}
       <section class="mt-6">
         <div class="flex items-center gap-4">
@@ -179,14 +176,23 @@
         </ul>
         <Removed kind="programs" client={id} name={['draft', 'drafts']} changed={load} of={course.programs} />
       </section>
+      <Changes {course} />
       <TakenOn {course} done={load} />
       <Words {course} {names} {week} />
     </div>
-    <aside class="border-l border-edge-soft pt-6 pl-4" aria-label="Margin">
+    <aside
+      class="border-l border-edge-soft pt-4 pl-4 max-lg:border-t max-lg:border-l-0 max-lg:pl-0"
+      aria-label="Margin"
+    >
       <CourseNotes {course} reload={load} invite={() => (inviting = true)} />
     </aside>
   </main>
   <Invite bind:open={inviting} {id} name={course.name} />
   <Pause bind:open={pausing} {course} done={load} />
   <NewProgram bind:open={drafting} {id} done={(p) => goto(`/programs/${p}`)} />
-{:else if !problem}<p class="p-6 text-soft">Reading the course …</p>{/if}
+{:else if !problem}
+  <main class="mx-auto max-w-frame px-6 pt-4" role="status" aria-label="Reading the course">
+    <div class="h-8 w-1/4 bg-band-wash"></div>
+    <div class="mt-3 h-4 w-1/2 bg-band-wash"></div>
+    <div class="mt-8 h-[330px] w-4/5 bg-band-wash"></div>
+  </main>{/if}

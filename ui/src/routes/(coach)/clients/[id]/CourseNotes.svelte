@@ -1,4 +1,5 @@
 <script lang="ts">
+  import type { Snippet } from 'svelte'
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { addDays, shortDay, signed } from '$lib/format'
   import Note from '$lib/parts/Note.svelte'
@@ -56,25 +57,44 @@
   }
   const last = $derived(course.sittings.at(-1))
   const current = $derived(course.pauses.filter((p) => p.last_day === null || p.last_day >= course.today))
-  /** Changes, and where practice went on after a break; of several in a row only the last one counts. */
-  const turns = $derived(
-    course.plans
-      .filter(
-        (p, i) =>
-          !['assigned', 'review'].includes(p.kind) &&
-          !(p.kind === course.plans[i + 1]?.kind && p.assignment_id === course.plans[i + 1]?.assignment_id)
-      )
-      .slice(-3)
-      .reverse()
-  )
   const over = $derived(course.days.filter((d) => d.overdone && d.day > addDays(course.today, -28)))
   /** The last reviews, of two of one week the later one, the newest first. */
   const reviews = $derived(
-    [...new Map(course.reviews.map((r) => [r.assignment_id + r.first_day, r])).values()].slice(-3).reverse()
+    [...new Map(course.reviews.map((r) => [r.assignment_id + r.first_day, r])).values()].slice(-5).reverse()
   )
+  const readings = $derived(last?.readings ?? [])
 </script>
 
-<div class="grid gap-5">
+{#snippet review(r: Schemas['KeptReview'])}
+  <Note weight={r.differs ? 'watch' : r.decided === 'advance' ? 'fine' : 'remark'}
+    ><b>{r.decided.charAt(0).toUpperCase()}{r.decided.slice(1)}</b>, for the week from {shortDay(
+      r.first_day
+    )}{r.decided === r.suggested ? '' : `; suggested was ${r.suggested}`}. {r.because}
+    {#each r.otherwise as other (other)}{other}.
+    {/each}{r.reason ? `“${r.reason}” ` : ''}{r.differs ? `Since then: ${r.differs}. ` : ''}<a
+      class="link"
+      href="/reviews?assignment={r.assignment_id}&first_day={r.first_day}"
+      >{r.differs ? 'Look again' : 'Why'}</a
+    ></Note
+  >
+{/snippet}
+{#snippet reading(r: Schemas['ReadingView'])}
+  <Note weight={r.real ? 'watch' : 'remark'}
+    ><b>{r.name}</b>: left minus right {signed(r.value)}
+    {r.unit}, noise ±{r.band.toFixed(1)}.
+    {r.sentence}
+    <a class="link" href="/clients/{course.id}/sittings">Why</a></Note
+  >
+{/snippet}
+{#snippet folded(n: number, what: string, inside: Snippet)}
+  <details class="text-small">
+    <summary class="min-h-6 link">{n} {what}</summary>
+    <div class="mt-2 grid gap-4">{@render inside()}</div>
+  </details>
+{/snippet}
+
+<div class="grid gap-4">
+  <h2 class="text-base">Now</h2>
   {#if problem}<p role="alert" class="text-small text-stop">{problem}</p>{/if}
   <Unreached client={course.id} />
   {#each course.stopped as s, i (s.exercise_id)}
@@ -117,18 +137,11 @@
   {#each course.assignments.filter((a) => a.running && a.newest_version > a.version) as a (a.id)}
     <Note weight="watch"
       >Version {a.newest_version} of {a.title} is written, version {a.version} is practised.
-      <a class="link" href="/programs/{a.program_id}/assign">Let it hold from a day on</a></Note
+      <a class="link" href="/programs/{a.program_id}/assign">Use it from a day</a></Note
     >
   {/each}
   {#each course.assignments.filter((a) => a.running && a.end.sentence && !a.end.near) as a (a.id)}
     <Note weight="watch">{a.title}, to {shortDay(a.end.last_day)}. {a.end.sentence}</Note>
-  {/each}
-  {#each turns as p (p.assignment_id + p.number)}
-    <Note weight="remark"
-      >From {shortDay(p.from_day)}: {p.kind === 'changed'
-        ? `version ${p.version} of the program.`
-        : p.reason}{p.kind === 'changed' && p.reason ? ` “${p.reason}”` : ''}</Note
-    >
   {/each}
   {#if course.own_intake}
     <Note weight="watch"
@@ -160,37 +173,32 @@
         .join(', ')}. Extra load is harm, not credit.</Note
     >
   {/if}
-  {#each reviews as r (r.id)}
-    <Note weight={r.differs ? 'watch' : r.decided === 'advance' ? 'fine' : 'remark'}
-      ><b>Review of the week from {shortDay(r.first_day)}</b>: {r.decided}{r.decided === r.suggested
-        ? ''
-        : `, suggested was ${r.suggested}`}. {r.because}
-      {#each r.otherwise as other (other)}{other}.
-      {/each}{r.reason ? `“${r.reason}” ` : ''}{r.differs ? `Since then: ${r.differs}. ` : ''}<a
-        class="link"
-        href="/reviews?assignment={r.assignment_id}&first_day={r.first_day}"
-        >{r.differs ? 'Look again' : 'Why'}</a
-      ></Note
-    >
-  {/each}
-  {#each last?.readings ?? [] as r (r.id)}
-    <Note weight={r.real ? 'watch' : 'remark'}
-      >{r.name} on {shortDay(last?.taken_on ?? course.today)}: left minus right {signed(r.value)}
-      {r.unit}, noise ±{r.band.toFixed(1)}.
-      {r.sentence}
-      <a class="link" href="/clients/{course.id}/sittings">Why</a></Note
-    >
-  {/each}
-  {#if !course.sittings.length}
+  {#if course.goals}<Note weight="remark"><i>“{course.goals}”</i></Note>{/if}
+  {#if reviews[0]}
+    <h2 class="border-t border-rule pt-2 text-base">Last review</h2>
+    {@render review(reviews[0])}
+    {#snippet earlier()}{#each reviews.slice(1) as r (r.id)}{@render review(r)}{/each}{/snippet}
+    {#if reviews.length > 1}{@render folded(reviews.length - 1, 'before it', earlier)}{/if}
+  {/if}
+  <h2 class="border-t border-rule pt-2 text-base">
+    Photographs{last ? ` of ${shortDay(last.taken_on)}` : ''}
+  </h2>
+  {#if readings[0]}
+    {@render reading(readings[0])}
+    {#snippet others()}{#each readings.slice(1) as r (r.id)}{@render reading(r)}{/each}{/snippet}
+    {#if readings.length > 1}{@render folded(readings.length - 1, 'more readings', others)}{/if}
+  {:else if last}<p class="text-small text-soft">
+      Nothing of them is measured. <a class="link" href="/clients/{course.id}/sittings">Look</a>
+    </p>
+  {:else}
     <Note weight="remark"
-      >No photographs yet. A baseline belongs before the first practice. <a
+      >None yet. The first ones belong before the first practice. <a
         class="link"
-        href="/clients/{course.id}/sittings">Open a sitting</a
+        href="/clients/{course.id}/sittings">Take photographs</a
       ></Note
     >
   {/if}
-  {#if course.goals}<Note weight="remark"><i>{course.goals}</i></Note>{/if}
-  <Note weight="remark"
-    >Dimbo does not diagnose. Sudden droop or weakness of the face needs urgent care first.</Note
-  >
+  <p class="border-t border-rule pt-2 text-note text-soft">
+    Dimbo does not diagnose. Sudden droop or weakness of the face needs urgent care first.
+  </p>
 </div>

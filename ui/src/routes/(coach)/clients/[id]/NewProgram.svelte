@@ -165,7 +165,7 @@
         </fieldset>
       {/if}
       {#if source !== 'file'}<button class="act" disabled={writing || drawing || (drafts && !draft)}
-          >{writing ? 'Writing …' : 'Write it'}</button
+          >{writing ? 'Writing …' : 'Create program'}</button
         >{/if}
       <p class="text-small text-soft">
         The draft is a proposal: what is locked is never in it, and you change what you want on the sheet.

@@ -102,7 +102,7 @@
   Undecided between
   {#each [0, 1] as which (which)}
     <select
-      class="border-b border-ink bg-transparent"
+      class="pick"
       aria-label={which ? 'the other approach' : 'one approach'}
       value={which ? other : one}
       onchange={(e) => (which ? (other = e.currentTarget.value) : (one = e.currentTarget.value))}

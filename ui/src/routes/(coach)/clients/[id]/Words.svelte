@@ -5,7 +5,7 @@
   import { shortDay } from '$lib/format'
   import Unread from '$lib/parts/Unread.svelte'
 
-  /** Words with the client; opening the page reads them. */
+  /** Messages with the client; opening the page reads them. */
   let { course, names, week }: { course: Schemas['CourseView']; names: Map<string, string>; week: number } =
     $props()
   let all = $state<Schemas['MessageView'][]>([])
@@ -52,9 +52,9 @@
   }
 </script>
 
-<section class="mt-7 max-w-page" aria-label="Words with {course.name}">
+<section class="mt-7 max-w-page" aria-label="Messages with {course.name}">
   <div class="flex items-baseline gap-4">
-    <h2>Words with {course.name.split(' ')[0]}</h2>
+    <h2>Messages with {course.name.split(' ')[0]}</h2>
     {#if all.length > 4}<button class="text-row link" onclick={() => (more = !more)}
         >{more ? 'the newest' : `all ${all.length}`}</button
       >{/if}

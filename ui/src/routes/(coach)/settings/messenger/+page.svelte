@@ -51,6 +51,17 @@
     withheld: ['held back', 'text-soft']
   } as const
   const shown = $derived(letters.filter((x) => !only || x.state === only))
+  /** By person, whoever something went wrong with first, then by the newest. */
+  const people = $derived(
+    [...Map.groupBy(shown, (x) => x.address || `no address: ${x.subject}`)]
+      .map(([address, all]) => ({
+        address: all[0]?.address ? address : 'no address',
+        all,
+        wrong: all.filter((x) => x.state === 'failed').length,
+        waits: all.filter((x) => x.state === 'waiting').length
+      }))
+      .toSorted((a, b) => b.wrong - a.wrong || ((a.all[0]?.due_at ?? '' < (b.all[0]?.due_at ?? '')) ? 1 : -1))
+  )
   const when = new Intl.DateTimeFormat('en-GB', {
     day: 'numeric',
     month: 'short',
@@ -94,40 +105,51 @@
   <section>
     <div class="grid gap-3 text-row has-[p]:mb-5"><Unreached /></div>
     <div class="flex items-baseline gap-5">
-      <h2>Outbox</h2>
+      <h2>What was sent, by person</h2>
       <label class="text-row"
-        >show <select class="border-b border-ink bg-transparent" bind:value={only}>
+        >show <select class="pick" bind:value={only}>
           <option value="">all</option>
           {#each Object.entries(states) as [key, [name]] (key)}<option value={key}>{name}</option>{/each}
         </select></label
       >
     </div>
-    <table class="mt-2 w-full text-row">
-      <thead class="text-left text-small text-soft"
-        ><tr
-          ><th class="w-[112px] font-normal">when</th><th class="w-[190px] font-normal">to</th><th
-            class="font-normal">what</th
-          ><th class="w-[210px] font-normal">state</th></tr
-        ></thead
-      >
-      <tbody>
-        {#each shown as x (x.id)}
-          <tr class="border-t border-rule align-top">
-            <td class="py-1.5">{when.format(new Date(x.due_at))}</td>
-            <td class="py-1.5 pr-3 break-all">{x.address || 'no address'}</td>
-            <td class="py-1.5 pr-4"
-              ><b>{x.subject}</b><span class="line-clamp-2 text-soft">{x.body.split('\n\n')[0]}</span></td
+    {#each people as p, n (`${p.address}${n}`)}
+      <details class="border-b border-rule" open={p.wrong > 0}>
+        <summary class="flex min-h-chip cursor-pointer items-center gap-x-3 py-1"
+          ><svg viewBox="0 0 10 10" class="fold size-2.5 shrink-0" aria-hidden="true"
+            ><path d="M2 1l6 4-6 4Z" fill="currentColor" /></svg
+          ><b class="min-w-0 break-all">{p.address}</b><span class="text-row text-soft"
+            >{p.all.length} letter{p.all.length === 1 ? '' : 's'}, the last {when.format(
+              new Date(p.all[0]?.due_at ?? 0)
+            )}</span
+          >{#if p.wrong}<b class="ml-auto text-row text-stop">{p.wrong} did not arrive</b>
+          {:else if p.waits}<span class="ml-auto text-row text-watch">{p.waits} on the way</span
+            >{/if}</summary
+        >
+        <ul class="mb-2 ml-4 text-row">
+          {#each p.all as x (x.id)}<li
+              class="grid grid-cols-[108px_1fr_190px] gap-x-3 border-t border-rule py-1.5"
             >
-            <td class="py-1.5"
-              ><span class="font-bold {states[x.state][1]}"
-                >{states[x.state][0]}{x.way === 'device' ? ' as a notice' : ''}</span
-              >{#if x.problem}<span class="block text-small"
-                  >{x.problem}{x.tries > 1 ? ` Tried ${x.tries} times.` : ''}</span
-                >{/if}</td
-            >
-          </tr>
-        {:else}<tr><td colspan="4" class="py-3 text-soft">Nothing was sent yet.</td></tr>{/each}
-      </tbody>
-    </table>
+              <span>{when.format(new Date(x.due_at))}</span>
+              <span
+                ><b>{x.subject}</b><span class="line-clamp-2 text-soft">{x.body.split('\n\n')[0]}</span></span
+              >
+              <span
+                ><span class="font-bold {states[x.state][1]}"
+                  >{states[x.state][0]}{x.way === 'device' ? ' as a notice' : ''}</span
+                >{#if x.problem}<span class="block text-small"
+                    >{x.problem}{x.tries > 1 ? ` Tried ${x.tries} times.` : ''}</span
+                  >{/if}</span
+              >
+            </li>{/each}
+        </ul>
+      </details>
+    {:else}<p class="py-3 text-soft">Nothing was sent yet.</p>{/each}
   </section>
 </main>
+
+<style>
+  details[open] .fold {
+    rotate: 90deg;
+  }
+</style>

@@ -73,7 +73,7 @@
 
 <article class="border-b border-rule py-3" aria-label={person.name}>
   <div class="flex items-baseline gap-x-4">
-    <h3 class="text-sub">{person.name}</h3>
+    <h2 class="text-sub">{person.name}</h2>
     <span class="text-row">{person.standing}{me ? ', you' : ''}</span>
     <span class="text-row text-soft">{person.email}</span>
     {#if person.disabled_at}

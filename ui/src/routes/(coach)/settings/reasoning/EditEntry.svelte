@@ -104,7 +104,7 @@
     <div class="mt-1 flex items-center gap-3">
       <input class="field !min-h-chip" aria-label="Question" bind:value={q.ask} />
       <label class="flex items-center gap-1 text-small whitespace-nowrap text-soft"
-        >answered by <select class="border-b border-ink bg-transparent text-ink" bind:value={q.from}>
+        >answered by <select class="pick" bind:value={q.from}>
           <option value={null}>asking</option>
           {#each tables.tests as t (t.id)}<option value={t.id}>{t.name}</option>{/each}
           {#each tables.cautions as c (c.id)}<option value={c.id}>{c.name}</option>{/each}

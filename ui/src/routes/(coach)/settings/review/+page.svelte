@@ -78,7 +78,7 @@
       <button class="mt-4 act">Keep</button>
     </form>
     <section class="mt-8">
-      <h2>Carry out as tables</h2>
+      <h2>Export tables</h2>
       <p class="mt-1 max-w-[70ch] text-row">
         <a class="link font-bold" href="/api/export/tables.xlsx" download>All tables as one workbook</a>
         <span class="text-soft"

@@ -126,7 +126,7 @@
 
 <svelte:head><title>Intake · {v?.profile.name ?? 'Client'} · Dimbo</title></svelte:head>
 <svelte:window onkeydown={keys} onhashchange={fromAddress} />
-<div class="mx-auto max-w-frame px-6 pt-3">
+<main class="mx-auto max-w-frame px-6 pt-3">
   {#if intake.failure}<p role="alert" class="text-stop">{intake.failure}</p>{/if}
   {#if !v && !intake.failure}<p class="mt-8 text-soft">Reading the intake …</p>{/if}
   {#if v && t}
@@ -167,7 +167,9 @@
         >
       </p>
     {/if}
-    <div class="mt-3 grid grid-cols-[204px_1fr_216px] gap-x-6">
+    <div
+      class="mt-3 grid grid-cols-[204px_1fr_216px] gap-x-6 max-lg:grid-cols-[204px_1fr] max-sm:grid-cols-1"
+    >
       <div class="sticky top-3 self-start">
         <nav aria-label="Sections of the intake" class="mb-3">
           {#each sections as s (s.key)}
@@ -198,7 +200,7 @@
           Hatched: severity. Crossed red: locked. Dashed: eased, or locked in part.
         </p>
       </div>
-      <main class="min-w-0 pb-24">
+      <section class="min-w-0 pb-24" aria-label="Questions">
         {#if section === 'urgent'}<Cautions {intake} groups={['urgent']} end={onward} />
         {:else if section === 'cautions'}<Cautions {intake} groups={HEALTH} end={onward} />
         {:else if section === 'concerns'}<Concerns {intake} bind:picked />
@@ -210,7 +212,7 @@
           <kbd>Y</kbd> <kbd>N</kbd> <kbd>U</kbd> answer and go on, <kbd>0</kbd>–<kbd>4</kbd> rate,
           <kbd>↑</kbd> <kbd>↓</kbd> walk, <kbd>Alt</kbd> <kbd>PgDn</kbd> next section.
         </p>
-      </main>
+      </section>
       <aside
         class="sticky top-3 max-h-[calc(100vh-24px)] self-start overflow-y-auto border-l border-ink pl-3"
         aria-label="Margin"
@@ -219,4 +221,4 @@
       </aside>
     </div>
   {/if}
-</div>
+</main>

@@ -79,7 +79,7 @@
   <div class="mt-5 flex items-end gap-4 border-b border-ink pb-1">
     <h2>Everything that changed</h2>
     <label class="ml-auto flex items-center gap-2 text-small text-soft"
-      >Show <select class="border-b border-ink bg-transparent" bind:value={only}>
+      >Show <select class="pick" bind:value={only}>
         <option value="">all</option>
         {#each Object.keys(GROUPS).filter(Boolean) as g (g)}<option>{g}</option>{/each}
       </select></label

@@ -91,7 +91,7 @@
       ? self.begun
         ? 'Their intake: begun'
         : 'Their intake: link sent'
-      : 'Let them fill it in'}</button
+      : 'Send the intake form'}</button
   >
 {/if}
 

@@ -59,14 +59,16 @@
 </script>
 
 <svelte:head><title>Sittings{view ? ` of ${view.client_name}` : ''} · Dimbo</title></svelte:head>
-<main class="mx-auto grid max-w-frame grid-cols-[minmax(0,1002px)_216px] gap-x-7 px-6 pb-12">
+<main
+  class="mx-auto grid max-w-frame grid-cols-[minmax(0,1002px)_216px] gap-x-7 px-6 pb-12 max-lg:grid-cols-1 max-sm:px-3"
+>
   <div class="pt-3">
     {#if view}
-      <div class="flex items-end gap-4">
+      <div class="flex flex-wrap items-end gap-x-4 gap-y-2">
         <div class="grow"><ClientHead name={view.client_name} {id} place="sittings" /></div>
         <div class="flex gap-3 pb-1">
           <a class="act act-quiet" href="/clients/{id}/sittings/rating">Blind rating</a>
-          <button class="act" onclick={() => (arranging = true)}>New sitting</button>
+          <button class="act" onclick={() => (arranging = true)}>New photo session</button>
         </div>
       </div>
       {#if view.sittings.length}
@@ -76,7 +78,7 @@
               <label
                 >{where === 'before' ? 'From' : 'to'}
                 <select
-                  class="border-b border-ink bg-transparent font-bold"
+                  class="pick font-bold"
                   value={view.comparison[where] ?? ''}
                   onchange={(e) => bench.choose(where, e.currentTarget.value)}
                   >{#if !view.comparison[where]}<option value="">nothing measured</option>{/if}
@@ -92,7 +94,7 @@
           {#if before}
             <ToggleGroup.Root
               type="single"
-              class="flex gap-4"
+              class="flex flex-wrap gap-x-4 gap-y-1"
               aria-label="How to compare"
               bind:value={() => bench.mode, (mode) => (bench.mode = mode || bench.mode)}
             >
@@ -114,17 +116,17 @@
           >
         </div>
         {#if bench.problem}<p role="alert" class="mt-2 text-stop">{bench.problem}</p>{/if}
-        <div class="mt-2 grid grid-cols-[minmax(0,648px)_minmax(0,338px)] gap-4">
+        <div class="mt-2 grid grid-cols-[minmax(0,648px)_minmax(0,338px)] gap-4 max-md:grid-cols-1">
           <div>
             {#if after}
               {#if before}
                 <Stage {bench} who={view.client_name} />
-                <div class="grid grid-cols-2 gap-3">
+                <div class="grid grid-cols-2 gap-3 max-sm:grid-cols-1">
                   <div><Quality {bench} photo={before} /></div>
                   <div><Quality {bench} photo={after} /></div>
                 </div>
               {:else}
-                <div class="grid grid-cols-[minmax(0,1fr)_224px] gap-4">
+                <div class="grid grid-cols-[minmax(0,470px)_minmax(0,1fr)] gap-4 max-sm:grid-cols-1">
                   <Stage {bench} who={view.client_name} />
                   <div class="pt-5"><Quality {bench} photo={after} narrow /></div>
                 </div>
@@ -167,14 +169,24 @@
         class="text-stop"
       >
         {bench.problem}
-      </p>{:else}<p class="text-soft">Reading the sittings …</p>{/if}
+      </p>{:else}<div
+        class="mt-4 grid grid-cols-2 gap-4"
+        role="status"
+        aria-label="Reading the photo sessions"
+      >
+        <div class="aspect-[5/6] bg-band-wash"></div>
+        <div class="aspect-[5/6] bg-band-wash"></div>
+      </div>{/if}
   </div>
-  <aside class="grid content-start gap-3.5 border-l border-edge-soft pt-5 pl-4" aria-label="Margin">
+  <aside
+    class="grid content-start gap-3.5 border-l border-edge-soft pt-5 pl-4 max-lg:border-t max-lg:border-l-0 max-lg:pl-0"
+    aria-label="Margin"
+  >
     {#if !bench.closed}<Margin {bench} {act} />{/if}
     {#if view?.sittings.length}
       <p class="text-small">
         <a class="link" href="/clients/{id}/sittings/{view.comparison.after}">Add shots</a> ·
-        <button class="link" onclick={() => (naming = true)}>Primary readings</button><br />
+        <button class="link" onclick={() => (naming = true)}>Main measurements</button><br />
         Readings: <a class="link" href="/api/clients/{id}/readings.xlsx">workbook</a> ·
         <a class="link" href={tables.csv(`/api/clients/${id}/readings.csv`)}>CSV</a> ·
         <a class="link" href={tables.csv('/api/readings-dictionary.csv')}>its dictionary</a><br />

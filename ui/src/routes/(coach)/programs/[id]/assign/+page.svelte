@@ -9,6 +9,7 @@
   import { offer } from '$lib/parts/undo.svelte'
   import Calendar from './Calendar.svelte'
   import EndProgram from './EndProgram.svelte'
+  import OnThePhone from './OnThePhone.svelte'
   import Others from './Others.svelte'
   import { Plan } from './plan.svelte'
 
@@ -80,7 +81,9 @@
 <svelte:head><title>Assign {program?.title ?? ''} · Dimbo</title></svelte:head>
 {#if failed}<p role="alert" class="p-6 text-stop">{failed}</p>{/if}
 {#if program}
-  <main class="mx-auto grid max-w-frame grid-cols-[252px_minmax(0,1fr)_216px] gap-x-7 px-6 pt-4 pb-12">
+  <main
+    class="mx-auto grid max-w-frame grid-cols-[252px_minmax(0,1fr)_216px] gap-x-7 px-6 pt-4 pb-12 max-lg:grid-cols-1 max-sm:px-3"
+  >
     <form id="wish" class="grid content-start gap-3 text-row" onsubmit={keep} oninput={changed}>
       <p class="text-row"><a class="link" href="/programs/{plan.id}">Back to the sheet</a></p>
       <label class="grid gap-1"
@@ -111,9 +114,7 @@
             >{/each}
         </div>
         <p class="mt-1 text-small text-soft">
-          {plan.weekdays.length
-            ? 'Only on these days.'
-            : 'None chosen: the days on which the client has time.'}
+          {plan.weekdays.length ? 'Only on these days.' : 'No day chosen: uses the client’s own days.'}
         </p>
       </fieldset>
       {#if plan.parts.length === 1}
@@ -163,7 +164,7 @@
         </div>
         <button form="wish" class="ml-auto act shrink-0" disabled={plan.busy || !can.length}
           >{plan.changes
-            ? `Let version ${program.version} hold`
+            ? `Use version ${program.version} from this day`
             : plan.others.length
               ? `Start ${can.length} of ${plan.prepared.length} together`
               : 'Assign'}</button
@@ -192,7 +193,17 @@
         {:else}<p class="text-soft" role="status">Laying out the calendar …</p>{/if}
       </div>
     </div>
-    <aside class="border-l border-edge-soft pt-2 pl-4" aria-label="Margin">
+    <aside
+      class="border-l border-edge-soft pt-2 pl-4 max-lg:border-t max-lg:border-l-0 max-lg:pl-0"
+      aria-label="Margin"
+    >
+      {#if seen?.first}<OnThePhone
+          first={seen.first}
+          time={(seen.first.part === 'evening' ? plan.evening : plan.morning) || ''}
+          remind={plan.remind}
+          name={seen.client_name.split(' ')[0] ?? ''}
+          words={plan.changes ? plan.reason : ''}
+        />{/if}
       <div class="grid gap-5">
         {#each seen?.refusals ?? [] as refusal (refusal)}<Note weight="stop">{refusal}</Note>{/each}
         {#if seen?.unasked}<div class="pl-6 text-small"><MissingAnswers client={seen.client_id} /></div>{/if}

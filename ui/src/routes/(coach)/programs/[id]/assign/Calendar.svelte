@@ -9,8 +9,9 @@
   const most = $derived(Math.max(60, ...prepared.weeks.map((w) => w.total_s)))
   const minutes = (s: number) => Math.max(1, Math.ceil(s / 60 - 1e-6))
   const first = (iso: string, n: number) => n === 0 || iso.endsWith('-01')
-  /** Months are shaded turn about, so that one sees where the next begins. */
-  const odd = (iso: string) => Number(iso.slice(5, 7)) % 2 === 1
+  /** The first of a month begins a new block: a firm line before it and above its week. */
+  const begins = (iso: string) => iso.endsWith('-01')
+  const firstWeek = (iso: string) => Number(iso.slice(8)) <= 7
 </script>
 
 <table class="w-full table-fixed border-collapse text-small">
@@ -28,11 +29,11 @@
         {#each week.days as d, n (d.day)}
           {@const own = d.morning_s + d.evening_s}
           <td
-            class="px-1.5 pt-0.5 {odd(d.day) ? 'bg-band-wash' : ''} {d.paused
-              ? 'text-soft line-through'
-              : own
-                ? ''
-                : 'text-soft'}"
+            class="border-l px-1.5 pt-0.5 {begins(d.day) ? 'border-l-ink' : 'border-l-rule'} {firstWeek(
+              d.day
+            ) && week.number > 1
+              ? 'border-t border-t-ink'
+              : ''} {d.paused ? 'text-soft line-through' : own ? 'bg-sheet' : 'text-soft'}"
           >
             <span class="block text-note leading-tight {own && !d.paused ? 'text-soft' : ''}"
               >{first(d.day, n) ? shortDay(d.day) : Number(d.day.slice(8))}</span
