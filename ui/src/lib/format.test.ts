@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest'
-import { addDays, clock, daysBetween, here, share, shortDay, signed, timeAt } from './format'
+import { addDays, atClock, clock, daysBetween, here, share, shortDay, signed, timeAt } from './format'
 
 test('a length of time is minutes and seconds, rounded once', () => {
   expect([clock(0), clock(59.6), clock(600), clock(3725)]).toEqual(['0:00', '1:00', '10:00', '62:05'])
@@ -20,6 +20,16 @@ test('a day and a clock in a zone of one’s own', () => {
     '2026-01-05'
   ])
   expect([timeAt(late, 'Pacific/Auckland'), timeAt(late, 'America/Lima')]).toEqual(['12:30', '18:30'])
+})
+test('a time is written by the clock that the reader is used to', () => {
+  const twelve: Intl.DateTimeFormatOptions = { hour: 'numeric', minute: '2-digit', hourCycle: 'h12' }
+  expect(['00:30', '12:05', '18:30:00'].map((t) => atClock(t, twelve))).toEqual([
+    '12:30 am',
+    '12:05 pm',
+    '6:30 pm'
+  ])
+  const whole: Intl.DateTimeFormatOptions = { hour: '2-digit', minute: '2-digit', hourCycle: 'h23' }
+  expect(['00:30', '18:30'].map((t) => atClock(t, whole))).toEqual(['00:30', '18:30'])
 })
 test('a sign is a real one, and nothing has none', () => {
   expect([signed(-0.24), signed(0.24), signed(0.04), signed(-0.04), signed(-3, 0)]).toEqual([

@@ -34,13 +34,27 @@ export function here(at = new Date(), zone?: string | null): string {
   return `${String(at.getFullYear()).padStart(4, '0')}-${two(at.getMonth() + 1)}-${two(at.getDate())}`
 }
 
+/** How this reader's own clock is written: 18:30, or 6:30 pm where twelve hours are counted twice. */
+const READERS: Intl.DateTimeFormatOptions = new Intl.DateTimeFormat(undefined, {
+  hour: 'numeric'
+}).resolvedOptions().hour12
+  ? { hour: 'numeric', minute: '2-digit', hourCycle: 'h12' }
+  : { hour: '2-digit', minute: '2-digit', hourCycle: 'h23' }
+
 /** The clock at a moment, in a zone or where this device is. */
-export const timeAt = (iso: string, zone?: string | null): string =>
-  new Date(iso).toLocaleTimeString('en-GB', {
-    hour: '2-digit',
-    minute: '2-digit',
-    ...(zone ? { timeZone: zone } : {})
-  })
+export const timeAt = (iso: string, zone?: string | null, style = READERS): string =>
+  new Date(iso).toLocaleTimeString('en-GB', { ...style, ...(zone ? { timeZone: zone } : {}) })
+
+/** A time of day, hour:minute, by the reader's own clock. */
+export const atClock = (time: string, style = READERS): string =>
+  timeAt(`2000-01-01T${time.slice(0, 5)}:00Z`, 'UTC', style)
+
+/** A moment as a day and a time: 12 Nov, 18:30. The year stands where it is not this one. */
+export const momentAt = (iso: string, zone?: string | null): string => {
+  const on = here(new Date(iso), zone)
+  const year = on.slice(0, 4) === here().slice(0, 4) ? '' : ` ${on.slice(0, 4)}`
+  return `${shortDay(on)}${year}, ${timeAt(iso, zone)}`
+}
 
 const make = (options: Intl.DateTimeFormatOptions) =>
   new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', ...options })

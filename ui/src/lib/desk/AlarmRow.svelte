@@ -69,7 +69,7 @@
           <a
             class="shrink-0 font-head text-lead leading-tight font-semibold text-ink hover:underline"
             href="/clients/{row.id}">{row.name}</a
-          ><span class="min-w-0 truncate" title={also.join(', ')}>{also.join(', ')}</span>
+          ><span class="min-w-0 truncate">{also.join(', ')}</span>
         </p>
         <p class="text-row leading-[1.25]">
           {alarm.short}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import WhenField from '$lib/parts/WhenField.svelte'
   import { api, ask, attempt, type Schemas } from '../api/client'
   import { here } from '../format'
   import Dialog from '../parts/Dialog.svelte'
@@ -51,7 +52,7 @@
           >{/each}
       </select></label
     >
-    <label class="grid gap-1">First day<input class="field" type="date" required bind:value={start} /></label>
+    <label class="grid gap-1">First day<WhenField required bind:value={start} /></label>
     <p class="text-small text-soft">
       They get a copy of the group’s program from its first week. Cautions, consent and daily ceilings are
       asked as always; what stands against it is said here, and nothing is kept then.

@@ -1,4 +1,5 @@
 <script lang="ts" module>
+  import Hint from '$lib/parts/Hint.svelte'
   /** Move to the question after (or before) this one in the page; false at the end. */
   export function walk(from: HTMLElement, step: 1 | -1): boolean {
     const all = [...document.querySelectorAll<HTMLElement>('[data-question]')]
@@ -82,6 +83,25 @@
   )
 </script>
 
+{#snippet button(o: (typeof options)[number], props: Record<string, unknown>)}
+  <button
+    {...props}
+    type="button"
+    role="radio"
+    aria-checked={o.value === value}
+    tabindex="-1"
+    class="-ml-px border px-2 whitespace-nowrap first:ml-0 first:rounded-l-[4px] last:rounded-r-[4px] {big
+      ? 'min-h-press min-w-[52px] px-3 text-sub'
+      : 'min-h-chip min-w-[30px] text-small'} {o.value === value
+      ? `z-10 font-bold ${chosenLook}`
+      : 'border-edge bg-sheet'}"
+    onclick={() => pick(o.value, false)}
+  >
+    {#if o.key && !big && o.key !== o.label && o.label.startsWith(o.key)}<span
+        class="underline underline-offset-2">{o.key}</span
+      >{o.label.slice(1)}{:else}{o.label}{/if}
+  </button>
+{/snippet}
 <div
   bind:this={root}
   role="radiogroup"
@@ -92,22 +112,7 @@
   onkeydown={press}
 >
   {#each options as o (o.value)}
-    <button
-      type="button"
-      role="radio"
-      aria-checked={o.value === value}
-      title={o.title}
-      tabindex="-1"
-      class="-ml-px border px-2 whitespace-nowrap first:ml-0 first:rounded-l-[4px] last:rounded-r-[4px] {big
-        ? 'min-h-press min-w-[52px] px-3 text-sub'
-        : 'min-h-chip min-w-[30px] text-small'} {o.value === value
-        ? `z-10 font-bold ${chosenLook}`
-        : 'border-edge bg-sheet'}"
-      onclick={() => pick(o.value, false)}
-    >
-      {#if o.key && !big && o.key !== o.label && o.label.startsWith(o.key)}<span
-          class="underline underline-offset-2">{o.key}</span
-        >{o.label.slice(1)}{:else}{o.label}{/if}
-    </button>
+    {#if o.title}<Hint text={o.title}>{#snippet child({ props })}{@render button(o, props)}{/snippet}</Hint
+      >{:else}{@render button(o, {})}{/if}
   {/each}
 </div>

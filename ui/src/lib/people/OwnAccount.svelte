@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { momentAt } from '$lib/format'
   import { onMount } from 'svelte'
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { session } from './session.svelte'
@@ -17,12 +18,6 @@
   let old = $state('')
   let fresh = $state('')
   let open = $state<'' | 'address' | 'password'>('')
-  const when = new Intl.DateTimeFormat('en-GB', {
-    day: 'numeric',
-    month: 'long',
-    hour: '2-digit',
-    minute: '2-digit'
-  })
 
   async function read() {
     account = await ask(api.GET('/api/account'))
@@ -141,7 +136,7 @@
       {#each account.sign_ins as s (s.id)}
         <li class="flex flex-wrap items-baseline gap-x-4 border-b border-rule py-1.5">
           <b>{s.device}</b>
-          <span class="text-soft">last used {when.format(new Date(s.seen_at))}</span>
+          <span class="text-soft">last used {momentAt(s.seen_at)}</span>
           {#if s.here}<span class="ml-auto">here</span>
           {:else}<button class="ml-auto link" onclick={() => end(s.id)}>Sign out there</button>{/if}
         </li>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import NumberField from '$lib/parts/NumberField.svelte'
   import { catalogue } from '$lib/exercises/catalogue.svelte'
   import ReviewThresholds from './ReviewThresholds.svelte'
   import Dialog from '$lib/parts/Dialog.svelte'
@@ -33,19 +34,10 @@
   <div class="grid gap-4">
     <div class="grid grid-cols-2 gap-4">
       <label class="grid gap-1"
-        >Weeks<input
-          class="field"
-          type="number"
-          min="1"
-          max={MOST_WEEKS}
-          value={d.weeks}
-          onchange={weeks}
-        /></label
+        >Weeks<NumberField min="1" max={MOST_WEEKS} value={d.weeks} onchange={weeks} /></label
       >
       <label class="grid gap-1"
-        >Minutes a session<input
-          class="field"
-          type="number"
+        >Minutes a session<NumberField
           min="1"
           max="120"
           placeholder="not asked"

@@ -296,8 +296,7 @@
             <span
               class="block truncate leading-[15px] font-bold {line.name.length > LONG
                 ? 'font-head text-note tracking-[-0.02em] [font-stretch:75%]'
-                : 'text-small'}"
-              title={line.name}>{line.name}</span
+                : 'text-small'}">{line.name}</span
             >
             <span class="block truncate text-note leading-[14px] text-soft"
               >{line.flows ? '↳ flows on, ' : ''}{stageRows(row) === 1 && stageStart(row)
@@ -360,7 +359,6 @@
                 {#if cell.error.instead}<button
                     class="block w-full truncate text-left dose text-note leading-[13px] text-action underline"
                     tabindex="-1"
-                    title="{cell.error.message}. Take {cell.error.instead} instead: press =, or this"
                     onmousedown={(e) => e.stopPropagation()}
                     onclick={() => void editor.type(row, i + 1, cell.error?.instead ?? '').then(focus)}
                     >→ {cell.error.instead}</button

@@ -100,9 +100,8 @@
             class="pl-1 font-sans text-note {stands(w.number)?.state === 'now'
               ? 'font-bold text-action'
               : 'font-normal text-soft'}">{SAYS[stands(w.number)?.state ?? 'ahead']}</span
-          >{/if}{#if stands(w.number)}<span
-            class="block h-[5px] {BARS[stands(w.number)?.state ?? 'ahead']}"
-            title={said(w.number)}><span class="sr-only">{said(w.number)}</span></span
+          >{/if}{#if stands(w.number)}<span class="block h-[5px] {BARS[stands(w.number)?.state ?? 'ahead']}"
+            ><span class="sr-only">{said(w.number)}</span></span
           >{/if}</th
       >
     {/each}

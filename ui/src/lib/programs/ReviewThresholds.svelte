@@ -1,4 +1,5 @@
 <script lang="ts">
+  import NumberField from '$lib/parts/NumberField.svelte'
   import { onMount } from 'svelte'
   import { api, ask, type Schemas } from '$lib/api/client'
   import type { SheetEditor } from './editor.svelte'
@@ -35,9 +36,8 @@
   {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}
   <div class="mt-1 grid grid-cols-2 gap-x-4 gap-y-1">
     {#each known as t (t.key)}<label class="grid grid-cols-[1fr_76px] items-center gap-2"
-        ><span>{t.name}{share(t.key) ? ', %' : ''}</span><input
-          class="field min-h-chip"
-          type="number"
+        ><span>{t.name}{share(t.key) ? ', %' : ''}</span><NumberField
+          class="!min-h-chip"
           min={shown(t.key, t.least)}
           max={shown(t.key, t.most)}
           step={share(t.key) ? 1 : 0.5}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { momentAt } from '$lib/format'
   import { api, ask, attempt, type Schemas, words } from '$lib/api/client'
   import Dialog from '$lib/parts/Dialog.svelte'
   import type { SheetEditor } from './editor.svelte'
@@ -56,7 +57,6 @@
       }
     )
   }
-  const when = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
 </script>
 
 <Dialog bind:open title="Versions" width={760}>
@@ -72,7 +72,7 @@
             aria-pressed={v.version === chosen}
             onclick={() => (chosen = v.version)}
             >version {v.version}<span class="block text-note font-normal text-soft"
-              >{v.saved_by}, {when.format(new Date(v.saved_at))}</span
+              >{v.saved_by}, {momentAt(v.saved_at)}</span
             ></button
           >
         </li>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import WhenField from '$lib/parts/WhenField.svelte'
   import { here } from '$lib/format'
   import type { Days } from '$lib/offline/db'
   import { keepHere, type Keep } from '$lib/offline/queue.svelte'
@@ -122,7 +123,7 @@
     </div>
   {/if}
   {#if one.dated}<label class="mt-4 grid gap-1 text-head"
-      >When was it?<input class="field min-h-press" type="date" max={here()} bind:value={on} /></label
+      >When was it?<WhenField class="field min-h-press" max={here()} bind:value={on} /></label
     >{/if}
   <div class="mt-6 grid gap-3">
     <button class="min-h-thumb rounded bg-stop px-4 text-big font-bold text-white" onclick={yes}

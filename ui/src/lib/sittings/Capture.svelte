@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { atClock } from '$lib/format'
   import { onDestroy, onMount } from 'svelte'
   import { attempt, type Schemas } from '$lib/api/client'
   import Mark from '$lib/parts/Mark.svelte'
@@ -330,7 +331,7 @@
       <h3 class="mt-6 text-lead">What stays alike every time</h3>
       <ul class="mt-1 max-w-[52ch] list-disc space-y-1 pl-5 text-row">
         {#each view.setting as s (s)}<li>{s}</li>{/each}
-        {#if view.baseline_clock}<li>The first sitting was at <b>{view.baseline_clock}</b>.</li>{/if}
+        {#if view.baseline_clock}<li>The first sitting was at <b>{atClock(view.baseline_clock)}</b>.</li>{/if}
         {#if view.hint}<li>To tell the sides apart: {view.hint}</li>
         {:else if !view.baseline_clock}<li>
             In the very first picture, hold a slip with the letter R in {own ? 'your' : 'the client’s'} right hand,

@@ -7,6 +7,8 @@
   let { bench, open = $bindable(false) }: { bench: Bench; open?: boolean } = $props()
   let chosen = $state<string[]>([])
   let problem = $state('')
+  /** The measurement that is explained: the one under the pointer or the focus. */
+  let told = $state('')
   $effect(() => {
     if (open) chosen = [...(bench.view?.primary ?? [])]
   })
@@ -35,8 +37,9 @@
   <fieldset class="mt-3 grid grid-cols-2 gap-x-4">
     <legend class="sr-only">Readings</legend>
     {#each bench.view?.choices ?? [] as c (c.id)}
-      <label class="flex items-start gap-2 py-1" title={c.definition}
+      <label class="flex items-start gap-2 py-1" onpointerenter={() => (told = c.id)}
         ><input
+          onfocus={() => (told = c.id)}
           type="checkbox"
           class="mt-1"
           value={c.id}
@@ -46,6 +49,10 @@
       >
     {/each}
   </fieldset>
+  <p class="mt-2 min-h-line border-l-4 border-rule pl-3 text-row" aria-live="polite">
+    {bench.view?.choices.find((c) => c.id === told)?.definition ??
+      'Each measurement is explained here while you are on it.'}
+  </p>
   {#if bench.view?.primary_locked}<p class="mt-3 text-row text-watch">
       Practice has begun; they are locked until the program ends.
     </p>{:else}<button class="mt-4 act" onclick={keep}>Keep {chosen.length} of 3</button>{/if}

@@ -1,11 +1,17 @@
 <script lang="ts">
+  import WhenField from '$lib/parts/WhenField.svelte'
+  import Explain from '$lib/parts/Explain.svelte'
   import type { Bench, Photo } from './bench.svelte'
+  import { here } from '$lib/format'
   import Mark from '$lib/parts/Mark.svelte'
 
   /** What was found of a shot, the one to act on first standing first, and the questions that only a person can answer. */
   let { bench, photo, narrow = false }: { bench: Bench; photo: Photo; narrow?: boolean } = $props()
   let changing = $state(false)
-  let when = $state('')
+  /** When it was taken, as a person says it; a file without its time says nothing. */
+  let day = $state<string | null>('')
+  let hour = $state<string | null>('')
+  const when = $derived(day && hour ? `${day}T${hour}` : '')
   const waiting = $derived(photo.state === 'waiting' || photo.state === 'working')
   const hint = $derived(bench.view?.sittings.find((s) => s.hint)?.hint)
   const angles = $derived(bench.profile(photo))
@@ -83,9 +89,9 @@
   {/if}
   <ul>
     {#each photo.quality.filter((q) => q.weight !== 'fine') as q (q.id)}
-      <li class="grid grid-cols-[17px_64px_1fr] gap-x-1" title={q.why}>
+      <li class="grid grid-cols-[17px_64px_1fr] gap-x-1">
         <Mark weight={q.weight} />
-        <span class="text-soft">{q.name}</span>
+        <Explain text={q.why} class="self-start text-soft">{q.name}</Explain>
         <span>
           {q.found}{#if q.change}. <b>{q.change}</b>{/if}
         </span>
@@ -94,9 +100,9 @@
   </ul>
   <ul class="grid gap-x-2 {narrow ? '' : 'grid-cols-2 md:max-lg:grid-cols-1'}">
     {#each photo.quality.filter((q) => q.weight === 'fine') as q (q.id)}
-      <li class="grid grid-cols-[17px_55px_1fr] gap-x-1" title={q.why}>
+      <li class="grid grid-cols-[17px_55px_1fr] gap-x-1">
         <Mark weight="fine" />
-        <span class="text-soft">{q.name}</span>
+        <Explain text={q.why} class="self-start text-soft">{q.name}</Explain>
         <span class="truncate">{q.found}</span>
       </li>
     {/each}
@@ -109,11 +115,17 @@
         if (when) void bench.answer(photo.id, { taken_at: when })
       }}
     >
-      <input
-        type="datetime-local"
-        bind:value={when}
-        class="border-b border-ink bg-transparent"
-        aria-label="When it was taken"
+      <WhenField
+        bind:value={day}
+        class="field !min-h-chip w-[150px]"
+        max={here()}
+        aria-label="Day on which it was taken"
+      />
+      <WhenField
+        type="time"
+        bind:value={hour}
+        class="field !min-h-chip w-[112px]"
+        aria-label="Time at which it was taken"
       />
       <button class="link" disabled={!when}>Keep</button>
     </form>
@@ -126,9 +138,9 @@
   {:else}
     {#each angles as r (r.id)}
       {@const figures = r.unit ? 1 : 2}
-      <p class="border-b border-rule py-0.5" title={r.definition}>
+      <div class="border-b border-rule py-0.5">
         <span class="flex justify-between gap-2"
-          ><span>{r.name}</span><span
+          ><Explain text={r.definition}>{r.name}</Explain><span
             ><b>{r.value === null ? 'points missing' : `${r.value.toFixed(figures)}${r.unit}`}</b
             >{#if r.value !== null}<span class="pl-1">±{r.band.toFixed(figures)}</span>{/if}</span
           ></span
@@ -136,7 +148,7 @@
         {#if r.value !== null && r.again !== null}<span class="block text-note text-soft"
             >set again: {r.again.toFixed(figures)}{r.unit}, {Math.abs(r.again - r.value).toFixed(figures)} apart</span
           >{/if}
-      </p>
+      </div>
     {/each}
     {#if angles.some((r) => r.value !== null)}
       <p class="mt-1 text-note text-soft">
@@ -147,9 +159,9 @@
       </p>
     {/if}
   {/if}
-  {#if cannot}<p class="mt-1 text-soft" title={Object.values(photo.unmeasured)[0]}>
-      {cannot} reading{cannot === 1 ? '' : 's'} cannot be measured on this shot.
-    </p>{/if}
+  {#if cannot}<Explain text={Object.values(photo.unmeasured)[0] ?? ''} class="mt-1 text-soft"
+      >{cannot} reading{cannot === 1 ? '' : 's'} cannot be measured on this shot.</Explain
+    >{/if}
   {#if changing}
     <label class="mt-1 block"
       >View <select

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { shortDay } from '$lib/format'
+  import { atClock, shortDay } from '$lib/format'
   import type { Bench, Photo, Where } from './bench.svelte'
   import { matrix, outline, STAGE, turned } from './geometry'
   import Picture from './Picture.svelte'
@@ -16,7 +16,7 @@
   const W = STAGE.w
   const H = STAGE.h
 
-  const clock = (p: Photo) => (p.taken_at ? p.taken_at.slice(11, 16) : 'time not told')
+  const clock = (p: Photo) => (p.taken_at ? atClock(p.taken_at.slice(11, 16)) : 'time not told')
   const shots = (where: Where, p: Photo) => {
     const same = (bench.sitting(where)?.photographs ?? []).filter((x) => x.view === p.view)
     return same.length > 1 ? `, shot ${same.indexOf(p) + 1} of ${same.length}` : ''

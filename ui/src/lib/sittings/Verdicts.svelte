@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Hint from '$lib/parts/Hint.svelte'
+  import Explain from '$lib/parts/Explain.svelte'
   import { shortDay, signed } from '$lib/format'
   import type { Schemas } from '$lib/api/client'
   import type { Bench } from './bench.svelte'
@@ -119,10 +121,12 @@
               >{/if}
             <tr class="border-b border-rule {shown?.id === r.id ? 'bg-band' : ''}">
               <td class="py-0.5"
-                ><button
-                  class="text-left hover:underline"
-                  title={r.definition}
-                  onclick={() => (bench.reading = r.id)}>{r.name}</button
+                ><Hint text={r.definition}
+                  >{#snippet child({ props })}<button
+                      {...props}
+                      class="text-left hover:underline"
+                      onclick={() => (bench.reading = r.id)}>{r.name}</button
+                    >{/snippet}</Hint
                 ></td
               >
               <td class="text-right whitespace-nowrap"
@@ -180,8 +184,8 @@
         {#each byHand as r (r.id)}
           {@const shot = after.photographs.find((p) => p.view === r.view)}
           {@const left = shot ? r.needs.filter((n) => !bench.byHand(shot, n)).length : 0}
-          <li class="flex justify-between gap-2 border-b border-rule py-0.5" title={r.definition}>
-            <span>{r.name}</span>
+          <li class="flex justify-between gap-2 border-b border-rule py-0.5">
+            <Explain text={r.definition}>{r.name}</Explain>
             {#if shot}<button class="link" onclick={() => bench.setByHand(r)}
                 >Set {left} point{left === 1 ? '' : 's'}<span class="sr-only"> of {r.name}</span></button
               >{:else}<span class="text-soft">no picture of it</span>{/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { momentAt } from '$lib/format'
   import { onMount } from 'svelte'
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import Logo from '$lib/parts/Logo.svelte'
@@ -7,12 +8,6 @@
   let letters = $state<Schemas['ArrivedView'][] | null>(null)
   let notices = $state<Schemas['NoticeView'][]>([])
   let problem = $state('')
-  const when = new Intl.DateTimeFormat('en-GB', {
-    day: 'numeric',
-    month: 'short',
-    hour: '2-digit',
-    minute: '2-digit'
-  })
   const read = () =>
     attempt(
       (why) => (problem = why),
@@ -45,7 +40,7 @@
       <ul class="mt-2 grid gap-2">
         {#each notices.slice(0, 12) as n, k (k)}<li class="border border-rule bg-sheet px-4 py-2">
             <a class="link" href={n.opens}>{n.title}</a>
-            {n.body} <span class="text-row text-soft">{when.format(new Date(n.at))}</span>
+            {n.body} <span class="text-row text-soft">{momentAt(n.at)}</span>
           </li>{/each}
       </ul>
     </section>
@@ -54,7 +49,7 @@
   {#each letters ?? [] as x, n (n)}
     <article class="border border-rule bg-sheet p-4">
       <h2 class="text-sub">{x.subject}</h2>
-      <p class="text-row text-soft">to {x.to}, {when.format(new Date(x.at))}</p>
+      <p class="text-row text-soft">to {x.to}, {momentAt(x.at)}</p>
       <p class="mt-2 break-words whitespace-pre-line">
         {#each pieces(x.text) as piece, k (k)}{#if piece.startsWith('http')}<a class="link" href={piece}
               >{piece}</a

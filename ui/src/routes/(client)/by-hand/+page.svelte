@@ -1,4 +1,5 @@
 <script lang="ts">
+  import NumberField from '$lib/parts/NumberField.svelte'
   import Back from '$lib/parts/Back.svelte'
   import { goto } from '$app/navigation'
   import { onMount } from 'svelte'
@@ -119,38 +120,34 @@
             </p>
             {#each rows as row, i (i)}
               {#if row.item === n}
-                <div class="mt-1 flex flex-wrap items-center gap-x-3 gap-y-1 text-lead">
+                {@const where = row.side === 'both' ? 'both sides' : `your ${row.side}`}
+                <div class="mt-2 grid grid-cols-[56px_150px_1fr] items-center gap-x-3 gap-y-1.5 text-lead">
                   <span
-                    class="w-[52px] font-bold {row.side === 'right'
+                    class="font-bold {row.side === 'right'
                       ? 'text-side-right'
                       : row.side === 'left'
                         ? 'text-side-left'
                         : ''}">{row.side}</span
                   >
-                  <label class="flex items-center gap-1"
-                    ><input
-                      class="field min-h-press w-[56px] px-1 text-center"
-                      type="number"
-                      min="0"
-                      max="20"
-                      required
-                      bind:value={row.sets}
-                    />
-                    set{row.sets === 1 ? '' : 's'} of</label
-                  >
-                  <label class="flex items-center gap-1"
-                    ><input
-                      class="field min-h-press w-[64px] px-1 text-center"
-                      type="number"
-                      min="0"
-                      max="200"
-                      required
-                      bind:value={row.reps}
-                    /><span class="sr-only"
-                      >repetitions on {row.side === 'both' ? 'both sides' : `your ${row.side}`}</span
-                    ></label
-                  >
-                  <span class="text-base text-soft">of {row.ofSets} × {row.ofReps}</span>
+                  <NumberField
+                    big
+                    aria-label="sets on {where}"
+                    min="0"
+                    max="20"
+                    required
+                    bind:value={row.sets}
+                  />
+                  <span>of {row.ofSets} set{row.ofSets === 1 ? '' : 's'}</span>
+                  <span></span>
+                  <NumberField
+                    big
+                    aria-label="repetitions on {where}"
+                    min="0"
+                    max="200"
+                    required
+                    bind:value={row.reps}
+                  />
+                  <span>of {row.ofReps} time{row.ofReps === 1 ? '' : 's'}</span>
                 </div>
               {/if}
             {/each}

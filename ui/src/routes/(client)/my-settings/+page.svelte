@@ -1,8 +1,9 @@
 <script lang="ts">
+  import WhenField from '$lib/parts/WhenField.svelte'
   import { onMount } from 'svelte'
   import OnThisDevice from '$lib/messages/OnThisDevice.svelte'
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
-  import { longDay } from '$lib/format'
+  import { atClock, longDay } from '$lib/format'
   import { leave } from '$lib/people/session.svelte'
   import Helps from './Device.svelte'
 
@@ -98,13 +99,12 @@
       >
       {#if own}
         <div class="mt-1 flex flex-wrap items-center gap-x-3 gap-y-2">
-          <label>from <input class="field min-h-press w-[148px]" type="time" bind:value={first} /></label>
-          <label>to <input class="field min-h-press w-[148px]" type="time" bind:value={last} /></label>
+          <label>from <WhenField class="field min-h-press w-[148px]" type="time" bind:value={first} /></label>
+          <label>to <WhenField class="field min-h-press w-[148px]" type="time" bind:value={last} /></label>
         </div>
       {:else}<p class="text-soft">
-          Nothing comes between {reminders.practice_quiet.first.slice(0, 5)} and {reminders.practice_quiet.last.slice(
-            0,
-            5
+          Nothing comes between {atClock(reminders.practice_quiet.first)} and {atClock(
+            reminders.practice_quiet.last
           )}.
         </p>{/if}
       <div class="mt-3 flex flex-wrap gap-3">

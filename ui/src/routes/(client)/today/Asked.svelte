@@ -1,4 +1,5 @@
 <script lang="ts">
+  import WhenField from '$lib/parts/WhenField.svelte'
   import { here } from '$lib/format'
   import type { Days } from '$lib/offline/db'
   import { handIn, put, queue } from '$lib/offline/queue.svelte'
@@ -116,7 +117,7 @@
       </div>
     {/if}
     {#if yes.dated}<label class="mt-4 grid gap-1"
-        >When was it?<input class="field min-h-press" type="date" max={here()} bind:value={on} /></label
+        >When was it?<WhenField class="field min-h-press" max={here()} bind:value={on} /></label
       >{/if}
     <div class="mt-5 grid gap-3">
       <button class={big} disabled={fresh} onclick={() => yes && say(yes, 'yes')}>Keep it</button>

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { clock, inWords } from '$lib/format'
+  import { atClock, clock, inWords } from '$lib/format'
   import type { Days } from '$lib/offline/db'
   import { begun, done, type Day, type Session } from '$lib/offline/days.svelte'
   import { queue } from '$lib/offline/queue.svelte'
@@ -41,13 +41,13 @@
 <h1 class="mt-1 text-display">
   {Math.ceil(session.seconds / 60)} minutes {part.part === 'evening'
     ? 'this evening'
-    : 'this morning'}{part.at ? `, at ${part.at}` : ''}
+    : 'this morning'}{part.at ? `, at ${atClock(part.at)}` : ''}
 </h1>
 <p class="mt-1">
   {session.items.length} exercises, {inWords(session.seconds)} exactly.
   {#if other && done(view, day, other)}The other session of today is done.{:else if other && !instead}A second
     session is due {other.part === 'evening' ? 'this evening' : 'this morning'}{other.at
-      ? `, at ${other.at}`
+      ? `, at ${atClock(other.at)}`
       : ''}.{/if}
 </p>
 {#if started}

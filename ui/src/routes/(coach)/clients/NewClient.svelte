@@ -1,4 +1,5 @@
 <script lang="ts">
+  import NumberField from '$lib/parts/NumberField.svelte'
   import { api, ask, Problem, words, type Schemas } from '$lib/api/client'
   import Dialog from '$lib/parts/Dialog.svelte'
 
@@ -52,6 +53,7 @@
         >Year of birth<input
           class="field"
           type="number"
+          inputmode="numeric"
           min="1900"
           max="2100"
           required
@@ -59,13 +61,7 @@
         /></label
       >
       <label class="grid gap-1"
-        >Minutes a day they really have<input
-          class="field"
-          type="number"
-          min="1"
-          max="120"
-          bind:value={minutes}
-        /></label
+        >Minutes a day they really have<NumberField min="1" max="120" bind:value={minutes} /></label
       >
     </div>
     <label class="grid gap-1"

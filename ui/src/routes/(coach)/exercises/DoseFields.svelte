@@ -1,4 +1,5 @@
 <script lang="ts">
+  import NumberField from '$lib/parts/NumberField.svelte'
   import { lines, toggle, type Entry } from './entry'
 
   /** How much of an exercise is done: where it starts and ends, what it is raised by, how long its parts take. */
@@ -26,9 +27,8 @@
       >Target dose<input class="field dose {bad('target')}" bind:value={entry.target} /></label
     >
     <label class="grid gap-1" data-field="ceiling"
-      >Most a day, {entry.ceiling.basis === 'times' ? 'times' : 's'}<input
-        class="field {bad('ceiling')}"
-        type="number"
+      >Most a day, {entry.ceiling.basis === 'times' ? 'times' : 's'}<NumberField
+        class={bad('ceiling')}
         min="1"
         bind:value={entry.ceiling.seconds}
       /></label
@@ -42,22 +42,10 @@
     >
     {#each entry.phases as phase, i (i)}
       <label class="grid gap-1"
-        >Lead, part {i + 1}, s<input
-          class="field"
-          type="number"
-          step="0.1"
-          min="0"
-          bind:value={phase.lead}
-        /></label
+        >Lead, part {i + 1}, s<NumberField step="0.1" min="0" bind:value={phase.lead} /></label
       >
       <label class="grid gap-1"
-        >Release, part {i + 1}, s<input
-          class="field"
-          type="number"
-          step="0.1"
-          min="0"
-          bind:value={phase.release}
-        /></label
+        >Release, part {i + 1}, s<NumberField step="0.1" min="0" bind:value={phase.release} /></label
       >
       <label class="col-span-2 grid gap-1"
         >Directions, part {i + 1}, one a line where there are more<textarea
@@ -67,12 +55,8 @@
           onchange={(e) => (phase.directions = waysOf(e.currentTarget.value))}></textarea></label
       >
     {/each}
-    <label class="grid gap-1"
-      >Rest, s<input class="field" type="number" min="0" bind:value={entry.rest} /></label
-    >
-    <label class="grid gap-1"
-      >Setup, s<input class="field" type="number" min="0" bind:value={entry.setup} /></label
-    >
+    <label class="grid gap-1">Rest, s<NumberField min="0" bind:value={entry.rest} /></label>
+    <label class="grid gap-1">Setup, s<NumberField min="0" bind:value={entry.setup} /></label>
   </div>
   <div class="mt-3 flex flex-wrap gap-x-5 gap-y-1" data-field="axes">
     <span class={field === 'axes' ? 'text-stop' : ''}

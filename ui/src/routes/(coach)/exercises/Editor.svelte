@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Hint from '$lib/parts/Hint.svelte'
   import { onMount } from 'svelte'
   import { api, ask, Problem, words, type Schemas } from '$lib/api/client'
   import { catalogue } from '$lib/exercises/catalogue.svelte'
@@ -227,11 +228,13 @@
     {#if problem}<p role="alert" class="mb-2 text-stop">{problem} What you wrote is kept here.</p>
     {:else if seen?.faults.length}<p class="mb-2 text-row" aria-live="polite">
         <span class="font-bold">Still to do:</span>
-        {#each seen.faults as f, i (f.field)}{i ? ' · ' : ' '}<button
-            type="button"
-            class="link"
-            title={f.words}
-            onclick={() => show(f.field)}>{FIELDS[f.field] ?? f.field}</button
+        {#each seen.faults as f, i (f.field)}{i ? ' · ' : ' '}<Hint text={f.words}
+            >{#snippet child({ props })}<button
+                {...props}
+                type="button"
+                class="link"
+                onclick={() => show(f.field)}>{FIELDS[f.field] ?? f.field}</button
+              >{/snippet}</Hint
           >{/each}
         {#if seen.faults.length === 1}<span class="text-soft">{seen.faults[0]?.words}</span>{/if}
       </p>{:else if seen}<p class="mb-2 text-row text-soft" aria-live="polite">

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Hint from '$lib/parts/Hint.svelte'
   import { KEYS, VERDICTS, type Verdict } from './review.svelte'
 
   /** The verdicts to choose from, the suggestion underlined. */
@@ -22,18 +23,21 @@
 
 <div class="flex" role="radiogroup" aria-label="Verdict on {about}">
   {#each of as v (v)}
-    <button
-      role="radio"
-      aria-checked={verdict === v}
-      disabled={!open}
-      tabindex={verdict === v ? 0 : -1}
-      title="{v} ({KEYS[v]})"
-      class="min-h-chip border border-edge px-2 text-small not-first:border-l-0 {verdict === v
-        ? v === 'stop'
-          ? 'bg-stop text-white'
-          : 'bg-action text-sheet'
-        : 'bg-sheet'} {suggested === v ? 'font-bold underline' : ''}"
-      onclick={() => choose(v)}>{v}</button
+    <Hint text="Key {KEYS[v]}"
+      >{#snippet child({ props })}
+        <button
+          {...props}
+          role="radio"
+          aria-checked={verdict === v}
+          disabled={!open}
+          tabindex={verdict === v ? 0 : -1}
+          class="min-h-chip border border-edge px-2 text-small not-first:border-l-0 {verdict === v
+            ? v === 'stop'
+              ? 'bg-stop text-white'
+              : 'bg-action text-sheet'
+            : 'bg-sheet'} {suggested === v ? 'font-bold underline' : ''}"
+          onclick={() => choose(v)}>{v}</button
+        >{/snippet}</Hint
     >
   {/each}
 </div>

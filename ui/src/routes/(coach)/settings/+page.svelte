@@ -1,4 +1,5 @@
 <script lang="ts">
+  import NumberField from '$lib/parts/NumberField.svelte'
   import { onMount } from 'svelte'
   import { api, ask, Problem, attempt, type Schemas, words } from '$lib/api/client'
   import Mark from '$lib/parts/Mark.svelte'
@@ -132,10 +133,9 @@
                     ></td
                   >
                   <td class="py-2 pr-4 whitespace-nowrap"
-                    ><input
+                    ><NumberField
                       id={l.key}
-                      class="field w-[92px] {field === l.key ? 'border-stop' : ''}"
-                      type="number"
+                      class="w-[92px] {field === l.key ? 'border-stop' : ''}"
                       step="any"
                       min={l.least}
                       max={l.most}

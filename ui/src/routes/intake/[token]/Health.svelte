@@ -1,4 +1,5 @@
 <script lang="ts">
+  import WhenField from '$lib/parts/WhenField.svelte'
   import type { Schemas } from '$lib/api/client'
   import { here } from '$lib/format'
   import { YES_NO } from '$lib/intake/Choice.svelte'
@@ -61,9 +62,8 @@
         {/if}
         {#if rule.dated}
           <label class="mt-2 grid gap-1 text-lead"
-            >When?<input
+            >When?<WhenField
               class="field min-h-press"
-              type="date"
               max={here()}
               value={now.event_on ?? ''}
               onchange={(e) => change(rule.id, { event_on: e.currentTarget.value || null })}

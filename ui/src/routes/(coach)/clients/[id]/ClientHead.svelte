@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Hint from '$lib/parts/Hint.svelte'
   import type { Snippet } from 'svelte'
   import type { Fills, Holds } from '$lib/signature/face-map'
   import FaceMap from '$lib/signature/FaceMap.svelte'
@@ -37,19 +38,19 @@
 
 <div class="flex items-start gap-3">
   {#if severity}
-    <a
-      href="/clients/{id}/intake"
-      class="block size-[64px] shrink-0"
-      title="Hatched: severity of concerns. Dots: where it hurt. Opens the intake"
-      ><FaceMap
-        view="facing"
-        fills={share(severity, 4)}
-        tender={share(tender, 10)}
-        {holds}
-        small
-        labels={false}
-        label="severity of concerns, and where it hurt"
-      /></a
+    <Hint text="Hatched: severity of concerns. Dots: where it hurt. Opens the intake"
+      >{#snippet child({ props })}
+        <a {...props} href="/clients/{id}/intake" class="block size-[64px] shrink-0"
+          ><FaceMap
+            view="facing"
+            fills={share(severity, 4)}
+            tender={share(tender, 10)}
+            {holds}
+            small
+            labels={false}
+            label="severity of concerns, and where it hurt"
+          /></a
+        >{/snippet}</Hint
     >
   {/if}
   <div>

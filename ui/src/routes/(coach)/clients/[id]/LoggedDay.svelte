@@ -1,7 +1,7 @@
 <script lang="ts">
   import { onMount } from 'svelte'
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
-  import { clock } from '$lib/format'
+  import { clock, timeAt } from '$lib/format'
 
   /** The logs of a day to the side and second, those that no longer stand too. */
   let { id, day, zone }: { id: string; day: string; zone: string } = $props()
@@ -17,10 +17,7 @@
       }
     )
   })
-  const time = $derived(
-    new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: zone })
-  )
-  const at = (iso: string) => time.format(new Date(iso))
+  const at = (iso: string) => timeAt(iso, zone)
   const outcomes = { done: 'done', partly: 'partly', skipped: 'skipped', hurt: 'hurt' }
   function sides(item: Schemas['LoggedItem']): string {
     const told = item.sides.map((s) => ({

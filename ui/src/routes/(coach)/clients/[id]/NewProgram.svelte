@@ -1,4 +1,5 @@
 <script lang="ts">
+  import NumberField from '$lib/parts/NumberField.svelte'
   import { api, ask, attempt, type Schemas, words } from '$lib/api/client'
   import Dialog from '$lib/parts/Dialog.svelte'
   import { MOST_WEEKS } from '$lib/programs/document'
@@ -128,13 +129,11 @@
         </select></label
       >
       {#if source === 'intake' || source === 'empty'}<label class="grid gap-1"
-          >Weeks<input class="field" type="number" min="1" max={MOST_WEEKS} bind:value={weeks} /></label
+          >Weeks<NumberField min="1" max={MOST_WEEKS} bind:value={weeks} /></label
         >{/if}
       {#if drafts}
         <label class="grid gap-1"
-          >Minutes a session<input
-            class="field"
-            type="number"
+          >Minutes a session<NumberField
             min="1"
             max="180"
             placeholder={draft?.document.minutes ? String(draft.document.minutes) : 'as long as it takes'}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import WhenField from '$lib/parts/WhenField.svelte'
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { longDay } from '$lib/format'
   import Dialog from '$lib/parts/Dialog.svelte'
@@ -71,13 +72,7 @@
       }}
     >
       <label class="grid gap-1"
-        >Practice goes on<input
-          class="field"
-          type="date"
-          required
-          min={course.today}
-          bind:value={on}
-        /></label
+        >Practice goes on<WhenField required min={course.today} bind:value={on} /></label
       >
       {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}
       <button class="act">Let it go on</button>
@@ -98,12 +93,8 @@
       }}
     >
       <div class="grid grid-cols-2 gap-3">
-        <label class="grid gap-1"
-          >First day<input class="field" type="date" required bind:value={first} /></label
-        >
-        <label class="grid gap-1"
-          >Last day, if known<input class="field" type="date" min={first} bind:value={last} /></label
-        >
+        <label class="grid gap-1">First day<WhenField required bind:value={first} /></label>
+        <label class="grid gap-1">Last day, if known<WhenField min={first} bind:value={last} /></label>
       </div>
       <label class="grid gap-1">Why<input class="field" maxlength="400" bind:value={reason} /></label>
       <p class="text-row">

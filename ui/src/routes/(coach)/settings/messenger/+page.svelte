@@ -1,4 +1,6 @@
 <script lang="ts">
+  import WhenField from '$lib/parts/WhenField.svelte'
+  import { momentAt } from '$lib/format'
   import { onMount } from 'svelte'
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import Unreached from '$lib/messages/Unreached.svelte'
@@ -62,12 +64,6 @@
       }))
       .toSorted((a, b) => b.wrong - a.wrong || ((a.all[0]?.due_at ?? '' < (b.all[0]?.due_at ?? '')) ? 1 : -1))
   )
-  const when = new Intl.DateTimeFormat('en-GB', {
-    day: 'numeric',
-    month: 'short',
-    hour: '2-digit',
-    minute: '2-digit'
-  })
 </script>
 
 <svelte:head><title>Messenger · Dimbo</title></svelte:head>
@@ -93,8 +89,8 @@
     <fieldset>
       <legend class="font-bold">Quiet hours, by the client’s clock</legend>
       <div class="mt-1 flex items-center gap-3">
-        <label>from <input class="field w-[136px]" type="time" required bind:value={first} /></label>
-        <label>to <input class="field w-[136px]" type="time" required bind:value={last} /></label>
+        <label>from <WhenField class="field w-[136px]" type="time" required bind:value={first} /></label>
+        <label>to <WhenField class="field w-[136px]" type="time" required bind:value={last} /></label>
       </div>
     </fieldset>
     {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}
@@ -119,8 +115,8 @@
           ><svg viewBox="0 0 10 10" class="fold size-2.5 shrink-0" aria-hidden="true"
             ><path d="M2 1l6 4-6 4Z" fill="currentColor" /></svg
           ><b class="min-w-0 break-all">{p.address}</b><span class="text-row text-soft"
-            >{p.all.length} letter{p.all.length === 1 ? '' : 's'}, the last {when.format(
-              new Date(p.all[0]?.due_at ?? 0)
+            >{p.all.length} letter{p.all.length === 1 ? '' : 's'}, the last {momentAt(
+              p.all[0]?.due_at ?? ''
             )}</span
           >{#if p.wrong}<b class="ml-auto text-row text-stop">{p.wrong} did not arrive</b>
           {:else if p.waits}<span class="ml-auto text-row text-watch">{p.waits} on the way</span
@@ -130,7 +126,7 @@
           {#each p.all as x (x.id)}<li
               class="grid grid-cols-[108px_1fr_190px] gap-x-3 border-t border-rule py-1.5"
             >
-              <span>{when.format(new Date(x.due_at))}</span>
+              <span>{momentAt(x.due_at)}</span>
               <span
                 ><b>{x.subject}</b><span class="line-clamp-2 text-soft">{x.body.split('\n\n')[0]}</span></span
               >

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import NumberField from '$lib/parts/NumberField.svelte'
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { FAMILIES, idFor, type Entry } from './entry'
 
@@ -122,11 +123,10 @@
       <div class="flex items-center gap-3">
         <input class="field !min-h-touch font-bold" aria-label="Cause" bind:value={cause.name} />
         <label class="flex items-center gap-2 text-small whitespace-nowrap text-soft"
-          >usual weight <input
-            type="number"
+          >usual weight <NumberField
             min="-3"
             max="3"
-            class="field !min-h-chip !w-[64px]"
+            class="!min-h-chip !w-[64px]"
             bind:value={cause.usual}
           /></label
         >
@@ -149,11 +149,10 @@
               <td class="pr-4">{q.ask || 'new question'}</td>
               {#each ['yes', 'no'] as const as a (a)}
                 <td
-                  ><input
-                    type="number"
+                  ><NumberField
                     min="-9"
                     max="9"
-                    class="field !min-h-chip !w-[60px]"
+                    class="!min-h-chip !w-[60px]"
                     aria-label="{cause.name}: {q.ask} {a}"
                     value={weight(cause, q.id, a)}
                     oninput={(e) => weigh(cause, q.id, a, e.currentTarget.value)}

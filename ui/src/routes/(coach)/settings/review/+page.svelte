@@ -1,4 +1,5 @@
 <script lang="ts">
+  import NumberField from '$lib/parts/NumberField.svelte'
   import { onMount } from 'svelte'
   import { READERS, tables, type Reader } from '$lib/parts/tables.svelte'
   import { api, ask, Problem, attempt, type Schemas, words } from '$lib/api/client'
@@ -58,9 +59,8 @@
       <div class="grid grid-cols-2 gap-x-10">
         {#each view.thresholds as t (t.key)}
           <label class="grid grid-cols-[1fr_92px_110px] items-center gap-3 border-b border-rule py-2"
-            ><span><b>{t.name}</b><span class="block text-small text-soft">{t.about}</span></span><input
-              class="field {field === t.key ? 'border-stop' : ''}"
-              type="number"
+            ><span><b>{t.name}</b><span class="block text-small text-soft">{t.about}</span></span><NumberField
+              class={field === t.key ? 'border-stop' : ''}
               step={share(t.key) ? 1 : 0.5}
               min={share(t.key) ? 100 * t.least : t.least}
               max={share(t.key) ? 100 * t.most : t.most}

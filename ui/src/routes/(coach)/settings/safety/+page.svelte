@@ -1,4 +1,5 @@
 <script lang="ts">
+  import WhenField from '$lib/parts/WhenField.svelte'
   import { onMount } from 'svelte'
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { here, longDay } from '$lib/format'
@@ -113,13 +114,7 @@
                     /></label
                   >
                   <label class="grid gap-1"
-                    >Day<input
-                      class="field"
-                      type="date"
-                      required
-                      max={here()}
-                      bind:value={form.confirmed_on}
-                    /></label
+                    >Day<WhenField required max={here()} bind:value={form.confirmed_on} /></label
                   >
                   <span class="flex gap-4"
                     ><button class="act">Keep it</button><button

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import WhenField from '$lib/parts/WhenField.svelte'
   import type { Schemas } from '$lib/api/client'
   import { shortDay } from '$lib/format'
   import type { Intake } from '$lib/intake/intake.svelte'
@@ -42,8 +43,7 @@
   <div class="flex flex-wrap items-center gap-x-4 gap-y-2">
     {#if rule.dated}
       <label class="flex items-center gap-2"
-        ><span class="text-small text-soft">When was it?</span><input
-          type="date"
+        ><span class="text-small text-soft">When was it?</span><WhenField
           class="field !min-h-chip !w-[160px]"
           max={intake.view?.today}
           value={given?.event_on ?? ''}

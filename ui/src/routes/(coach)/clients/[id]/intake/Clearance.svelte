@@ -1,4 +1,5 @@
 <script lang="ts">
+  import WhenField from '$lib/parts/WhenField.svelte'
   import { api, ask, type Schemas } from '$lib/api/client'
   import type { Intake } from '$lib/intake/intake.svelte'
   import Dialog from '$lib/parts/Dialog.svelte'
@@ -77,26 +78,16 @@
       </select></label
     >
     <label class="grid gap-1"
-      >Given on<input
-        class="field"
-        type="date"
-        required
-        max={intake.view?.today}
-        bind:value={form.given_on}
-      /></label
+      >Given on<WhenField required max={intake.view?.today} bind:value={form.given_on} /></label
     >
     <span></span>
     <label class="grid gap-1"
-      ><span>From <span class="text-soft">(at once when empty)</span></span><input
-        class="field"
-        type="date"
+      ><span>From <span class="text-soft">(at once when empty)</span></span><WhenField
         bind:value={form.valid_from}
       /></label
     >
     <label class="grid gap-1"
-      ><span>Until <span class="text-soft">(no end when empty)</span></span><input
-        class="field"
-        type="date"
+      ><span>Until <span class="text-soft">(no end when empty)</span></span><WhenField
         bind:value={form.until}
       /></label
     >

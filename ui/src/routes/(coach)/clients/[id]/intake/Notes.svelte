@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { timeAt } from '$lib/format'
   import { onMount } from 'svelte'
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import type { Intake } from '$lib/intake/intake.svelte'
@@ -56,8 +57,6 @@
   const shown = $derived(entries.filter((e) => !kinds.length || kinds.includes(e.kind)))
   const day = (at: string) =>
     new Date(at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
-  const time = (at: string) =>
-    new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })
 </script>
 
 <section aria-label="Notes">
@@ -96,7 +95,7 @@
             />{/if}<span class="whitespace-pre-line">{e.text}</span></span
         >
         <span class="text-right text-small text-soft"
-          >{e.source === 'self-intake' ? `${e.author}, own intake` : e.author}, {time(e.at)}</span
+          >{e.source === 'self-intake' ? `${e.author}, own intake` : e.author}, {timeAt(e.at)}</span
         >
       </li>
     {:else}<li class="py-2 text-soft">Nothing yet.</li>{/each}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import WhenField from '$lib/parts/WhenField.svelte'
   import { goto } from '$app/navigation'
   import { page } from '$app/state'
   import { onMount } from 'svelte'
@@ -165,16 +166,9 @@
         >
           <div class="grid grid-cols-2 gap-3">
             <label class="grid gap-1"
-              >From<input
-                class="field"
-                type="date"
-                bind:value={draft.first}
-                onchange={() => keep(0)}
-              /></label
+              >From<WhenField bind:value={draft.first} onchange={() => keep(0)} /></label
             >
-            <label class="grid gap-1"
-              >to<input class="field" type="date" bind:value={draft.last} onchange={() => keep(0)} /></label
-            >
+            <label class="grid gap-1">to<WhenField bind:value={draft.last} onchange={() => keep(0)} /></label>
           </div>
           {#if clinician}
             <label class="grid gap-1"

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import WhenField from '$lib/parts/WhenField.svelte'
   import { page } from '$app/state'
   import { goto } from '$app/navigation'
   import { onMount } from 'svelte'
@@ -137,13 +138,7 @@
             }}
           >
             <label class="grid gap-1"
-              >Keep at least until<input
-                class="field"
-                type="date"
-                required
-                min={here()}
-                bind:value={until}
-              /></label
+              >Keep at least until<WhenField required min={here()} bind:value={until} /></label
             >
             <button class="act act-quiet">Keep until then</button>
             {#if record.kept_until}<button type="button" class="link" onclick={() => keep(null)}

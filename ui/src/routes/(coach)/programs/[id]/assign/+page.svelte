@@ -1,4 +1,5 @@
 <script lang="ts">
+  import WhenField from '$lib/parts/WhenField.svelte'
   import { goto } from '$app/navigation'
   import { page } from '$app/state'
   import { onMount } from 'svelte'
@@ -87,18 +88,14 @@
     <form id="wish" class="grid content-start gap-3 text-row" onsubmit={keep} oninput={changed}>
       <p class="text-row"><a class="link" href="/programs/{plan.id}">Back to the sheet</a></p>
       <label class="grid gap-1"
-        ><b>{plan.changes ? 'Holds from' : 'First day'}</b><input
-          class="field"
-          type="date"
+        ><b>{plan.changes ? 'Holds from' : 'First day'}</b><WhenField
           required
           min={plan.changes ? program.client_today : undefined}
           bind:value={plan.start}
         /></label
       >
       <label class="grid gap-1"
-        ><b>Last day <span class="font-normal text-soft">if it ends earlier</span></b><input
-          class="field"
-          type="date"
+        ><b>Last day <span class="font-normal text-soft">if it ends earlier</span></b><WhenField
           min={plan.start}
           bind:value={plan.end}
         /></label
@@ -127,10 +124,10 @@
       {/if}
       <div class="grid grid-cols-2 gap-3">
         {#if at !== 'evening'}<label class="grid gap-1"
-            ><b>Morning at</b><input class="field" type="time" bind:value={plan.morning} /></label
+            ><b>Morning at</b><WhenField type="time" bind:value={plan.morning} /></label
           >{/if}
         {#if at !== 'morning'}<label class="grid gap-1"
-            ><b>Evening at</b><input class="field" type="time" bind:value={plan.evening} /></label
+            ><b>Evening at</b><WhenField type="time" bind:value={plan.evening} /></label
           >{/if}
       </div>
       <label class="grid gap-1"
