@@ -78,6 +78,10 @@ def files() -> dict[Path, str]:
     for whose, page in PAGES.items():
         own = [asdict(s) | {"terms": [[t.word, t.meaning] for t in terms if t.section == s.title]} for s in sections(page)]
         out[HELP / f"guide-{whose}.json"] = json.dumps(own, indent=1, ensure_ascii=False) + "\n"
+    # What a client may meet in the middle of a sentence, small enough to come with the page.
+    own_titles = {s.title for s in sections(PAGES["client"])}
+    words = {t.word: t.meaning for t in terms if t.section in own_titles}
+    out[HELP / "words.json"] = json.dumps(words, indent=1, ensure_ascii=False) + "\n"
     return out
 
 

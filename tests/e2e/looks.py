@@ -22,7 +22,8 @@ LOOK = """() => {
   return {
     sideways: document.documentElement.scrollWidth - window.innerWidth,
     headings: document.querySelectorAll('h1').length,
-    nameless: press.filter((e) => !name(e)).map((e) => e.outerHTML.slice(0, 90)),
+    // A pointer's second way to what a field does itself is hidden from readers, who have the field.
+    nameless: press.filter((e) => !e.closest('[aria-hidden=true]') && !name(e)).map((e) => e.outerHTML.slice(0, 90)),
     tiny: text.filter((e) => parseFloat(getComputedStyle(e).fontSize) < 12).map((e) => e.textContent.trim().slice(0, 30)),
     low: press.filter((e) => touched(e).getBoundingClientRect().height < 43).map((e) => name(e)),
   }

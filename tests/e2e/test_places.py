@@ -179,3 +179,55 @@ def test_several_are_put_off_or_reminded_at_once_and_it_can_be_taken_back(histor
     for p in (one, two):
         until(lambda p=p: len(coach.request.get(f"/api/clients/{p.id}/messages").json()) == 1)
         until(lambda p=p: "missed" not in kinds(p))
+
+
+def test_a_day_and_a_time_are_typed_or_chosen_and_both_reach_the_plan(program):
+    coach, _, path = program
+    coach.goto(f"/programs/{path}/assign")
+    first = coach.get_by_label("First day")
+    expect(first).to_be_visible()
+    first.fill("2031-03-10")
+    first.press("Alt+ArrowDown")
+    month = coach.get_by_role("application", name="Choose a day March 2031")
+    expect(month.get_by_role("button", name="Monday, 10 March 2031")).to_be_focused()
+    coach.keyboard.press("ArrowDown")
+    coach.keyboard.press("Enter")
+    expect(first).to_have_value("2031-03-17")
+    expect(first).to_be_focused()
+    expect(coach.get_by_text("17 Mar").first).to_be_visible()
+    morning = coach.get_by_label("Morning at")
+    morning.fill("07:20")
+    morning.press("Alt+ArrowDown")
+    times = coach.get_by_role("listbox", name="Times")
+    expect(times.locator(":focus")).to_have_text(re.compile("^7:15"))
+    coach.keyboard.press("ArrowDown")
+    coach.keyboard.press("Enter")
+    expect(morning).to_have_value("07:30")
+    look(coach)
+
+
+def test_a_change_of_the_review_says_what_it_would_do_before_it_is_kept(program):
+    coach, *_ = program
+    coach.goto("/settings/review")
+    beside = coach.get_by_role("complementary", name="What this changes")
+    expect(beside).to_contain_text("Nothing is changed yet")
+    share = coach.get_by_role("spinbutton").first
+    was = share.input_value()
+    share.press("ArrowDown")
+    expect(beside).to_contain_text("would be judged otherwise")
+    look(coach)
+    beside.get_by_role("button", name="Leave it").click()
+    expect(share).to_have_value(was)
+    assert all(t["value"] == t["shipped"] for t in coach.request.get("/api/settings/review").json()["thresholds"])
+
+
+def test_a_word_on_the_clients_pages_is_explained_where_it_stands(own_phone):
+    own_phone.get_by_text("What is in it").click()
+    expect(own_phone.get_by_text(re.compile("hold 5 s|times")).first).to_be_visible()
+    assert not own_phone.get_by_text(re.compile(r"×\d+ h\d")).count(), "no dose line on the phone"
+    own_phone.goto("/by-hand")
+    more = own_phone.get_by_label(re.compile("^repetitions on")).first
+    was = int(more.input_value())
+    own_phone.get_by_role("button", name="+", include_hidden=True).nth(1).click()
+    expect(more).to_have_value(str(was + 1))
+    look(own_phone, client=True)

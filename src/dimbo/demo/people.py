@@ -9,6 +9,8 @@ from dimbo.vision.terms import VIEW_STATES
 
 PRACTICE = "Quayside Face Studio"
 COACHES = (("Ottoline Brask", "ottoline@quayside.example"), ("Emeric Vantongeren", "emeric@quayside.example"))
+ASSISTANT = ("Wilmer Askelund", "wilmer@quayside.example")
+"""Looks after the second coach's clients."""
 PASSWORD = "harbour-lantern-24"
 
 

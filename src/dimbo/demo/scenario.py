@@ -40,9 +40,9 @@ from dimbo.work.sittings import measuring, rating, taking
 from . import history
 from .history import SPACE
 from .intakes import SELF_FILLED, Said, intakes, nothing_to_tell
-from .people import AGREEABLE, COACHES, GROUP, GROUP_DAYS_AGO, PASSWORD, PRACTICE, STORIES, Story, Written
+from .people import AGREEABLE, ASSISTANT, COACHES, GROUP, GROUP_DAYS_AGO, PASSWORD, PRACTICE, STORIES, Story, Written
 
-__all__ = ["COACHES", "PASSWORD", "client_logins", "ensure_demo"]
+__all__ = ["ASSISTANT", "COACHES", "PASSWORD", "client_logins", "ensure_demo"]
 
 
 def client_logins() -> list[tuple[str, str]]:
@@ -76,6 +76,7 @@ class _Scenario:
             self._account("coach", None, name, email=email, standing=standing)
             for (name, email), standing in zip(COACHES, standings, strict=False)
         ]
+        self._assistant(of=self.coaches[1])
         coach = self.coaches[0]
         for number, story in enumerate(STORIES, start=1):
             self.say(f"client {number} of {len(STORIES)}, {story.name}")
@@ -132,6 +133,14 @@ class _Scenario:
                 conn, self.practice_id, role, client_id, name, email=email, password_hash=self.password_hash, standing=standing
             )
         return Person(id=made, practice_id=self.practice_id, role=role, client_id=client_id, name=name, practice_name=PRACTICE)
+
+    def _assistant(self, of: Person) -> None:
+        """Somebody who sees a coach's clients and takes on none."""
+        name, email = ASSISTANT
+        made = self._account("coach", None, name, email=email, standing="assistant")
+        with self.db.practice(self.practice_id) as conn:
+            accounts.change(conn, made.id, standing="assistant", sees_all=False, disabled_at=None)
+            accounts.see_clients_of(conn, self.practice_id, account_id=made.id, coaches=[of.id])
 
     def _client(self, coach: Person, story: Story, number: int) -> None:
         with self.db.practice(self.practice_id) as conn:

@@ -39,7 +39,7 @@ def _stop_on_signal(_: int, __: FrameType | None) -> None:
 def demo(port: int, fresh: bool, *, changing: bool = False) -> int:
     """Cluster, migrations, demo data, web and worker; until Ctrl-C or ./dimbo stop. With ``changing`` the web server starts
     anew with every change of its code, and the interface is served by its own server as it is written."""
-    from dimbo.demo.scenario import COACHES, PASSWORD, client_logins, ensure_demo
+    from dimbo.demo.scenario import ASSISTANT, COACHES, PASSWORD, client_logins, ensure_demo
     from dimbo.store.migrate import migrate
 
     for number in (signal.SIGTERM, signal.SIGINT):
@@ -64,6 +64,8 @@ def demo(port: int, fresh: bool, *, changing: bool = False) -> int:
         _say(f"\nDimbo is ready after {time.monotonic() - began:.0f} s: {address}\n")
         for name, email in COACHES:
             _say(f"  coach   {email:34} {PASSWORD}   ({name})")
+        name, email = ASSISTANT
+        _say(f"  helper  {email:34} {PASSWORD}   ({name}, assistant)")
         for name, email in client_logins():
             _say(f"  client  {email:34} {PASSWORD}   ({name})")
         _say("\nStop with Ctrl-C, or ./dimbo stop from another terminal.")

@@ -156,6 +156,21 @@ def test_the_practices_own_text_is_used_and_checked(db, practice, assigned, coac
     assert client.get("/api/my-outbox").json()[0]["body"].startswith("Client, the mirror waits at 08:00.")
 
 
+def test_other_quiet_hours_say_whose_reminders_move_before_they_are_kept(assigned, coach, client):
+    def moved(first, last):
+        body = {"quiet": {"first": first, "last": last}, "text": ""}
+        return coach.post("/api/reminding/preview", json=body).json()
+
+    assert moved("21:30", "07:00") == [], "the hours that hold move nothing"
+    (later,) = moved("21:30", "07:50")
+    assert (later["client"], later["part"]) == ("Client of harbour", "morning")
+    assert (later["before"], later["after"]) == ("07:40:00", "07:50:00")
+    assert coach.get("/api/reminding").json()["quiet"]["last"] == "07:00:00", "it was only asked"
+    own = {"on": True, "quiet": {"first": "21:00", "last": "06:00"}}
+    assert client.put("/api/my-reminders", json=own).status_code == 204
+    assert moved("21:30", "07:50") == [], "a client with hours of their own keeps them"
+
+
 def test_the_link_in_a_reminder_ends_them_without_signing_in(db, practice, assigned, client, browser):
     day, _ = assigned
     reminding.remind(db, practice.id, datetime.combine(day, time(7, 40), THERE))

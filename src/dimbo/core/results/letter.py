@@ -167,7 +167,7 @@ def photograph_words(facts: Facts) -> tuple[str, ...]:
         return tuple(
             f"The photographs of this time cannot be held against each other. {why}" for why in dict.fromkeys(facts.not_comparable)
         )
-    return ("There are no two sittings of photographs in this time, so this letter says nothing of what can be seen.",)
+    return ("There are no photographs of two days in this time, so this letter says nothing of what can be seen.",)
 
 
 def report(facts: Facts, words: Words) -> Letter:

@@ -8,7 +8,7 @@ from uuid import UUID
 
 from fastapi import APIRouter, HTTPException, Request, Response
 
-from dimbo.core.calendar.reminder_times import DEFAULT_TEXT, PLACES
+from dimbo.core.calendar.reminder_times import DEFAULT_TEXT, PLACES, Quiet
 from dimbo.ops import stand_in_push
 from dimbo.ops.stand_in_mail import arrived
 from dimbo.store.messages.devices import NewDevice
@@ -83,6 +83,13 @@ def practice_reminding(coach: Coach, ctx: Ctx) -> s.RemindingView:
     ours = reminding.of_practice(ctx.db, coach)
     quiet = s.QuietHours(first=ours.quiet_first, last=ours.quiet_last)
     return s.RemindingView(quiet=quiet, text=ours.reminder_text, shipped_text=DEFAULT_TEXT, places=list(PLACES))
+
+
+@router.post("/api/reminding/preview", operation_id="previewReminding")
+def preview_reminding(body: s.RemindingRequest, coach: Coach, ctx: Ctx) -> list[s.ReminderMoved]:
+    """Which reminders other quiet hours would move; nothing is stored."""
+    quiet = Quiet(body.quiet.first, last=body.quiet.last)
+    return [s.ReminderMoved.model_validate(m) for m in reminding.preview(ctx.db, coach, quiet, ctx.now)]
 
 
 @router.put("/api/reminding", operation_id="setReminding", status_code=204)

@@ -56,6 +56,13 @@ def set_review_rules(body: r.ThresholdsRequest, coach: Senior, ctx: Ctx) -> None
     thresholds.keep(ctx.db, coach, body.values)
 
 
+@router.post("/settings/review/preview", operation_id="previewReviewRules")
+def preview_review_rules(body: r.ThresholdsRequest, coach: Coach, ctx: Ctx) -> r.ThresholdsEffect:
+    """What other thresholds would say of the last whole weeks; nothing is stored."""
+    effects, looked_at = thresholds.preview(ctx.db, coach, body.values, ctx.now)
+    return r.ThresholdsEffect(looked_at=looked_at, effects=[views.week_judged(e) for e in effects])
+
+
 @router.get("/clients/{client_id}/weeks/{first}", operation_id="openWeek", response_model=r.OpenWeekView)
 def opened(client_id: UUID, first: date, coach: Coach, ctx: Ctx) -> Response:
     return plain(views.open_week(open_week.open_week(ctx.db, coach, client_id, first)))

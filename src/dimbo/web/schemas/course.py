@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date, datetime
+from datetime import date, datetime, time
 from typing import Literal
 from uuid import UUID
 
@@ -190,6 +190,8 @@ class CourseView(Wire):
     age: int | None
     time_zone: str
     local_time: datetime
+    day_closes: time
+    """Until when in the night a day can still be practised, by the client's clock."""
     minutes: int | None
     concerns: list[Named]
     goals: str

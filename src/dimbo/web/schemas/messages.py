@@ -152,6 +152,17 @@ class RemindingView(Wire):
     places: list[str]
 
 
+class ReminderMoved(Wire):
+    """A reminder that other quiet hours would move, by the client's clock; none after: it would not go at all."""
+
+    client_id: UUID
+    client: str
+    title: str
+    part: Literal["morning", "evening"]
+    before: time | None
+    after: time | None
+
+
 class RemindingRequest(Wire):
     quiet: QuietHours
     text: Annotated[str, Field(max_length=400)] = ""

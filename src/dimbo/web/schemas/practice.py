@@ -56,6 +56,7 @@ class TaughtVersion(Wire):
 
     name: str
     dose: str
+    """In words: who practises reads no dose line."""
     seconds: float
     cues: list[str]
     key_cue: str

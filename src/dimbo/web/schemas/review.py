@@ -181,6 +181,24 @@ class ThresholdsRequest(Wire):
     values: Annotated[dict[str, float], Field(max_length=20)]
 
 
+class WeekJudged(Wire):
+    """A program's last whole week, judged otherwise by other thresholds."""
+
+    client_id: UUID
+    client: str
+    title: str
+    before: Verdict
+    after: Verdict
+    because: str
+    """Why, by the other thresholds."""
+
+
+class ThresholdsEffect(Wire):
+    looked_at: int
+    """Running programs that have a whole week."""
+    effects: list[WeekJudged]
+
+
 class DrawnItemView(Wire):
     name: str
     train: int

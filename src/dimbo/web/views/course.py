@@ -6,7 +6,7 @@ from datetime import date, datetime
 from typing import Literal
 
 from dimbo.catalogue import shipped_catalogue, shipped_intake
-from dimbo.core.calendar.schedule import week_of, zone
+from dimbo.core.calendar.schedule import DAY_CLOSES, week_of, zone
 from dimbo.core.review.adherence import RULES as ADHERENCE_RULES
 from dimbo.core.review.adherence import WINDOWS, is_overdone
 from dimbo.core.review.course_weeks import course_length
@@ -150,6 +150,7 @@ def course(c: Course, now: datetime) -> s.CourseView:
         age=_age(c.client, c.today),
         time_zone=c.client.time_zone,
         local_time=now.astimezone(zone(c.client.time_zone)),
+        day_closes=DAY_CLOSES,
         minutes=c.client.minutes,
         concerns=program_views.named(c.client.concerns, shipped.concerns),
         goals=c.client.goals,

@@ -9,7 +9,7 @@ from dimbo.catalogue import shipped_catalogue, shipped_intake
 from dimbo.core.anatomy import STAYS, Side, SideSeconds
 from dimbo.core.calendar.schedule import DAY_CLOSES, EVENING_FROM
 from dimbo.core.exercises.card import Card
-from dimbo.core.exercises.dose_line import print_line
+from dimbo.core.exercises.dose_in_words import in_words
 from dimbo.core.exercises.figure import hands_at_length, hands_in_short, places_of_hands
 from dimbo.core.programs.daily_ceilings import loads_of
 from dimbo.core.programs.program import Settings
@@ -50,7 +50,7 @@ def _taught(i: Item, settings: Settings) -> dict[str, object]:
     """The fields of ``TaughtVersion``."""
     return {
         "name": i.card.name,
-        "dose": print_line(i.dose, i.card.style),
+        "dose": in_words(i.dose, settings.pace_s),
         "seconds": round(i.seconds(settings), 1),
         "cues": list(i.card.cues),
         "key_cue": i.card.key_cue,

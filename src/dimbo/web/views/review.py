@@ -19,6 +19,7 @@ from dimbo.work.practice.own_course import OwnCourse
 from dimbo.work.review.deciding import HOLD_INSTEAD, Checked
 from dimbo.work.review.open_week import OpenWeek
 from dimbo.work.review.reviewing import ReviewedLine, ReviewSheet
+from dimbo.work.review.thresholds import Effect
 
 from . import programs as program_views
 
@@ -151,6 +152,17 @@ def thresholds(rules: ReviewRules) -> r.ThresholdsView:
             for k, limit in REVIEW_LIMITS.items()
         ],
         rules={section: [rule(x.id, rules) for x in own] for section, own in BOOK.items()},
+    )
+
+
+def week_judged(e: Effect) -> r.WeekJudged:
+    return r.WeekJudged(
+        client_id=e.client_id,
+        client=e.client,
+        title=e.title,
+        before=verdict(e.before.verdict),
+        after=verdict(e.after.verdict),
+        because=e.after.because,
     )
 
 

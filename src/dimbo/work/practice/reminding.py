@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import secrets
 from dataclasses import dataclass, field
-from datetime import datetime, time, timedelta
+from datetime import date, datetime, time, timedelta
 from uuid import UUID
+from zoneinfo import ZoneInfo
 
 from dimbo.core.calendar.reminder_times import DEFAULT_TEXT, Quiet, checked_text, due_at, filled
-from dimbo.core.calendar.schedule import paused, zone
+from dimbo.core.calendar.schedule import paused, practice_day, zone
 from dimbo.core.calendar.time_zones import day_at
 from dimbo.core.safety.cautions import STANDING_LINE
 from dimbo.store.database import Conn, Database, NotThere
@@ -18,6 +19,7 @@ from dimbo.store.messages.reminders import SessionNear
 from dimbo.store.people import clients, practices
 from dimbo.store.people.accounts import Person
 from dimbo.store.plans import assignments
+from dimbo.store.plans.assignments import Assignment
 from dimbo.store.practice import practice_logs
 from dimbo.store.results import letters
 from dimbo.work.messages.messenger import Delivery, Messenger
@@ -179,6 +181,47 @@ def of_practice(db: Database, coach: Person) -> Reminding:
     """What the practice decides."""
     with db.of(coach) as conn:
         return messages.reminding(conn)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Moved:
+    """A reminder that goes at another time of day by other quiet hours; ``after`` None: not at all. By the client's clock."""
+
+    client_id: UUID
+    client: str
+    title: str
+    part: str
+    before: time | None
+    after: time | None
+
+
+def _reminded(running: Assignment, part: str, quiet: Quiet, at: tuple[date, ZoneInfo]) -> time | None:
+    """The time of day at which a program's session is reminded of; None where it is not."""
+    session_at, (day, tz) = running.at(part), at
+    if session_at is None or running.remind_min is None:
+        return None
+    due = due_at(day, session_at, running.remind_min, quiet, tz)
+    return due.astimezone(tz).time() if due else None
+
+
+def preview(db: Database, coach: Person, quiet: Quiet, now: datetime) -> list[Moved]:
+    """The reminders that other quiet hours of the practice would move. Those of clients with hours of their own stay."""
+    out = []
+    with db.of(coach) as conn:
+        ours = messages.reminding(conn)
+        known = {c.id: c for c in clients.every(conn)}
+        for running in assignments.running(conn):
+            client = known.get(running.client_id)
+            own = messages.wishes(conn, running.client_id) if client else None
+            if client is None or own is None or own.quiet_first is not None or own.unsubscribed_at is not None:
+                continue
+            tz = zone(client.time_zone)
+            at = (practice_day(now, tz), tz)
+            for part in running.times:
+                before, after = (_reminded(running, part, q, at) for q in (ours.quiet(own), quiet))
+                if before != after:
+                    out.append(Moved(client_id=client.id, client=client.name, title=running.title, part=part, before=before, after=after))
+    return sorted(out, key=lambda m: (m.client, m.part))
 
 
 def choose(db: Database, person: Person, client_id: UUID, choice: Choice, now: datetime) -> None:

@@ -107,7 +107,8 @@ class Decision:
     words: str = ""
 
 
-def _weeks(conn: Conn, client: Client, running: Assignment, today: date) -> tuple[Weeks, Mapping[int, Assignment]]:
+def weeks_so_far(conn: Conn, client: Client, running: Assignment, today: date) -> tuple[Weeks, Mapping[int, Assignment]]:
+    """The weeks of a running program with their days, and its plans by number."""
     plans = {p.plan: p for p in assignments.plans(conn, running.id)}
     pauses = [p.pause for p in assignments.pauses(conn, client.id)]
     stays = assignments.stays(conn, client.id)
@@ -205,7 +206,7 @@ def _beside(conn: Conn, coach: Person, client: Client, own: UUID, week: CourseWe
     for other in assignments.running_of(conn, client.id):
         if other.id == own:
             continue
-        of, plans = _weeks(conn, client, other, today)
+        of, plans = weeks_so_far(conn, client, other, today)
         near = [w for w in of.weeks if abs((w.last - week.last).days) < DAYS and is_over(w, of.states)]
         if not near:
             continue
@@ -227,7 +228,7 @@ def load(conn: Conn, coach: Person, assignment_id: UUID, first_day: date | None,
     running = assignments.one(conn, assignment_id)
     client = clients.one(conn, running.client_id)
     today = practice_day(now, zone(client.time_zone))
-    of, plans = _weeks(conn, client, running, today)
+    of, plans = weeks_so_far(conn, client, running, today)
     known = reviews.of_assignment(conn, assignment_id)
     week = _chosen(of, first_day, known)
     then = plans[week.plan]

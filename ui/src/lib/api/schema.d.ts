@@ -1036,6 +1036,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reminding/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Reminding
+         * @description Which reminders other quiet hours would move; nothing is stored.
+         */
+        post: operations["previewReminding"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/unsubscribe/{token}": {
         parameters: {
             query?: never;
@@ -3282,6 +3302,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/review/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Review Rules
+         * @description What other thresholds would say of the last whole weeks; nothing is stored.
+         */
+        post: operations["previewReviewRules"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clients/{client_id}/weeks/{first}": {
         parameters: {
             query?: never;
@@ -5137,6 +5177,11 @@ export interface components {
              * Format: date-time
              */
             local_time: string;
+            /**
+             * Day Closes
+             * Format: time
+             */
+            day_closes: string;
             /** Minutes */
             minutes: number | null;
             /** Concerns */
@@ -9213,6 +9258,30 @@ export interface components {
             /** Cautions */
             cautions: string[];
         };
+        /**
+         * ReminderMoved
+         * @description A reminder that other quiet hours would move, by the client's clock; none after: it would not go at all.
+         */
+        ReminderMoved: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Client */
+            client: string;
+            /** Title */
+            title: string;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "morning" | "evening";
+            /** Before */
+            before: string | null;
+            /** After */
+            after: string | null;
+        };
         /** RemindersRequest */
         RemindersRequest: {
             /** On */
@@ -10519,6 +10588,13 @@ export interface components {
             /** Shipped */
             shipped: number;
         };
+        /** ThresholdsEffect */
+        ThresholdsEffect: {
+            /** Looked At */
+            looked_at: number;
+            /** Effects */
+            effects: components["schemas"]["WeekJudged"][];
+        };
         /** ThresholdsRequest */
         ThresholdsRequest: {
             /** Values */
@@ -10802,6 +10878,33 @@ export interface components {
             text: string;
             /** Label */
             label: string;
+        };
+        /**
+         * WeekJudged
+         * @description A program's last whole week, judged otherwise by other thresholds.
+         */
+        WeekJudged: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Client */
+            client: string;
+            /** Title */
+            title: string;
+            /**
+             * Before
+             * @enum {string}
+             */
+            before: "advance" | "hold" | "ease back" | "stop";
+            /**
+             * After
+             * @enum {string}
+             */
+            after: "advance" | "hold" | "ease back" | "stop";
+            /** Because */
+            because: string;
         };
         /**
          * WeekLineView
@@ -16742,6 +16845,102 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description For another kind of account, or without the header */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing in this practice */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else saved a newer one */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description More than can be taken in */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused; the message says what to correct */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or cannot keep anything */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    previewReminding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemindingRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReminderMoved"][];
+                };
             };
             /** @description Nobody is signed in */
             401: {
@@ -28648,6 +28847,102 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description For another kind of account, or without the header */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing in this practice */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else saved a newer one */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description More than can be taken in */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Refused; the message says what to correct */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer, or cannot keep anything */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    previewReviewRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThresholdsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThresholdsEffect"];
+                };
             };
             /** @description Nobody is signed in */
             401: {

@@ -32,7 +32,8 @@ export class Desk {
 
   private own = (r: Row) => r.coach_id === null || r.coach_id === session.me?.id
   hasColleagues = $derived(
-    (this.view?.coaches.length ?? 0) > 1 && (this.view?.clients ?? []).some((r) => !this.own(r))
+    (this.view?.coaches.length ?? 0) > 1 &&
+      new Set((this.view?.clients ?? []).map((r) => r.coach_id)).size > 1
   )
   private fits = (r: Row) =>
     r.name.toLowerCase().includes(this.wanted.trim().toLowerCase()) &&

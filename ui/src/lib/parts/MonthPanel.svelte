@@ -2,7 +2,6 @@
   import { parseDate, type DateValue } from '@internationalized/date'
   import { Calendar } from 'bits-ui'
   import { onMount, tick } from 'svelte'
-  import { longDate } from '$lib/format'
 
   /** A month to choose a day from, all days year-month-day. It comes only when it is opened: telephones have their own. */
   let {
@@ -42,9 +41,9 @@
 >
   {#snippet children({ months, weekdays })}
     <Calendar.Header class="flex items-center justify-between">
-      <Calendar.PrevButton class="min-h-chip min-w-8 link" aria-label="Month before">‹</Calendar.PrevButton>
+      <Calendar.PrevButton class="min-h-chip min-w-8 link">‹</Calendar.PrevButton>
       <Calendar.Heading class="font-head font-semibold" />
-      <Calendar.NextButton class="min-h-chip min-w-8 link" aria-label="Month after">›</Calendar.NextButton>
+      <Calendar.NextButton class="min-h-chip min-w-8 link">›</Calendar.NextButton>
     </Calendar.Header>
     {#each months as month (month.value.toString())}
       <Calendar.Grid>
@@ -62,7 +61,7 @@
                 <Calendar.Cell {date} month={month.value} class="p-0 text-center">
                   <Calendar.Day
                     class="flex size-9 cursor-pointer items-center justify-center rounded hover:bg-band data-disabled:pointer-events-none data-disabled:text-faint data-outside-month:text-soft data-selected:bg-action data-selected:text-sheet data-today:font-bold data-today:underline"
-                    aria-label={longDate(date.toString())}>{date.day}</Calendar.Day
+                    >{date.day}</Calendar.Day
                   >
                 </Calendar.Cell>
               {/each}

@@ -9,6 +9,8 @@ import { db } from '$lib/offline/db'
 import { forget as forgetShown } from '$lib/offline/shown.svelte'
 
 export const session = $state<{ me: Schemas['Me'] | null }>({ me: null })
+/** Whether it is a coach or an owner: what holds for the whole practice, takes clients on, or takes data out is not an assistant's. */
+export const isSenior = () => session.me?.standing !== 'assistant'
 const KNOWN = 'dimbo-me'
 
 function remembered(): Schemas['Me'] | null {

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { columnOf, LEAD } from './columns'
   import { tick } from 'svelte'
   import { inside } from './document'
   import type { SheetEditor } from './editor.svelte'
@@ -27,7 +28,7 @@
   let input = $state<HTMLInputElement>()
   const sheet = $derived(editor.sheet)
   const weeks = $derived(editor.weeks)
-  const column = $derived(Math.max(64, Math.min(186, Math.floor(770 / weeks))))
+  const column = $derived(columnOf(weeks))
   const chosen = $derived(editor.selected)
 
   /** Seconds that a row's cells stand for, so that a longer dose looks longer along its row. */
@@ -255,7 +256,7 @@
     aria-label="Program sheet"
     aria-multiselectable="true"
     class="table-fixed border-collapse"
-    style="width:{228 + column * weeks}px"
+    style="width:{LEAD + column * weeks}px"
     onkeydown={editing === null ? keys : undefined}
     oncopy={(e) => copy(e, false)}
     oncut={(e) => copy(e, true)}

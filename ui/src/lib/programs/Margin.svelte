@@ -66,10 +66,10 @@
 </script>
 
 <svelte:window onresize={lay} />
-<div bind:this={root} class="relative" style="min-height:{tall}px" aria-live="polite">
+<div bind:this={root} class="relative print:!min-h-0" style="min-height:{tall}px" aria-live="polite">
   {#each sorted as n, i (`${n.rule} ${n.line ?? ''} ${n.text}`)}
     <div
-      class="absolute inset-x-0 flex gap-2 text-small leading-[1.36] {n.line &&
+      class="absolute inset-x-0 flex gap-2 text-small leading-[1.36] print:static {n.line &&
       editor.document.lines[editor.place.row]?.id === n.line
         ? 'shadow-[-6px_0_0_var(--color-paper),-8px_0_0_var(--color-action)]'
         : ''}"

@@ -2,6 +2,7 @@
   import { onMount, type Snippet } from 'svelte'
   import { words, type Schemas } from '$lib/api/client'
   import Dialog from '$lib/parts/Dialog.svelte'
+  import { columnOf, LEAD } from './columns'
   import AddExercise from './AddExercise.svelte'
   import type { SheetEditor } from './editor.svelte'
   import Frame from './Frame.svelte'
@@ -54,6 +55,9 @@
   /** The opened week follows the chosen one a moment later, so that held arrow keys run on. */
   let opened = $state(1)
   const week = $derived(Math.min(opened, editor.weeks))
+  const column = $derived(columnOf(editor.weeks))
+  /** The chosen column goes on down to the opened week. */
+  const joint = $derived(`left:${LEAD + column * (editor.place.week - 1)}px; width:${column}px`)
   $effect(() => {
     const next = editor.place.week
     const timer = setTimeout(() => (opened = next), 70)
@@ -77,7 +81,7 @@
 {#if problem}<p role="alert" class="p-6 text-stop">{problem}</p>{/if}
 {#if editor.sheet}
   <main
-    class="mx-auto grid max-w-frame grid-cols-[minmax(0,1002px)_216px] gap-x-4 px-6 pb-12 max-lg:grid-cols-1 max-sm:px-3"
+    class="across mx-auto grid max-w-frame grid-cols-[minmax(0,1002px)_216px] gap-x-4 px-6 pb-12 max-lg:grid-cols-1 max-sm:px-3"
   >
     <div class="pt-2">
       <div class="mb-2 flex items-center gap-3">
@@ -106,22 +110,47 @@
         {@render actions()}
       </div>
       <div class="overflow-x-auto" bind:this={board}>
-        <Grid
-          bind:this={grid}
-          {editor}
-          insert={() => (adding = true)}
-          help={() => (helping = true)}
-          details={() => (detailing = true)}
-          {order}
-          {remedy}
-        />
+        <div class="relative w-max">
+          <Grid
+            bind:this={grid}
+            {editor}
+            insert={() => (adding = true)}
+            help={() => (helping = true)}
+            details={() => (detailing = true)}
+            {order}
+            {remedy}
+          />
+          {#if editor.document.lines.length}<div
+              class="relative h-6 bg-sheet max-lg:hidden"
+              style={joint}
+              aria-hidden="true"
+            ></div>{/if}
+          {#if editor.document.lines.length}<div
+              class="pointer-events-none absolute top-0 bottom-0 z-[5] border-x border-ink max-lg:hidden"
+              style={joint}
+              aria-hidden="true"
+            ></div>{/if}
+        </div>
       </div>
       {#if !editor.document.lines.length}<p class="my-4">
           The sheet is empty. Press <b>Add exercise</b> and type a name.
         </p>{/if}
-      <p class="my-1 min-h-line text-small text-soft" aria-live="polite">{editor.remark}</p>
+      <p
+        class="min-h-6 text-small text-soft lg:-mt-6"
+        style={editor.place.week > editor.weeks / 2
+          ? ''
+          : `padding-left:${LEAD + column * editor.place.week + 12}px`}
+        aria-live="polite"
+      >
+        {editor.remark}
+      </p>
       {#if editor.problem}<p role="alert" class="mb-2 text-stop">{editor.problem}</p>{/if}
-      <section class="border border-ink bg-sheet px-4 pt-3 pb-3" aria-label="Week {week}">
+      <section class="relative border border-ink bg-sheet px-4 pt-3 pb-3" aria-label="Week {week}">
+        <span
+          class="absolute -top-px h-px border-x border-ink bg-sheet max-lg:hidden"
+          style={joint}
+          aria-hidden="true"
+        ></span>
         <Timeline {editor} at={week} />
         <div class="mt-3 border-t border-rule pt-3"><Load {editor} at={week} /></div>
       </section>

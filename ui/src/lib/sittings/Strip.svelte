@@ -15,7 +15,7 @@
     name.replace('Front, ', '').replace(' side', '').replace('Three-quarter', '¾')
 </script>
 
-<ul class="flex gap-1.5 overflow-x-auto pb-1" aria-label="Shots of this sitting">
+<ul class="flex gap-1.5 overflow-x-auto pb-1 print:hidden" aria-label="Shots of this sitting">
   {#each shots as p, i (p.id)}
     <li class="w-[62px] shrink-0">
       <Hint text="{p.view_name}{p.standing ? `, ${p.standing}` : ''}"

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Word from '$lib/help/Word.svelte'
   import { onMount } from 'svelte'
   import { api, ask, Problem, words, type Schemas } from '$lib/api/client'
   import { longDay, share, shortDay } from '$lib/format'
@@ -33,12 +34,6 @@
       } else problem = words(error)
     }
   })
-  function felt(w: Schemas['OwnWeekView']): string {
-    const parts = []
-    if (w.effort !== null) parts.push(`effort ${w.effort} of 10`)
-    if (w.soreness !== null) parts.push(`most sore ${w.soreness} of 10`)
-    return parts.length ? `It felt like ${parts.join(', ')}.` : 'You told nothing of how it felt.'
-  }
 </script>
 
 <svelte:head><title>My course · Dimbo</title></svelte:head>
@@ -53,7 +48,7 @@
       yet.
     </p>{/if}
   {#if course}
-    {#if course.titles.length}<p class="mt-1">{course.titles.join(' and ')}</p>{/if}
+    {#each course.titles as title (title)}<p class="mt-1 font-bold">{title}</p>{/each}
     <p class="mt-2">
       {course.whole.planned
         ? `Done ${share(course.whole.done)} of ${course.whole.planned} days so far.`
@@ -78,7 +73,12 @@
             <PracticeBars days={w.days} width={96} />
           </div>
           <p>
-            Done {share(w.sessions.done)} of {w.sessions.planned}. {felt(w)}
+            Done {share(w.sessions.done)} of {w.sessions.planned}.
+            {#if w.effort === null && w.soreness === null}You told nothing of how it felt.{:else}It felt like
+              {#if w.effort !== null}<Word term="Effort" said="effort" />
+                {w.effort} of 10{/if}{#if w.effort !== null && w.soreness !== null},
+              {/if}{#if w.soreness !== null}most <Word term="Sore" said="sore" />
+                {w.soreness} of 10{/if}.{/if}
             {#if w.overdone}On {w.overdone === 1 ? 'one day' : `${w.overdone} days`} you did more than planned;
               please stay with the plan.{/if}
           </p>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Word from '$lib/help/Word.svelte'
   import { onMount } from 'svelte'
   import { api, ask, attempt, words, type Schemas } from '$lib/api/client'
   import { longDate } from '$lib/format'
@@ -119,16 +120,20 @@
         {#each elsewhere as s (s.reading)}<p class="mt-1 text-lead text-soft">
             On another view: {s.sentence}
           </p>{/each}
+        {#if said.length}<p class="mt-1 text-lead text-soft">
+            What is meant by <Word term="More alike" said="more alike" />, and by
+            <Word term="Give or take" said="give or take" />.
+          </p>{/if}
         {#if later.alike[view]}<p class="mt-2 text-lead text-soft">{later.alike[view]}</p>{/if}
         {#if later.practised}<p class="mt-2">{practisedWords(later.practised)}</p>{/if}
       {/if}
     </section>
     {#if seen.length > 1}
-      <h2 class="mt-7 text-huge">Every sitting</h2>
+      <h2 class="mt-7 text-huge">All of them, in order of time</h2>
       <div class="mt-2"><TimeStrip sittings={strip} {chosen} who="You" pick={choose} /></div>
       {#if reading}<p class="mt-1 text-lead text-soft">
           {reading.name}{reading.paired ? ', left minus right' : ''}, in {reading.unit || 'its own measure'},
-          with how far taking the photographs again would move it.
+          give or take what taking them again would move.
         </p>{/if}
     {/if}
     {#if found.rows.length && found.rows.some((r) => r.points.length > 1)}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Word from '$lib/help/Word.svelte'
   import { atClock, clock, inWords } from '$lib/format'
   import type { Days } from '$lib/offline/db'
   import { begun, done, type Day, type Session } from '$lib/offline/days.svelte'
@@ -85,16 +86,19 @@
   <ol class="mt-1">
     {#each session.items as item, i (i)}
       <li class="grid grid-cols-[1fr_auto] items-center gap-x-3 border-b border-rule py-2">
-        <span>{item.name}</span><span class="dose text-sub">{item.dose}</span>
+        <span>{item.name}</span><span class="text-right text-base text-soft">{clock(item.seconds)}</span>
+        <span class="col-span-2 text-lead text-soft">{item.dose}</span>
         <PulseTrain
           train={item.train}
           width={250}
           height={16}
           seconds={longest}
           label="pulse train of {item.name}"
-        /><span class="text-right text-base text-soft">{clock(item.seconds)}</span>
+        />
         {#if item.eased_for}<span class="col-span-2 text-lead"
-            >Eased, for {item.eased_for.toLowerCase()}{item.eased ? `: ${item.eased}` : ''}</span
+            ><Word term="Eased" said="Eased" />, for {item.eased_for.toLowerCase()}{item.eased
+              ? `: ${item.eased}`
+              : ''}</span
           >{/if}
       </li>
     {/each}

@@ -4,7 +4,7 @@
   import { daysBetween, share, shortDay } from '$lib/format'
   import { fromAddress, keepInAddress } from '$lib/parts/address.svelte'
   import PracticeBars from '$lib/parts/PracticeBars.svelte'
-  import { session } from '$lib/people/session.svelte'
+  import { isSenior, session } from '$lib/people/session.svelte'
   import NewClient from './NewClient.svelte'
 
   let { data } = $props()
@@ -59,8 +59,8 @@
       {here === 1 ? 'One client' : `${here} clients`}. Who needs you is on
       <a class="link" href="/desk">the desk</a>.
     </p>
-    <a class="ml-auto link" href="/clients/import">Import</a>
-    <button class="act min-h-chip text-row" onclick={() => (adding = true)}>New client</button>
+    {#if isSenior()}<a class="ml-auto link" href="/clients/import">Import</a>
+      <button class="act min-h-chip text-row" onclick={() => (adding = true)}>New client</button>{/if}
   </div>
   <div class="mt-2 flex flex-wrap items-center gap-x-3 gap-y-2 text-row">
     <input
@@ -143,7 +143,9 @@
             >
             <td class="py-1.5 text-row"
               >{#if !r.photographs}<span class="text-soft">none planned</span
-                >{:else if r.photographs <= r.today}<b class="text-watch">due</b><span class="text-soft">
+                >{:else if r.photographs <= r.today}<b class="text-watch">due</b>&nbsp;<span
+                  class="text-soft"
+                >
                   since {shortDay(r.photographs)}</span
                 >{:else}{shortDay(r.photographs)}{/if}</td
             >

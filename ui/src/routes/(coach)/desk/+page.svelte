@@ -10,7 +10,7 @@
   import Write from '$lib/desk/Write.svelte'
   import { here, longDay } from '$lib/format'
   import { keepInAddress } from '$lib/parts/address.svelte'
-  import { session } from '$lib/people/session.svelte'
+  import { isSenior, session } from '$lib/people/session.svelte'
   import NewClient from '../clients/NewClient.svelte'
 
   const desk = new Desk()
@@ -119,9 +119,10 @@
               >{/each}</select
           >{/if}
         {#if desk.group}<a class="link" href="/groups/{desk.group}">See the group together</a>{/if}
-        <button class="ml-auto act min-h-chip text-row act-quiet" onclick={() => (adding = true)}
-          >New client</button
-        >
+        {#if isSenior()}<button
+            class="ml-auto act min-h-chip text-row act-quiet"
+            onclick={() => (adding = true)}>New client</button
+          >{/if}
       </div>{/if}
     {#if desk.problem}<p role="alert" class="mt-2 text-stop">{desk.problem}</p>{/if}
     {#if !desk.view && !desk.problem}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { isSenior } from '$lib/people/session.svelte'
   import { afterNavigate, goto, replaceState } from '$app/navigation'
   import { page } from '$app/state'
   import { onMount } from 'svelte'
@@ -160,21 +161,21 @@
       <h1 class="text-big">Exercises</h1>
       <p class="text-small text-soft" aria-live="polite">{hits.length} of {all.length}</p>
     </div>
-    <p class="flex gap-4 text-small">
-      <button class="link" onclick={() => edit('new')}>A new one of your own</button>
-      <label class="cursor-pointer link focus-within:outline-3"
-        >From a file<input
-          type="file"
-          class="sr-only"
-          accept=".zip,application/zip"
-          onchange={(e) => {
-            const file = e.currentTarget.files?.[0]
-            if (file) void fromFile(file)
-            e.currentTarget.value = ''
-          }}
-        /></label
-      >
-    </p>
+    {#if isSenior()}<p class="flex gap-4 text-small">
+        <button class="link" onclick={() => edit('new')}>A new one of your own</button>
+        <label class="cursor-pointer link focus-within:outline-3"
+          >From a file<input
+            type="file"
+            class="sr-only"
+            accept=".zip,application/zip"
+            onchange={(e) => {
+              const file = e.currentTarget.files?.[0]
+              if (file) void fromFile(file)
+              e.currentTarget.value = ''
+            }}
+          /></label
+        >
+      </p>{/if}
     <input
       class="mt-2 field"
       placeholder="name, muscle, word"

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { isSenior } from '$lib/people/session.svelte'
   import type { Schemas } from '$lib/api/client'
   import { clock } from '$lib/format'
   import Shown from '$lib/exercises/Shown.svelte'
@@ -85,16 +86,16 @@
         ? `; your own, version ${card.version}`
         : ''}{card.retired ? '; retired' : ''}
     </p>
-    <div class="mt-1 flex gap-5 text-row">
-      <button class="link" onclick={copy}>Copy as your own</button>
-      <a class="link" href="/api/exercises/{card.id}/file.zip" download>Save as a file</a>
-      {#if card.own}
-        <button class="link" onclick={edit}>Edit</button>
-        <button class="link" onclick={() => retire(!card.retired)}
-          >{card.retired ? 'Take back' : 'Retire'}</button
-        >
-      {/if}
-    </div>
+    {#if isSenior()}<div class="mt-1 flex gap-5 text-row">
+        <button class="link" onclick={copy}>Copy as your own</button>
+        <a class="link" href="/api/exercises/{card.id}/file.zip" download>Save as a file</a>
+        {#if card.own}
+          <button class="link" onclick={edit}>Edit</button>
+          <button class="link" onclick={() => retire(!card.retired)}
+            >{card.retired ? 'Take back' : 'Retire'}</button
+          >
+        {/if}
+      </div>{/if}
     <p class="mt-2 max-w-[64ch]">{card.purpose}</p>
     <div class="mt-4 grid grid-cols-[300px_minmax(0,1fr)] gap-7">
       <div>

@@ -2,7 +2,7 @@
   import { onMount } from 'svelte'
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { tables } from '$lib/parts/tables.svelte'
-  import { session } from '$lib/people/session.svelte'
+  import { isSenior } from '$lib/people/session.svelte'
   import GainByDose from '$lib/results/GainByDose.svelte'
   import Interval from '$lib/results/Interval.svelte'
   import SidesByWeek from '$lib/results/SidesByWeek.svelte'
@@ -37,7 +37,7 @@
   )
   /** Nobody counts for any reading yet: what can be said is short, and what can be drawn comes up. */
   const young = $derived(!found?.readings.some((r) => r.cases.length))
-  const senior = $derived(session.me?.standing !== 'assistant')
+  const senior = $derived(isSenior())
 </script>
 
 <svelte:head><title>What helped · Dimbo</title></svelte:head>

@@ -1,18 +1,17 @@
 <script lang="ts">
   import NumberField from '$lib/parts/NumberField.svelte'
   import { onMount } from 'svelte'
-  import { api, ask, Problem, attempt, type Schemas, words } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import Mark from '$lib/parts/Mark.svelte'
+  import { Preview } from './preview.svelte'
+  import WhatChanges from './WhatChanges.svelte'
 
   /** How the practice works: approach, count pace, change-overs, limits; what a change does is shown before it is kept. */
   let ways = $state.raw<Schemas['WaysView'] | null>(null)
   let approach = $state('balanced')
   const groups = $derived([...new Set((ways?.limits ?? []).map((l) => l.group))])
   let values = $state<Record<string, number>>({})
-  let told = $state.raw<Schemas['WaysEffect'] | null>(null)
-  let looking = $state(false)
   let problem = $state('')
-  let field = $state('')
   let kept = $state('')
 
   async function load() {
@@ -32,32 +31,14 @@
   /** A value that was not touched goes back exactly as it came. */
   const body = $derived({ approach, values: $state.snapshot(values) })
 
-  $effect(() => {
-    told = null
-    problem = field = ''
-    if (!changed) return
-    kept = ''
-    const sent = body
-    looking = true
-    const timer = setTimeout(() => {
-      ask(api.POST('/api/settings/ways/preview', { body: sent })).then(
-        (e) => {
-          if (sent === body) told = e
-          looking = false
-        },
-        (error: unknown) => {
-          problem = words(error)
-          field = error instanceof Problem ? (error.field ?? '') : ''
-          looking = false
-        }
-      )
-    }, 400)
-    return () => clearTimeout(timer)
-  })
-  async function save(event: SubmitEvent) {
-    event.preventDefault()
+  const preview = new Preview(
+    () => (changed ? body : null),
+    (sent) => ask(api.POST('/api/settings/ways/preview', { body: sent }))
+  )
+  async function save(event?: SubmitEvent) {
+    event?.preventDefault()
     await attempt(
-      (why) => (problem = why),
+      (why) => (preview.problem = why),
       async () => {
         await ask(api.PUT('/api/settings/ways', { body }))
         await load()
@@ -135,7 +116,7 @@
                   <td class="py-2 pr-4 whitespace-nowrap"
                     ><NumberField
                       id={l.key}
-                      class="w-[92px] {field === l.key ? 'border-stop' : ''}"
+                      class="w-[92px] {preview.field === l.key ? 'border-stop' : ''}"
                       step="any"
                       min={l.least}
                       max={l.most}
@@ -167,45 +148,31 @@
         </ul>
       </details>
     </form>
-    <aside
-      class="border-l border-edge-soft pl-5 max-lg:border-t max-lg:border-l-0 max-lg:pl-0"
-      aria-label="What this changes"
-      aria-live="polite"
+    <WhatChanges
+      {preview}
+      {changed}
+      {kept}
+      idle="Nothing is changed yet. Change a value, and see here what it does to your programs before you keep it."
+      keep={() => save()}
+      leave={load}
     >
-      <div class="sticky top-4">
-        <h2>What this changes</h2>
-        {#if problem}<p role="alert" class="mt-2 text-stop">{problem}</p>
-        {:else if !changed}
-          <p class="mt-2 text-row text-soft">
-            {kept ||
-              'Nothing is changed yet. Change a value, and see here what it does to your programs before you keep it.'}
-          </p>
-        {:else if looking && !told}
-          <p class="mt-2 text-row text-soft">Looking through your programs …</p>
-        {:else if told}
-          <p class="mt-2 text-row">
-            {told.effects.length} of {told.looked_at} newest programs would read otherwise. Running ones go on as
-            they were assigned.
-          </p>
-          <ul class="mt-2 max-h-[48vh] space-y-2 overflow-y-auto text-small">
-            {#each told.effects as e (e.program_id)}
-              <li class="border-b border-rule pb-2">
-                <a class="link" href="/programs/{e.program_id}">{e.sentence.split(':')[0]}</a>:{e.sentence
-                  .split(':')
-                  .slice(1)
-                  .join(':')}
-                {#if e.speaks[0]}<span class="block text-watch">{e.speaks[0]}</span>{/if}
-              </li>
-            {/each}
-          </ul>
-        {/if}
-        {#if changed}<div class="mt-4 flex gap-3">
-            <button class="act" disabled={!told} onclick={(e) => save(e as unknown as SubmitEvent)}
-              >Keep it</button
-            >
-            <button class="act act-quiet" onclick={load}>Leave it</button>
-          </div>{/if}
-      </div>
-    </aside>
+      {#snippet told(found)}
+        <p class="mt-2 text-row">
+          {found.effects.length} of {found.looked_at} newest programs would read otherwise. Running ones go on as
+          they were assigned.
+        </p>
+        <ul class="mt-2 max-h-[48vh] space-y-2 overflow-y-auto text-small">
+          {#each found.effects as e (e.program_id)}
+            <li class="border-b border-rule pb-2">
+              <a class="link" href="/programs/{e.program_id}">{e.sentence.split(':')[0]}</a>:{e.sentence
+                .split(':')
+                .slice(1)
+                .join(':')}
+              {#if e.speaks[0]}<span class="block text-watch">{e.speaks[0]}</span>{/if}
+            </li>
+          {/each}
+        </ul>
+      {/snippet}
+    </WhatChanges>
   </main>
 {:else}<p class="p-6 {problem ? 'text-stop' : 'text-soft'}">{problem || 'Reading the settings …'}</p>{/if}

@@ -1,9 +1,10 @@
 <script lang="ts">
+  import Running from './Running.svelte'
   import { goto } from '$app/navigation'
   import { page } from '$app/state'
   import { onMount } from 'svelte'
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
-  import { shortDay } from '$lib/format'
+  import { atClock } from '$lib/format'
   import Adherence from './Adherence.svelte'
   import Before from './Before.svelte'
   import Changes from './Changes.svelte'
@@ -34,11 +35,6 @@
   let names = $state(new Map<string, string>())
 
   /** When a program is practised, in words. */
-  function practised(a: Schemas['AssignmentView']): string {
-    const times = Object.entries(a.plan.times).map(([part, at]) => `${part} ${at}`)
-    return times.length ? `; ${times.join(', ')}` : ''
-  }
-
   async function load() {
     await attempt(
       (why) => (problem = why),
@@ -88,7 +84,7 @@
 {#if problem}<p role="alert" class="p-6 text-stop">{problem}</p>{/if}
 {#if course}
   <main
-    class="mx-auto grid max-w-frame grid-cols-[minmax(0,1002px)_216px] gap-x-7 px-6 pb-12 max-lg:grid-cols-1 max-sm:px-3"
+    class="across mx-auto grid max-w-frame grid-cols-[minmax(0,1002px)_216px] gap-x-7 px-6 pb-12 max-lg:grid-cols-1 max-sm:px-3"
   >
     <div class="pt-4">
       {#if course.urgent}
@@ -107,38 +103,14 @@
         holds={course.holds}
         tender={course.tender}
       >
-        {course.age ? `${course.age}, ` : ''}{course.time_zone.split('/').at(-1)?.replace('_', ' ')}, {course.local_time.slice(
-          11,
-          16
+        {course.age ? `${course.age}, ` : ''}{course.time_zone.split('/').at(-1)?.replace('_', ' ')}, {atClock(
+          course.local_time.slice(11)
         )} there{course.minutes ? `; has ${course.minutes} minutes a day` : ''}. {course.concerns
           .map((c) => c.name)
           .join(', ')}
       </ClientHead>
       {#if course.start_date}
-        <div class="mt-4 mb-2 flex flex-wrap items-baseline gap-x-3 gap-y-1">
-          {#each course.assignments.filter((a) => a.running || a === course?.assignments.at(-1)) as a (a.id)}
-            <h2><a class="hover:underline" href="/programs/{a.program_id}">{a.title}</a></h2>
-            <span class="text-row text-soft"
-              >{a.weeks} weeks{a.running
-                ? ''
-                : `, ended${a.ended_at ? ` on ${shortDay(a.ended_at.slice(0, 10))}` : ''}`}{a.group
-                ? `, ${a.group}`
-                : ''}{a.running ? practised(a) : ''}</span
-            >
-            {#if a.may_run_again}<button class="text-row link" onclick={() => again(a.id)}
-                >Let it run again</button
-              >{/if}
-          {/each}
-          {#each course.assignments.filter((a) => a.running) as a (a.id)}<a
-              class="text-row link"
-              href="/reviews?assignment={a.id}"
-              >Review{course.assignments.filter((x) => x.running).length > 1 ? ` ${a.title}` : ' the week'}</a
-            >{/each}
-          {#if course.assignments.some((a) => a.running)}<button
-              class="ml-auto text-row link"
-              onclick={() => (pausing = true)}>{paused ? 'End the pause' : 'Pause'}</button
-            >{/if}
-        </div>
+        <Running {course} {again} pause={() => (pausing = true)} {paused} />
         {#each course.assignments.filter((a) => a.end.near && (a.running || a === course?.assignments.at(-1))) as a (a.id)}<CourseEnd
             assignment={a}
             client={id}

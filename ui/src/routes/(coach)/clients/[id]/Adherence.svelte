@@ -49,6 +49,7 @@
 {#snippet number(name: string, text: string, days: string[], tone = '')}
   <button
     class="link {tone}"
+    data-figure
     aria-expanded={about?.name === name}
     aria-label="{name}: {text}. Opens the days behind it"
     onclick={() => behind(name, days)}>{text}</button
@@ -132,6 +133,7 @@
       <dd>
         {#each p.left_out.slice(0, 3) as x, i (x.exercise_id)}{i ? ', ' : ''}<button
             class="link"
+            data-figure
             onclick={() => exercise(x)}>{x.name} {x.left_out} of {x.sessions}</button
           >{:else}nothing was left out{/each}
       </dd>

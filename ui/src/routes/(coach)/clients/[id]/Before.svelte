@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { isSenior } from '$lib/people/session.svelte'
   import { onMount } from 'svelte'
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { shortDay } from '$lib/format'
@@ -69,7 +70,7 @@
   </div>
   {#if next.href}<a class="act" href={next.href}>{next.label}</a>
   {:else}<button class="act" onclick={next.act}>{next.label}</button>{/if}
-  {#if !course.has_account}<button class="act act-quiet" onclick={invite}
+  {#if !course.has_account && isSenior()}<button class="act act-quiet" onclick={invite}
       >Send one link for all that is due</button
     >{/if}
 </section>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { isSenior } from '$lib/people/session.svelte'
   import type { Snippet } from 'svelte'
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { addDays, shortDay, signed } from '$lib/format'
@@ -159,7 +160,9 @@
   {#if !course.has_account}
     <Note weight="remark"
       >{course.name.split(' ')[0]} cannot sign in yet.
-      <button class="text-left link" onclick={invite}>Send one link for all that is due</button></Note
+      {#if isSenior()}<button class="text-left link" onclick={invite}
+          >Send one link for all that is due</button
+        >{:else}A coach or the owner invites.{/if}</Note
     >
   {/if}
   {#if course.missed >= 3}

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, ask, words, type Schemas } from '$lib/api/client'
-  import { addDays, clock, shortDay, weekDay } from '$lib/format'
+  import { addDays, atClock, clock, shortDay, weekDay } from '$lib/format'
   import PulseTrain from '$lib/signature/PulseTrain.svelte'
   import SessionStrip from '$lib/signature/SessionStrip.svelte'
   import LoggedDay from './LoggedDay.svelte'
@@ -48,14 +48,16 @@
     done: 'done',
     partly: 'partly done',
     skipped: 'not practised',
-    open: 'due, until 03:00',
+    open: '',
     future: 'planned',
     paused: 'paused',
     extra: 'without a plan'
   }
 
   const inWords = (d: Schemas['CourseDay']) =>
-    d.state === 'open' && d.share ? 'partly done, open until 03:00' : said[d.state]
+    d.state === 'open'
+      ? `${d.share ? 'partly done, open' : 'due,'} until ${atClock(course.day_closes)}`
+      : said[d.state]
 
   export function focus() {
     table?.querySelector('button')?.focus()
@@ -82,7 +84,7 @@
   </div>
   {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}
   {#if !days.length}<p class="mt-1 text-soft">No sessions are planned in this week.</p>{:else}
-    <div class="mt-1 grid grid-cols-[minmax(0,1fr)_216px] gap-x-5">
+    <div class="mt-1 grid grid-cols-[minmax(0,1fr)_216px] gap-x-5 print:grid-cols-1">
       <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
       <table class="w-full text-row" bind:this={table} onkeydown={keys}>
         <thead class="text-left text-note text-soft"

@@ -1,16 +1,18 @@
 <script lang="ts">
   import WhenField from '$lib/parts/WhenField.svelte'
-  import { momentAt } from '$lib/format'
+  import { atClock, momentAt } from '$lib/format'
   import { onMount } from 'svelte'
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
+  import { Preview } from '../preview.svelte'
+  import WhatChanges from '../WhatChanges.svelte'
   import Unreached from '$lib/messages/Unreached.svelte'
 
   /** Reminders in the practice's own words, quiet hours, and everything that the messenger carried. */
   let own = $state<Schemas['RemindingView'] | null>(null)
   let letters = $state<Schemas['PostedView'][]>([])
   let text = $state('')
-  let first = $state('21:30')
-  let last = $state('07:00')
+  let first = $state<string | null>('21:30')
+  let last = $state<string | null>('07:00')
   let problem = $state('')
   let saved = $state('')
   let only = $state<'' | Schemas['PostedView']['state']>('')
@@ -20,21 +22,34 @@
       (why) => (problem = why),
       async () => {
         own = await ask(api.GET('/api/reminding'))
-        text = own.text
-        first = own.quiet.first.slice(0, 5)
-        last = own.quiet.last.slice(0, 5)
+        put()
         letters = await ask(api.GET('/api/outbox'))
       }
     )
   })
 
-  async function keep(event: SubmitEvent) {
-    event.preventDefault()
-    problem = saved = ''
-    await attempt(
-      (why) => (problem = why),
+  const put = () => {
+    if (!own) return
+    text = own.text
+    first = own.quiet.first.slice(0, 5)
+    last = own.quiet.last.slice(0, 5)
+  }
+  const body = $derived({ quiet: { first: first ?? '', last: last ?? '' }, text })
+  const moved = $derived(
+    !!own && (first !== own.quiet.first.slice(0, 5) || last !== own.quiet.last.slice(0, 5))
+  )
+  const changed = $derived(!!own && (text !== own.text || moved) && !!first && !!last)
+  const preview = new Preview(
+    () => (changed ? body : null),
+    (sent) => (moved ? ask(api.POST('/api/reminding/preview', { body: sent })) : Promise.resolve([]))
+  )
+  const keep = (event?: SubmitEvent) => {
+    event?.preventDefault()
+    return attempt(
+      (why) => (preview.problem = why),
       async () => {
-        await ask(api.PUT('/api/reminding', { body: { quiet: { first, last }, text } }))
+        await ask(api.PUT('/api/reminding', { body }))
+        own = await ask(api.GET('/api/reminding'))
         saved = 'Kept. It holds for the next reminder.'
       }
     )
@@ -94,9 +109,30 @@
       </div>
     </fieldset>
     {#if problem}<p role="alert" class="text-stop">{problem}</p>{/if}
-    <div class="flex items-center gap-4">
-      <button class="act">Keep</button>{#if saved}<span role="status" class="text-row">{saved}</span>{/if}
-    </div>
+    <WhatChanges
+      {preview}
+      {changed}
+      kept={saved}
+      idle="Nothing is changed yet. With other quiet hours you see here which reminders move."
+      keep={() => keep()}
+      leave={put}
+    >
+      {#snippet told(found)}
+        <p class="mt-2 text-row">
+          {moved
+            ? found.length
+              ? 'These go at another time, by the client’s clock. Clients with quiet hours of their own keep theirs.'
+              : 'No reminder moves.'
+            : 'The next reminders read as above.'}
+        </p>
+        <ul class="mt-1 text-small">
+          {#each found as m (`${m.client_id}${m.title}${m.part}`)}<li class="border-b border-rule py-1">
+              <a class="link" href="/clients/{m.client_id}">{m.client}</a>, {m.part}:
+              <b>{m.before ? atClock(m.before) : 'none'} → {m.after ? atClock(m.after) : 'not at all'}</b>
+            </li>{/each}
+        </ul>
+      {/snippet}
+    </WhatChanges>
   </form>
   <section>
     <div class="grid gap-3 text-row has-[p]:mb-5"><Unreached /></div>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { isSenior } from '$lib/people/session.svelte'
   import NumberField from '$lib/parts/NumberField.svelte'
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { FAMILIES, idFor, type Entry } from './entry'
@@ -90,10 +91,13 @@
       >{editedBy ? `your own text, ${editedBy}, ${editedAt?.slice(0, 10)}` : 'the shipped text'}</span
     >
     <div class="ml-auto flex gap-3">
-      {#if editedBy}<button class="act !min-h-chip act-quiet" onclick={restore}
+      {#if isSenior() && editedBy}<button class="act !min-h-chip act-quiet" onclick={restore}
           >Back to the shipped text</button
         >{/if}
-      <button class="act !min-h-chip" disabled={!changed} onclick={keep}>Keep as our own</button>
+      {#if isSenior()}<button class="act !min-h-chip" disabled={!changed} onclick={keep}
+          >Keep as our own</button
+        >
+      {:else}<span class="text-small text-soft">kept by a coach or the owner</span>{/if}
     </div>
   </div>
   {#if problem}<p role="alert" class="mt-2 text-stop">{problem}</p>{/if}

@@ -2,14 +2,15 @@
   import NumberField from '$lib/parts/NumberField.svelte'
   import { onMount } from 'svelte'
   import { READERS, tables, type Reader } from '$lib/parts/tables.svelte'
-  import { api, ask, Problem, attempt, type Schemas, words } from '$lib/api/client'
+  import { api, ask, attempt, type Schemas } from '$lib/api/client'
+  import { Preview } from '../preview.svelte'
+  import WhatChanges from '../WhatChanges.svelte'
 
   /** Thresholds of the weekly review, every rule in words, and the tables that can be carried out. */
   let view = $state<Schemas['ThresholdsView'] | null>(null)
   let values = $state<Record<string, number>>({})
   let problem = $state('')
-  let field = $state('')
-  let said = $state('')
+  let kept = $state('')
   const share = (key: string) => key.endsWith('_share')
 
   async function load() {
@@ -25,20 +26,28 @@
   }
   onMount(load)
 
-  async function keep(event: SubmitEvent) {
-    event.preventDefault()
-    problem = field = said = ''
-    try {
-      const plain = Object.fromEntries(
-        Object.entries(values).map(([k, n]) => [k, share(k) ? Number(n) / 100 : Number(n)])
-      )
-      await ask(api.PUT('/api/settings/review', { body: { values: plain } }))
-      await load()
-      said = 'Kept. They hold from the next look at a week; what was decided stays as it is.'
-    } catch (error) {
-      problem = words(error)
-      field = error instanceof Problem ? (error.field ?? '') : ''
-    }
+  const body = $derived({
+    values: Object.fromEntries(
+      Object.entries(values).map(([k, n]) => [k, share(k) ? Number(n) / 100 : Number(n)])
+    )
+  })
+  const changed = $derived(
+    !!view?.thresholds.some((t) => Math.abs((body.values[t.key] ?? t.value) - t.value) > 0.004)
+  )
+  const preview = new Preview(
+    () => (changed ? body : null),
+    (sent) => ask(api.POST('/api/settings/review/preview', { body: sent }))
+  )
+  const keep = (event?: SubmitEvent) => {
+    event?.preventDefault()
+    return attempt(
+      (why) => (preview.problem = why),
+      async () => {
+        await ask(api.PUT('/api/settings/review', { body }))
+        await load()
+        kept = 'Kept. They hold from the next look at a week; what was decided stays as it is.'
+      }
+    )
   }
   const singles = [
     { path: '/api/export/logs.csv', name: 'Logs', what: 'every exercise and side, planned and done' },
@@ -55,28 +64,51 @@
     The rules advise, you decide. A program may have thresholds of its own; these hold for the rest.
   </p>
   {#if view}
-    <form class="mt-4" onsubmit={keep}>
-      <div class="grid grid-cols-2 gap-x-10">
-        {#each view.thresholds as t (t.key)}
-          <label class="grid grid-cols-[1fr_92px_110px] items-center gap-3 border-b border-rule py-2"
-            ><span><b>{t.name}</b><span class="block text-small text-soft">{t.about}</span></span><NumberField
-              class={field === t.key ? 'border-stop' : ''}
-              step={share(t.key) ? 1 : 0.5}
-              min={share(t.key) ? 100 * t.least : t.least}
-              max={share(t.key) ? 100 * t.most : t.most}
-              bind:value={values[t.key]}
-            /><span class="text-small text-soft"
-              >{share(t.key) ? `% ${t.unit}` : t.unit}{t.value !== t.shipped
-                ? `, ships as ${share(t.key) ? `${Math.round(100 * t.shipped)} %` : t.shipped}`
-                : ''}</span
-            ></label
-          >
-        {/each}
-      </div>
-      {#if problem}<p role="alert" class="mt-3 text-stop">{problem}</p>{/if}
-      {#if said}<p role="status" class="mt-3 text-fine">{said}</p>{/if}
-      <button class="mt-4 act">Keep</button>
-    </form>
+    <div class="mt-4 grid grid-cols-[minmax(0,1fr)_300px] gap-x-8 max-lg:grid-cols-1">
+      <form onsubmit={keep}>
+        <div class="grid grid-cols-2 gap-x-8 max-md:grid-cols-1">
+          {#each view.thresholds as t (t.key)}
+            <label class="grid grid-cols-[1fr_92px_84px] items-center gap-3 border-b border-rule py-2"
+              ><span><b>{t.name}</b><span class="block text-small text-soft">{t.about}</span></span
+              ><NumberField
+                class={preview.field === t.key ? 'border-stop' : ''}
+                step={share(t.key) ? 1 : 0.5}
+                min={share(t.key) ? 100 * t.least : t.least}
+                max={share(t.key) ? 100 * t.most : t.most}
+                bind:value={values[t.key]}
+              /><span class="text-small text-soft"
+                >{share(t.key) ? `% ${t.unit}` : t.unit}{t.value !== t.shipped
+                  ? `, ships as ${share(t.key) ? `${Math.round(100 * t.shipped)} %` : t.shipped}`
+                  : ''}</span
+              ></label
+            >
+          {/each}
+        </div>
+      </form>
+      <WhatChanges
+        {preview}
+        {changed}
+        {kept}
+        idle="Nothing is changed yet. Change a threshold, and see here which weeks it would judge otherwise before you keep it."
+        keep={() => keep()}
+        leave={load}
+      >
+        {#snippet told(found)}
+          <p class="mt-2 text-row">
+            Of {found.looked_at} running programs the last whole week of {found.effects.length || 'none'} would
+            be judged otherwise. What was decided stays.
+          </p>
+          <ul class="mt-2 max-h-[48vh] space-y-2 overflow-y-auto text-small">
+            {#each found.effects as e (`${e.client_id}${e.title}`)}
+              <li class="border-b border-rule pb-2">
+                <a class="link" href="/clients/{e.client_id}">{e.client}</a>, {e.title}:
+                <b>{e.before} → {e.after}</b>. {e.because}
+              </li>
+            {/each}
+          </ul>
+        {/snippet}
+      </WhatChanges>
+    </div>
     <section class="mt-8">
       <h2>Export tables</h2>
       <p class="mt-1 max-w-[70ch] text-row">

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { isSenior } from '$lib/people/session.svelte'
   import WhenField from '$lib/parts/WhenField.svelte'
   import { onMount } from 'svelte'
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
@@ -64,7 +65,8 @@
           bind:value={number}
         /></label
       >
-      <button class="act" disabled={number === care.emergency_number}>Keep it</button>
+      {#if isSenior()}<button class="act" disabled={number === care.emergency_number}>Keep it</button
+        >{:else}<span class="text-row text-soft">kept by a coach or the owner</span>{/if}
       <p class="col-span-2 text-row text-soft">
         It is read, word for word, by whoever tells a sudden sign. Dial it once in your mind before you keep
         it.
@@ -93,7 +95,9 @@
               {#if v.confirmed}{v.confirmed.by_name}, {v.confirmed.role}, {longDay(
                   v.confirmed.confirmed_on
                 )}{:else}<span class="text-soft">nobody yet</span>{/if}
-              {#if open !== v.id}<button class="block link" onclick={() => (open = v.id)}
+              {#if !isSenior()}<span></span>{:else if open !== v.id}<button
+                  class="block link"
+                  onclick={() => (open = v.id)}
                   >{v.confirmed ? 'Confirmed anew' : 'Note who confirmed it'}</button
                 >{:else}<form
                   class="mt-2 grid max-w-slip gap-2"

@@ -127,14 +127,14 @@
 <main class="mx-auto max-w-frame px-6 pt-3 pb-14">
   {#if view}
     <div class="flex items-end gap-4">
-      <div class="grow"><ClientHead name={view.client_name} {id} place="letters" /></div>
+      <div class="grow print:hidden"><ClientHead name={view.client_name} {id} place="letters" /></div>
       <div class="flex gap-3 pb-1">
         <button class="act act-quiet" onclick={() => write('clinician')}>To a clinician</button>
         <button class="act" onclick={() => write('report')}>New letter</button>
       </div>
     </div>
     {#if problem}<p role="alert" class="mt-2 text-stop">{problem}</p>{/if}
-    <div class="mt-3 grid grid-cols-[190px_330px_minmax(0,1fr)] gap-6">
+    <div class="mt-3 grid grid-cols-[190px_330px_minmax(0,1fr)] gap-6 print:block">
       <nav aria-label="Letters">
         <ul>
           {#each view.letters as l (l.id)}
@@ -251,7 +251,7 @@
           </p>
         </form>
       {:else if open}
-        <div class="text-row">
+        <div class="text-row print:hidden">
           <p>
             Sent by {open.row.by_name} on {longDate((open.row.sent_at ?? '').slice(0, 10))}. It stays as it
             was sent.
@@ -267,7 +267,7 @@
       {:else}<div></div>{/if}
       <div class="min-w-0">
         {#if open}
-          <div class="max-w-[68ch] border border-ink bg-sheet px-8 py-7">
+          <div class="max-w-[68ch] border border-ink bg-sheet px-8 py-7 print:border-0 print:px-0">
             <LetterPaper
               letter={open.letter}
               apart={!open.row.sent_at}

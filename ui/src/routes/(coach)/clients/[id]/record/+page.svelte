@@ -6,7 +6,7 @@
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
   import { here, longDate } from '$lib/format'
   import PasswordField from '$lib/people/PasswordField.svelte'
-  import { session } from '$lib/people/session.svelte'
+  import { isSenior, session } from '$lib/people/session.svelte'
   import Ends from '$lib/records/Ends.svelte'
   import Goes from '$lib/records/Goes.svelte'
   import Held from '$lib/records/Held.svelte'
@@ -25,7 +25,7 @@
   let name = $state('')
   let password = $state('')
   let reason = $state('')
-  const senior = $derived(session.me?.standing !== 'assistant')
+  const senior = $derived(isSenior())
   const params = $derived({ path: { client_id: id } })
 
   const read = async () => {

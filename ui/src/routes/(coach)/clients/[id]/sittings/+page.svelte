@@ -60,7 +60,7 @@
 
 <svelte:head><title>Sittings{view ? ` of ${view.client_name}` : ''} · Dimbo</title></svelte:head>
 <main
-  class="mx-auto grid max-w-frame grid-cols-[minmax(0,1002px)_216px] gap-x-7 px-6 pb-12 max-lg:grid-cols-1 max-sm:px-3"
+  class="across mx-auto grid max-w-frame grid-cols-[minmax(0,1002px)_216px] gap-x-7 px-6 pb-12 max-lg:grid-cols-1 max-sm:px-3"
 >
   <div class="pt-3">
     {#if view}
@@ -72,7 +72,7 @@
         </div>
       </div>
       {#if view.sittings.length}
-        <div class="mt-2 flex flex-wrap items-center gap-x-5 gap-y-1 text-row">
+        <div class="mt-2 flex flex-wrap items-center gap-x-5 gap-y-1 text-row print:hidden">
           {#if view.sittings.length > 1}
             {#each ['before', 'after'] as const as where (where)}
               <label
@@ -116,7 +116,9 @@
           >
         </div>
         {#if bench.problem}<p role="alert" class="mt-2 text-stop">{bench.problem}</p>{/if}
-        <div class="mt-2 grid grid-cols-[minmax(0,648px)_minmax(0,338px)] gap-4 max-md:grid-cols-1">
+        <div
+          class="mt-2 grid grid-cols-[minmax(0,648px)_minmax(0,338px)] gap-4 max-md:grid-cols-1 print:grid-cols-[480px_minmax(0,1fr)]"
+        >
           <div>
             {#if after}
               {#if before}
