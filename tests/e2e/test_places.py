@@ -89,9 +89,10 @@ def test_the_clients_pages_at_night_on_the_narrowest_phone_and_on_a_tablet(own_p
     assert ground == "rgb(27, 20, 32)"
 
 
-def test_the_coachs_pages_on_a_tablet_run_off_no_side(program):
+@pytest.mark.parametrize("room", [(820, 1180), (640, 400)], ids=["a tablet", "a laptop at 200 percent"])
+def test_the_coachs_pages_run_off_no_side_where_there_is_little_room(program, room):
     coach, client, path = program
-    coach.set_viewport_size({"width": 820, "height": 1180})
+    coach.set_viewport_size({"width": room[0], "height": room[1]})
     for place in (
         "/desk",
         "/clients",

@@ -104,7 +104,7 @@
         </div>
         <p class="text-center text-note text-soft">facing you</p>
       </div>
-      <div>
+      <div class="min-w-0 overflow-x-auto">
         <table class="text-small">
           <thead class="text-note"
             ><tr

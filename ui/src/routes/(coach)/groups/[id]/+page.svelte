@@ -97,96 +97,99 @@
         </li>{/each}
     </ul>
   </section>
-  <table class="mt-4 w-full text-row">
-    <thead class="text-left text-small text-soft"
-      ><tr class="align-bottom"
-        ><th class="w-[28px]"><span class="sr-only">choose</span></th><th class="w-[190px] font-normal"
-          >client</th
-        ><th class="font-normal"
-          ><span class="sr-only">weeks of the group: dose above, days, effort and soreness below</span><svg
-            width={WIDE}
-            height="18"
-            class="block overflow-visible"
-            aria-hidden="true"
-            >{#each weeks as n (n)}<text
-                x={(n - 1) * week + 2}
-                y="13"
-                class="font-head text-small font-bold"
-                fill="var(--color-ink)">{weeks.length <= 16 || n % 4 === 1 ? n : ''}</text
-              >{/each}</svg
-          ></th
-        ><th class="w-[112px] font-normal">dose this week</th><th class="w-[80px] font-normal">felt</th><th
-          class="w-[128px] font-normal">done</th
-        ><th class="w-[84px] font-normal">photographs</th><th class="font-normal"
-          ><span class="sr-only">behind or ahead</span></th
-        ></tr
-      ></thead
-    >
-    <tbody>
-      {#each g.members as m (m.assignment_id)}
-        {@const dose = now(m)}
-        {@const last = felt(m)}
-        <tr class="border-t border-rule">
-          <td
-            ><input
-              type="checkbox"
-              class="size-[18px]"
-              value={m.client_id}
-              bind:group={chosen}
-              aria-label="Choose {m.name}"
-            /></td
-          >
-          <td class="py-1.5 pr-2"
-            ><a class="font-semibold hover:underline" href="/clients/{m.client_id}">{m.name}</a><span
-              class="block text-small text-soft"
-              >{m.ended
-                ? 'ended'
-                : m.week < 1
-                  ? 'begins soon'
-                  : m.week > m.program_weeks
-                    ? `${m.program_weeks} weeks done`
-                    : `week ${m.week} of ${m.program_weeks}`}{#if !m.ended}<button
-                  class="ml-2 link"
-                  onclick={() => takeOut(m)}
-                  aria-label="take out {m.name}">take out</button
-                >{/if}</span
-            ></td
-          >
-          <td class="py-1"><GroupRow member={m} first={g.first_day} weeks={g.weeks} width={WIDE} {most} /></td
-          >
-          <td class="pl-3 text-small"
-            >{#if dose && dose.right_s + dose.left_s > 0}<span class="block text-side-right"
-                >right {clock(dose.right_s)}</span
-              ><span class="block text-side-left">left {clock(dose.left_s)}</span
-              >{:else if dose && dose.hands_on_s}hands-on {clock(dose.hands_on_s)}{:else}<span
-                class="text-soft">none</span
-              >{/if}</td
-          >
-          <td class="text-small"
-            >{#if last}effort {last.effort}{#if last.soreness !== null}<br />sore {last.soreness}{/if}{:else}<span
-                class="text-soft">not told</span
-              >{/if}</td
-          >
-          <td class="text-small"
-            ><b>{share(m.last_week.done)} of {m.last_week.planned}</b> in 7 days<span class="block text-soft"
-              >{share(m.whole.done)} of {m.whole.planned} in all</span
-            ></td
-          >
-          <td class="text-small"
-            >{#if !m.photographs}<span class="text-soft">none</span>{:else if m.photographs <= m.today}<b
-                class="text-watch">due</b
-              >{:else}{shortDay(m.photographs)}{/if}</td
-          >
-          <td class="max-w-label text-small"
-            >{#if m.behind || m.ahead}<span class="flex gap-2 text-watch"
-                ><Mark weight="watch" /><span>{m.behind ? `behind: ${m.behind}` : `ahead: ${m.ahead}`}</span
-                ></span
-              >{/if}</td
-          >
-        </tr>
-      {/each}
-    </tbody>
-  </table>
+  <div class="relative overflow-x-auto">
+    <table class="mt-4 w-full text-row">
+      <thead class="text-left text-small text-soft"
+        ><tr class="align-bottom"
+          ><th class="w-[28px]"><span class="sr-only">choose</span></th><th class="w-[190px] font-normal"
+            >client</th
+          ><th class="font-normal"
+            ><span class="sr-only">weeks of the group: dose above, days, effort and soreness below</span><svg
+              width={WIDE}
+              height="18"
+              class="block overflow-visible"
+              aria-hidden="true"
+              >{#each weeks as n (n)}<text
+                  x={(n - 1) * week + 2}
+                  y="13"
+                  class="font-head text-small font-bold"
+                  fill="var(--color-ink)">{weeks.length <= 16 || n % 4 === 1 ? n : ''}</text
+                >{/each}</svg
+            ></th
+          ><th class="w-[112px] font-normal">dose this week</th><th class="w-[80px] font-normal">felt</th><th
+            class="w-[128px] font-normal">done</th
+          ><th class="w-[84px] font-normal">photographs</th><th class="font-normal"
+            ><span class="sr-only">behind or ahead</span></th
+          ></tr
+        ></thead
+      >
+      <tbody>
+        {#each g.members as m (m.assignment_id)}
+          {@const dose = now(m)}
+          {@const last = felt(m)}
+          <tr class="border-t border-rule">
+            <td
+              ><input
+                type="checkbox"
+                class="size-[18px]"
+                value={m.client_id}
+                bind:group={chosen}
+                aria-label="Choose {m.name}"
+              /></td
+            >
+            <td class="py-1.5 pr-2"
+              ><a class="font-semibold hover:underline" href="/clients/{m.client_id}">{m.name}</a><span
+                class="block text-small text-soft"
+                >{m.ended
+                  ? 'ended'
+                  : m.week < 1
+                    ? 'begins soon'
+                    : m.week > m.program_weeks
+                      ? `${m.program_weeks} weeks done`
+                      : `week ${m.week} of ${m.program_weeks}`}{#if !m.ended}<button
+                    class="ml-2 link"
+                    onclick={() => takeOut(m)}
+                    aria-label="take out {m.name}">take out</button
+                  >{/if}</span
+              ></td
+            >
+            <td class="py-1"
+              ><GroupRow member={m} first={g.first_day} weeks={g.weeks} width={WIDE} {most} /></td
+            >
+            <td class="pl-3 text-small"
+              >{#if dose && dose.right_s + dose.left_s > 0}<span class="block text-side-right"
+                  >right {clock(dose.right_s)}</span
+                ><span class="block text-side-left">left {clock(dose.left_s)}</span
+                >{:else if dose && dose.hands_on_s}hands-on {clock(dose.hands_on_s)}{:else}<span
+                  class="text-soft">none</span
+                >{/if}</td
+            >
+            <td class="text-small"
+              >{#if last}effort {last.effort}{#if last.soreness !== null}<br />sore {last.soreness}{/if}{:else}<span
+                  class="text-soft">not told</span
+                >{/if}</td
+            >
+            <td class="text-small"
+              ><b>{share(m.last_week.done)} of {m.last_week.planned}</b> in 7 days<span
+                class="block text-soft">{share(m.whole.done)} of {m.whole.planned} in all</span
+              ></td
+            >
+            <td class="text-small"
+              >{#if !m.photographs}<span class="text-soft">none</span>{:else if m.photographs <= m.today}<b
+                  class="text-watch">due</b
+                >{:else}{shortDay(m.photographs)}{/if}</td
+            >
+            <td class="max-w-label text-small"
+              >{#if m.behind || m.ahead}<span class="flex gap-2 text-watch"
+                  ><Mark weight="watch" /><span>{m.behind ? `behind: ${m.behind}` : `ahead: ${m.ahead}`}</span
+                  ></span
+                >{/if}</td
+            >
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  </div>
   <p class="mt-3 max-w-[96ch] text-small text-soft">
     Above: planned contraction of each week’s fullest day (hands-on time where nothing contracts). Bars:
     planned and done days. Below: ● effort, ◇ soreness. {g.rule} The weeks are those from {shortDay(

@@ -134,7 +134,7 @@
       </div>
     </div>
     {#if problem}<p role="alert" class="mt-2 text-stop">{problem}</p>{/if}
-    <div class="mt-3 grid grid-cols-[190px_330px_minmax(0,1fr)] gap-6 print:block">
+    <div class="mt-3 grid grid-cols-[190px_330px_minmax(0,1fr)] gap-6 max-lg:grid-cols-1 print:block">
       <nav aria-label="Letters">
         <ul>
           {#each view.letters as l (l.id)}
