@@ -82,10 +82,10 @@
       {#if said}<span class="col-span-2 text-right text-row font-bold text-fine" role="status">{said}</span>
       {:else}
         <div class="flex flex-col items-end text-small leading-[1.2]">
-          {#if alarm.may_settle}<button class="min-h-5 link" onclick={() => settle(false)}
+          {#if alarm.may_settle}<button class="min-h-6 link" onclick={() => settle(false)}
               >Mark as seen</button
             >{/if}
-          {#if alarm.may_wait}<button class="min-h-5 link" onclick={() => settle(true)}>Tomorrow</button>{/if}
+          {#if alarm.may_wait}<button class="min-h-6 link" onclick={() => settle(true)}>Tomorrow</button>{/if}
         </div>
         {#if action.does === 'open'}<a
             class="act min-h-chip px-2 text-row leading-tight {weight === 'stop' ? '' : 'act-quiet'}"

@@ -9,11 +9,14 @@ import { keep } from './shown.svelte'
 export type Day = Schemas['DayView']
 export type Session = Schemas['SessionView']
 
-export const days = $state<{ view: Days | null; offline: boolean; problem: string }>({
-  view: null,
-  offline: false,
-  problem: ''
-})
+/** What is known of the days. The view comes and goes as a whole and is never written into: with every cue of two weeks watched apart,
+ * a slow telephone stood still for half a second. */
+class Known {
+  view = $state.raw<Days | null>(null)
+  offline = $state(false)
+  problem = $state('')
+}
+export const days = new Known()
 
 /** How far this device's clock is off (ms to be added), as it was when the server last told the time. */
 let off = 0

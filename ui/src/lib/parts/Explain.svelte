@@ -1,34 +1,39 @@
 <script lang="ts">
-  import { Popover } from 'bits-ui'
   import type { Snippet } from 'svelte'
 
   /** A word with what it means behind it: by pointer, key or finger. The dotted line says that there is more. */
-  let {
-    text,
-    children,
-    class: look = '',
-    big = false
-  }: { text: string; children: Snippet; class?: string; big?: boolean } = $props()
+  let { text, children, class: look = '' }: { text: string; children: Snippet; class?: string } = $props()
+  let word = $state<HTMLElement | null>(null)
+  let open = $state(false)
+  /** So long a pointer rests on the word before it is explained. */
+  const REST_MS = 350
+  let timer = 0
+  const rest = (event: PointerEvent) => {
+    if (event.pointerType === 'mouse') timer = window.setTimeout(() => (open = true), REST_MS)
+  }
+  const go = (event: PointerEvent) => {
+    clearTimeout(timer)
+    if (event.pointerType === 'mouse') open = false
+  }
 </script>
 
-<Popover.Root>
-  <Popover.Trigger
+<span class="contents">
+  <button
     type="button"
-    openOnHover
-    openDelay={350}
-    class="cursor-help text-left underline decoration-dotted underline-offset-3 {big
-      ? 'inline-flex min-h-touch items-center'
-      : ''} {look}">{@render children()}</Popover.Trigger
+    bind:this={word}
+    aria-expanded={open}
+    class="cursor-help text-left underline decoration-dotted underline-offset-3 {look}"
+    onpointerenter={rest}
+    onpointerleave={go}
+    onclick={() => {
+      clearTimeout(timer)
+      open = !open
+    }}
+    onkeydown={(e) => e.key === 'Escape' && (open = false)}>{@render children()}</button
   >
-  <Popover.Portal>
-    <Popover.Content
-      sideOffset={5}
-      collisionPadding={8}
-      trapFocus={false}
-      onOpenAutoFocus={(e) => e.preventDefault()}
-      class="z-50 max-w-card border border-ink bg-sheet px-3 py-2 leading-snug shadow-[4px_4px_0_var(--color-band)] {big
-        ? 'text-lead'
-        : 'text-small'}">{text}</Popover.Content
+</span>
+{#if open}{#await import('./Opened.svelte') then { default: Opened }}
+    <Opened bind:open anchor={word} focusInside={false} class="max-w-card px-3 py-2 text-small leading-snug"
+      ><span aria-live="polite">{text}</span></Opened
     >
-  </Popover.Portal>
-</Popover.Root>
+  {/await}{/if}

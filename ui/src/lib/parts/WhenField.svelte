@@ -1,5 +1,4 @@
 <script lang="ts">
-  import { Popover } from 'bits-ui'
   import { tick } from 'svelte'
   import type { HTMLInputAttributes } from 'svelte/elements'
   import { atClock, here } from '$lib/format'
@@ -37,14 +36,13 @@
     input.dispatchEvent(new Event('change', { bubbles: true }))
     open = false
   }
+  /** The list opens at the time that is chosen. */
   $effect(() => {
-    if (!open || type !== 'time') return
+    if (!list) return
     const near = TIMES.findLast((t) => t <= (value || '07:00'))
-    void tick().then(() => {
-      const at = list?.querySelector<HTMLElement>(`[data-time="${near}"]`)
-      at?.scrollIntoView({ block: 'center' })
-      at?.focus()
-    })
+    const at = list.querySelector<HTMLElement>(`[data-time="${near}"]`)
+    at?.scrollIntoView({ block: 'center' })
+    at?.focus()
   })
   function walk(event: KeyboardEvent) {
     const step = { ArrowDown: 1, ArrowUp: -1, PageDown: 4, PageUp: -4 }[event.key]
@@ -70,32 +68,22 @@
       open = true
     }}
   />
-  <Popover.Root bind:open>
-    <Popover.Trigger
-      tabindex={-1}
-      aria-hidden="true"
-      class="absolute inset-y-0 right-0 hidden w-9 items-center justify-center text-action pointer-fine:flex"
-      ><svg viewBox="0 0 16 16" class="size-4" fill="none" stroke="currentColor" stroke-width="1.5">
-        {#if type === 'date'}<path d="M1.8 3.2h12.4v11H1.8zM1.8 6.6h12.4M5 1v3.4M11 1v3.4" />{:else}<circle
-            cx="8"
-            cy="8"
-            r="6.3"
-          /><path d="M8 4v4.2l2.8 1.6" />{/if}
-      </svg></Popover.Trigger
-    >
-    <Popover.Portal>
-      <Popover.Content
-        customAnchor={input}
-        align="start"
-        sideOffset={3}
-        trapFocus={false}
-        onOpenAutoFocus={(e) => type === 'time' && e.preventDefault()}
-        onCloseAutoFocus={(e) => {
-          e.preventDefault()
-          input?.focus()
-        }}
-        class="z-50 border border-ink bg-sheet p-2 shadow-[4px_4px_0_var(--color-band)]"
-      >
+  <button
+    type="button"
+    tabindex="-1"
+    aria-hidden="true"
+    class="absolute inset-y-0 right-0 hidden w-9 items-center justify-center text-action pointer-fine:flex"
+    onclick={() => (open = !open)}
+    ><svg viewBox="0 0 16 16" class="size-4" fill="none" stroke="currentColor" stroke-width="1.5">
+      {#if type === 'date'}<path d="M1.8 3.2h12.4v11H1.8zM1.8 6.6h12.4M5 1v3.4M11 1v3.4" />{:else}<circle
+          cx="8"
+          cy="8"
+          r="6.3"
+        /><path d="M8 4v4.2l2.8 1.6" />{/if}
+    </svg></button
+  >
+  {#if open}{#await import('./Opened.svelte') then { default: Opened }}
+      <Opened bind:open anchor={input} focusInside={false} focusAfter={input} class="p-2">
         {#if type === 'time'}
           <div
             bind:this={list}
@@ -131,9 +119,8 @@
             />
           {/await}
         {/if}
-      </Popover.Content>
-    </Popover.Portal>
-  </Popover.Root>
+      </Opened>
+    {/await}{/if}
 </span>
 
 <style>

@@ -53,7 +53,8 @@
         ><span class="grid size-8 place-items-center rounded-full border-firm border-action">?</span></button
       >
     </header>
-    {@render children()}
+    <!-- What stands below begins below the screen, so that nothing jumps when the day comes. -->
+    <div class="min-h-svh">{@render children()}</div>
     <footer class="mx-auto max-w-column px-5 pb-28 text-base text-soft">
       No diagnosis, no treatment. Your clinician and local rules come first.
     </footer>

@@ -10,6 +10,8 @@
   /** The session that is due: how long it really takes, start, what is new, and what is in it. */
   let { view, day, part, session }: { view: Days; day: Day; part: Day['parts'][number]; session: Session } =
     $props()
+  /** What is folded away is drawn when it is opened. */
+  let looking = $state(false)
   const longest = $derived(Math.max(30, ...session.items.map((i) => i.train.total_s)))
   const other = $derived(day.parts.find((p) => p.part !== part.part))
   /** The morning's session, when its time is past and the evening's is offered first. */
@@ -81,10 +83,10 @@
       : `${listed(names)} are left out, each because ${why}.`}
   </p>
 {/each}
-<details class="mt-5">
+<details class="mt-5" bind:open={looking}>
   <summary class="min-h-touch py-2 link">What is in it</summary>
   <ol class="mt-1">
-    {#each session.items as item, i (i)}
+    {#each looking ? session.items : [] as item, i (i)}
       <li class="grid grid-cols-[1fr_auto] items-center gap-x-3 border-b border-rule py-2">
         <span>{item.name}</span><span class="text-right text-base text-soft">{clock(item.seconds)}</span>
         <span class="col-span-2 text-lead text-soft">{item.dose}</span>
