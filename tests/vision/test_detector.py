@@ -17,7 +17,7 @@ WHOLE = Square(centre=np.array([MESH_SIDE / 2, MESH_SIDE / 2]), side=float(MESH_
 
 
 def look(rgb, square, *, mirrored=False):
-    return looking_at(rgb, square.side)(square, mirrored)
+    return looking_at(rgb, square.side)([(square, mirrored)])[0]
 
 
 def portrait(name):

@@ -18,9 +18,7 @@ from dimbo.work.sittings.analysing import analyse_pixels
 def passes(rgb: np.ndarray) -> None:
     """As many looks of the landmark network as one photograph takes, and the one search for its face; nothing else."""
     square = squares(rgb)[0]
-    look = looking_at(rgb, square.side)
-    for _ in range(PASSES):
-        look(square, False)
+    looking_at(rgb, square.side)([(square, False)] * PASSES)
 
 
 def make() -> tuple[Callable[[], object], Callable[[], object], Callable[[], None]]:

@@ -7,7 +7,7 @@ that a face is read in, and the way back to the picture. The runtime is loaded w
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
@@ -36,7 +36,7 @@ _GRIDS = ((8, 2), (16, 6))
 """Anchors: one grid for each stride in pixels, with so many anchors a place."""
 
 
-@dataclass(frozen=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True, eq=False)
 class Square:
     """Where a face is read: a square of a picture, its centre (2,) and side in pixels, turned by ``turn`` radians (clockwise on screen)."""
 
@@ -126,32 +126,44 @@ def around(mesh: Mesh) -> Square:
     return Square(centre=level.T @ ((low + high) / 2), side=float((high - low).max()) * ENLARGED, turn=turn)
 
 
-Look = Callable[[Square, bool], Mesh | None]
-"""The landmarks of a picture's face in a square, read as it is or (True) in the mirror; None where the network sees no face."""
+Pass = tuple[Square, bool]
+"""A square of a picture, read as it is or (True) in the mirror."""
+Look = Callable[[Sequence[Pass]], list[Mesh | None]]
+"""The landmarks of a picture's face, pass by pass; None where the network sees no face."""
 
 
 def looking_at(rgb: np.ndarray, side: float) -> Look:
     """Looks at one picture (h, w, 3) uint8 in squares of about ``side``; it is brought near the network's size once for all of them."""
     smaller, scale = _near(rgb, side)
 
-    def look(square: Square, mirrored: bool) -> Mesh | None:
-        to = square.to(MESH_SIDE)
-        pixels = to.copy()  # counted from pixel centres, of the smaller picture
+    def cut(square: Square) -> np.ndarray:
+        pixels = square.to(MESH_SIDE)  # counted from pixel centres, of the smaller picture
+        shift = pixels[:, 2] - 0.5
         pixels[:, :2] /= scale  # column by column: what a pixel of the smaller picture is wide and high
-        pixels[:, 2] = to[:, 2] - 0.5 + pixels[:, :2].sum(1) / 2
-        cut = cv2.warpAffine(smaller, pixels, (MESH_SIDE, MESH_SIDE), flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-        landmarks, presence = _run("mesh", (cut[:, ::-1] if mirrored else cut)[None] / 255.0)
-        if presence[0] <= 0:
-            return None
-        mesh = landmarks[0].astype(float)
-        if mirrored:
-            mesh = mesh[MIRROR]
-            mesh[:, 0] = MESH_SIDE - mesh[:, 0]
-        back = cv2.invertAffineTransform(to)
-        depth = float(np.sqrt(abs(np.linalg.det(back[:, :2]))))
-        return np.column_stack([mesh[:, :2] @ back[:, :2].T + back[:, 2], mesh[:, 2] * depth])
+        pixels[:, 2] = shift + pixels[:, :2].sum(1) / 2
+        return cv2.warpAffine(smaller, pixels, (MESH_SIDE, MESH_SIDE), flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+
+    def look(passes: Sequence[Pass]) -> list[Mesh | None]:
+        cuts = {square: cut(square) for square, _ in passes}
+        pictures = np.stack([cuts[square][:, ::-1] if mirrored else cuts[square] for square, mirrored in passes])
+        # All at once: the network takes a seventh less time for ten squares than for one ten times.
+        landmarks, presence = _run("mesh", pictures / np.float32(255))
+        return [
+            _back(square, mesh=landmarks[n], mirrored=mirrored) if presence[n] > 0 else None for n, (square, mirrored) in enumerate(passes)
+        ]
 
     return look
+
+
+def _back(square: Square, *, mesh: np.ndarray, mirrored: bool) -> Mesh:
+    """Landmarks (478, 3) of the network's square in the picture that it was cut from."""
+    mesh = mesh.astype(float)
+    if mirrored:
+        mesh = mesh[MIRROR]
+        mesh[:, 0] = MESH_SIDE - mesh[:, 0]
+    back = cv2.invertAffineTransform(square.to(MESH_SIDE))
+    depth = float(np.sqrt(abs(np.linalg.det(back[:, :2]))))
+    return np.column_stack([mesh[:, :2] @ back[:, :2].T + back[:, 2], mesh[:, 2] * depth])
 
 
 def _near(rgb: np.ndarray, side: float) -> tuple[np.ndarray, np.ndarray]:
@@ -166,4 +178,4 @@ def _near(rgb: np.ndarray, side: float) -> tuple[np.ndarray, np.ndarray]:
 
 def faces(rgb: np.ndarray) -> list[Mesh]:
     """The landmarks of every face of an image (h, w, 3) uint8, the surest first, at most two."""
-    return [mesh for square in squares(rgb)[:2] if (mesh := looking_at(rgb, square.side)(square, False)) is not None]
+    return [mesh for square in squares(rgb)[:2] if (mesh := looking_at(rgb, square.side)([(square, False)])[0]) is not None]

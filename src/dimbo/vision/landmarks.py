@@ -8,7 +8,7 @@ docs/measurement.md tells how good it is.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
 import cv2
@@ -31,8 +31,9 @@ JITTERS = (
 )
 """How each reading's square differs from the face's own: rotation in degrees, scale, and shift in shares of its side. The set is its own
 mirror image."""
-PASSES = 2 + 2 * len(JITTERS)
-"""How often the landmark network looks at one photograph; the face is looked for once."""
+PASSES = 3 + 2 * len(JITTERS)
+"""How often the landmark network looks at one photograph: once where the face was found, and both ways round to bring it level and in each
+square. The face is looked for once."""
 
 POINTS = {
     "en_right": 133,
@@ -117,21 +118,19 @@ def follow(rgb: np.ndarray, progress: Callable[[str], None] = lambda _: None) ->
         raise FaceError("The picture is nearly black. Bring light to the face from the front and take it again.")
     first = _only_face(faces(small))
     again = around(first)
-    level = around(np.asarray(np.mean(_both_ways(looking_at(small, again.side), again) or [first], axis=0)) / scale)
-    look = looking_at(rgb, level.side)
-    readings: list[Mesh] = []
-    for number, jitter in enumerate(JITTERS, start=1):
-        progress(f"reading {number} of {len(JITTERS)}, both ways round")
-        readings += _both_ways(look, _moved(level, *jitter))
+    level = around(np.asarray(np.mean(_both_ways(looking_at(small, again.side), [again]) or [first], axis=0)) / scale)
+    progress(f"reading the face in {len(JITTERS)} squares, both ways round")
+    readings = _both_ways(looking_at(rgb, level.side), [_moved(level, *jitter) for jitter in JITTERS])
     if len(readings) < len(JITTERS):
         raise FaceError("The face could not be followed well enough. Take the picture again in even light.", nobody=True)
     return np.asarray(np.mean(readings, axis=0))
 
 
-def _both_ways(look: Look, square: Square) -> list[Mesh]:
+def _both_ways(look: Look, squares: Sequence[Square]) -> list[Mesh]:
     """The landmarks as they are and from the mirror; neither where one of the two saw no face, or the mean would prefer a side."""
-    here, mirror = look(square, False), look(square, True)
-    return [] if here is None or mirror is None else [here, mirror]
+    seen = look([(square, mirrored) for square in squares for mirrored in (False, True)])
+    pairs = zip(seen[::2], seen[1::2], strict=True)
+    return [mesh for here, mirror in pairs if here is not None and mirror is not None for mesh in (here, mirror)]
 
 
 def locate(rgb: np.ndarray, progress: Callable[[str], None] = lambda _: None) -> Landmarks:

@@ -50,23 +50,32 @@ def _sharpness(grey: np.ndarray, marks: Landmarks) -> float:
     return float(np.percentile(steps, 98)) / contrast * 100 / SHARP_REFERENCE
 
 
-def _face_area(grey: np.ndarray, marks: Landmarks) -> np.ndarray:
-    names = ("go_right", "me", "go_left", "bo_left", "bo_right")
-    area = np.zeros(grey.shape, np.uint8)
-    cv2.fillConvexPoly(area, cv2.convexHull(np.array([marks.points[n] for n in names], np.int32)), 1)
-    return area.astype(bool)
+def _inside(rgb: np.ndarray, corners: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """The part of a picture in which a convex area lies, and which of its pixels are within; (0, 0) where it lies outside."""
+    height, width = rgb.shape[:2]
+    low = np.clip(corners.min(0), 0, (width, height))
+    high = np.clip(corners.max(0) + 1, 0, (width, height))
+    part = rgb[low[1] : high[1], low[0] : high[0]]
+    area = np.zeros(part.shape[:2], np.uint8)
+    if area.size:
+        cv2.fillConvexPoly(area, corners - low, 1)
+    return part, area.astype(bool)
 
 
-def _white(lab: np.ndarray, marks: Landmarks) -> float:
+def _lab(rgb: np.ndarray) -> np.ndarray:
+    """L from 0 to 100, a and b; (h, w, 3) float32."""
+    return cv2.cvtColor(rgb.astype(np.float32) / 255, cv2.COLOR_RGB2LAB) if rgb.size else np.zeros((0, 0, 3), np.float32)
+
+
+def _white(rgb: np.ndarray, marks: Landmarks) -> float:
     """Lightness 0..100 of the whites of the eyes: of what lies between the lids beside the iris, the lighter part. White is as white on any
     skin, so it tells how much light there was."""
     found = []
     for side in ("right", "left"):
         names = (f"en_{side}", f"ps_{side}", f"ex_{side}", f"pi_{side}")
-        area = np.zeros(lab.shape[:2], np.uint8)
-        cv2.fillConvexPoly(area, np.array([marks.points[n] for n in names], np.int32), 1)
+        seen, area = _inside(rgb, np.array([marks.points[n] for n in names], np.int32))
         if area.sum() > 20:
-            found.append(float(np.percentile(lab[..., 0][area.astype(bool)], 85)))
+            found.append(float(np.percentile(_lab(seen)[..., 0][area], 85)))
     return max(found, default=100.0)
 
 
@@ -80,10 +89,10 @@ def look_at(rgb: np.ndarray, marks: Landmarks) -> Seen:
     """The numbers of one shot (h, w, 3) uint8 with its landmarks."""
     frame = head_frame(marks.points, marks.iris_px)
     grey = cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY)
-    area = _face_area(grey, marks)
-    face = grey[area]
-    lab = cv2.cvtColor(rgb.astype(np.float32) / 255, cv2.COLOR_RGB2LAB)
-    colours = lab[area][:, 1:]
+    outline = [marks.points[n] for n in ("go_right", "me", "go_left", "bo_left", "bo_right")]
+    seen, area = _inside(rgb, cv2.convexHull(np.array(outline, np.int32))[:, 0])
+    face = cv2.cvtColor(seen, cv2.COLOR_RGB2GRAY)[area] if seen.size else np.zeros(0, np.uint8)
+    colours = _lab(seen)[area][:, 1:]
     p = place_all(marks.points, marks.iris_px)
     unit = math.dist(p["en_right"], p["en_left"])
     mouth = math.dist(p["ch_right"], p["ch_left"])
@@ -102,7 +111,7 @@ def look_at(rgb: np.ndarray, marks: Landmarks) -> Seen:
         eye_open=(p["ps_right"][1] - p["pi_right"][1] + p["ps_left"][1] - p["pi_left"][1]) / 2 / 11.7,
         lips=(p["ls"][1] - p["li"][1]) / unit,
         nose=math.dist(p["al_right"], p["al_left"]) / unit,
-        white=_white(lab, marks),
+        white=_white(rgb, marks),
         colour=float(np.hypot(*np.abs(colours).mean(0))) if len(colours) else 0.0,
         cut=_cut(marks, size=(rgb.shape[1], rgb.shape[0])),
         eye_trust={side: marks.trust.get(f"pu_{side}", 1.0) for side in ("right", "left")},
