@@ -94,7 +94,7 @@ def visit(site: Site, chromium: Browser) -> Iterator[Callable[..., Page]]:
 
     def go(path: str = "/", email: str | None = None, *, phone: bool = False, context: BrowserContext | None = None) -> Page:
         own = context or chromium.new_context(
-            base_url=site.address, viewport=PHONE if phone else LAPTOP, has_touch=phone, timezone_id=MIDDAY
+            base_url=site.address, viewport=PHONE if phone else LAPTOP, has_touch=phone, timezone_id=MIDDAY, locale="en-GB"
         )
         if context is None:
             contexts.append(own)

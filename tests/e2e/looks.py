@@ -33,8 +33,8 @@ LOOK = """() => {
 def look(page, *, client=False):
     found = page.evaluate(LOOK)
     assert found["sideways"] <= 0
-    assert found["nameless"] == []
-    assert found["tiny"] == []
+    assert not found["nameless"], found["nameless"]
+    assert not found["tiny"], found["tiny"]
     page.evaluate(AXE)
     violations = page.evaluate(RUN_AXE)
     assert not violations, violations

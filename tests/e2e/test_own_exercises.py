@@ -45,7 +45,7 @@ def test_an_exercise_is_drawn_said_recorded_and_kept(visit, site, tmp_path):
 
     page.get_by_role("button", name="See it as it is played").click()
     dialog = page.get_by_role("dialog")
-    expect(dialog.get_by_text("Stroke")).to_be_visible()
+    expect(dialog).to_contain_text("6 strokes")
     dialog.get_by_role("button", name="Close").click()
 
     page.get_by_role("button", name="Record it here").click()

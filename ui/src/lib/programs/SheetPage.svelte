@@ -2,7 +2,7 @@
   import { onMount, type Snippet } from 'svelte'
   import { words, type Schemas } from '$lib/api/client'
   import Dialog from '$lib/parts/Dialog.svelte'
-  import { columnOf, LEAD } from './columns'
+  import { columnOf, LEAD, WHOLE } from './columns'
   import AddExercise from './AddExercise.svelte'
   import type { SheetEditor } from './editor.svelte'
   import Frame from './Frame.svelte'
@@ -57,6 +57,7 @@
   const week = $derived(Math.min(opened, editor.weeks))
   const column = $derived(columnOf(editor.weeks))
   /** The chosen column goes on down to the opened week. */
+  const joined = $derived(editor.document.lines.length > 0 && editor.weeks <= WHOLE)
   const joint = $derived(`left:${LEAD + column * (editor.place.week - 1)}px; width:${column}px`)
   $effect(() => {
     const next = editor.place.week
@@ -120,12 +121,12 @@
             {order}
             {remedy}
           />
-          {#if editor.document.lines.length}<div
+          {#if joined}<div
               class="relative h-6 bg-sheet max-lg:hidden"
               style={joint}
               aria-hidden="true"
             ></div>{/if}
-          {#if editor.document.lines.length}<div
+          {#if joined}<div
               class="pointer-events-none absolute top-0 bottom-0 z-[5] border-x border-ink max-lg:hidden"
               style={joint}
               aria-hidden="true"
@@ -146,11 +147,11 @@
       </p>
       {#if editor.problem}<p role="alert" class="mb-2 text-stop">{editor.problem}</p>{/if}
       <section class="relative border border-ink bg-sheet px-4 pt-3 pb-3" aria-label="Week {week}">
-        <span
-          class="absolute -top-px h-px border-x border-ink bg-sheet max-lg:hidden"
-          style={joint}
-          aria-hidden="true"
-        ></span>
+        {#if joined}<span
+            class="absolute -top-px h-px border-x border-ink bg-sheet max-lg:hidden"
+            style={joint}
+            aria-hidden="true"
+          ></span>{/if}
         <Timeline {editor} at={week} />
         <div class="mt-3 border-t border-rule pt-3"><Load {editor} at={week} /></div>
       </section>

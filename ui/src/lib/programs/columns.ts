@@ -6,3 +6,6 @@ const [NARROWEST, WIDEST] = [64, 186]
 
 export const columnOf = (weeks: number) =>
   Math.max(NARROWEST, Math.min(WIDEST, Math.floor(ROOM / Math.max(1, weeks))))
+
+/** So many weeks stand on the page whole; more are looked at sideways. */
+export const WHOLE = Math.floor(ROOM / NARROWEST)

@@ -40,7 +40,11 @@
   {#if severity}
     <Hint text="Hatched: severity of concerns. Dots: where it hurt. Opens the intake"
       >{#snippet child({ props })}
-        <a {...props} href="/clients/{id}/intake" class="block size-[64px] shrink-0"
+        <a
+          {...props}
+          href="/clients/{id}/intake"
+          aria-label="To the intake: severity of concerns, and where it hurt"
+          class="block size-[64px] shrink-0"
           ><FaceMap
             view="facing"
             fills={share(severity, 4)}

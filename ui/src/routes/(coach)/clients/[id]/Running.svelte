@@ -20,7 +20,7 @@
   function told(a: Schemas['AssignmentView']): string {
     const ended = a.ended_at ? `ended on ${shortDay(a.ended_at.slice(0, 10))}` : 'ended'
     const times = Object.entries(a.plan.times).map(([part, at]) => `${part} ${atClock(at)}`)
-    return [`${a.weeks} weeks`, a.running ? times.join(', ') : ended, a.group].filter(Boolean).join('; ')
+    return [`${a.weeks} weeks`, a.running ? times.join(', ') : ended, a.group].filter(Boolean).join(', ')
   }
 </script>
 
