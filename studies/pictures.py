@@ -22,7 +22,7 @@ REST_MS = 900
 
 
 def signed_in(browser: Browser, mail: str, *, phone: bool = False) -> Page:
-    page = browser.new_context(viewport=PHONE if phone else LAPTOP, has_touch=phone, timezone_id="Europe/Oslo").new_page()
+    page = browser.new_context(viewport=PHONE if phone else LAPTOP, has_touch=phone, timezone_id="Europe/Oslo", locale="en-GB").new_page()
     page.goto(f"{ADDRESS}/sign-in")
     page.get_by_label("E-mail").fill(mail)
     page.get_by_label("Password").fill(PASSWORD)

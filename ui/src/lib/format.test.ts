@@ -1,6 +1,8 @@
 import { expect, test } from 'vitest'
 import { addDays, atClock, clock, daysBetween, here, share, shortDay, signed, timeAt } from './format'
 
+const WHOLE_DAY: Intl.DateTimeFormatOptions = { hour: '2-digit', minute: '2-digit', hourCycle: 'h23' }
+
 test('a length of time is minutes and seconds, rounded once', () => {
   expect([clock(0), clock(59.6), clock(600), clock(3725)]).toEqual(['0:00', '1:00', '10:00', '62:05'])
 })
@@ -19,7 +21,10 @@ test('a day and a clock in a zone of one’s own', () => {
     '2026-01-06',
     '2026-01-05'
   ])
-  expect([timeAt(late, 'Pacific/Auckland'), timeAt(late, 'America/Lima')]).toEqual(['12:30', '18:30'])
+  expect(['Pacific/Auckland', 'America/Lima'].map((zone) => timeAt(late, zone, WHOLE_DAY))).toEqual([
+    '12:30',
+    '18:30'
+  ])
 })
 test('a time is written by the clock that the reader is used to', () => {
   const twelve: Intl.DateTimeFormatOptions = { hour: 'numeric', minute: '2-digit', hourCycle: 'h12' }
@@ -28,8 +33,7 @@ test('a time is written by the clock that the reader is used to', () => {
     '12:05 pm',
     '6:30 pm'
   ])
-  const whole: Intl.DateTimeFormatOptions = { hour: '2-digit', minute: '2-digit', hourCycle: 'h23' }
-  expect(['00:30', '18:30'].map((t) => atClock(t, whole))).toEqual(['00:30', '18:30'])
+  expect(['00:30', '18:30'].map((t) => atClock(t, WHOLE_DAY))).toEqual(['00:30', '18:30'])
 })
 test('a sign is a real one, and nothing has none', () => {
   expect([signed(-0.24), signed(0.24), signed(0.04), signed(-0.04), signed(-3, 0)]).toEqual([
