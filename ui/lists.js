@@ -32,12 +32,15 @@ for (const node of readdirSync(NODES)) {
   const list = lists[whose(node)]
   needed(`${NODES}/${node}`).forEach((f) => list.add(f))
 }
-/* What a page fetches only when it is needed goes with whoever has the page. */
+/* What a page fetches only when it is needed goes with whoever has the page, and what that fetches in its turn. */
 const every = Object.values(manifest)
-for (const [name, list] of Object.entries(lists)) {
-  for (const entry of every.filter((e) => list.has(e.file))) {
-    for (const later of entry.dynamicImports ?? []) {
-      if (!later.includes('/nodes/')) needed(later).forEach((f) => lists[name].add(f))
+for (const list of Object.values(lists)) {
+  for (let before = -1; before < list.size; ) {
+    before = list.size
+    for (const entry of every.filter((e) => list.has(e.file))) {
+      for (const later of entry.dynamicImports ?? []) {
+        if (!later.includes('/nodes/')) needed(later).forEach((f) => list.add(f))
+      }
     }
   }
 }

@@ -232,3 +232,21 @@ def test_a_word_on_the_clients_pages_is_explained_where_it_stands(own_phone):
     own_phone.get_by_role("button", name="+", include_hidden=True).nth(1).click()
     expect(more).to_have_value(str(was + 1))
     look(own_phone, client=True)
+
+
+def test_help_opens_without_a_connection_too(own_phone):
+    """What is fetched when it is first opened was kept with the page, and what that fetches in its turn."""
+    own_phone.evaluate("navigator.serviceWorker.ready.then(() => true)")
+    expect(own_phone.get_by_role("link", name="Start")).to_be_visible()
+    own_phone.wait_for_function(
+        """async (files) => {
+          for (const name of await caches.keys()) if ((await (await caches.open(name)).keys()).length >= files) return true
+          return false
+        }""",
+        arg=90,
+    )
+    own_phone.context.set_offline(True)
+    own_phone.reload()
+    expect(own_phone.get_by_text("without a connection")).to_be_visible()
+    own_phone.get_by_role("button", name="Help for this page").click()
+    expect(own_phone.get_by_role("dialog")).to_contain_text("For example.")

@@ -3,6 +3,7 @@
 
   /** A word with what it means behind it: by pointer, key or finger. The dotted line says that there is more. */
   let { text, children, class: look = '' }: { text: string; children: Snippet; class?: string } = $props()
+  const id = $props.id()
   let word = $state<HTMLElement | null>(null)
   let open = $state(false)
   /** So long a pointer rests on the word before it is explained. */
@@ -22,6 +23,7 @@
     type="button"
     bind:this={word}
     aria-expanded={open}
+    aria-describedby={id}
     class="cursor-help text-left underline decoration-dotted underline-offset-3 {look}"
     onpointerenter={rest}
     onpointerleave={go}
@@ -30,10 +32,10 @@
       open = !open
     }}
     onkeydown={(e) => e.key === 'Escape' && (open = false)}>{@render children()}</button
-  >
+  ><span {id} hidden>{text}</span>
 </span>
 {#if open}{#await import('./Opened.svelte') then { default: Opened }}
     <Opened bind:open anchor={word} focusInside={false} class="max-w-card px-3 py-2 text-small leading-snug"
-      ><span aria-live="polite">{text}</span></Opened
+      >{text}</Opened
     >
   {/await}{/if}

@@ -19,6 +19,8 @@
 
   async function step(up: boolean) {
     if (!input || input.disabled) return
+    // What holds while nothing is typed is where a step begins.
+    if (input.value === '' && Number(input.placeholder)) input.value = input.placeholder
     if (up) input.stepUp()
     else input.stepDown()
     value = Number.isNaN(input.valueAsNumber) ? null : input.valueAsNumber
