@@ -56,3 +56,12 @@ def test_the_sittings_that_chose_a_side_are_kept_with_the_plan_and_a_later_start
     (change,) = [c for c in found["comparison"]["changes"] if c["id"] == "fissure_height"]
     third = next(r for r in found["sittings"][2]["readings"] if r["id"] == "fissure_height")
     assert change["before"] == pytest.approx(third["value"])
+
+
+def test_of_a_colleague_who_sees_no_photographs_every_sitting_counts_as_having_led_to_the_side(coach, colleague, practice, owner, two):
+    program = colleague.get(f"/api/programs/{new_program(coach, practice.client_id, eye_less_open=(2, 1))}").json()
+    answer = colleague.post(f"/api/programs/{program['id']}/assignment", json={"start": program["client_today"]})
+    assert answer.status_code == 201, answer.text
+    (sides,) = owner.execute("select sides from plans").fetchone()
+    assert sides and all(sorted(s["sittings"]) == sorted(two) and not s["clean_start"] for s in sides)
+    assert "clean-start" in {n["id"] for n in bench(coach, practice)["comparison"]["notes"]}

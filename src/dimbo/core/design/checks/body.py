@@ -247,12 +247,19 @@ def bias(c: Compiled) -> Iterator[Note]:
         )
 
 
+def _leaning(c: Compiled, line: Line) -> dict[str, Side]:
+    """The readings that speak for what a row works, where it gives one side more in every week, and that side."""
+    given = {s for i in c.items[line.id].values() if (s := _bias(i.dose))}
+    if len(given) != 1:
+        return {}
+    (side,) = given
+    return {k: side for m in line.card.prime_movers for k in SPEAKS_FOR.get(m, ())}
+
+
 def _kept(c: Compiled, line: Line) -> dict[str, Side]:
     """The readings that say that a row is right to give a side more in every week, and that side."""
-    given = {s for i in c.items[line.id].values() if (s := _bias(i.dose))}
-    keys = [k for m in line.card.prime_movers for k in SPEAKS_FOR.get(m, ()) if k in c.about.bias]
-    said = {k: c.about.bias[k].side for k in keys if c.about.bias[k].take != "off"}
-    return {k: side for k, side in said.items() if side and given == {side}}
+    said = {k: bias.side for k, bias in c.about.bias.items() if bias.take != "off"}
+    return {k: side for k, side in _leaning(c, line).items() if said.get(k) is side}
 
 
 def kept_bias(c: Compiled) -> Iterator[tuple[Side, str, list[Line]]]:
@@ -268,6 +275,11 @@ def kept_bias(c: Compiled) -> Iterator[tuple[Side, str, list[Line]]]:
 def favoured(c: Compiled) -> dict[str, Side]:
     """The side that a program gives more, by each reading that says so."""
     return {key: side for line in c.program.lines for key, side in _kept(c, line).items()}
+
+
+def leaning(c: Compiled) -> dict[str, Side]:
+    """The side that a program gives more, by each reading that could say so, whatever it says or whether anybody saw it."""
+    return {key: side for line in c.program.lines for key, side in _leaning(c, line).items()}
 
 
 def _lay_all(program: Program, ids: tuple[str, ...], side: Side) -> Program:
