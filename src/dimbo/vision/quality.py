@@ -73,7 +73,7 @@ def _white(rgb: np.ndarray, marks: Landmarks) -> float:
     found = []
     for side in ("right", "left"):
         names = (f"en_{side}", f"ps_{side}", f"ex_{side}", f"pi_{side}")
-        seen, area = _inside(rgb, np.array([marks.points[n] for n in names], np.int32))
+        seen, area = _inside(rgb, corners=np.array([marks.points[n] for n in names], np.int32))
         if area.sum() > 20:
             found.append(float(np.percentile(_lab(seen)[..., 0][area], 85)))
     return max(found, default=100.0)
@@ -90,7 +90,7 @@ def look_at(rgb: np.ndarray, marks: Landmarks) -> Seen:
     frame = head_frame(marks.points, marks.iris_px)
     grey = cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY)
     outline = [marks.points[n] for n in ("go_right", "me", "go_left", "bo_left", "bo_right")]
-    seen, area = _inside(rgb, cv2.convexHull(np.array(outline, np.int32))[:, 0])
+    seen, area = _inside(rgb, corners=cv2.convexHull(np.array(outline, np.int32))[:, 0])
     face = cv2.cvtColor(seen, cv2.COLOR_RGB2GRAY)[area] if seen.size else np.zeros(0, np.uint8)
     colours = _lab(seen)[area][:, 1:]
     p = place_all(marks.points, marks.iris_px)

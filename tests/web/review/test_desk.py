@@ -297,6 +297,8 @@ def test_somebody_joins_later_and_leaves_and_keeps_the_own_program(trio, coach, 
     assert [a["running"] for a in late.course()["assignments"]] == [False, True], "the own program goes on"
     assert [coach.put(path).status_code for _ in range(2)] == [204, 404]
     assert "Late" in {m["name"] for m in coach.get(f"/api/groups/{group}").json()["members"]}
+    alone = past(name="Never there", days_ago=0)
+    assert coach.put(f"/api/groups/{group}/members/{alone.assignment}").status_code == 404, "only who was taken out is put back"
     lone = coach.post(f"/api/groups/{uuid4()}/members", json=body)
     assert lone.status_code == 404
 

@@ -75,10 +75,22 @@ def program_of(conn: Conn, group_id: UUID) -> UUID:
     return UUID(str(row[0]))
 
 
-def put(conn: Conn, assignment_id: UUID, *, into: UUID | None, out_of: UUID | None) -> None:
-    """Move an assignment into a group, or out of one. Raises NotThere when it is not where it was thought to be."""
+def take_out(conn: Conn, group_id: UUID, assignment_id: UUID) -> None:
+    """Take an assignment out of a group; it is kept which one it was. Raises NotThere."""
     done = conn.execute(
-        "update assignments set group_id = %s where id = %s and group_id is not distinct from %s", (into, assignment_id, out_of)
+        "update assignments set group_id = null, left_group_id = group_id where id = %s and group_id = %s", (assignment_id, group_id)
     )
     if done.rowcount == 0:
-        raise NotThere("This client is not in the group any more." if out_of else "This program is in a group already.")
+        raise NotThere("This client is not in the group any more.")
+
+
+def put_back(conn: Conn, group_id: UUID, assignment_id: UUID) -> None:
+    """Put an assignment back into the group that it was taken out of. Raises NotThere where it was in none or in another."""
+    done = conn.execute(
+        """
+        update assignments set group_id = left_group_id, left_group_id = null
+        where id = %s and left_group_id = %s and group_id is null""",
+        (assignment_id, group_id),
+    )
+    if done.rowcount == 0:
+        raise NotThere("This program was not taken out of this group.")

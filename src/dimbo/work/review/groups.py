@@ -228,15 +228,13 @@ def _member(x: _Seen, first: date, weeks: int, *, median: float | None, over_sha
 def take_out(db: Database, coach: Person, group_id: UUID, assignment_id: UUID) -> None:
     """Take somebody out of a group; their own program goes on. Raises NotThere."""
     with db.of(coach) as conn:
-        groups.put(conn, assignment_id, into=None, out_of=group_id)
+        groups.take_out(conn, group_id, assignment_id=assignment_id)
 
 
 def put_back(db: Database, coach: Person, group_id: UUID, assignment_id: UUID) -> None:
-    """Put a program that runs into a group, as after it was taken out. Raises NotThere."""
+    """Put a program back into the group that it was taken out of. Raises NotThere."""
     with db.of(coach) as conn:
-        if assignments.group(conn, group_id) is None:
-            raise NotThere("There is no such group.")
-        groups.put(conn, assignment_id, into=group_id, out_of=None)
+        groups.put_back(conn, group_id, assignment_id=assignment_id)
 
 
 def write(db: Database, coach: Person, group_id: UUID, client_ids: Sequence[UUID], said: Said, now: datetime) -> int:
