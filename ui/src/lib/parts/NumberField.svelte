@@ -41,9 +41,9 @@
 {/snippet}
 
 <span
-  class="inline-flex min-w-0 items-stretch rounded border-firm border-edge bg-sheet focus-within:outline-3 focus-within:outline-offset-2 focus-within:outline-action {big
+  class="inline-flex field min-w-0 items-stretch !p-0 focus-within:outline-3 focus-within:outline-offset-2 focus-within:outline-action {big
     ? 'min-h-press'
-    : 'min-h-[40px]'} {look}"
+    : ''} {look}"
 >
   <input
     {...rest}
