@@ -1,5 +1,4 @@
 <script lang="ts">
-  import WhenField from '$lib/parts/WhenField.svelte'
   import { here } from '$lib/format'
   import type { Days } from '$lib/offline/db'
   import { keepHere, type Keep } from '$lib/offline/queue.svelte'
@@ -123,7 +122,7 @@
     </div>
   {/if}
   {#if one.dated}<label class="mt-4 grid gap-1 text-head"
-      >When was it?<WhenField class="field min-h-press" max={here()} bind:value={on} /></label
+      >When was it?<input type="date" class="field min-h-press" max={here()} bind:value={on} /></label
     >{/if}
   <div class="mt-6 grid gap-3">
     <button class="min-h-thumb rounded bg-stop px-4 text-big font-bold text-white" onclick={yes}

@@ -1,5 +1,4 @@
 <script lang="ts">
-  import WhenField from '$lib/parts/WhenField.svelte'
   import { onMount } from 'svelte'
   import OnThisDevice from '$lib/messages/OnThisDevice.svelte'
   import { api, ask, attempt, type Schemas } from '$lib/api/client'
@@ -99,8 +98,8 @@
       >
       {#if own}
         <div class="mt-1 flex flex-wrap items-center gap-x-3 gap-y-2">
-          <label>from <WhenField class="field min-h-press w-[148px]" type="time" bind:value={first} /></label>
-          <label>to <WhenField class="field min-h-press w-[148px]" type="time" bind:value={last} /></label>
+          <label>from <input class="field min-h-press w-[148px]" type="time" bind:value={first} /></label>
+          <label>to <input class="field min-h-press w-[148px]" type="time" bind:value={last} /></label>
         </div>
       {:else}<p class="text-soft">
           Nothing comes between {atClock(reminders.practice_quiet.first)} and {atClock(

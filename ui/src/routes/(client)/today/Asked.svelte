@@ -1,5 +1,4 @@
 <script lang="ts">
-  import WhenField from '$lib/parts/WhenField.svelte'
   import { here } from '$lib/format'
   import type { Days } from '$lib/offline/db'
   import { handIn, put, queue } from '$lib/offline/queue.svelte'
@@ -117,7 +116,7 @@
       </div>
     {/if}
     {#if yes.dated}<label class="mt-4 grid gap-1"
-        >When was it?<WhenField class="field min-h-press" max={here()} bind:value={on} /></label
+        >When was it?<input type="date" class="field min-h-press" max={here()} bind:value={on} /></label
       >{/if}
     <div class="mt-5 grid gap-3">
       <button class={big} disabled={fresh} onclick={() => yes && say(yes, 'yes')}>Keep it</button>

@@ -1,5 +1,4 @@
 <script lang="ts">
-  import WhenField from '$lib/parts/WhenField.svelte'
   import type { Schemas } from '$lib/api/client'
   import { here } from '$lib/format'
   import { YES_NO } from '$lib/intake/Choice.svelte'
@@ -62,7 +61,8 @@
         {/if}
         {#if rule.dated}
           <label class="mt-2 grid gap-1 text-lead"
-            >When?<WhenField
+            >When?<input
+              type="date"
               class="field min-h-press"
               max={here()}
               value={now.event_on ?? ''}
