@@ -3,9 +3,16 @@
   let {
     open = $bindable(false),
     whose,
+    sections,
     route,
     every = []
-  }: { open?: boolean; whose: 'coach' | 'client'; route: string; every?: [string, string][] } = $props()
+  }: {
+    open?: boolean
+    whose: 'coach' | 'client'
+    sections: () => Promise<{ default: typeof import('./guide-coach.json') }>
+    route: string
+    every?: [string, string][]
+  } = $props()
   let wanted = $state(false)
   $effect(() => {
     if (open) wanted = true
@@ -13,5 +20,5 @@
 </script>
 
 {#if wanted}{#await import('./HelpSheet.svelte') then { default: HelpSheet }}
-    <HelpSheet bind:open {whose} {route} {every} />
+    <HelpSheet bind:open {whose} {sections} {route} {every} />
   {/await}{/if}

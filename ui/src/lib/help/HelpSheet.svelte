@@ -5,19 +5,20 @@
   let {
     open = $bindable(false),
     whose,
+    sections,
     route,
     every = []
   }: {
     open?: boolean
     whose: 'coach' | 'client'
+    /** Fetches the guide of those whose page it is; the other one is not kept with it. */
+    sections: () => Promise<{ default: typeof import('./guide-coach.json') }>
     /** The page's route, as the guide names it. */
     route: string
     /** Keys that hold on every page. */
     every?: [string, string][]
   } = $props()
-  const guide = $derived(
-    open ? (whose === 'coach' ? import('./guide-coach.json') : import('./guide-client.json')) : null
-  )
+  const guide = $derived(open ? sections() : null)
   const big = $derived(whose === 'client')
 </script>
 

@@ -59,7 +59,7 @@
       No diagnosis, no treatment. Your clinician and local rules come first.
     </footer>
     <Places {unread} {due} />
-    <Help bind:open={helping} whose="client" {route} />
+    <Help bind:open={helping} whose="client" sections={() => import('$lib/help/guide-client.json')} {route} />
   {/if}
   <Undo big />
 {:else if problem}<p role="alert" class="p-6 text-head">

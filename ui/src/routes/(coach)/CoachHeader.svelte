@@ -98,4 +98,10 @@
   </div>
 </header>
 <Search bind:open={searching} places={PAGES} />
-<Help bind:open={helping} whose="coach" {route} every={EVERYWHERE} />
+<Help
+  bind:open={helping}
+  whose="coach"
+  sections={() => import('$lib/help/guide-coach.json')}
+  {route}
+  every={EVERYWHERE}
+/>
