@@ -35,7 +35,7 @@ for (const node of readdirSync(NODES)) {
 /* What a page fetches only when it is needed goes with whoever has the page, and what that fetches in its turn. */
 const every = Object.values(manifest)
 for (const list of Object.values(lists)) {
-  for (let before = -1; before < list.size; ) {
+  for (let before = -1; before < list.size;) {
     before = list.size
     for (const entry of every.filter((e) => list.has(e.file))) {
       for (const later of entry.dynamicImports ?? []) {
