@@ -7,6 +7,7 @@
     value = $bindable(),
     class: look = '',
     big = false,
+    by = 1,
     ...rest
   }: Omit<HTMLInputAttributes, 'type' | 'value'> & {
     /** Empty text or null where nothing is typed. */
@@ -14,6 +15,8 @@
     class?: string
     /** For a finger at arm's length: a step stands on either side, as high as everything there. */
     big?: boolean
+    /** How much a step is where any number may be typed (`step="any"`). */
+    by?: number
   } = $props()
   let input = $state<HTMLInputElement | null>(null)
 
@@ -21,7 +24,11 @@
     if (!input || input.disabled) return
     // What holds while nothing is typed is where a step begins.
     if (input.value === '' && Number(input.placeholder)) input.value = input.placeholder
-    if (up) input.stepUp()
+    if (rest.step === 'any') {
+      const next = (Number(input.value) || 0) + (up ? by : -by)
+      const [least, most] = [Number(rest.min ?? -Infinity), Number(rest.max ?? Infinity)]
+      input.valueAsNumber = Math.round(1000 * Math.min(most, Math.max(least, next))) / 1000
+    } else if (up) input.stepUp()
     else input.stepDown()
     value = Number.isNaN(input.valueAsNumber) ? null : input.valueAsNumber
     await tick()

@@ -46,6 +46,8 @@
       }
     )
   }
+  /** A setting whose whole range is smaller than this goes in small steps. */
+  const NARROW = 5
   const now = $derived(ways?.approaches.find((a) => a.id === approach))
 </script>
 
@@ -116,8 +118,9 @@
                   <td class="py-2 pr-4 whitespace-nowrap"
                     ><NumberField
                       id={l.key}
-                      class="w-[92px] {preview.field === l.key ? 'border-stop' : ''}"
+                      class="w-[124px] {preview.field === l.key ? 'border-stop' : ''}"
                       step="any"
+                      by={l.most - l.least > NARROW ? 1 : 0.05}
                       min={l.least}
                       max={l.most}
                       bind:value={values[l.key]}
