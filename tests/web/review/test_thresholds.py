@@ -34,6 +34,15 @@ def test_a_program_without_a_whole_week_is_not_looked_at(past, coach):
     assert looked(coach, advance_share=0.6) == {"looked_at": 0, "effects": []}
 
 
+def test_a_week_that_was_paused_throughout_is_passed_over_for_the_one_before(past, coach):
+    p = past(days_ago=16)
+    p.practise(16, 15, 14, 13, 12)  # five of seven; then a week of pause
+    pause = {"first": p.day(9).isoformat(), "last": p.day(3).isoformat(), "reason": "away"}
+    assert coach.post(f"/api/clients/{p.id}/pause", json=pause).status_code == 204
+    found = looked(coach, advance_share=0.6)
+    assert [(e["before"], e["after"]) for e in found["effects"]] == [("hold", "advance")]
+
+
 def test_a_threshold_that_cannot_be_is_refused_by_name(coach):
     answer = coach.post("/api/settings/review/preview", json={"values": {"advance_share": 0.3}})
     assert answer.status_code == 422 and answer.json()["field"] == "advance_share"

@@ -8,6 +8,7 @@ from datetime import datetime, timedelta
 from uuid import UUID
 
 from dimbo.core.calendar.schedule import practice_day, zone
+from dimbo.core.review.adherence import DayState
 from dimbo.core.review.course_weeks import is_over
 from dimbo.core.review.soreness import LOOK_BACK_DAYS
 from dimbo.core.review.thresholds import OutOfBounds, ReviewRules, checked_rules, own_rules
@@ -51,10 +52,14 @@ def _wanted(values: Mapping[str, float]) -> ReviewRules:
 
 
 def _last_week(conn: Conn, coach: Person, running: Assignment, ways: tuple[ReviewRules, ...], now: datetime) -> list[Judgement]:
-    """What each of the thresholds says of a program's last whole week, its own thresholds laid over; empty before there is one."""
+    """What each of the thresholds says of a program's last whole week, its own thresholds laid over; empty before there is one.
+
+    A week whose days were all paused has nothing to judge, as at its review.
+    """
     client = clients.one(conn, running.client_id)
     of, plans = weeks_so_far(conn, client, running, practice_day(now, zone(client.time_zone)))
-    week = next((w for w in reversed(of.weeks) if is_over(w, of.states)), None)
+    over = [w for w in of.weeks if is_over(w, of.states) and any(of.states[d].state is not DayState.PAUSED for d in w.days)]
+    week = over[-1] if over else None
     if week is None:
         return []
     told = [Told(c.day, c.soreness, c.places) for c in daily.check_ins(conn, client.id, week.first - timedelta(days=LOOK_BACK_DAYS))]
