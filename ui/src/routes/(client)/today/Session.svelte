@@ -87,16 +87,18 @@
   <summary class="min-h-touch py-2 link">What is in it</summary>
   <ol class="mt-1">
     {#each looking ? session.items : [] as item, i (i)}
-      <li class="grid grid-cols-[1fr_auto] items-center gap-x-3 border-b border-rule py-2">
+      <li class="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-3 border-b border-rule py-2">
         <span>{item.name}</span><span class="text-right text-base text-soft">{clock(item.seconds)}</span>
         <span class="col-span-2 text-lead text-soft">{item.dose}</span>
-        <PulseTrain
-          train={item.train}
-          width={250}
-          height={16}
-          seconds={longest}
-          label="pulse train of {item.name}"
-        />
+        <span class="col-span-2"
+          ><PulseTrain
+            train={item.train}
+            width={250}
+            height={16}
+            seconds={longest}
+            label="pulse train of {item.name}"
+          /></span
+        >
         {#if item.eased_for}<span class="col-span-2 text-lead"
             ><Word term="Eased" said="Eased" />, for {item.eased_for.toLowerCase()}{item.eased
               ? `: ${item.eased}`
