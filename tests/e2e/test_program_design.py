@@ -70,6 +70,7 @@ def test_from_a_finished_intake_to_a_checked_program_in_a_few_keys(coach, client
     for key in ("1", "x", "6", " ", "h", "5", "Enter", "Control+ArrowRight"):
         act(lambda key=key: coach.keyboard.press(key))
     expect(cell(coach, "Long oval cheek lift", 3)).to_contain_text("1×6 h5")
+    expect(cell(coach, "Long oval cheek lift", 4)).to_contain_text("1×6 h7")
     settled(coach)
     assert count < 40
     expect(coach.get_by_role("button", name="Assign")).to_be_enabled()

@@ -179,7 +179,8 @@ def test_no_rung_passes_a_ceiling_however_often_it_is_gone_through(card, times, 
 @given(some_cards, st.integers(2, 8), st.integers(1, 4), st.sampled_from([0.8, 1.0, 1.6]))
 def test_no_filled_cell_passes_a_ceiling(card, weeks, times, pace):
     ways = Settings(pace_s=pace)
-    filled = fill_right(card, [card.start_line] * weeks, 1, ways, times_a_day=times)
+    own = row(card, *[card.start_line] * weeks)
+    filled = fill_right(program(own, circuits=(Circuit((card.id,), rounds=times),) if times > 1 else ()), own, 1, ways)
     if fits(card, parse(card.start_line, card.style), ways, times=times):
         assert all(fits(card, parse(c, card.style), ways, times=times) for c in filled.cells if c)
 

@@ -11,10 +11,11 @@ from dimbo.core.exercises.approach import APPROACHES
 from dimbo.core.exercises.card import Axis
 from dimbo.core.exercises.dose_in_words import in_words
 from dimbo.core.exercises.dose_line import parse
+from dimbo.core.exercises.dose_tokens import DoseLineError
 from dimbo.core.exercises.ladder import load_s
 from dimbo.core.programs.differences import differences, dose_change
 from dimbo.core.programs.program import Line, Mode, Program, Settings, When, checked_settings
-from dimbo.core.programs.progression import axes_for, card_ladder, first_cells, lighten, lighter_cell, smaller, within
+from dimbo.core.programs.progression import axes_for, card_ladder, fill_right, first_cells, lighten, lighter_cell, smaller, within
 from dimbo.core.programs.relative_doses import relative_cells, resolved_cells
 
 CARDS = shipped_catalogue().cards
@@ -185,3 +186,34 @@ def test_a_lighter_dose_keeps_what_a_side_has_more_of():
 def differences_of(before, after):
     of = CARDS["shoulder-knead"].style
     return dose_change(parse(before, of), parse(after, of))
+
+
+def filled(*cells, week=1, **more):
+    own = line("oval-lift", *cells)
+    return fill_right(program(own, *more.pop("rows", ()), **more), own, week, PLAIN)
+
+
+def test_filling_says_what_it_could_not_do():
+    with pytest.raises(DoseLineError):
+        filled("??", "")
+    assert filled("", "1×5 h3").cells == ["", ""]
+    odd = filled("1×5 h3 r5", "")
+    assert odd.cells == ["1×5 h3 r5", "1×5 h3 r5"] and "stays" in odd.remark
+    over = filled("2×12 h9", "1×5 h3")
+    assert over.cells == ["2×12 h9", "1×5 h3"] and "ceiling" in over.remark
+
+
+def test_filling_stays_where_the_other_rows_leave_no_room_and_says_from_which_week():
+    alone = filled("2×5 h8", "", "", "", "")
+    assert alone.cells == ["2×5 h8", "2×6 h8", "2×8 h8", "2×8 h8", "2×8 h8"] and "target" in alone.remark
+    busy = line("cheek-pulse", "", "", "3×15 h0.5", "2×20 h4", "")
+    held = filled("2×5 h8", "", "", "", "", rows=(busy,))
+    assert held.cells == ["2×5 h8", "2×6 h8", "2×8 h8", "2×5 h8", "2×8 h8"] and held.remark.startswith("From week 4 the other rows")
+
+
+def test_filling_keeps_lighter_weeks_lighter_and_goes_on_after_them():
+    light = filled("1×5 h3", "", "", "", lighter=frozenset({3}))
+    plain = filled("1×5 h3", "", "").cells
+    assert [light.cells[0], light.cells[1], light.cells[3]] == plain
+    share = [load_s(parse(cell, LIFT.style), 1) for cell in light.cells[1:3]]
+    assert share[1] <= 0.6 * share[0]

@@ -19,10 +19,11 @@ from dimbo.core.exercises.dose_line import parse
 from dimbo.core.exercises.dose_tokens import DoseLineError
 from dimbo.core.exercises.ladder import GROWTH_LIMIT, load_s
 from dimbo.core.intake.conclusions import Intake, Rating, conclude
-from dimbo.core.programs.daily_ceilings import fits
+from dimbo.core.programs.daily_ceilings import fits, passed, planned
 from dimbo.core.programs.differences import differences
 from dimbo.core.programs.program import Settings, When
 from dimbo.core.programs.progression import fill_right, first_cells
+from dimbo.core.review.course_end import carried_on
 from dimbo.core.safety.cautions import CautionAnswer, Effect, stand
 from dimbo.store.people.clients import Ways
 from dimbo.work.exercises.shelf import Shelf
@@ -144,14 +145,25 @@ def test_new_rows_climb_gently_and_stay_under_the_ceiling(card, count, pace):
     assert all(b <= a * GROWTH_LIMIT + 1e-6 for a, b in itertools.pairwise(loads))
 
 
-@given(st.sampled_from(CARDS), weeks, st.integers(1, 3), st.data())
-def test_filling_right_keeps_what_is_before_and_never_passes_the_ceiling(card, count, times, data):
-    week = data.draw(st.integers(1, count))
-    cells = list(first_cells(card, count, PLAIN))
-    filled = fill_right(card, cells, week, PLAIN, times_a_day=times)
-    assert filled.cells[:week] == cells[:week] and len(filled.cells) == count
-    changed = filled.cells[week:] != cells[week:]
-    assert not changed or all(fits(card, parse(c, card.style), PLAIN, times=times) for c in filled.cells[week:])
+@unhurried
+@given(documents(), st.data())
+def test_filling_right_never_takes_a_day_past_a_ceiling_whatever_its_other_rows_are(document, data):
+    program = to_program("x", document, CATALOGUE.cards)
+    if not program.lines:
+        return
+    line = data.draw(st.sampled_from(program.lines))
+    week = data.draw(st.integers(1, program.weeks))
+    try:
+        filled = fill_right(program, line, week, PLAIN)
+    except DoseLineError:
+        return
+    after = program.with_line(line.id, cells=tuple(filled.cells))
+    assert filled.cells[: week - 1] == list(line.cells[: week - 1]) and len(filled.cells) == program.weeks
+    if filled.cells[week:] == list(line.cells[week:]):
+        return
+    for later in range(week + 1, program.weeks + 1):
+        if filled.cells[later - 1] not in ("", filled.cells[week - 1]):
+            assert not passed(line.card, planned(after, later, PLAIN), PLAIN)
 
 
 @pytest.mark.parametrize("concern", CONCERNS)
@@ -175,6 +187,15 @@ def test_a_draft_for_a_client_with_little_time_stays_short_and_says_what_it_left
     assert len(short.program.lines) < len(long.program.lines)
     assert any("did not fit the 6 minutes" in x.reason for x in short.left_out)
     assert any(n.card.id == "oval-lift" for n in short.program.lines), "the gravest concern keeps its work"
+
+
+@pytest.mark.parametrize("concern", CONCERNS)
+def test_a_course_that_is_carried_on_again_and_again_needs_no_settling(concern):
+    made, about = drafted({concern: Rating(3, 3)}, weeks=12)
+    now = made.program
+    for _ in range(3):
+        now = carried_on(now, PLAIN, 8)
+        assert now.lines and [n.text for n in compile_sheet(now, PLAIN, about).notes if n.weight is Weight.STOP] == []
 
 
 answers = st.dictionaries(st.sampled_from([c.id for c in shipped_intake().tables.cautions]), st.just("yes"), max_size=4)
@@ -207,14 +228,3 @@ def test_export_then_import_gives_an_equal_program(document):
     assert mapped(back, at, {}) == document.model_copy(update={"concern": None})
     one, two = (to_program("Any", d, CATALOGUE.cards) for d in (document, back.program))
     assert one == two and differences(one, two) == []
-
-
-def test_filling_says_what_it_could_not_do():
-    lift = CATALOGUE.cards["oval-lift"]
-    with pytest.raises(DoseLineError):
-        fill_right(lift, ["??", ""], 1, PLAIN)
-    assert fill_right(lift, ["", "1×5 h3"], 1, PLAIN).cells == ["", ""]
-    odd = fill_right(lift, ["1×5 h3 r5", ""], 1, PLAIN)
-    assert odd.cells == ["1×5 h3 r5", "1×5 h3 r5"] and "stays" in odd.remark
-    over = fill_right(lift, ["2×12 h9", "1×5 h3"], 1, PLAIN)
-    assert over.cells == ["2×12 h9", "1×5 h3"] and "ceiling" in over.remark

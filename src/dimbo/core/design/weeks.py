@@ -9,8 +9,8 @@ from dimbo.core.anatomy import SideSeconds, Stage
 from dimbo.core.calendar.schedule import most_days, nested
 from dimbo.core.exercises.card import Card
 from dimbo.core.intake.conclusions import ConcernView
-from dimbo.core.programs.daily_ceilings import Spent, spent
-from dimbo.core.programs.program import Cell, Line, Program, Settings, When, read_cell, read_sheet
+from dimbo.core.programs.daily_ceilings import Spent, planned
+from dimbo.core.programs.program import Cell, Program, Settings, When, read_cell, read_sheet
 from dimbo.core.programs.progression import eased_line
 from dimbo.core.safety.cautions import Cautions
 from dimbo.core.sessions.muscle_load import added, muscle_contraction, muscle_hands_on, session_contraction
@@ -108,14 +108,9 @@ class Compiled:
     """Items by line and week."""
     weeks: tuple[Week, ...]
 
-    def times_a_day(self, line: Line) -> int:
-        """How often a line is gone through on one day: rounds of its circuit, morning and evening."""
-        return self.program.rounds_of(line.id) * len(line.when.parts)
-
     def day(self, week: int) -> Spent:
-        """What a day of a week takes of the ceilings at most: all rows, rounds and parts of the day."""
-        rows = ((n.card, self.items[n.id][week].dose, self.times_a_day(n)) for n in self.program.lines if week in self.items[n.id])
-        return spent(rows, self.settings)
+        """What a day of a week takes of the ceilings at most."""
+        return planned(self.program, week, self.settings)
 
 
 def arranged(program: Program, items: Iterable[tuple[str, Item]]) -> tuple[Item, ...]:

@@ -17,7 +17,7 @@ from dimbo.core.exercises.card import Card, CeilingBasis
 from dimbo.core.exercises.dose import Dose
 
 from .muscle_ceilings import JAW_RANGE, JAW_RANGE_MARKS, JAW_RANGE_NAME, MUSCLES
-from .program import Settings
+from .program import Line, Program, Settings, read_cell
 
 TOLERANCE_S = 0.5
 """What may lie above a ceiling without passing it: logs are kept in tenths of a second, and the rounding of a dozen rows
@@ -100,6 +100,13 @@ def spent(rows: Iterable[tuple[Card, Dose, int]], settings: Settings) -> Spent:
         {k: SideSeconds(right, left=left) for k, (right, left) in exercises.items()},
         muscles={k: SideSeconds(right, left=left) for k, (right, left) in muscles.items()},
     )
+
+
+def planned(program: Program, week: int, settings: Settings, *, without: Line | None = None) -> Spent:
+    """What a day of a week (1-based) takes at most: all rows that can be read (but one, if it is named), their rounds and parts of
+    the day."""
+    read = ((n, read_cell(n.cells[week - 1], n.card).dose) for n in program.lines if without is None or n.id != without.id)
+    return spent(((n.card, dose, program.times_a_day(n)) for n, dose in read if dose is not None), settings)
 
 
 def practised(card: Card, dose: Dose, share: Mapping[Side, float], pace_s: float) -> Spent:

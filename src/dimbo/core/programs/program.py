@@ -253,6 +253,10 @@ class Program:
     def rounds_of(self, line_id: str) -> int:
         return next((c.rounds for c in self.circuits if line_id in c.lines), 1)
 
+    def times_a_day(self, line: Line) -> int:
+        """How often a line is gone through on one day: rounds of its circuit, morning and evening."""
+        return self.rounds_of(line.id) * len(line.when.parts)
+
     @property
     def parts(self) -> tuple[When, ...]:
         """The sessions of a day, morning before evening."""

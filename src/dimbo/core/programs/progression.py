@@ -6,13 +6,13 @@ from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from dimbo.core.anatomy import Family
-from dimbo.core.exercises.approach import Approach
+from dimbo.core.exercises.approach import Approach, approach
 from dimbo.core.exercises.card import Axis, Card
 from dimbo.core.exercises.dose import Apart, Dose, Phase, Span, Together
 from dimbo.core.exercises.dose_line import parse, print_line
-from dimbo.core.exercises.ladder import Ladder, ladder, load_s
+from dimbo.core.exercises.ladder import Ladder, Rung, ladder, load_s
 
-from .daily_ceilings import fits
+from .daily_ceilings import fits, planned
 from .program import Line, Program, Settings, read_cell
 
 
@@ -65,29 +65,41 @@ class Filled:
     remark: str
 
 
-def fill_right(
-    card: Card, cells: Sequence[str], week: int, settings: Settings, *, axes: Sequence[Axis] | None = None, times_a_day: int = 1
-) -> Filled:
-    """Fill the weeks after ``week`` with the next rungs from that week's dose toward the card's target.
+def fill_right(program: Program, line: Line, week: int, settings: Settings) -> Filled:
+    """Fill the weeks after ``week`` (1-based) of a row with the next rungs from that week's dose toward the card's target.
 
-    Never past the daily ceiling. Raises DoseLineError when the week cannot be read.
+    Never past a daily ceiling: of the exercise, nor of a muscle with what the other rows take of that week's day; where the
+    rest of the day leaves less, the row stays on the highest rung that fits. A lighter week is a share of the week before it
+    and is no rung. Raises DoseLineError when the week cannot be read.
     """
-    text = cells[week - 1]
+    card, cells, text = line.card, line.cells, line.cells[week - 1]
     rest = len(cells) - week
     if not text.strip():
         return Filled([*cells[:week], *([""] * rest)], "An empty cell fills as rest.")
     here = parse(text, card.style)
-    line = print_line(here, card.style)
-    if not fits(card, here, settings, times=times_a_day):
-        return Filled([*cells[: week - 1], line, *cells[week:]], "This dose passes the daily ceiling, so nothing was filled.")
+    kept = [*cells[: week - 1], print_line(here, card.style)]
+    times = program.times_a_day(line)
+    if not fits(card, here, settings, times=times):
+        return Filled([*kept, *cells[week:]], "This dose passes the daily ceiling, so nothing was filled.")
     try:
-        steps = card_ladder(card, settings, line, axes=axes, times_a_day=times_a_day)
+        steps = card_ladder(card, settings, kept[-1], axes=axes_for(card, approach(program.approach)), times_a_day=times)
+        rungs, ended = steps.rungs, "The daily ceiling ends the rise." if steps.capped else "The target is reached."
     except ValueError:
-        return Filled([*cells[: week - 1], line, *[line] * rest], f"This dose is laid out unlike {card.name}’s target, so it stays.")
-    rungs = [print_line(r.dose, card.style) for r in steps.rungs]
-    out = [rungs[min(k, len(rungs) - 1)] for k in range(rest + 1)]
-    remark = "" if len(rungs) > rest else "The daily ceiling ends the rise." if steps.capped else "The target is reached."
-    return Filled([*cells[: week - 1], *out], remark)
+        rungs, ended = (Rung(here, 0),), f"This dose is laid out unlike {card.name}’s target, so it stays."
+    wanted, held = 0, 0
+    for later in range(week + 1, len(cells) + 1):
+        if later in program.lighter:
+            kept.append(lighter_cell(card, kept[-1], settings))
+            continue
+        wanted += 1
+        beside = planned(program, later, settings, without=line)
+        top = min(wanted, len(rungs) - 1)
+        at = next((k for k in range(top, 0, -1) if fits(card, rungs[k].dose, settings, times=times, before=beside)), 0)
+        held = held or (later if at < top else 0)
+        kept.append(print_line(rungs[at].dose, card.style))
+    if held:
+        return Filled(kept, f"From week {held} the other rows leave its muscles too little of the day to rise further.")
+    return Filled(kept, ended if wanted >= len(rungs) else "")
 
 
 def smaller(dose: Dose) -> Iterator[Dose]:

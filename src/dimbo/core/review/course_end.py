@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from dimbo.core.calendar.schedule import Step
-from dimbo.core.exercises.approach import approach
+from dimbo.core.exercises.dose_tokens import DoseLineError
 from dimbo.core.exercises.ladder import load_s
 from dimbo.core.programs.program import Line, Program, Settings, read_cell
-from dimbo.core.programs.progression import axes_for, fill_right
+from dimbo.core.programs.progression import fill_right
 from dimbo.core.text import join_words
 
 from .apply_review import printed
@@ -75,24 +76,17 @@ LAST_BLOCK_WEEKS = 4
 
 
 def carried_on(now: Program, settings: Settings, weeks: int) -> Program:
-    """A program that goes on from the last rungs: every row from its last dose toward its exercise's target, a rung a week,
-    on the last days a week; rows that had ended stay out, and rows that never began are left to the coach."""
+    """A program that goes on from the last rungs: every row from its last dose toward its exercise's target, a rung a week as
+    far as the day has room with the rows before it, on the last days a week; rows that had ended stay out, and rows that never
+    began are left to the coach."""
     last = max((w for w in range(1, now.weeks + 1) if w not in now.lighter), default=now.weeks)
-    axes = approach(now.approach)
     lines = []
     for line in now.lines:
-        text = line.cells[last - 1]
-        if not text.strip():
-            continue
-        times = now.rounds_of(line.id) * len(line.when.parts)
-        try:
-            row = fill_right(line.card, [text] * weeks, 1, settings, axes=axes_for(line.card, axes), times_a_day=times).cells
-        except ValueError:
-            row = [text] * weeks
-        days = (line.days[last - 1],) * weeks if line.days is not None else None
-        lines.append(replace(line, cells=tuple(row), days=days))
+        if line.cells[last - 1].strip():
+            days = (line.days[last - 1],) * weeks if line.days is not None else None
+            lines.append(replace(line, cells=(line.cells[last - 1],) * weeks, days=days))
     kept = {n.id for n in lines}
-    return replace(
+    after = replace(
         now,
         weeks=weeks,
         sessions=(now.sessions[last - 1],) * weeks,
@@ -100,6 +94,10 @@ def carried_on(now: Program, settings: Settings, weeks: int) -> Program:
         lighter=frozenset(),
         circuits=tuple(c for c in now.circuits if set(c.lines) <= kept),
     )
+    for line in lines:
+        with contextlib.suppress(DoseLineError):
+            after = after.with_line(line.id, cells=tuple(fill_right(after, line, 1, settings).cells))
+    return after
 
 
 def last_block(now: Program) -> Program:

@@ -90,10 +90,8 @@ def fill(at: SheetContext, document: ProgramDocument, row: str, week: int) -> Fi
     line = _line(program, row)
     if not 1 <= week <= program.weeks:
         raise Refused(Why.UNKNOWN, f"There is no week {week} in this row.", "week")
-    times = program.rounds_of(line.id) * len(line.when.parts)
-    axes = axes_for(line.card, approach(program.approach))
     try:
-        return fill_right(line.card, line.cells, week, at.settings, axes=axes, times_a_day=times)
+        return fill_right(program, line, week, at.settings)
     except DoseLineError as error:
         raise Refused(Why.UNREADABLE, f"Week {week} cannot be read: {error.message}.", "cells") from error
 

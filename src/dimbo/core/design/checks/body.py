@@ -53,7 +53,7 @@ def rest_days(c: Compiled) -> Iterator[Note]:
             if week.number not in c.items[line.id] or line.card.family not in STRENGTH or line.stage.value != "work":
                 continue
             load = c.items[line.id][week.number].contraction(c.settings.pace_s)
-            if max(load.right, load.left) * c.times_a_day(line) < SMALL_S:
+            if max(load.right, load.left) * c.program.times_a_day(line) < SMALL_S:
                 continue
             days = [on[i] for i in nested(line.days_in(week.number, week.sessions), sessions=week.sessions)]
             if line.card.start_sessions < len(days) and any(b - a == 1 for a, b in itertools.pairwise(days)):

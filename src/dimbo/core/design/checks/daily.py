@@ -8,7 +8,7 @@ from functools import partial
 from dimbo.core.design.weeks import Compiled
 from dimbo.core.exercises.card import Card, CeilingBasis
 from dimbo.core.exercises.dose_line import print_line
-from dimbo.core.programs.daily_ceilings import NOTHING, Passed, Spent, counted_in_times, fits, name_of, passed, spent, takes, too_long
+from dimbo.core.programs.daily_ceilings import NOTHING, Passed, Spent, counted_in_times, fits, name_of, passed, planned, takes, too_long
 from dimbo.core.programs.program import Line, Settings
 from dimbo.core.programs.progression import within
 from dimbo.core.text import clock, join_words, list_weeks
@@ -80,7 +80,7 @@ def _lowered(c: Compiled, line: Line, weeks: tuple[int, ...], beside: Mapping[in
         before = beside[week] if beside else NOTHING
         dose = within(
             c.items[line.id][week].dose,
-            lambda d, before=before: fits(line.card, d, c.settings, times=c.times_a_day(line), before=before),  # type: ignore[misc]
+            lambda d, before=before: fits(line.card, d, c.settings, times=c.program.times_a_day(line), before=before),  # type: ignore[misc]
         )
         if dose is None:
             return None
@@ -129,19 +129,13 @@ def _of_muscle(c: Compiled, line: Line, muscle: str, week: int) -> float:
     if item is None:
         return 0.0
     own = takes(line.card, item.dose, c.settings.pace_s).muscles.get(muscle)
-    return c.times_a_day(line) * max(own.right, own.left) if own else 0.0
-
-
-def _without(c: Compiled, line: Line, week: int) -> Spent:
-    """What a day of a week takes of the ceilings without one row."""
-    rest = [n for n in c.program.lines if n is not line and week in c.items[n.id]]
-    return spent(((n.card, c.items[n.id][week].dose, c.times_a_day(n)) for n in rest), c.settings)
+    return c.program.times_a_day(line) * max(own.right, own.left) if own else 0.0
 
 
 def _eased_off(c: Compiled, line: Line, muscle: str, weeks: tuple[int, ...]) -> Fix:
     """The row that loads a muscle most is shortened until the day fits, or rests in those weeks."""
     mine = tuple(w for w in weeks if w in c.items[line.id])
-    others = {w: _without(c, line, w) for w in mine}
+    others = {w: planned(c.program, w, c.settings, without=line) for w in mine}
     lowered = _lowered(c, line, mine, others)
     if lowered:
         return Fix(f"Shorten {line.card.name}", partial(with_cells, line_id=line.id, cells=lowered))
