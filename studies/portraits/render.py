@@ -24,13 +24,15 @@ from .light import develop, shade
 from .mesh import Array
 from .paint import paint
 from .people import IDENTITIES, LOWER_SIDE, SEEDS, STATES, STYLES, TURNS, state_weights, turn_of
-from .raster import sample
 
 SIZE = (900, 1200)
 SCALE = 2
 PROFILE_DROP = 0.35
 """Decimetres by which profiles look lower, so that the neck is in the picture."""
 MIN_EYE_COLUMNS = 20
+MOUTH_CORNERS = (7249, 500)
+"""Vertices of the base mesh, left and right, where the skin bends in between the lips: the corner of the mouth, whatever the lips are
+painted like and whatever they do."""
 NAPE_MM = 128
 """How far below the eyes the neck meets the collar, where C7 is."""
 
@@ -38,23 +40,13 @@ NAPE_MM = 128
 def landmark_vertices(head: Head) -> dict[str, int]:
     """Vertices of the smooth body that are points of facial anthropometry."""
     rest, body = head.rest[BODY], head.parts[BODY]
-    lip = sample(head.lip_mask, body.uv[..., 0].reshape(-1, 1), 1 - body.uv[..., 1].reshape(-1, 1)).ravel()
-    lip_share = np.zeros(len(rest))
-    np.maximum.at(lip_share, body.faces.reshape(-1), lip)
-    lips = np.where((lip_share > 0.5) & (np.abs(rest[:, 0]) < 0.4))[0]
 
     def nearest(x: float, y: float) -> int:
         far_behind = 1e3 * (rest[:, 2] < head.eye_z - 0.5)
         return int(np.argmin((rest[:, 0] - x) ** 2 + (rest[:, 1] - head.eye_y - y) ** 2 + far_behind))
 
-    corner = int(lips[np.argmax(rest[lips, 0])])
-    x, y = rest[corner, 0], rest[corner, 1] - head.eye_y
-    return {
-        "ch_left": corner,
-        "ch_right": nearest(-x, y),
-        "bp_left": nearest(0.36, 0.222),
-        "bp_right": nearest(-0.36, 0.222),
-    }
+    left, right = (int(np.searchsorted(body.used, vertex)) for vertex in MOUTH_CORNERS)
+    return {"ch_left": left, "ch_right": right, "bp_left": nearest(0.36, 0.222), "bp_right": nearest(-0.36, 0.222)}
 
 
 def truth(head: Head, camera: Camera, posed: list[Array], ids: Array, vertices: dict[str, int]) -> dict[str, object]:
