@@ -26,6 +26,10 @@ AMOUNTS_MM = (-1.0, -0.6, -0.3, 0.3, 0.6, 1.0)
 """What a place is moved by on one side, or on the midline."""
 
 
+SEEDS = (1, 3)
+"""Every amount is photographed with the same two re-posings, turned to either side: a turn must not pass for a change."""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Move:
     """A place that is moved, (dx, dy) millimetres to the client's left and up for each millimetre, over a size; and the change of the
@@ -118,7 +122,7 @@ def moves_part() -> None:
             plain = shoot(Scene(identity=who, seed=1, repose=0, grain=0), HEADS)
             points = locate(plain.rgb).points
             factor = move.means(points, plain.pixels_per_mm)
-            for seed, amount in enumerate(AMOUNTS_MM, start=1):
+            for seed, amount in itertools.product(SEEDS, AMOUNTS_MM):
                 nudge = Nudge(at=points[move.at], by_mm=(move.by[0] * amount, move.by[1] * amount), size_mm=move.size_mm)
                 scenes.append(posed(who, "even", seed, nudges=(nudge,)))
                 true.append(amount * factor)
@@ -160,7 +164,7 @@ def ways_part() -> None:
         reading, told = READINGS[key], []
         for who in UNSEEN:
             rest = _middle([_placed(posed(who, "even", 50 + k)) for k in range(3)])
-            for seed, amount in enumerate(AMOUNTS_MM, start=1):
+            for seed, amount in itertools.product(SEEDS, AMOUNTS_MM):
                 scene = posed(who, state, seed, **{field: (0.0, amount)})
                 true = _way(scene, point=point, side="left") - _way(scene, point=point, side="right")
                 try:
