@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from dimbo.vision import detector
-from dimbo.vision.detector import MESH_SIDE, Square, around, faces, looking_at, squares
+from dimbo.vision.detector import MESH_SIDE, Square, around, looking_at, squares
 from dimbo.vision.landmarks import JITTERS
 from dimbo.vision.stand_in_camera import shoot
 from dimbo.vision.terms import PORTRAITS, Scene
@@ -40,7 +40,7 @@ def test_the_face_is_found_where_the_published_network_finds_it(place):
 
 def test_a_read_face_lies_where_it_is_however_the_square_is_laid():
     shot = shoot(Scene(identity="birch", state="even", seed=2))
-    square = around(faces(shot.rgb)[0])
+    square = around(look(shot.rgb, squares(shot.rgb)[0]))
     moved = Square(centre=square.centre + np.array([3.0, -2.0]), side=square.side * 1.04, turn=square.turn + 0.05)
     here, there, mirror = look(shot.rgb, square), look(shot.rgb, moved), look(shot.rgb, square, mirrored=True)
     for other in (there, mirror):
@@ -51,7 +51,7 @@ def test_a_read_face_lies_where_it_is_however_the_square_is_laid():
 
 def test_the_whole_picture_mirrored_reads_mirrored():
     rgb = shoot(Scene(identity="fern", state="uneven", seed=2)).rgb
-    square = around(faces(rgb)[0])
+    square = around(look(rgb, squares(rgb)[0]))
     other = Square(centre=np.array([rgb.shape[1] - square.centre[0], square.centre[1]]), side=square.side, turn=-square.turn)
     here, there = look(rgb, square, mirrored=True), look(np.ascontiguousarray(rgb[:, ::-1]), other)
     there = there[detector.MIRROR]

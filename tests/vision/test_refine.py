@@ -1,10 +1,13 @@
-"""The refinement on drawn eyes and brows, whose every edge is known to a fraction of a pixel."""
+"""The refinement on drawn eyes, brows and mouths, whose every edge is known to a fraction of a pixel."""
 
 from dataclasses import replace
+from itertools import pairwise, product
 
 import cv2
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from dimbo.vision import refine
 from dimbo.vision.landmarks import follow
@@ -13,6 +16,7 @@ from dimbo.vision.refine.brow import brow_height, brow_light
 from dimbo.vision.refine.crop import PX_PER_MM, SIDES, Crop, axis_and_scale, by_x, peaks, tukey
 from dimbo.vision.refine.iris import Eye, iris_pair
 from dimbo.vision.refine.lids import UPPER, eye_maps, lid_height
+from dimbo.vision.refine.mouth import INNER, OUTER, _steepest, corner, mouth_map
 from dimbo.vision.stand_in_camera import shoot
 from dimbo.vision.terms import Scene
 
@@ -229,3 +233,71 @@ def test_that_trust_is_taken_of_both_sides(monkeypatch):
     after = refine.refine(rgb, mesh).trust
     for side in ("right", "left"):
         assert before[f"ch_{side}"] > 0.5 and after[f"ch_{side}"] <= 0.25 and after[f"ps_{side}"] >= before[f"ps_{side}"]
+
+
+# ---------------------------------------------------------------- the mouth
+LIP, UPPER_LIP, WIDE_MM = (176, 104, 100), (132, 74, 72), 25.0
+
+
+def mouth(bow_mm=0.0, shade=0.0, seed=0):
+    """A window with a drawn mouth, its upper lip in shade and no darker line between the lips; the mesh that lies on it; where its
+    corners are, millimetres from the middle. ``bow_mm``: how far the middle of the line hangs below its ends."""
+    w, h = int(68 * MM) + 1, int(38 * MM) + 1
+    yy, xx = np.mgrid[0 : h * 4, 0 : w * 4] / 4.0
+    x, y = xx / MM - 34.0, yy / MM - 19.0
+    arch = np.clip(1 - (x / WIDE_MM) ** 2, 0, None)
+    line = bow_mm * arch
+    picture = np.empty((*x.shape, 3), np.float32)
+    picture[:] = SKIN
+    picture[(y > line - 6 * arch) & (y <= line) & (arch > 0)] = UPPER_LIP
+    picture[(y > line) & (y < line + 9 * arch) & (arch > 0)] = LIP
+    small = picture.reshape(h, 4, w, 4, 3).mean((1, 3))
+    small *= 1 + shade / 2 * np.linspace(-1, 1, w)[None, :, None]
+    small += np.random.default_rng(seed).normal(0, 1.5, (h, w, 1))
+    mesh = np.zeros((478, 3))
+    for ring, up, down in ((OUTER, 6.0, 9.0), (INNER, 0.2, 0.2)):
+        for n, point in enumerate(ring):  # from the right corner over the lower lip, or the upper, to the left one and back
+            share = -1 + 2 * n / 10 if n <= 10 else 1 - 2 * (n - 10) / 10
+            edge = (1 - share**2) * (bow_mm + (down if n > 10 else -up))
+            mesh[point, :2] = [(34.0 + share * WIDE_MM) * MM + 0.5, (19.0 + edge) * MM + 0.5]
+    return window(np.clip(small, 0, 255).astype(np.uint8)), mesh
+
+
+@pytest.mark.parametrize("bow_mm", [-1.5, 0.0, 2.5])
+@pytest.mark.parametrize("shade", [0.0, 0.6, -0.6])
+@pytest.mark.parametrize("off_mm", [(0.0, 0.0), (1.5, -1.5)])
+def test_a_mouth_corner_is_where_the_line_between_the_lips_ends(bow_mm, shade, off_mm):
+    crop, mesh = mouth(bow_mm, shade)
+    found = mouth_map(crop, mesh)
+    for side in SIDES.values():
+        mesh[side.corner, :2] += np.array(off_mm) * MM
+        at, trust = corner(crop, found, mesh, side)
+        assert trust > 0.9
+        assert at / MM - [34.0, 19.0] == pytest.approx([side.lateral * WIDE_MM, 0.0], abs=1.0)
+        assert at[1] / MM - 19.0 == pytest.approx(0.0, abs=0.35), "neither the edge of the dark upper lip nor that of the lower one"
+
+
+def test_both_corners_of_an_even_mouth_stand_level_in_light_from_one_side():
+    for shade in (0.6, -0.6):
+        crop, mesh = mouth(1.0, shade)
+        found = mouth_map(crop, mesh)
+        heights = [corner(crop, found, mesh, side)[0][1] / MM for side in SIDES.values()]
+        assert abs(heights[0] - heights[1]) < 0.15
+
+
+def test_without_lips_there_is_no_corner():
+    crop, mesh = mouth()
+    found = mouth_map(crop, mesh)
+    bare = replace(found, lip=np.zeros_like(found.lip), even=np.zeros_like(found.even))
+    assert corner(crop, bare, mesh, SIDES["left"]) is None
+
+
+@given(st.integers(2, 5), st.integers(2, 6), st.integers(0, 10**6), st.sampled_from([0.0, 0.25, 1.0]))
+def test_the_steepest_path_is_the_best_of_all_paths(rows, columns, seed, steady):
+    gain = np.random.default_rng(seed).uniform(0, 3, (rows, columns))
+
+    def worth(path):
+        return sum(gain[r, n] for n, r in enumerate(path)) - steady * sum(a != b for a, b in pairwise(path))
+
+    every = [p for p in product(range(rows), repeat=columns) if all(abs(a - b) <= 1 for a, b in pairwise(p))]
+    assert worth(_steepest(gain, steady)) == pytest.approx(max(map(worth, every)))

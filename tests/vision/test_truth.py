@@ -6,6 +6,7 @@ import pytest
 
 from dimbo.core.anatomy import Side
 from dimbo.core.sittings.reading_table import READINGS
+from dimbo.core.sittings.shot import NEEDED_TRUST
 from dimbo.vision import landmarks
 from dimbo.vision.detector import MIRROR, looking_at
 from dimbo.vision.landmarks import PASSES, POINTS, follow, locate
@@ -96,6 +97,19 @@ def test_a_nudged_place_lands_where_it_is_moved_to_and_what_is_read_by_hand_woul
     assert "alar_height" not in moved.found, "so nothing is said of it"
 
 
+@pytest.mark.parametrize("name", identities())
+def test_an_even_mouth_is_read_as_even_on_every_skin_and_in_every_light(name):
+    scenes = [Scene(identity=name, state="even", seed=n, light=light) for n, light in enumerate((0.0, 0.6, -0.6))]
+    found = [t.found["commissure_height"].value for t in trials(scenes, PORTRAITS, workers=1)]
+    assert max(map(abs, found)) < 0.35
+
+
+def test_a_smile_is_read_on_every_skin():
+    for name in identities():
+        trust = locate(shoot(Scene(identity=name, state="smile", seed=1)).rgb).trust
+        assert min(trust["ch_right"], trust["ch_left"]) >= NEEDED_TRUST["ch"]
+
+
 def test_the_scale_is_that_of_the_head():
     for name in HEADS:
         shot = shoot(Scene(identity=name, state="even", seed=3))
@@ -150,9 +164,17 @@ def test_a_reading_that_finds_nothing_costs_its_partner_and_not_the_photograph(m
     whole = follow(rgb)
     monkeypatch.setattr(landmarks, "looking_at", blinking)
     assert np.abs(follow(rgb) - whole).mean() < 0.5
-    assert len(looks) == PASSES - 1, "the look that finds the face is the detector's own"
-    monkeypatch.setattr(landmarks, "looking_at", lambda picture, side: lambda passes: [None] * len(passes))
+    assert len(looks) == PASSES
+    only_first = iter([True, False])
+    monkeypatch.setattr(
+        landmarks,
+        "looking_at",
+        lambda picture, side: looking_at(picture, side) if next(only_first) else lambda passes: [None] * len(passes),
+    )
     with pytest.raises(FaceError, match="could not be followed"):
+        follow(rgb)
+    monkeypatch.setattr(landmarks, "looking_at", lambda picture, side: lambda passes: [None] * len(passes))
+    with pytest.raises(FaceError, match="No face"):
         follow(rgb)
 
 

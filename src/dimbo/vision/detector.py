@@ -174,8 +174,3 @@ def _near(rgb: np.ndarray, side: float) -> tuple[np.ndarray, np.ndarray]:
     height, width = rgb.shape[:2]
     size = (max(1, round(width * scale)), max(1, round(height * scale)))
     return cv2.resize(rgb, size, interpolation=cv2.INTER_AREA), np.array(size) / np.array([width, height])
-
-
-def faces(rgb: np.ndarray) -> list[Mesh]:
-    """The landmarks of every face of an image (h, w, 3) uint8, the surest first, at most two."""
-    return [mesh for square in squares(rgb)[:2] if (mesh := looking_at(rgb, square.side)([(square, False)])[0]) is not None]

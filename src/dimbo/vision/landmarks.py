@@ -16,7 +16,7 @@ import numpy as np
 
 from dimbo.core.sittings.frame import Point
 
-from .detector import Look, Mesh, Square, around, faces, looking_at
+from .detector import Look, Mesh, Square, around, looking_at, squares
 from .refine import refine
 from .terms import FaceError
 
@@ -31,9 +31,9 @@ JITTERS = (
 )
 """How each reading's square differs from the face's own: rotation in degrees, scale, and shift in shares of its side. The set is its own
 mirror image."""
-PASSES = 3 + 2 * len(JITTERS)
-"""How often the landmark network looks at one photograph: once where the face was found, and both ways round to bring it level and in each
-square. The face is looked for once."""
+PASSES = 2 + 2 * len(JITTERS)
+"""How often the landmark network looks at one photograph: both ways round where the face was found, to bring it level, and in each square.
+The face is looked for once."""
 
 POINTS = {
     "en_right": 133,
@@ -97,17 +97,16 @@ def _moved(square: Square, degrees: float, scale: float, dx: float, dy: float) -
     return Square(centre=square.centre + shift, side=square.side * scale, turn=square.turn + float(np.radians(degrees)))
 
 
-def _only_face(found: list[Mesh]) -> Mesh:
-    if not found:
+def _one_face(small: np.ndarray) -> list[Mesh]:
+    """The landmarks of the one face in an image, as it is and from the mirror. Raises FaceError when there is none, or more than one."""
+    found = squares(small)[:2]
+    seen = [_both_ways(looking_at(small, square.side), [square]) for square in found]
+    sizes = sorted((float(np.ptp(meshes[0][:, 1])), n) for n, meshes in enumerate(seen) if meshes)
+    if not sizes:
         raise FaceError("No face was found. Use a front view with the whole face in the picture and light from the front.", nobody=True)
-    sizes = sorted(float(np.ptp(m[:, 1])) for m in found)
-    if len(found) > 1 and sizes[0] > 0.35 * sizes[1]:
+    if len(sizes) > 1 and sizes[0][0] > 0.35 * sizes[1][0]:
         raise FaceError("There are two faces in this picture. Take it again with only the client in view.")
-    return _largest(found)
-
-
-def _largest(found: list[Mesh]) -> Mesh:
-    return max(found, key=lambda m: float(np.ptp(m[:, 1])))
+    return seen[sizes[-1][1]]
 
 
 def follow(rgb: np.ndarray, progress: Callable[[str], None] = lambda _: None) -> Mesh:
@@ -116,9 +115,7 @@ def follow(rgb: np.ndarray, progress: Callable[[str], None] = lambda _: None) ->
     small, scale = _bounded(rgb)
     if small.mean() < NEARLY_BLACK:
         raise FaceError("The picture is nearly black. Bring light to the face from the front and take it again.")
-    first = _only_face(faces(small))
-    again = around(first)
-    level = around(np.asarray(np.mean(_both_ways(looking_at(small, again.side), [again]) or [first], axis=0)) / scale)
+    level = around(np.asarray(np.mean(_one_face(small), axis=0)) / scale)
     progress(f"reading the face in {len(JITTERS)} squares, both ways round")
     readings = _both_ways(looking_at(rgb, level.side), [_moved(level, *jitter) for jitter in JITTERS])
     if len(readings) < len(JITTERS):

@@ -86,7 +86,7 @@ def test_a_difference_is_real_only_beyond_its_own_band(factor, side):
     [
         (2.0, 1.0, Direction.TOWARD),
         (-2.0, -1.0, Direction.TOWARD),
-        (0.5, -1.5, Direction.OPEN),
+        (0.6, -1.5, Direction.OPEN),
         (-0.9, 0.9, Direction.OPEN),
         (0.3, -2.5, Direction.AWAY),
         (2.0, 3.2, Direction.AWAY),

@@ -19,7 +19,7 @@ from .brow import brow_height, brow_light
 from .crop import PX_PER_MM, SIDES, Crop, axis_and_scale, by_x
 from .iris import Eye, iris_pair, level_covered
 from .lids import eye_maps, lid_height
-from .mouth import corner, mouth_map, upper_border
+from .mouth import OUTER, corner, mouth_map, upper_border
 
 BROW_MM = {"bi": -6.0, "bp": 9.3, "bo": 17.0}
 """Where the brow is read, in millimetres lateral of the iris centre: inner, peak and outer."""
@@ -27,6 +27,8 @@ Keep = Callable[[str, np.ndarray, float], None]
 _EYE_WINDOW = (21.0, 20.0)
 _LID_WINDOW = (16.0, 14.0)
 _MOUTH_WINDOW = (42.0, 26.0)
+_ROUND_THE_LIPS = (8.0, 9.0)
+"""Skin beside and above the lips that their colour is told from, and into which their line is followed."""
 
 
 @dataclass(frozen=True)
@@ -129,7 +131,9 @@ def _lids(eye: Eye, name: str, centre: np.ndarray, radius: float, keep: Keep) ->
 
 
 def _mouth(rgb: np.ndarray, mesh: np.ndarray, axis: np.ndarray, mm_per_px: float, keep: Keep) -> None:
-    crop = Crop(rgb, (mesh[61, :2] + mesh[291, :2]) / 2, axis, mm_per_px, _MOUTH_WINDOW)
+    lips_mm = (mesh[list(OUTER), :2] - (mesh[61, :2] + mesh[291, :2]) / 2) @ np.array([axis, (-axis[1], axis[0])]).T * mm_per_px
+    across, down = np.minimum(np.abs(lips_mm).max(0) + _ROUND_THE_LIPS, _MOUTH_WINDOW)
+    crop = Crop(rgb, (mesh[61, :2] + mesh[291, :2]) / 2, axis, mm_per_px, (float(across), float(down)))
     lips = mouth_map(crop, mesh)
     for name, side in SIDES.items():
         own, tip = mesh[side.corner, :2], corner(crop, lips, mesh, side) if lips else None

@@ -15,14 +15,15 @@ from .crop import PX_PER_MM, Crop, SideMesh, peaks, sample, tukey
 
 OUTER = (61, 185, 40, 39, 37, 0, 267, 269, 270, 409, 291, 375, 321, 405, 314, 17, 84, 181, 91, 146)
 INNER = (78, 191, 80, 81, 82, 13, 312, 311, 310, 415, 308, 324, 318, 402, 317, 14, 87, 178, 88, 95)
-LEVELS = (0.66, 0.69, 0.72, 0.75, 0.78)
 
 
 @dataclass(frozen=True)
 class MouthMap:
-    """``lip`` 0..1 per pixel, lightness, and how far apart the colours of lip and skin are (standard deviations)."""
+    """``lip`` 0..1 per pixel, the same without single hairs and gloss (``even``), lightness, and how far apart the colours of lip and skin
+    are (standard deviations)."""
 
     lip: np.ndarray
+    even: np.ndarray
     light: np.ndarray
     contrast: float
 
@@ -60,58 +61,142 @@ def mouth_map(crop: Crop, mesh: np.ndarray) -> MouthMap | None:
     gap = np.clip((cv2.morphologyEx(light, cv2.MORPH_CLOSE, element) - light - 4.0) / 8.0, 0, 1)
     soft = np.clip(cv2.GaussianBlur(share, (0, 0), 0.2 * mm), 0, 1)
     best = np.maximum(np.maximum(soft, dark), gap).astype(np.float32)
-    return MouthMap(best, light=cv2.GaussianBlur(lab[..., 0], (0, 0), 0.2 * mm), contrast=float(np.sqrt(max(contrast, 0))))
+    even = cv2.GaussianBlur(best, (0, 0), 0.3 * mm)
+    return MouthMap(best, even=even, light=cv2.GaussianBlur(lab[..., 0], (0, 0), 0.2 * mm), contrast=float(np.sqrt(max(contrast, 0))))
 
 
-def _tip(lip: np.ndarray, light: np.ndarray, level: float, start: np.ndarray, lateral: int, middle: float) -> np.ndarray | None:
-    """Outermost point of the region above a level; its height is the darkness-weighted middle of the last millimetres."""
-    mm = PX_PER_MM
-    x0, x1 = (int(max(v, 0)) for v in sorted((start[0] + lateral * 6 * mm, middle)))
-    y0, y1 = max(int(start[1] - 9 * mm), 0), int(start[1] + 9 * mm)
-    part, shade = lip[y0:y1, x0:x1], light[y0:y1, x0:x1]
-    count, labels, stats, _ = cv2.connectedComponentsWithStats((part > level).astype(np.uint8), connectivity=4)
-    if count < 2:
-        return None
-    region = labels == 1 + int(np.argmax(stats[1:, 4]))
-    columns = np.where(region.any(0))[0]
-    end = int(columns.max() if lateral > 0 else columns.min())
-    xs = end - lateral * np.arange(int(2.4 * mm))
-    xs = xs[(xs >= 0) & (xs < part.shape[1])]
-    inside = region[:, xs]
-    lowest = np.where(inside.any(0), np.where(inside, shade[:, xs], np.inf).min(0), 0)
-    weight = part[:, xs] * inside * np.exp(np.clip(-(shade[:, xs] - lowest) / 2.5, -60, 0))  # the lip line is darker than the lips
-    heights = (weight * np.arange(len(part))[:, None]).sum(0) / np.maximum(weight.sum(0), 1e-9)
-    k = len(heights)
-    powers, start_weight = np.stack([np.ones(k), np.arange(k)], 1), np.linspace(1, 0.3, k)
-    line = np.array([np.median(heights[:5]), 0.0])
-    for _ in range(6):
-        w = start_weight * tukey(heights - powers @ line, 0.8 * mm)
-        line = np.linalg.solve((powers * w[:, None]).T @ powers + np.diag([1e-6, 8.0]), (powers * w[:, None]).T @ heights)
-    row = float(line[0])
-    profile = sample(part, x=(end + lateral * np.arange(-1, 4))[None], y=np.full((1, 5), row))[0]
-    beyond = 0.0
-    for a in range(4):
-        if profile[a] >= level > profile[a + 1]:
-            beyond = a - 1 + float((profile[a] - level) / (profile[a] - profile[a + 1]))
-            break
-    return np.array([x0 + end + lateral * float(np.clip(beyond, 0, 2)), y0 + row])
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SeamTuning:
+    """How the line between the lips is followed to its end. Tuned on the heads of the study's ``TUNING`` and on those that ship."""
+
+    smooth_mm: tuple[float, float] = (1.2, 0.6)
+    """Smoothing along and across the line. The upper lip lies in its own shade; with less the line is lost to its upper edge."""
+    bend_mm: float = 0.5
+    """Step over which lightness is seen to bend upwards: at the line the dark of the upper lip ends and the lower lip begins."""
+    most_bend: float = 6.0
+    """A bend counts at most so much, so that the dark of an open mouth does not outvote its corner."""
+    steady: float = 0.25
+    """What a row up or down from column to column costs, in units of the bend."""
+    window_mm: tuple[float, float, float] = (12.0, 4.0, 9.0)
+    """Where it is looked for, about the mesh's corner: toward the middle, away from it, and up and down."""
+    bridge_mm: float = 1.2
+    """Shorter gaps between lip and lip are gloss, and no end."""
+    levels: tuple[float, ...] = (0.45, 0.50, 0.55, 0.60, 0.65)
+    """Shares of lip at which it may be said to end."""
+    fit_mm: float = 4.0
+    """The last part of the line, from which its end is foretold."""
+    loose_mm: float = 0.8
+    """What lies further from the fitted end than this is let go."""
+    level_pull: float = 8.0
+    """Pull of the slope of that end towards level."""
 
 
-def corner(crop: Crop, found: MouthMap, mesh: np.ndarray, side: SideMesh) -> tuple[np.ndarray, float] | None:
-    """A mouth corner in crop pixels and its trust 0..1: the median over several levels; None where it cannot be followed."""
-    q = crop.to(mesh)
-    start, middle = q[side.corner], float(q[61, 0] + q[291, 0]) / 2
-    smooth = cv2.GaussianBlur(found.lip, (0, 0), 0.3 * PX_PER_MM)
-    tips = [
-        t
-        for t in (_tip(smooth, light=found.light, level=level, start=start, lateral=side.lateral, middle=middle) for level in LEVELS)
-        if t is not None
+SEAM = SeamTuning()
+
+
+@dataclass(frozen=True, slots=True)
+class Seam:
+    """The line between the lips from near the middle outwards: places ``xs`` and heights ``ys`` in crop pixels, how sharply it bends
+    there, and how much of each place is lip, all (n,)."""
+
+    xs: np.ndarray
+    ys: np.ndarray
+    bend: np.ndarray
+    lip: np.ndarray
+
+
+def _seam(found: MouthMap, start: np.ndarray, lateral: int, of: SeamTuning = SEAM) -> Seam:
+    """The line along which lightness bends most, by dynamic programming over the columns."""
+    mm, (height, width) = PX_PER_MM, found.lip.shape
+    inward, outward, tall = of.window_mm
+    x_in, x_out = (int(np.clip(start[0] + lateral * far * mm, 1, width - 2)) for far in (-inward, outward))
+    y0, y1 = max(int(start[1] - tall * mm), 0), min(int(start[1] + tall * mm), height)
+    xs = np.arange(x_in, x_out + lateral, lateral)
+    part = np.s_[y0:y1, min(x_in, x_out) : max(x_in, x_out) + 1]
+    lip = found.even[part][:, ::lateral]
+    light = cv2.GaussianBlur(found.light[part], (0, 0), sigmaX=of.smooth_mm[0] * mm, sigmaY=of.smooth_mm[1] * mm)[:, ::lateral]
+    k = round(of.bend_mm * mm)
+    bend = np.zeros_like(light)
+    bend[k:-k] = light[: -2 * k] - 2 * light[k:-k] + light[2 * k :]
+    bend = np.clip(bend, 0, of.most_bend) * np.clip(lip, 0, 1)
+    rows = _steepest(bend, of.steady)
+    at = np.clip(rows, 1, len(bend) - 2)
+    columns = np.arange(len(xs))
+    above, here, below = (bend[at + d, columns] for d in (-1, 0, 1))
+    curve = above - 2 * here + below
+    shift = np.where(curve < -1e-6, np.clip(0.5 * (above - below) / np.minimum(curve, -1e-6), -0.5, 0.5), 0.0)
+    return Seam(xs=xs, ys=y0 + at + shift, bend=here, lip=lip[at, columns])
+
+
+def _steepest(gain: np.ndarray, steady: float) -> np.ndarray:
+    """The row (n,) of each column of ``gain`` (m, n) on the path of the largest sum, a row up or down from column to column at most,
+    which costs ``steady`` each (Bellman's recursion, from the first column to the last)."""
+    columns = np.ascontiguousarray(gain.T)
+    padded, sums = np.full(len(gain) + 2, -np.inf, gain.dtype), np.empty_like(columns)
+    sums[0] = columns[0]
+    for n in range(1, len(columns)):
+        padded[1:-1] = sums[n - 1]
+        np.maximum(padded[:-2], padded[2:], out=sums[n])
+        sums[n] -= steady
+        np.maximum(sums[n], sums[n - 1], out=sums[n])
+        sums[n] += columns[n]
+    rows = np.empty(len(columns), np.intp)
+    rows[-1] = sums[-1].argmax()
+    for n in range(len(columns) - 1, 0, -1):
+        row = rows[n]
+        near = range(max(row - 1, 0), min(row + 2, len(gain)))
+        rows[n - 1] = max(near, key=lambda r, n=n, row=row: sums[n - 1, r] - steady * (r != row))  # type: ignore[misc]
+    return rows
+
+
+def _end(seam: Seam, level: float, of: SeamTuning = SEAM) -> int | None:
+    """The last place of the lips' own stretch of the line; None where there are no lips."""
+    lip = cv2.morphologyEx(seam.lip[None].astype(np.float32), cv2.MORPH_CLOSE, np.ones((1, round(of.bridge_mm * PX_PER_MM) | 1), np.uint8))[
+        0
     ]
-    if len(tips) < len(LEVELS):
+    inside = lip > level
+    if not inside[: int(4 * PX_PER_MM)].any():
         return None
-    all_tips = np.array(tips)
-    at = np.median(all_tips, 0)
-    spread, far = float(np.hypot(*all_tips.std(0))) / PX_PER_MM, float(np.hypot(*(at - start))) / PX_PER_MM
+    first = int(inside.argmax())
+    return first + int((~inside[first:]).argmax() or len(inside) - first) - 1
+
+
+def _course(seam: Seam, end: int, of: SeamTuning = SEAM) -> tuple[float, float]:
+    """Height of the line at a place, and how far it falls from there for each pixel further out: a robust fit to the last millimetres,
+    of which those near the end and those that bend sharply tell most."""
+    last = np.arange(max(end - int(of.fit_mm * PX_PER_MM), 0), end + 1)
+    heights, back = seam.ys[last], (end - last).astype(float)
+    powers, share = np.stack([np.ones(len(last)), back], 1), (seam.bend[last] + 1e-3) * np.linspace(0.3, 1, len(last))
+    line = np.array([np.median(heights[-5:]), 0.0])
+    for _ in range(6):
+        w = share * tukey(heights - powers @ line, of.loose_mm * PX_PER_MM)
+        line = np.linalg.solve((powers * w[:, None]).T @ powers + np.diag([1e-6, of.level_pull]), (powers * w[:, None]).T @ heights)
+    return float(line[0]), -float(line[1])
+
+
+def corner(crop: Crop, found: MouthMap, mesh: np.ndarray, side: SideMesh, of: SeamTuning = SEAM) -> tuple[np.ndarray, float] | None:
+    """A mouth corner in crop pixels and its trust 0..1: where the line between the lips leaves them, the median over several levels;
+    None where it cannot be followed."""
+    mm, start = PX_PER_MM, crop.to(mesh)[side.corner]
+    seam = _seam(found, start, side.lateral, of)
+    end = _end(seam, of.levels[len(of.levels) // 2], of)
+    if end is None:
+        return None
+    height, fall = _course(seam, end, of)
+    out = np.arange(-2.0 * mm, 2.0 * mm, 0.5)
+    xs, ys = seam.xs[end] + side.lateral * out, height + fall * out
+    lip = sample(found.even, x=xs[None], y=ys[None])[0]
+    tips = []
+    for level in of.levels:
+        below = np.flatnonzero((lip[:-1] > level) & (lip[1:] <= level))
+        if not len(below):
+            return None
+        k = int(below[np.abs(out[below]).argmin()])
+        share = (lip[k] - level) / (lip[k] - lip[k + 1])
+        tips.append(out[k] + 0.5 * float(share))
+    far_out, spread = float(np.median(tips)), float(np.std(tips)) / mm
+    at = np.array([seam.xs[end] + side.lateral * far_out, height + fall * far_out])
+    far = float(np.hypot(*(at - start))) / mm
     trust = np.clip(found.contrast - 1.0, 0, 0.8) / 0.8 / (1 + max(spread - 0.25, 0) ** 2 / 0.6**2) * np.clip((7 - far) / 2, 0, 1)
     return at, float(trust)
 
