@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, field
 from functools import partial
@@ -10,6 +10,7 @@ from pathlib import Path
 
 import numpy as np
 
+from dimbo.core.sittings.frame import Point
 from dimbo.core.sittings.protocol import NEUTRAL as FRONT
 from dimbo.core.sittings.reading_table import READINGS
 from dimbo.core.sittings.readings import Measured, measure
@@ -65,9 +66,15 @@ def shot_of(marks: Landmarks, rgb: np.ndarray, *, turn_back: bool = True, view: 
     )
 
 
+def alone(placed: Mapping[str, Point]) -> dict[str, Measured]:
+    """What the method alone says where the product reads only points set by hand."""
+    return {k: measure(r, placed) for k, r in READINGS.items() if r.by_hand and r.view == FRONT}
+
+
 def read_marks(marks: Landmarks, rgb: np.ndarray, *, turn_back: bool = True) -> dict[str, Measured]:
-    """Every reading of a neutral view, at the scale of the iris."""
-    return measured_on(shot_of(marks, rgb, turn_back=turn_back), None)[1]
+    """Every reading of a neutral view, at the scale of the iris; those too that the product reads only by hand."""
+    placed, found, _ = measured_on(shot_of(marks, rgb, turn_back=turn_back), None)
+    return found | alone(placed)
 
 
 def trial(scene: Scene, folder: Path) -> Trial:
@@ -77,7 +84,7 @@ def trial(scene: Scene, folder: Path) -> Trial:
         placed, found, _ = measured_on(shot_of(locate(picture.rgb), picture.rgb), None)
     except FaceError:
         return Trial(scene, truth(picture), {})
-    return Trial(scene, truth(picture), found, {k: measure(r, placed) for k, r in READINGS.items() if r.by_hand and r.view == FRONT})
+    return Trial(scene, truth(picture), found, alone(placed))
 
 
 def trials(scenes: Iterable[Scene], folder: Path = HEADS, workers: int = 2) -> list[Trial]:

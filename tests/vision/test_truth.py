@@ -27,8 +27,8 @@ def uneven():
 
 @pytest.fixture(scope="module")
 def retaken():
-    """Two heads, three sittings of two shots each, nothing changed."""
-    return {name: [trials(sitting_scenes(name, n, 2), PORTRAITS, workers=1) for n in range(3)] for name in ("aster", "fern")}
+    """Two heads, four sittings of two shots each, nothing changed."""
+    return {name: [trials(sitting_scenes(name, n, 2), PORTRAITS, workers=1) for n in range(4)] for name in ("aster", "fern")}
 
 
 TOO_OPEN = "elder"
