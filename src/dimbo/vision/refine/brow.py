@@ -9,6 +9,11 @@ from .crop import PX_PER_MM, Crop, SideMesh, by_x, sample, tukey
 
 HALF_MM = 4.0
 """Half width of the columns that are read at each place."""
+_COLUMNS = 41
+_ALONG = np.linspace(-1, 1, _COLUMNS)
+_POWERS = np.stack([np.ones(_COLUMNS), _ALONG, _ALONG**2], 1)
+_LEAST_SQUARES = np.linalg.pinv(_POWERS)
+"""A parabola over the columns, and what gives the one of least squares through heights (n,)."""
 
 
 def brow_light(crop: Crop) -> np.ndarray:
@@ -23,7 +28,7 @@ def brow_height(
     mm = PX_PER_MM
     q = crop.to(mesh)
     place = centre[0] + side.lateral * lateral_mm * mm
-    xs = place + side.lateral * np.linspace(-HALF_MM, HALF_MM, 41) * mm
+    xs = place + side.lateral * HALF_MM * _ALONG * mm
     middle = (np.interp(xs, *by_x(q[list(side.brow_top)])) + np.interp(xs, *by_x(q[list(side.brow_bottom)]))) / 2
     lid = np.interp(xs, *by_x(q[list(side.upper_lid)]))
     reach = np.arange(-9 * mm, 9 * mm + 0.1, 1.0)
@@ -31,8 +36,6 @@ def brow_height(
     column = sample(light, x=np.repeat(xs[:, None], len(reach), 1), y=rows)
     allowed = (rows < (lid - 4.0 * mm)[:, None]) & (rows > 0) & (rows < crop.height - 1)
     y, dark = middle.copy(), np.zeros(len(xs))
-    t = np.linspace(-1, 1, 41)
-    powers = np.stack([np.ones(41), t, t**2], 1)
     for turn in range(4):
         window = (np.abs(rows - y[:, None]) < (5.0 if turn < 2 else 4.0) * mm) & allowed
         below = np.clip(_skin_line(column, window=window) - column, 0, None) * window
@@ -42,14 +45,15 @@ def brow_height(
         total = below.sum(1)
         centroid = (below * rows).sum(1) / np.maximum(total, 1e-9)
         y = np.where(enough & (total > 1), 0.3 * y + 0.7 * centroid, y)
-        curve = np.linalg.lstsq(powers, y, rcond=None)[0]
+        curve = _LEAST_SQUARES @ y
         for _ in range(3):
-            w = tukey(y - powers @ curve, 1.2 * mm) * np.minimum(dark, 20) + 1e-3
-            curve = np.linalg.solve((powers * w[:, None]).T @ powers, (powers * w[:, None]).T @ y)
-        y = powers @ curve
+            w = tukey(y - _POWERS @ curve, 1.2 * mm) * np.minimum(dark, 20) + 1e-3
+            weighted = (_POWERS * w[:, None]).T
+            curve = np.linalg.solve(weighted @ _POWERS, weighted @ y)
+        y = _POWERS @ curve
     evidence = float(np.median(dark))
     weight = float(np.clip((evidence - 4) / 6, 0, 1))
-    return weight * float(curve[0]) + (1 - weight) * float(middle[20]), evidence
+    return weight * float(curve[0]) + (1 - weight) * float(middle[_COLUMNS // 2]), evidence
 
 
 def _skin_line(column: np.ndarray, window: np.ndarray) -> np.ndarray:
@@ -63,11 +67,10 @@ def _skin_line(column: np.ndarray, window: np.ndarray) -> np.ndarray:
     index = np.arange(2 * end)
     last = column.shape[1] - 1
 
-    def level(start: np.ndarray) -> np.ndarray:
-        rows = np.clip(start[:, None] + index, 0, last)
-        return np.sort(np.take_along_axis(column, rows, 1), 1)[:, (6 * end) // 4]
-
-    top, bottom = level(first), level(first + count - 2 * end)
+    ends = np.stack([first, first + count - 2 * end])[..., None]
+    rows = np.clip(ends + index, 0, last)
+    quartile = (6 * end) // 4
+    top, bottom = np.partition(column[np.arange(len(column))[:, None], rows], quartile, axis=-1)[..., quartile]
     run = np.maximum(count - end, 1)[:, None]
     share = np.clip((np.arange(column.shape[1]) - first[:, None] - end / 2) / run, 0, 1)
     return top[:, None] + share * (bottom - top)[:, None]

@@ -136,8 +136,9 @@ def eye_maps(
     there is too little white of the eye, or too little skin, to learn its colour from.
     """
     lab, mm, of = crop.lab, PX_PER_MM, tuning
-    yy, xx = np.mgrid[0 : crop.height, 0 : crop.width].astype(np.float32)
-    rho = np.hypot(xx - centre[0], yy - centre[1])
+    light = np.ascontiguousarray(lab[..., 0])
+    yy, xx = np.arange(crop.height, dtype=np.float32)[:, None], np.arange(crop.width, dtype=np.float32)[None]
+    rho = np.sqrt((xx - np.float32(centre[0])) ** 2 + (yy - np.float32(centre[1])) ** 2)
     top, bottom = np.interp(xx[0], *upper), np.interp(xx[0], *lower)
     near = np.abs(xx - centre[0]) < of.beside * radius
     core = (yy > top + of.inside_lid_mm * mm) & (yy < bottom - of.inside_lid_mm * mm) & near
@@ -145,8 +146,8 @@ def eye_maps(
     if white.sum() < of.least_white_mm2 * _MM2:
         return None
     sclera = _whitest(lab[white])
-    iris = _iris_light(lab[..., 0], rho=rho / radius, core=core & (np.abs(yy - centre[1]) < 0.5 * radius), of=of)
-    inside = np.clip((radius - rho) / (of.rim * radius) + 0.5, 0, 1)
+    iris = _iris_light(light, rho=rho / radius, core=core & (np.abs(yy - centre[1]) < 0.5 * radius), of=of)
+    inside = np.clip((np.float32(radius) - rho) / np.float32(of.rim * radius) + np.float32(0.5), 0, 1)
 
     def against(band: np.ndarray) -> np.ndarray | None:
         around = lab[band & near]
@@ -159,9 +160,9 @@ def eye_maps(
         apart = float(axis @ (sclera - skin))
         if apart < of.least_apart:
             return None
-        white_share = np.clip(((lab - skin) @ axis) / apart, 0, 1)
-        lash = np.clip((sclera[0] - lab[..., 0]) / max(0.55 * sclera[0], 1), 0, 1)
-        darker = np.clip((skin[0] - lab[..., 0]) / max(skin[0] - iris, 6.0), 0, 1)
+        white_share = np.clip((lab @ axis.astype(np.float32) - np.float32(axis @ skin)) / np.float32(apart), 0, 1)
+        lash = np.clip((sclera[0] - light) / np.float32(max(0.55 * sclera[0], 1)), 0, 1)
+        darker = np.clip((skin[0] - light) / np.float32(max(skin[0] - iris, 6.0)), 0, 1)
         in_iris = _without_lashes(darker, of)
         outside = white_share * np.clip(1.6 - 1.6 * lash, 0, 1)
         return (inside * in_iris + (1 - inside) * outside).astype(np.float32)
