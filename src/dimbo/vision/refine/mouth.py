@@ -39,6 +39,12 @@ def _far(mask: np.ndarray) -> np.ndarray:
     return cv2.distanceTransform(mask, cv2.DIST_L2, 5) / PX_PER_MM
 
 
+def _spread(off: np.ndarray) -> np.ndarray:
+    """Covariance (3, 3) of colours (n, 3) float32, of which there are tens of thousands."""
+    mean = off.mean(0)
+    return np.asarray((off.T @ off - len(off) * np.outer(mean, mean)) / (len(off) - 1), float)
+
+
 def mouth_map(crop: Crop, mesh: np.ndarray) -> MouthMap | None:
     """None where too little lip or skin is in sight to learn their colours from."""
     q, lab, mm = crop.to(mesh), crop.lab, PX_PER_MM
@@ -49,12 +55,12 @@ def mouth_map(crop: Crop, mesh: np.ndarray) -> MouthMap | None:
         return None
     a, b = lab[lips], lab[skin]
     lip, bare = np.median(a, 0), np.median(b, 0)
-    spread = np.cov((a - lip).T) + np.cov((b - bare).T) + np.diag([30.0, 3.0, 3.0])
+    spread = _spread(a - lip) + _spread(b - bare) + np.diag([30.0, 3.0, 3.0])
     axis = np.linalg.solve(spread, lip - bare)
     contrast = float(axis @ (lip - bare))
     if contrast < 0.05:
         return None
-    share = (((lab - bare) @ axis) / contrast).astype(np.float32)
+    share = (lab @ axis.astype(np.float32) - np.float32(axis @ bare)) / np.float32(contrast)
     dark = np.clip((0.72 * min(np.percentile(a[:, 0], 20), bare[0]) - lab[..., 0]) / 10.0, 0, 1)
     light = cv2.GaussianBlur(lab[..., 0], (0, 0), 0.25 * mm)
     element = cv2.getStructuringElement(cv2.MORPH_RECT, (1, int(5 * mm) | 1))
