@@ -130,6 +130,18 @@ def test_reviews_in_a_row_by_keyboard_alone(histories):
     decided(second, "hold")
 
 
+def test_who_has_no_program_yet_is_to_begin_and_not_on_track(histories):
+    coach, past = histories
+    past("Nothing Wrong").practise(0)
+    fresh = {"name": "Nothing Yet", "birth_year": 1980, "time_zone": "UTC", "minutes": 15}
+    assert coach.request.post("/api/clients", data=fresh, headers={"x-dimbo": "1"}).ok
+    coach.goto("/desk")
+    coach.get_by_label("Find a client").fill("Nothing ")
+    aside = coach.get_by_role("complementary", name="The day, and who is on track")
+    expect(aside.get_by_role("list", name="To begin").get_by_role("link")).to_have_text("Nothing Yet")
+    expect(aside.get_by_role("list", name="On track").get_by_role("link", name="Nothing Yet")).to_have_count(0)
+
+
 def test_no_review_is_said_not_to_wait_before_it_is_known(histories):
     coach, past = histories
     past("Still Read").practise(*range(9, 2, -1))

@@ -9,6 +9,10 @@
   const time = (iso: string) => timeAt(iso, session.me?.time_zone)
   const timed = $derived(day.filter((a) => a.from_at))
   const untimed = $derived(day.filter((a) => !a.from_at && a.what === 'sitting'))
+  /** As many as stand one by one; of more the first, and how many follow. */
+  const FEW = 4
+  let more = $state(false)
+  const shown = $derived(more || untimed.length <= FEW ? untimed : untimed.slice(0, FEW - 1))
   const reviews = $derived(day.filter((a) => !a.from_at && a.what === 'review'))
   /** Where now stands among what has an hour. */
   const until = $derived(timed.filter((a) => (a.to_at ?? a.from_at ?? '') < now).length)
@@ -39,13 +43,18 @@
         href="/reviews">{reviews.length === 1 ? 'Take it' : 'Take them one by one'}</a
       >
     </li>{/if}
-  {#each untimed as a (a.client_id)}<li
+  {#each shown as a (a.client_id)}<li
       class="flex gap-x-2 border-b border-rule py-1 {a.done ? 'text-soft' : ''}"
     >
       <a class="grow hover:underline" href={page(a)}>{a.name}</a><span class="text-soft"
         >{a.done ? a.text : 'photos'}</span
       >
     </li>{/each}
+  {#if untimed.length > FEW}<li class="border-b border-rule py-1">
+      <button class="link" aria-expanded={more} onclick={() => (more = !more)}
+        >{more ? 'fewer' : `photos of ${untimed.length - shown.length} more are due`}</button
+      >
+    </li>{/if}
   {#if !day.length}<li class="text-soft">No photographs are due, and no review waits.</li>{/if}
 </ul>
 {#if days.length}

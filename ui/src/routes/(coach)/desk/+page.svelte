@@ -31,10 +31,14 @@
   const parts = $derived(
     ORDER.map((name) => ({ name, rows: desk.needy.filter((r) => r.alarms[0]?.urgency === name) }))
   )
+  /** Who waits for a first program is not on track, though no alarm tells of it. */
+  const toBegin = $derived(desk.quiet.filter((r) => r.status === 'active' && !r.programs.length))
   const headline = $derived.by(() => {
     if (!desk.view) return ''
     if (!desk.view.clients.length) return 'No clients yet.'
     if (!desk.found.length) return 'Nobody fits what is chosen.'
+    if (!desk.needy.length && toBegin.length)
+      return `Nobody needs you today. ${toBegin.length} ${toBegin.length === 1 ? 'has' : 'have'} no program yet.`
     if (!desk.needy.length)
       return `All ${desk.found.length} ${desk.found.length === 1 ? 'client is' : 'clients are'} on track.`
     const first = parts[0]?.rows.length
@@ -174,7 +178,8 @@
     {#if desk.view}
       <h2 class="mb-1 text-sub">Today</h2>
       <Day day={desk.ofShown(desk.view.day)} ahead={desk.ofShown(desk.view.ahead)} now={desk.view.now} />
-      <Quiet rows={desk.quiet} />
+      {#if toBegin.length}<Quiet title="To begin" rows={toBegin} about="no program yet" names />{/if}
+      <Quiet title="On track" rows={desk.quiet.filter((r) => !toBegin.includes(r))} about="last 14 days" />
     {/if}
   </aside>
 </main>
