@@ -2,10 +2,11 @@
 
 A map says of each pixel how much it belongs to the open eye. Inside the iris the question is "iris or skin", outside it
 "white of the eye or skin", so that the edge of the iris itself leaves no edge in the map. What is thin and dark is a lash and
-no iris; a bright hole in the iris is its highlight. A parabola is laid where the map steps most: searched coarsely over a
+no iris; a bright hole in the iris is its highlight; and where iris and lashes are of two colours, what has the colour of the lashes
+beside the iris is none of it, however thick they are. A parabola is laid where the map steps most: searched coarsely over a
 grid, arched over the iris as far as the map says, then fitted column by column. Where a second line would fit nearly as well, there is
-little trust in the first. Lashes so thick that no skin shows between them count as iris: they raise the margin by their thickness, on
-every day alike.
+little trust in the first. Lashes so thick that no skin shows between them, before an iris of their own colour, count as iris: they
+raise the margin by their thickness, on every day alike.
 
 Lengths are millimetres on the face and areas square millimetres; heights are y in crop pixels, downwards.
 """
@@ -51,6 +52,17 @@ class ColourTuning:
     """What is dark and thinner across is a lash and no iris."""
     highlight_mm: float = 3.0
     """A bright hole up to this size in the iris is the cornea's highlight."""
+    lash_band: tuple[float, float, float, float] = (0.0, 2.0, 1.05, 1.6)
+    """Where lashes are seen before skin: from and to so many mm above the detector's lid, so many iris radii to its sides."""
+    darkest: float = 40.0
+    """Percentage of that band, by lightness, which are lashes and no skin between them."""
+    least_band_mm2: float = 1.2
+    weigh_light: float = 0.4
+    """Weight of lightness beside that of colour where lashes are told from the iris: shade changes it, and lids throw shade."""
+    other_colour: tuple[float, float] = (6.0, 14.0)
+    """Distance of the colours of lashes and iris at which they begin to be told apart, and are."""
+    pupil: float = 0.6
+    """What is darker than this share of both is the pupil, and belongs to the eye."""
     rim: float = 0.12
     """Width of the soft border between the two questions, in iris radii."""
 
@@ -149,7 +161,7 @@ def eye_maps(
     iris = _iris_light(light, rho=rho / radius, core=core & (np.abs(yy - centre[1]) < 0.5 * radius), of=of)
     inside = np.clip((np.float32(radius) - rho) / np.float32(of.rim * radius) + np.float32(0.5), 0, 1)
 
-    def against(band: np.ndarray) -> np.ndarray | None:
+    def against(band: np.ndarray, own: np.ndarray | float = 1.0) -> np.ndarray | None:
         around = lab[band & near]
         if len(around) < of.least_skin_mm2 * _MM2:
             return None
@@ -163,14 +175,40 @@ def eye_maps(
         white_share = np.clip((lab @ axis.astype(np.float32) - np.float32(axis @ skin)) / np.float32(apart), 0, 1)
         lash = np.clip((sclera[0] - light) / np.float32(max(0.55 * sclera[0], 1)), 0, 1)
         darker = np.clip((skin[0] - light) / np.float32(max(skin[0] - iris, 6.0)), 0, 1)
-        in_iris = _without_lashes(darker, of)
+        in_iris = _without_lashes(darker, of) * own
         outside = white_share * np.clip(1.6 - 1.6 * lash, 0, 1)
         return (inside * in_iris + (1 - inside) * outside).astype(np.float32)
 
     (near_a, far_a), (near_b, far_b) = of.above_mm, of.below_mm
-    above = against((yy < top - near_a * mm) & (yy > top - far_a * mm))
+    lid, side = (top - yy) / mm, np.abs(xx - centre[0]) / radius
+    lashes = (lid > of.lash_band[0]) & (lid < of.lash_band[1]) & (side > of.lash_band[2]) & (side < of.lash_band[3])
+    strip = core & (rho < 0.85 * radius) & (rho > 0.35 * radius) & (np.abs(yy - centre[1]) < 0.5 * radius)
+    above = against((yy < top - near_a * mm) & (yy > top - far_a * mm), _of_the_iris(lab, lashes=lashes, strip=strip, of=of))
     below = against((yy > bottom + near_b * mm) & (yy < bottom + far_b * mm))
     return None if above is None or below is None else (above, below)
+
+
+def _of_the_iris(lab: np.ndarray, lashes: np.ndarray, strip: np.ndarray, of: ColourTuning) -> np.ndarray | float:
+    """How much each pixel has the colour of the iris and not that of the lashes, 0..1 (h, w); 1 where the two are of one colour.
+
+    ``lashes`` is where they stand before skin, ``strip`` the iris that no lid covers.
+    """
+    if lashes.sum() < of.least_band_mm2 * _MM2 or strip.sum() < of.least_iris_mm2 * _MM2:
+        return 1.0
+    seen = lab[lashes]
+    lash = np.median(seen[seen[:, 0] <= np.percentile(seen[:, 0], of.darkest)], 0)
+    iris, weight = np.median(lab[strip], 0), np.array([of.weigh_light, 1.0, 1.0], np.float32)
+    far = float(np.linalg.norm((iris - lash) * weight))
+    low, high = of.other_colour
+    told = float(np.clip((far - low) / (high - low), 0, 1))
+    if not told:
+        return 1.0
+    axis = (iris - lash) * weight**2
+    share = np.clip(((lab @ axis) - float(lash @ axis)) / np.float32(far**2), 0, 1)
+    share[lab[..., 0] < of.pupil * min(iris[0], lash[0])] = 1.0
+    hole = round(of.highlight_mm * PX_PER_MM) | 1
+    whole = cv2.morphologyEx(share.astype(np.float32), cv2.MORPH_CLOSE, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (hole, hole)))
+    return np.asarray(1 - told * (1 - whole))
 
 
 def _without_lashes(dark: np.ndarray, of: ColourTuning) -> np.ndarray:
