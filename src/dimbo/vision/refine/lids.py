@@ -57,7 +57,7 @@ class ColourTuning:
     darkest: float = 40.0
     """Percentage of that band, by lightness, which are lashes and no skin between them."""
     least_band_mm2: float = 1.2
-    weigh_light: float = 0.4
+    weigh_light: float = 0.25
     """Weight of lightness beside that of colour where lashes are told from the iris: shade changes it, and lids throw shade."""
     other_colour: tuple[float, float] = (6.0, 14.0)
     """Distance of the colours of lashes and iris at which they begin to be told apart, and are."""
