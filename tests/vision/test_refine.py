@@ -26,7 +26,7 @@ CENTRE = np.array([16.0, 14.0])
 """Middle of the drawn window in millimetres."""
 
 
-def draw(top_mm=-4.0, bottom_mm=4.5, iris_mm=(0.0, 0.0), noise=1.5, seed=0):
+def draw(top_mm=-4.0, bottom_mm=4.5, iris_mm=(0.0, 0.0), noise=1.5, seed=0, iris=IRIS):
     """An eye whose lids pass the iris's middle at the given heights (y down), at the windows' own resolution."""
     big = 8  # drawn large and averaged down, so that edges fall between pixels
     w, h = int(32 * MM) + 1, int(28 * MM) + 1
@@ -37,7 +37,7 @@ def draw(top_mm=-4.0, bottom_mm=4.5, iris_mm=(0.0, 0.0), noise=1.5, seed=0):
     picture = np.empty((*x.shape, 3), np.float32)
     picture[:] = SKIN
     picture[inside] = WHITE
-    picture[inside & (np.hypot(x - iris_mm[0], y - iris_mm[1]) < 5.85)] = IRIS
+    picture[inside & (np.hypot(x - iris_mm[0], y - iris_mm[1]) < 5.85)] = iris
     small = picture.reshape(h, big, w, big, 3).mean((1, 3))
     small += np.random.default_rng(seed).normal(0, noise, (h, w, 1))
     return np.clip(small, 0, 255).astype(np.uint8)
@@ -95,14 +95,14 @@ def test_lid_margins_are_found_to_a_tenth_of_a_millimetre(top, bottom):
     assert min(sure_above, sure_below) > 0.03
 
 
-def with_lashes(rgb, top_mm, long_mm):
-    """Dark strokes that stand on the upper margin, with skin to be seen between them."""
+def with_lashes(rgb, top_mm, long_mm, every_mm=1.0, colour=(44, 34, 28)):
+    """Dark strokes that stand on the upper margin, with skin to be seen between them unless they stand close."""
     out, rng = rgb.copy(), np.random.default_rng(4)
-    for x_mm in np.arange(-11, 11, 1.0):
+    for x_mm in np.arange(-11, 11, every_mm):
         y_mm = top_mm * max(1 - (x_mm / 13.0) ** 2, 0)
         foot, tip = (np.array([x_mm, y_mm]), np.array([x_mm * 1.12, y_mm - long_mm * rng.uniform(0.7, 1.1)]))
         ends = [tuple(int(v) for v in (CENTRE + p) * MM) for p in (foot, tip)]
-        cv2.line(out, ends[0], ends[1], (44, 34, 28), 2, cv2.LINE_AA)
+        cv2.line(out, ends[0], ends[1], colour, 2, cv2.LINE_AA)
     return out
 
 
@@ -113,6 +113,16 @@ def test_a_margin_is_found_under_its_lashes(top, long_mm):
     upper, lower = lids(crop, top - 1.4, 4.3)  # the detector's lid lies in the lashes
     above, sure = lid_height(eye_maps(crop, CENTRE * MM, 5.85 * MM, upper, lower)[0], CENTRE * MM, 5.85 * MM, upper, upper=True)
     assert above / MM - CENTRE[1] == pytest.approx(top, abs=0.4), "the detector is off by 1.4"
+    assert sure > 0.016
+
+
+@pytest.mark.parametrize("iris", [(112, 140, 170), (120, 142, 104)])
+@pytest.mark.parametrize("top", [-4.0, -2.8])
+def test_lashes_that_stand_close_before_a_light_iris_are_told_by_their_colour(iris, top):
+    crop = window(with_lashes(draw(top, 4.5, iris=iris), top_mm=top, long_mm=1.8, every_mm=0.4, colour=(112, 78, 54)))
+    upper, lower = lids(crop, top - 1.0, 4.3)
+    above, sure = lid_height(eye_maps(crop, CENTRE * MM, 5.85 * MM, upper, lower)[0], CENTRE * MM, 5.85 * MM, upper, upper=True)
+    assert above / MM - CENTRE[1] == pytest.approx(top, abs=0.4), "they are 1.8 long"
     assert sure > 0.016
 
 

@@ -31,15 +31,9 @@ def retaken():
     return {name: [trials(sitting_scenes(name, n, 2), PORTRAITS, workers=1) for n in range(4)] for name in ("aster", "fern")}
 
 
-TOO_OPEN = "elder"
-"""Light irises behind dark lashes: the one head of those that ship whose margin is put into them, on one side more than on the other.
-docs/measurement.md says so."""
-
-
 @pytest.mark.parametrize("key", TRUE)
 def test_differences_follow_the_truth_with_slope_one(uneven, key):
-    read = [t for t in uneven if key != "fissure_height" or t.scene.identity != TOO_OPEN]
-    row = next(r for r in slope_table(read) if r[:2] == (key, "all"))
+    row = next(r for r in slope_table(uneven) if r[:2] == (key, "all"))
     _, _, count, slope, bias, sd, covered = row
     assert count >= 12
     assert 0.85 < slope < 1.15, "swapped sides would turn the sign, a broken scale the size"
