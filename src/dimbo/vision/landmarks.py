@@ -98,9 +98,10 @@ def _moved(square: Square, degrees: float, scale: float, dx: float, dy: float) -
 
 
 def _one_face(small: np.ndarray) -> list[Mesh]:
-    """The landmarks of the one face in an image, as it is and from the mirror. Raises FaceError when there is none, or more than one."""
-    found = squares(small)[:2]
-    seen = [_both_ways(looking_at(small, square.side), [square]) for square in found]
+    """The landmarks of the one face in an image, as it is and from the mirror, or from the one in which it was seen. Raises FaceError
+    when there is none, or more than one."""
+    looks = [(looking_at(small, square.side), square) for square in squares(small)[:2]]
+    seen = [[mesh for mesh in look([(square, False), (square, True)]) if mesh is not None] for look, square in looks]
     sizes = sorted((float(np.ptp(meshes[0][:, 1])), n) for n, meshes in enumerate(seen) if meshes)
     if not sizes:
         raise FaceError("No face was found. Use a front view with the whole face in the picture and light from the front.", nobody=True)

@@ -157,9 +157,8 @@ def _steepest(gain: np.ndarray, steady: float) -> np.ndarray:
 
 def _end(seam: Seam, level: float, of: SeamTuning = SEAM) -> int | None:
     """The last place of the lips' own stretch of the line; None where there are no lips."""
-    lip = cv2.morphologyEx(seam.lip[None].astype(np.float32), cv2.MORPH_CLOSE, np.ones((1, round(of.bridge_mm * PX_PER_MM) | 1), np.uint8))[
-        0
-    ]
+    bridge = np.ones((1, round(of.bridge_mm * PX_PER_MM) | 1), np.uint8)
+    lip = cv2.morphologyEx(seam.lip[None].astype(np.float32), cv2.MORPH_CLOSE, bridge)[0]
     inside = lip > level
     if not inside[: int(4 * PX_PER_MM)].any():
         return None
