@@ -9,7 +9,7 @@ from pathlib import Path
 
 from dimbo.core.sittings.frame import Point
 
-METHOD = "mesh-4"
+METHOD = "mesh-5"
 """Name and version of the way from pixels to points (``vision/landmarks.py``); stored with each analysis."""
 
 MAX_BYTES = 25 * 1024 * 1024

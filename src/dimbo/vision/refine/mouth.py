@@ -13,18 +13,20 @@ import numpy as np
 
 from .crop import PX_PER_MM, Crop, SideMesh, peaks, sample, tukey
 
+BLACK = 2.0
+"""Lightness (of 100) below which nothing is darker: noise would else have the largest tones."""
 OUTER = (61, 185, 40, 39, 37, 0, 267, 269, 270, 409, 291, 375, 321, 405, 314, 17, 84, 181, 91, 146)
 INNER = (78, 191, 80, 81, 82, 13, 312, 311, 310, 415, 308, 324, 318, 402, 317, 14, 87, 178, 88, 95)
 
 
 @dataclass(frozen=True)
 class MouthMap:
-    """``lip`` 0..1 per pixel, the same without single hairs and gloss (``even``), lightness, and how far apart the colours of lip and skin
-    are (standard deviations)."""
+    """``lip`` 0..1 per pixel, the same without single hairs and gloss (``even``), the logarithm of lightness (``tone``: half the light
+    takes the same away everywhere, however dark it was), and how far apart the colours of lip and skin are (standard deviations)."""
 
     lip: np.ndarray
     even: np.ndarray
-    light: np.ndarray
+    tone: np.ndarray
     contrast: float
 
 
@@ -68,20 +70,21 @@ def mouth_map(crop: Crop, mesh: np.ndarray) -> MouthMap | None:
     soft = np.clip(cv2.GaussianBlur(share, (0, 0), 0.2 * mm), 0, 1)
     best = np.maximum(np.maximum(soft, dark), gap).astype(np.float32)
     even = cv2.GaussianBlur(best, (0, 0), 0.3 * mm)
-    return MouthMap(best, even=even, light=cv2.GaussianBlur(lab[..., 0], (0, 0), 0.2 * mm), contrast=float(np.sqrt(max(contrast, 0))))
+    tone = cv2.GaussianBlur(np.log(np.maximum(lab[..., 0], BLACK)), (0, 0), 0.2 * mm)
+    return MouthMap(best, even=even, tone=tone, contrast=float(np.sqrt(max(contrast, 0))))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SeamTuning:
     """How the line between the lips is followed to its end. Tuned on the heads of the study's ``TUNING`` and on those that ship."""
 
-    smooth_mm: tuple[float, float] = (1.2, 0.6)
-    """Smoothing along and across the line. The upper lip lies in its own shade; with less the line is lost to its upper edge."""
+    smooth_mm: tuple[float, float] = (1.6, 0.35)
+    """Smoothing along and across the line. The more across, the more the shade of one side moves it; with less it jumps to another edge."""
     bend_mm: float = 0.5
-    """Step over which lightness is seen to bend upwards: at the line the dark of the upper lip ends and the lower lip begins."""
-    most_bend: float = 6.0
+    """Step over which the tone is seen to bend upwards: at the line the dark of the upper lip ends and the lower lip begins."""
+    most_bend: float = 0.06
     """A bend counts at most so much, so that the dark of an open mouth does not outvote its corner."""
-    steady: float = 0.25
+    steady: float = 0.002
     """What a row up or down from column to column costs, in units of the bend."""
     window_mm: tuple[float, float, float] = (12.0, 4.0, 9.0)
     """Where it is looked for, about the mesh's corner: toward the middle, away from it, and up and down."""
@@ -93,8 +96,10 @@ class SeamTuning:
     """The last part of the line, from which its end is foretold."""
     loose_mm: float = 0.8
     """What lies further from the fitted end than this is let go."""
-    level_pull: float = 8.0
+    level_pull: float = 2.0
     """Pull of the slope of that end towards level."""
+    outward_mm: tuple[float, float] = (1.6, 2.4)
+    """How far beyond the mesh's corner an end begins to be doubted, and is not believed: the fold beside pressed lips looks like a line."""
 
 
 SEAM = SeamTuning()
@@ -112,7 +117,7 @@ class Seam:
 
 
 def _seam(found: MouthMap, start: np.ndarray, lateral: int, of: SeamTuning = SEAM) -> Seam:
-    """The line along which lightness bends most, by dynamic programming over the columns."""
+    """The line along which the tone bends most, by dynamic programming over the columns."""
     mm, (height, width) = PX_PER_MM, found.lip.shape
     inward, outward, tall = of.window_mm
     x_in, x_out = (int(np.clip(start[0] + lateral * far * mm, 1, width - 2)) for far in (-inward, outward))
@@ -120,17 +125,17 @@ def _seam(found: MouthMap, start: np.ndarray, lateral: int, of: SeamTuning = SEA
     xs = np.arange(x_in, x_out + lateral, lateral)
     part = np.s_[y0:y1, min(x_in, x_out) : max(x_in, x_out) + 1]
     lip = found.even[part][:, ::lateral]
-    light = cv2.GaussianBlur(found.light[part], (0, 0), sigmaX=of.smooth_mm[0] * mm, sigmaY=of.smooth_mm[1] * mm)[:, ::lateral]
+    tone = cv2.GaussianBlur(found.tone[part], (0, 0), sigmaX=of.smooth_mm[0] * mm, sigmaY=of.smooth_mm[1] * mm)[:, ::lateral]
     k = round(of.bend_mm * mm)
-    bend = np.zeros_like(light)
-    bend[k:-k] = light[: -2 * k] - 2 * light[k:-k] + light[2 * k :]
+    bend = np.zeros_like(tone)
+    bend[k:-k] = tone[: -2 * k] - 2 * tone[k:-k] + tone[2 * k :]
     bend = np.clip(bend, 0, of.most_bend) * np.clip(lip, 0, 1)
     rows = _steepest(bend, of.steady)
     at = np.clip(rows, 1, len(bend) - 2)
     columns = np.arange(len(xs))
     above, here, below = (bend[at + d, columns] for d in (-1, 0, 1))
     curve = above - 2 * here + below
-    shift = np.where(curve < -1e-6, np.clip(0.5 * (above - below) / np.minimum(curve, -1e-6), -0.5, 0.5), 0.0)
+    shift = np.where(curve < -1e-8, np.clip(0.5 * (above - below) / np.minimum(curve, -1e-8), -0.5, 0.5), 0.0)
     return Seam(xs=xs, ys=y0 + at + shift, bend=here, lip=lip[at, columns])
 
 
@@ -171,7 +176,7 @@ def _course(seam: Seam, end: int, of: SeamTuning = SEAM) -> tuple[float, float]:
     of which those near the end and those that bend sharply tell most."""
     last = np.arange(max(end - int(of.fit_mm * PX_PER_MM), 0), end + 1)
     heights, back = seam.ys[last], (end - last).astype(float)
-    powers, share = np.stack([np.ones(len(last)), back], 1), (seam.bend[last] + 1e-3) * np.linspace(0.3, 1, len(last))
+    powers, share = np.stack([np.ones(len(last)), back], 1), (seam.bend[last] + 2e-5) * np.linspace(0.3, 1, len(last))
     line = np.array([np.median(heights[-5:]), 0.0])
     for _ in range(6):
         w = share * tukey(heights - powers @ line, of.loose_mm * PX_PER_MM)
@@ -201,8 +206,10 @@ def corner(crop: Crop, found: MouthMap, mesh: np.ndarray, side: SideMesh, of: Se
         tips.append(out[k] + 0.5 * float(share))
     far_out, spread = float(np.median(tips)), float(np.std(tips)) / mm
     at = np.array([seam.xs[end] + side.lateral * far_out, height + fall * far_out])
-    far = float(np.hypot(*(at - start))) / mm
-    trust = np.clip(found.contrast - 1.0, 0, 0.8) / 0.8 / (1 + max(spread - 0.25, 0) ** 2 / 0.6**2) * np.clip((7 - far) / 2, 0, 1)
+    far, (doubted, lost) = float(np.hypot(*(at - start))) / mm, of.outward_mm
+    outward = side.lateral * float(at[0] - start[0]) / mm
+    near = np.clip((7 - far) / 2, 0, 1) * np.clip((lost - outward) / (lost - doubted), 0, 1)
+    trust = np.clip(found.contrast - 1.0, 0, 0.8) / 0.8 / (1 + max(spread - 0.25, 0) ** 2 / 0.6**2) * near
     return at, float(trust)
 
 
