@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 from dimbo.vision import refine
 from dimbo.vision.landmarks import follow
 from dimbo.vision.refine import _agreement
-from dimbo.vision.refine.brow import brow_height, brow_light
-from dimbo.vision.refine.crop import PX_PER_MM, SIDES, Crop, axis_and_scale, by_x, peaks, tukey
+from dimbo.vision.refine.brow import brow_heights, brow_light
+from dimbo.vision.refine.crop import BROW_PX_PER_MM, LIPS_PX_PER_MM, PX_PER_MM, SIDES, Crop, axis_and_scale, by_x, peaks, tukey
 from dimbo.vision.refine.iris import Eye, iris_pair
 from dimbo.vision.refine.lids import UPPER, eye_maps, lid_height
 from dimbo.vision.refine.mouth import INNER, OUTER, _steepest, corner, mouth_map
@@ -43,12 +43,12 @@ def draw(top_mm=-4.0, bottom_mm=4.5, iris_mm=(0.0, 0.0), noise=1.5, seed=0, iris
     return np.clip(small, 0, 255).astype(np.uint8)
 
 
-def window(rgb):
+def window(rgb, mm=MM):
     """The drawn picture as a window of its own size, without any turning."""
     crop = object.__new__(Crop)
-    crop.width, crop.height = rgb.shape[1], rgb.shape[0]
+    crop.mm, crop.width, crop.height = mm, rgb.shape[1], rgb.shape[0]
     crop._to = crop._back = np.array([[1.0, 0, 0], [0, 1.0, 0]])
-    crop.lab = cv2.cvtColor(cv2.GaussianBlur(rgb.astype(np.float32) / 255, (0, 0), 0.18 * MM), cv2.COLOR_RGB2LAB)
+    crop.lab = cv2.cvtColor(cv2.GaussianBlur(rgb.astype(np.float32) / 255, (0, 0), 0.18 * mm), cv2.COLOR_RGB2LAB)
     return crop
 
 
@@ -183,21 +183,35 @@ def test_without_any_edge_there_is_no_evidence():
 
 
 @pytest.mark.parametrize(("thick", "up"), [(3.0, 0.0), (5.0, 0.7), (4.0, -0.6)])
-def test_the_middle_of_a_brow_is_read_whatever_its_thickness(thick, up):
-    rgb = np.full((240, 252, 3), SKIN, np.uint8)
-    middle = 70 - up * MM
-    first, last = round(middle - thick * MM / 2), round(middle + thick * MM / 2)
-    rgb[first:last, 40:] = BROW
+def test_the_middle_of_a_brow_is_read_whatever_its_thickness_and_at_every_place(thick, up):
+    mm = BROW_PX_PER_MM
+    rgb = np.full((round(40 * mm), round(42 * mm), 3), SKIN, np.uint8)
+    middle = (12 - up) * mm
+    first, last = round(middle - thick * mm / 2), round(middle + thick * mm / 2)
+    rgb[first:last, round(7 * mm) :] = BROW
     mesh = np.zeros((478, 3))
-    xs = np.linspace(60, 240, 5)
-    for ids, y in ((SIDES["left"].brow_top, 58), (SIDES["left"].brow_bottom, 82)):
-        mesh[list(ids), 0], mesh[list(ids), 1] = xs, y
+    for ids, y in ((SIDES["left"].brow_top, 9.7), (SIDES["left"].brow_bottom, 13.7)):
+        mesh[list(ids), 0], mesh[list(ids), 1] = np.linspace(10, 40, 5) * mm, y * mm
     ids = list(SIDES["left"].upper_lid)
-    mesh[ids, 0], mesh[ids, 1] = np.linspace(60, 240, len(ids)), 200
-    crop = window(rgb)
-    height, dark = brow_height(crop, brow_light(crop), SIDES["left"], mesh, np.array([80.0, 180.0]), 9.3)
-    assert height / MM == pytest.approx((first + last - 1) / 2 / MM, abs=0.12)
-    assert dark > 10
+    mesh[ids, 0], mesh[ids, 1] = np.linspace(10, 40, len(ids)) * mm, 33.3 * mm
+    crop = window(rgb, mm)
+    heights, dark = brow_heights(crop, brow_light(crop), SIDES["left"], mesh, np.array([13.3, 30.0]) * mm, [4.0, 9.3, 15.0])
+    assert heights / mm == pytest.approx((first + last - 1) / 2 / mm, abs=0.12)
+    assert (dark > 10).all()
+
+
+def test_places_of_a_brow_are_read_as_if_each_stood_alone():
+    rng = np.random.default_rng(5)
+    rgb = cv2.GaussianBlur(rng.integers(0, 255, (120, 126, 3)).astype(np.uint8), (0, 0), 4)
+    mesh = np.zeros((478, 3))
+    for ids, y in ((SIDES["left"].brow_top, 29), (SIDES["left"].brow_bottom, 41), (SIDES["left"].upper_lid, 100)):
+        mesh[list(ids), 0], mesh[list(ids), 1] = np.linspace(30, 120, len(ids)), y
+    crop = window(rgb, BROW_PX_PER_MM)
+    where = [-6.0, 9.3, 17.0]
+    together = brow_heights(crop, brow_light(crop), SIDES["left"], mesh, np.array([40.0, 90.0]), where)
+    for n, place in enumerate(where):
+        alone = brow_heights(crop, brow_light(crop), SIDES["left"], mesh, np.array([40.0, 90.0]), [place])
+        assert [alone[0][0], alone[1][0]] == pytest.approx([together[0][n], together[1][n]])
 
 
 def test_a_window_is_upright_and_maps_there_and_back():
@@ -246,15 +260,15 @@ def test_that_trust_is_taken_of_both_sides(monkeypatch):
 
 
 # ---------------------------------------------------------------- the mouth
-LIP, UPPER_LIP, WIDE_MM = (176, 104, 100), (132, 74, 72), 25.0
+LIP, UPPER_LIP, WIDE_MM, LIPS = (176, 104, 100), (132, 74, 72), 25.0, LIPS_PX_PER_MM
 
 
 def mouth(bow_mm=0.0, shade=0.0, seed=0):
     """A window with a drawn mouth, its upper lip in shade and no darker line between the lips; the mesh that lies on it; where its
     corners are, millimetres from the middle. ``bow_mm``: how far the middle of the line hangs below its ends."""
-    w, h = int(68 * MM) + 1, int(38 * MM) + 1
+    w, h = int(68 * LIPS) + 1, int(38 * LIPS) + 1
     yy, xx = np.mgrid[0 : h * 4, 0 : w * 4] / 4.0
-    x, y = xx / MM - 34.0, yy / MM - 19.0
+    x, y = xx / LIPS - 34.0, yy / LIPS - 19.0
     arch = np.clip(1 - (x / WIDE_MM) ** 2, 0, None)
     line = bow_mm * arch
     picture = np.empty((*x.shape, 3), np.float32)
@@ -269,8 +283,8 @@ def mouth(bow_mm=0.0, shade=0.0, seed=0):
         for n, point in enumerate(ring):  # from the right corner over the lower lip, or the upper, to the left one and back
             share = -1 + 2 * n / 10 if n <= 10 else 1 - 2 * (n - 10) / 10
             edge = (1 - share**2) * (bow_mm + (down if n > 10 else -up))
-            mesh[point, :2] = [(34.0 + share * WIDE_MM) * MM + 0.5, (19.0 + edge) * MM + 0.5]
-    return window(np.clip(small, 0, 255).astype(np.uint8)), mesh
+            mesh[point, :2] = [(34.0 + share * WIDE_MM) * LIPS + 0.5, (19.0 + edge) * LIPS + 0.5]
+    return window(np.clip(small, 0, 255).astype(np.uint8), LIPS), mesh
 
 
 @pytest.mark.parametrize("bow_mm", [-1.5, 0.0, 2.5])
@@ -280,18 +294,18 @@ def test_a_mouth_corner_is_where_the_line_between_the_lips_ends(bow_mm, shade, o
     crop, mesh = mouth(bow_mm, shade)
     found = mouth_map(crop, mesh)
     for side in SIDES.values():
-        mesh[side.corner, :2] += np.array(off_mm) * MM
+        mesh[side.corner, :2] += np.array(off_mm) * LIPS
         at, trust = corner(crop, found, mesh, side)
         assert trust > 0.9
-        assert at / MM - [34.0, 19.0] == pytest.approx([side.lateral * WIDE_MM, 0.0], abs=1.0)
-        assert at[1] / MM - 19.0 == pytest.approx(0.0, abs=0.35), "neither the edge of the dark upper lip nor that of the lower one"
+        assert at / LIPS - [34.0, 19.0] == pytest.approx([side.lateral * WIDE_MM, 0.0], abs=1.0)
+        assert at[1] / LIPS - 19.0 == pytest.approx(0.0, abs=0.35), "neither the edge of the dark upper lip nor that of the lower one"
 
 
 def test_both_corners_of_an_even_mouth_stand_level_in_light_from_one_side():
     for shade in (0.6, -0.6):
         crop, mesh = mouth(1.0, shade)
         found = mouth_map(crop, mesh)
-        heights = [corner(crop, found, mesh, side)[0][1] / MM for side in SIDES.values()]
+        heights = [corner(crop, found, mesh, side)[0][1] / LIPS for side in SIDES.values()]
         assert abs(heights[0] - heights[1]) < 0.15
 
 

@@ -58,6 +58,7 @@ def _network(name: str) -> InferenceSession:
 
     options = onnxruntime.SessionOptions()
     options.log_severity_level = 3
+    options.intra_op_num_threads = 1  # a second core makes these small networks no faster: it reads another photograph meanwhile
     return onnxruntime.InferenceSession(str(_HERE / "models" / f"{name}.onnx"), options, providers=["CPUExecutionProvider"])
 
 
@@ -82,7 +83,7 @@ def squares(rgb: np.ndarray) -> list[Square]:
     edge = max(height, width)
     scale = FACE_SIDE / edge
     size = (max(1, round(width * scale)), max(1, round(height * scale)))
-    small = cv2.resize(rgb, size, interpolation=cv2.INTER_AREA)
+    small = shrunk(rgb, size)
     left, top = (FACE_SIDE - size[0]) // 2, (FACE_SIDE - size[1]) // 2
     paper = np.zeros((FACE_SIDE, FACE_SIDE, 3), np.uint8)
     paper[top : top + size[1], left : left + size[0]] = small
@@ -173,4 +174,13 @@ def _near(rgb: np.ndarray, side: float) -> tuple[np.ndarray, np.ndarray]:
         return rgb, np.ones(2)
     height, width = rgb.shape[:2]
     size = (max(1, round(width * scale)), max(1, round(height * scale)))
-    return cv2.resize(rgb, size, interpolation=cv2.INTER_AREA), np.array(size) / np.array([width, height])
+    return shrunk(rgb, size), np.array(size) / np.array([width, height])
+
+
+def shrunk(picture: np.ndarray, size: tuple[int, int]) -> np.ndarray:
+    """The picture made smaller, to (width, height), without aliasing: halved for as long as it can be, which takes a tenth of the time of a
+    mean over areas, and the rest of the way between its pixels."""
+    while 2 * size[0] <= picture.shape[1] and 2 * size[1] <= picture.shape[0] and not (picture.shape[0] % 2 or picture.shape[1] % 2):
+        picture = cv2.resize(picture, (picture.shape[1] // 2, picture.shape[0] // 2), interpolation=cv2.INTER_AREA)
+    near = 2 * size[0] > picture.shape[1] and 2 * size[1] > picture.shape[0]
+    return cv2.resize(picture, size, interpolation=cv2.INTER_LINEAR if near else cv2.INTER_AREA)

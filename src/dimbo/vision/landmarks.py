@@ -11,12 +11,11 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
-import cv2
 import numpy as np
 
 from dimbo.core.sittings.frame import Point
 
-from .detector import Look, Mesh, Square, around, looking_at, squares
+from .detector import Look, Mesh, Square, around, looking_at, shrunk, squares
 from .refine import refine
 from .terms import FaceError
 
@@ -167,4 +166,4 @@ def _bounded(rgb: np.ndarray, edge: int = 1280) -> tuple[np.ndarray, float]:
     if scale == 1.0:
         return rgb, 1.0
     size = (round(rgb.shape[1] * scale), round(rgb.shape[0] * scale))
-    return cv2.resize(rgb, size, interpolation=cv2.INTER_AREA), scale
+    return shrunk(rgb, size), scale

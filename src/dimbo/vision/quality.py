@@ -16,6 +16,9 @@ from .landmarks import Landmarks
 SHARP_REFERENCE = 22.0
 """Median gradient along eye edges of a sharp shot at one size (grey levels per pixel); sharpness is a share of it."""
 
+EVERY = 2
+"""Of the face's pixels so many across and down are one that its light and colour are told from: tens of thousands are left."""
+
 
 def _light(rgb: np.ndarray, marks: Landmarks, frame: Frame) -> float:
     """Mean lightness of the left cheek over the right one, minus one; the cheeks are mirrored areas under the eyes."""
@@ -29,20 +32,22 @@ def _light(rgb: np.ndarray, marks: Landmarks, frame: Frame) -> float:
     return means[1] / means[0] - 1 if means[0] > 0 else 0.0
 
 
-def _eyes(grey: np.ndarray, marks: Landmarks) -> np.ndarray:
-    """The strip of both eyes at one size, 360 pixels across."""
+def _eyes(rgb: np.ndarray, marks: Landmarks) -> np.ndarray:
+    """The strip of both eyes in grey and at one size, 360 pixels across."""
     xs = [marks.points[n][0] for n in ("ex_right", "ex_left")]
     ys = [marks.points[n][1] for n in ("bp_right", "pi_left", "bp_left", "pi_right")]
     pad = int(abs(xs[1] - xs[0]) * 0.1)
-    crop = grey[max(int(min(ys)) - pad, 0) : int(max(ys)) + pad, max(int(min(xs)) - pad, 0) : int(max(xs)) + pad]
+    crop = rgb[max(int(min(ys)) - pad, 0) : int(max(ys)) + pad, max(int(min(xs)) - pad, 0) : int(max(xs)) + pad]
     if crop.size == 0:
         return np.zeros((90, 360), np.uint8)
-    return cv2.resize(crop, (360, max(int(360 * crop.shape[0] / crop.shape[1]), 8)), interpolation=cv2.INTER_AREA)
+    return cv2.resize(
+        cv2.cvtColor(crop, cv2.COLOR_RGB2GRAY), (360, max(int(360 * crop.shape[0] / crop.shape[1]), 8)), interpolation=cv2.INTER_AREA
+    )
 
 
-def _sharpness(grey: np.ndarray, marks: Landmarks) -> float:
+def _sharpness(rgb: np.ndarray, marks: Landmarks) -> float:
     """Steepness of the strongest edges around the eyes against the contrast there; 1 is a sharp shot, 0 none."""
-    eyes = _eyes(grey, marks).astype(np.float32)
+    eyes = _eyes(rgb, marks).astype(np.float32)
     contrast = float(np.percentile(eyes, 98) - np.percentile(eyes, 2))
     if contrast < 4:
         return 0.0
@@ -88,9 +93,9 @@ def _cut(marks: Landmarks, size: tuple[int, int]) -> bool:
 def look_at(rgb: np.ndarray, marks: Landmarks) -> Seen:
     """The numbers of one shot (h, w, 3) uint8 with its landmarks."""
     frame = head_frame(marks.points, marks.iris_px)
-    grey = cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY)
     outline = [marks.points[n] for n in ("go_right", "me", "go_left", "bo_left", "bo_right")]
     seen, area = _inside(rgb, corners=cv2.convexHull(np.array(outline, np.int32))[:, 0])
+    seen, area = np.ascontiguousarray(seen[::EVERY, ::EVERY]), area[::EVERY, ::EVERY]
     face = cv2.cvtColor(seen, cv2.COLOR_RGB2GRAY)[area] if seen.size else np.zeros(0, np.uint8)
     colours = _lab(seen)[area][:, 1:]
     p = place_all(marks.points, marks.iris_px)
@@ -101,7 +106,7 @@ def look_at(rgb: np.ndarray, marks: Landmarks) -> Seen:
         pitch_deg=marks.pitch_deg,
         roll_deg=frame.roll_deg,
         iris_px=marks.iris_px,
-        sharp=_sharpness(grey, marks),
+        sharp=_sharpness(rgb, marks),
         highlights=float((face >= 250).mean()) if face.size else 0.0,
         shadows=float((face <= 12).mean()) if face.size else 0.0,
         light=_light(rgb, marks, frame),

@@ -8,15 +8,15 @@ docs/measurement.md tells how true it is.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 import numpy as np
 
 from dimbo.core.sittings.frame import Point
 
-from .brow import brow_height, brow_light
-from .crop import PX_PER_MM, SIDES, Crop, axis_and_scale, by_x
+from .brow import brow_heights, brow_light
+from .crop import BROW_PX_PER_MM, LIPS_PX_PER_MM, PX_PER_MM, SIDES, Crop, axis_and_scale, by_x
 from .iris import Eye, iris_pair, level_covered
 from .lids import eye_maps, lid_height
 from .mouth import OUTER, corner, mouth_map, upper_border
@@ -99,15 +99,7 @@ def refine(rgb: np.ndarray, mesh: np.ndarray) -> Refined:
         eye, (centre, surety) = eyes[name], found[name]
         keep(f"pu_{name}", eye.crop.back(centre), surety)
         _lids(eye, name, centre, radius, keep)
-        tall = Crop(rgb, mesh[side.iris, :2] + up * 11 / mm_per_px, axis, mm_per_px, _EYE_WINDOW)
-        middle, light = tall.to(eye.crop.back(centre)), brow_light(tall)
-        for point, lateral_mm in BROW_MM.items():
-            height, dark = brow_height(tall, light, side, mesh, centre=middle, lateral_mm=lateral_mm)
-            keep(
-                f"{point}_{name}",
-                tall.back(np.array([middle[0] + side.lateral * lateral_mm * PX_PER_MM, height])),
-                _ramp(dark, low=4, high=10),
-            )
+        _brow(Crop(rgb, mesh[side.iris, :2] + up * 11 / mm_per_px, axis, mm_per_px, _EYE_WINDOW, BROW_PX_PER_MM), name, mesh, points, keep)
     _mouth(rgb, mesh=mesh, axis=axis, mm_per_px=mm_per_px, keep=keep)
     for point in SIDED:
         share = _agreement(point, points=points, mesh=mesh, up=up * mm_per_px)
@@ -130,10 +122,18 @@ def _lids(eye: Eye, name: str, centre: np.ndarray, radius: float, keep: Keep) ->
     keep(f"pi_{name}", eye.crop.back(np.array([centre[0], bottom])), below)
 
 
+def _brow(crop: Crop, name: str, mesh: np.ndarray, points: Mapping[str, Point], keep: Keep) -> None:
+    side, middle = SIDES[name], crop.to(np.array(points[f"pu_{name}"]))
+    heights, dark = brow_heights(crop, brow_light(crop), side, mesh, centre=middle, lateral_mm=list(BROW_MM.values()))
+    for point, lateral_mm, height, evidence in zip(BROW_MM, BROW_MM.values(), heights, dark, strict=True):
+        at = np.array([middle[0] + side.lateral * lateral_mm * crop.mm, height])
+        keep(f"{point}_{name}", crop.back(at), _ramp(float(evidence), low=4, high=10))
+
+
 def _mouth(rgb: np.ndarray, mesh: np.ndarray, axis: np.ndarray, mm_per_px: float, keep: Keep) -> None:
     lips_mm = (mesh[list(OUTER), :2] - (mesh[61, :2] + mesh[291, :2]) / 2) @ np.array([axis, (-axis[1], axis[0])]).T * mm_per_px
     across, down = np.minimum(np.abs(lips_mm).max(0) + _ROUND_THE_LIPS, _MOUTH_WINDOW)
-    crop = Crop(rgb, (mesh[61, :2] + mesh[291, :2]) / 2, axis, mm_per_px, (float(across), float(down)))
+    crop = Crop(rgb, (mesh[61, :2] + mesh[291, :2]) / 2, axis, mm_per_px, (float(across), float(down)), LIPS_PX_PER_MM)
     lips = mouth_map(crop, mesh)
     for name, side in SIDES.items():
         own, tip = mesh[side.corner, :2], corner(crop, lips, mesh, side) if lips else None

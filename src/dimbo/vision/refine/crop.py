@@ -9,8 +9,9 @@ import numpy as np
 
 from dimbo.core.sittings.frame import IRIS_MM
 
-PX_PER_MM = 6.0
-"""Resolution of every window, so that filters and bounds can be given in millimetres."""
+PX_PER_MM, LIPS_PX_PER_MM, BROW_PX_PER_MM = 6.0, 4.0, 3.0
+"""Resolution of the windows of an eye, of the mouth and of a brow, so that filters and bounds can be given in millimetres. With less the
+lids are read less truly; lips and brows, whose edges are softer, are not."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -60,23 +61,25 @@ def axis_and_scale(mesh: np.ndarray) -> tuple[np.ndarray, float]:
 
 
 class Crop:
-    """A window centred on a point, ``half`` (x, y) millimetres to each side, upright along ``axis``.
+    """A window centred on a point, ``half`` (x, y) millimetres to each side, upright along ``axis``, with ``mm`` pixels a millimetre.
 
     ``lab`` is (h, w, 3) float32 with L from 0 to 100. Mesh points count from the picture's outer edge, so that a
     pixel's centre is at one half; crop coordinates count from pixel centres.
     """
 
-    def __init__(self, rgb: np.ndarray, centre: np.ndarray, axis: np.ndarray, mm_per_px: float, half: tuple[float, float]) -> None:
-        scale = PX_PER_MM * mm_per_px
+    def __init__(
+        self, rgb: np.ndarray, centre: np.ndarray, axis: np.ndarray, mm_per_px: float, half: tuple[float, float], mm: float = PX_PER_MM
+    ) -> None:
+        self.mm, scale = mm, mm * mm_per_px
         turn = scale * np.array([[axis[0], axis[1]], [-axis[1], axis[0]]])
-        self.width, self.height = int(2 * half[0] * PX_PER_MM) + 1, int(2 * half[1] * PX_PER_MM) + 1
-        middle = np.array([half[0] * PX_PER_MM, half[1] * PX_PER_MM])
+        self.width, self.height = int(2 * half[0] * mm) + 1, int(2 * half[1] * mm) + 1
+        middle = np.array([half[0] * mm, half[1] * mm])
         self._to = np.hstack([turn, (middle - turn @ (np.asarray(centre, float)[:2] - 0.5))[:, None]])
         self._back = cv2.invertAffineTransform(self._to)
         cut = cv2.warpAffine(
             _smaller(rgb, scale), self._to, (self.width, self.height), flags=cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE
         )
-        smooth = cv2.GaussianBlur(cut.astype(np.float32) / 255, (0, 0), 0.18 * PX_PER_MM)
+        smooth = cv2.GaussianBlur(cut.astype(np.float32) / 255, (0, 0), 0.18 * mm)
         self.lab = cv2.cvtColor(np.clip(smooth, 0, 1), cv2.COLOR_RGB2LAB)
 
     def to(self, points: np.ndarray) -> np.ndarray:
@@ -108,7 +111,7 @@ def peaks(rows: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     return at + np.where(at == inner, shift, 0), rows.max(-1)
 
 
-def tukey(error: np.ndarray, cut: float) -> np.ndarray:
+def tukey(error: np.ndarray, cut: float | np.ndarray) -> np.ndarray:
     """Tukey's biweight: one at no error, nothing beyond ``cut``."""
     return np.where(np.abs(error) < cut, (1 - (error / cut) ** 2) ** 2, 0.0)
 

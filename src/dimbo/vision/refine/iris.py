@@ -17,6 +17,8 @@ PRIOR_MM = 0.40
 """How far the detector's iris may be from the truth, once the offset common to both eyes is known (SD)."""
 RADIUS_SD = 0.04
 """Share of the radius by which the detector's iris may be wrong (SD)."""
+LEAST_EDGES = 8
+"""With fewer points on its edge an iris is not fitted."""
 _ROUNDS = 8
 
 
@@ -57,79 +59,91 @@ def _between_lids(points: np.ndarray, eye: Eye) -> np.ndarray:
     return out
 
 
-def _fit(
-    points: np.ndarray, centre: np.ndarray, radius: float, *, fixed: bool, prior: tuple[np.ndarray, float, float]
-) -> tuple[np.ndarray, float, np.ndarray]:
-    """Robust geometric circle (Gauss-Newton, Tukey weights): centre, radius, and the information matrix of the parameters.
+def _stacked(points: list[np.ndarray]) -> np.ndarray:
+    """Edge points of k eyes as one array (k, n, 3), filled up with points of no weight."""
+    out = np.zeros((len(points), max(map(len, points)), 3))
+    for row, own in zip(out, points, strict=True):
+        row[: len(own)] = own
+    return out
 
-    Neighbouring edge points count as a quarter of an independent one. ``prior`` is a centre and its SDs in x and y, pixels.
+
+def _median(values: np.ndarray, there: np.ndarray) -> np.ndarray:
+    """Median of each row (k, n), of those that are there only."""
+    rising, count = np.sort(np.where(there, values, np.inf), 1), there.sum(1)
+    rows = np.arange(len(values))
+    return (rising[rows, (count - 1) // 2] + rising[rows, count // 2]) / 2
+
+
+def _fit(
+    points: np.ndarray, centre: np.ndarray, radius: np.ndarray, *, fixed: bool, prior: tuple[np.ndarray, float, float]
+) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Robust geometric circles (Gauss-Newton, Tukey weights), one for each of k eyes: centres (k, 2), radii (k,), and the information
+    matrices (k, m, m) of their parameters.
+
+    ``points`` are (k, n, 3), those of no weight are none; neighbouring ones count as a quarter of an independent one. ``prior`` is a
+    centre (k, 2) and its SDs in x and y, pixels.
     """
-    c, r, start = np.array(centre, float), radius, points[:, 2]
-    information = np.zeros((2 if fixed else 3,) * 2)
+    c, r, start = np.array(centre, float), np.array(radius, float), points[..., 2]
+    m = 2 if fixed else 3
+    hold = np.zeros((m, m))
+    hold[0, 0], hold[1, 1] = prior[1] ** -2, prior[2] ** -2
+    held = np.repeat(hold[None] + np.eye(m) * 1e-6, len(c), 0)
+    if not fixed:
+        held[:, 2, 2] += (RADIUS_SD * radius) ** -2
+    information, pull = np.zeros_like(held), np.zeros((len(c), m))
+    jacobian = np.ones((*start.shape, m))
     for k in range(_ROUNDS):
-        d = points[:, :2] - c
-        q = np.hypot(d[:, 0], d[:, 1])
-        error = q - r
-        spread = 1.48 * float(np.median(np.abs(error)))
-        w = start * tukey(error, max(4.0 * (_ROUNDS - k) / 6, 2.5 * spread + 0.6))
-        sd = max(float(np.sqrt((w * error**2).sum() / max(w.sum(), 1e-9))), 0.6)
-        jacobian = np.stack([d[:, 0] / q, d[:, 1] / q] + ([] if fixed else [np.ones_like(q)]), 1)
-        information = jacobian.T @ (w[:, None] * jacobian) / (4.0 * sd**2)
-        pull = jacobian.T @ (w * error) / (4.0 * sd**2)
-        hold, to = np.zeros_like(information), np.zeros(len(information))
-        hold[0, 0], hold[1, 1] = prior[1] ** -2, prior[2] ** -2
-        to[:2] = (np.asarray(prior[0]) - c) * [hold[0, 0], hold[1, 1]]
+        d = points[..., :2] - c[:, None]
+        q = np.sqrt((d**2).sum(-1))
+        error = q - r[:, None]
+        spread = 1.48 * _median(np.abs(error), there=start > 0)
+        w = start * tukey(error, np.maximum(4.0 * (_ROUNDS - k) / 6, 2.5 * spread + 0.6)[:, None])
+        sd = np.maximum(np.sqrt((w * error**2).sum(1) / np.maximum(w.sum(1), 1e-9)), 0.6)
+        jacobian[..., :2] = d / q[..., None]
+        weighted = (jacobian * (w / (4.0 * sd**2)[:, None])[..., None]).transpose(0, 2, 1)
+        information = weighted @ jacobian
+        pull = (weighted @ error[..., None])[..., 0]
+        pull[:, :2] += (prior[0] - c) * hold.diagonal()[:2]
         if not fixed:
-            hold[2, 2] = (RADIUS_SD * radius) ** -2
-            to[2] = (radius - r) * hold[2, 2]
-        step = np.linalg.solve(information + hold + np.eye(len(to)) * 1e-6, pull + to)
-        c = c + np.clip(step[:2], -6, 6)
+            pull[:, 2] += (radius - r) * (RADIUS_SD * radius) ** -2
+        step = np.linalg.solve(information + held, pull[..., None])[..., 0]
+        c += np.clip(step[:, :2], -6, 6)
         if not fixed:
-            r = r + float(np.clip(step[2], -4, 4))
+            r += np.clip(step[:, 2], -4, 4)
     return c, r, information
 
 
 def iris_pair(eyes: dict[str, Eye]) -> tuple[dict[str, tuple[np.ndarray, float]], float]:
     """Centre (crop pixels) and trust 0..1 of both irises, and their common radius in crop pixels."""
     mm = PX_PER_MM
-    seen: dict[str, tuple[np.ndarray, np.ndarray, float, np.ndarray]] = {}
-    for side, eye in eyes.items():
-        centre, radius = eye.centre, eye.radius
-        for _ in range(2):
-            points = _edges(eye, centre, radius)
-            if len(points) < 8:
-                seen.pop(side, None)
-                break
-            points = _between_lids(points, eye)
-            centre, radius, information = _fit(
-                points, centre=eye.centre, radius=eye.radius, fixed=False, prior=(eye.centre, 1.0 * mm, 1.2 * mm)
-            )
-            radius = float(np.clip(radius, 0.82 * eye.radius, 1.2 * eye.radius))
-            seen[side] = (points, centre, radius, information)
-    if not seen:
-        return {side: (eye.centre, 0.0) for side, eye in eyes.items()}, float(np.mean([e.radius for e in eyes.values()]))
+    seen, points = list(eyes), np.empty(0)
+    own = {side: (eye.centre, eye.radius) for side, eye in eyes.items()}
+    radii, information = np.empty(0), np.empty(0)
+    for _ in range(2):
+        found = {side: _edges(eyes[side], *own[side]) for side in seen}
+        seen = [side for side in seen if len(found[side]) >= LEAST_EDGES]
+        if not seen:
+            return {side: (eye.centre, 0.0) for side, eye in eyes.items()}, float(np.mean([e.radius for e in eyes.values()]))
+        points = _stacked([_between_lids(found[side], eyes[side]) for side in seen])
+        start, size = np.array([eyes[side].centre for side in seen]), np.array([eyes[side].radius for side in seen])
+        centres, radii, information = _fit(points, centre=start, radius=size, fixed=False, prior=(start, 1.0 * mm, 1.2 * mm))
+        radii = np.clip(radii, 0.82 * size, 1.2 * size)
+        own = {side: (centres[n], float(radii[n])) for n, side in enumerate(seen)}
+    held = np.zeros_like(information)
+    held[:, 0, 0] = held[:, 1, 1] = 1e-4
+    held[:, 2, 2] = (RADIUS_SD * radii) ** -2
+    weights = 1 / np.maximum(np.linalg.inv(information + held)[:, 2, 2], 1e-6)
+    common = float(np.average(radii, weights=weights))
 
-    def surety(radius: float, information: np.ndarray) -> float:
-        return 1 / max(float(np.linalg.inv(information + np.diag([1e-4, 1e-4, (RADIUS_SD * radius) ** -2]))[2, 2]), 1e-6)
-
-    weights = {side: surety(v[2], v[3]) for side, v in seen.items()}
-    common = sum(weights[side] * v[2] for side, v in seen.items()) / sum(weights.values())
-    second = {
-        side: _fit(v[0], centre=v[1], radius=common, fixed=True, prior=(eyes[side].centre, 1.5 * mm, 1.5 * mm)) for side, v in seen.items()
-    }
-    trust = {side: np.diag(v[2]) for side, v in second.items()}
-    offset = sum(trust[side] * (second[side][0] - eyes[side].centre) for side in second) / (sum(trust.values()) + 1e-6)
-    out: dict[str, tuple[np.ndarray, float]] = {}
-    for side, eye in eyes.items():
-        start = eye.centre + offset
-        if side in seen:
-            centre, _, information = _fit(
-                seen[side][0], centre=second[side][0], radius=common, fixed=True, prior=(start, PRIOR_MM * mm, PRIOR_MM * mm)
-            )
-            along = float(information[1, 1])
-            out[side] = (centre, along / (along + (PRIOR_MM * PX_PER_MM) ** -2))
-        else:
-            out[side] = (start, 0.0)
+    size = np.full(len(seen), common)
+    second, _, information = _fit(points, centre=centres, radius=size, fixed=True, prior=(start, 1.5 * mm, 1.5 * mm))
+    trust = information.diagonal(axis1=1, axis2=2)
+    offset = (trust * (second - start)).sum(0) / (trust.sum(0) + 1e-6)
+    third, _, information = _fit(points, centre=second, radius=size, fixed=True, prior=(start + offset, PRIOR_MM * mm, PRIOR_MM * mm))
+    out = {side: (eye.centre + offset, 0.0) for side, eye in eyes.items()}
+    for n, side in enumerate(seen):
+        along = float(information[n, 1, 1])
+        out[side] = (third[n], along / (along + (PRIOR_MM * mm) ** -2))
     return out, common
 
 

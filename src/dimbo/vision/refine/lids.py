@@ -161,6 +161,10 @@ def eye_maps(
     iris = _iris_light(light, rho=rho / radius, core=core & (np.abs(yy - centre[1]) < 0.5 * radius), of=of)
     inside = np.clip((np.float32(radius) - rho) / np.float32(of.rim * radius) + np.float32(0.5), 0, 1)
 
+    reach = (1 + of.rim) * radius + (of.highlight_mm + of.lash_mm) * mm  # from further out nothing reaches into the iris
+    left, up = (max(int(c - reach), 0) for c in centre)
+    iris_part = np.s_[up : int(centre[1] + reach) + 1, left : int(centre[0] + reach) + 1]
+
     def against(band: np.ndarray, own: np.ndarray | float = 1.0) -> np.ndarray | None:
         around = lab[band & near]
         if len(around) < of.least_skin_mm2 * _MM2:
@@ -174,30 +178,32 @@ def eye_maps(
             return None
         white_share = np.clip((lab @ axis.astype(np.float32) - np.float32(axis @ skin)) / np.float32(apart), 0, 1)
         lash = np.clip((sclera[0] - light) / np.float32(max(0.55 * sclera[0], 1)), 0, 1)
-        darker = np.clip((skin[0] - light) / np.float32(max(skin[0] - iris, 6.0)), 0, 1)
-        in_iris = _without_lashes(darker, of) * own
         outside = white_share * np.clip(1.6 - 1.6 * lash, 0, 1)
-        return (inside * in_iris + (1 - inside) * outside).astype(np.float32)
+        darker = np.clip((skin[0] - light[iris_part]) / np.float32(max(skin[0] - iris, 6.0)), 0, 1)
+        out = ((1 - inside) * outside).astype(np.float32)
+        out[iris_part] += inside[iris_part] * _without_lashes(darker, of) * own
+        return out
 
     (near_a, far_a), (near_b, far_b) = of.above_mm, of.below_mm
     lid, side = (top - yy) / mm, np.abs(xx - centre[0]) / radius
     lashes = (lid > of.lash_band[0]) & (lid < of.lash_band[1]) & (side > of.lash_band[2]) & (side < of.lash_band[3])
     strip = core & (rho < 0.85 * radius) & (rho > 0.35 * radius) & (np.abs(yy - centre[1]) < 0.5 * radius)
-    above = against((yy < top - near_a * mm) & (yy > top - far_a * mm), _of_the_iris(lab, lashes=lashes, strip=strip, of=of))
+    of_iris = _of_the_iris(lab[iris_part], lashes=lab[lashes], strip=lab[strip], of=of)
+    above = against((yy < top - near_a * mm) & (yy > top - far_a * mm), of_iris)
     below = against((yy > bottom + near_b * mm) & (yy < bottom + far_b * mm))
     return None if above is None or below is None else (above, below)
 
 
 def _of_the_iris(lab: np.ndarray, lashes: np.ndarray, strip: np.ndarray, of: ColourTuning) -> np.ndarray | float:
-    """How much each pixel has the colour of the iris and not that of the lashes, 0..1 (h, w); 1 where the two are of one colour.
+    """How much each pixel of ``lab`` (h, w, 3) has the colour of the iris and not that of the lashes, 0..1 (h, w); 1 where the two are of
+    one colour.
 
-    ``lashes`` is where they stand before skin, ``strip`` the iris that no lid covers.
+    ``lashes`` are the colours (n, 3) where they stand before skin, ``strip`` those of the iris that no lid covers.
     """
-    if lashes.sum() < of.least_band_mm2 * _MM2 or strip.sum() < of.least_iris_mm2 * _MM2:
+    if len(lashes) < of.least_band_mm2 * _MM2 or len(strip) < of.least_iris_mm2 * _MM2:
         return 1.0
-    seen = lab[lashes]
-    lash = np.median(seen[seen[:, 0] <= np.percentile(seen[:, 0], of.darkest)], 0)
-    iris, weight = np.median(lab[strip], 0), np.array([of.weigh_light, 1.0, 1.0], np.float32)
+    lash = np.median(lashes[lashes[:, 0] <= np.percentile(lashes[:, 0], of.darkest)], 0)
+    iris, weight = np.median(strip, 0), np.array([of.weigh_light, 1.0, 1.0], np.float32)
     far = float(np.linalg.norm((iris - lash) * weight))
     low, high = of.other_colour
     told = float(np.clip((far - low) / (high - low), 0, 1))

@@ -11,8 +11,10 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from .crop import PX_PER_MM, Crop, SideMesh, peaks, sample, tukey
+from .crop import Crop, SideMesh, peaks, sample, tukey
 
+LEAST_MM2 = 3.1
+"""With less of the lips or of the skin beside them in sight, their colours are those of a few pixels."""
 BLACK = 2.0
 """Lightness (of 100) below which nothing is darker: noise would else have the largest tones."""
 OUTER = (61, 185, 40, 39, 37, 0, 267, 269, 270, 409, 291, 375, 321, 405, 314, 17, 84, 181, 91, 146)
@@ -22,12 +24,14 @@ INNER = (78, 191, 80, 81, 82, 13, 312, 311, 310, 415, 308, 324, 318, 402, 317, 1
 @dataclass(frozen=True)
 class MouthMap:
     """``lip`` 0..1 per pixel, the same without single hairs and gloss (``even``), the logarithm of lightness (``tone``: half the light
-    takes the same away everywhere, however dark it was), and how far apart the colours of lip and skin are (standard deviations)."""
+    takes the same away everywhere, however dark it was), how far apart the colours of lip and skin are (standard deviations), and
+    pixels a millimetre (``mm``)."""
 
     lip: np.ndarray
     even: np.ndarray
     tone: np.ndarray
     contrast: float
+    mm: float
 
 
 def _filled(q: np.ndarray, outline: tuple[int, ...], shape: tuple[int, ...]) -> np.ndarray:
@@ -37,8 +41,8 @@ def _filled(q: np.ndarray, outline: tuple[int, ...], shape: tuple[int, ...]) -> 
 
 
 def _far(mask: np.ndarray) -> np.ndarray:
-    """Distance of each pixel to the nearest zero of a mask, millimetres."""
-    return cv2.distanceTransform(mask, cv2.DIST_L2, 5) / PX_PER_MM
+    """Distance of each pixel to the nearest zero of a mask, pixels."""
+    return cv2.distanceTransform(mask, cv2.DIST_L2, 5)
 
 
 def _spread(off: np.ndarray) -> np.ndarray:
@@ -49,11 +53,11 @@ def _spread(off: np.ndarray) -> np.ndarray:
 
 def mouth_map(crop: Crop, mesh: np.ndarray) -> MouthMap | None:
     """None where too little lip or skin is in sight to learn their colours from."""
-    q, lab, mm = crop.to(mesh), crop.lab, PX_PER_MM
+    q, lab, mm = crop.to(mesh), crop.lab, crop.mm
     outer, inner = _filled(q, OUTER, shape=lab.shape[:2]), _filled(q, INNER, shape=lab.shape[:2])
     away = _far(1 - outer)
-    lips, skin = (_far(outer) > 1.0) & (_far(1 - inner) > 1.0), (away > 3.0) & (away < 7.0)
-    if lips.sum() < 112 or skin.sum() < 112:
+    lips, skin = (_far(outer) > mm) & (_far(1 - inner) > mm), (away > 3.0 * mm) & (away < 7.0 * mm)
+    if min(lips.sum(), skin.sum()) < LEAST_MM2 * mm**2:
         return None
     a, b = lab[lips], lab[skin]
     lip, bare = np.median(a, 0), np.median(b, 0)
@@ -71,7 +75,7 @@ def mouth_map(crop: Crop, mesh: np.ndarray) -> MouthMap | None:
     best = np.maximum(np.maximum(soft, dark), gap).astype(np.float32)
     even = cv2.GaussianBlur(best, (0, 0), 0.3 * mm)
     tone = cv2.GaussianBlur(np.log(np.maximum(lab[..., 0], BLACK)), (0, 0), 0.2 * mm)
-    return MouthMap(best, even=even, tone=tone, contrast=float(np.sqrt(max(contrast, 0))))
+    return MouthMap(best, even=even, tone=tone, contrast=float(np.sqrt(max(contrast, 0))), mm=mm)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -108,17 +112,18 @@ SEAM = SeamTuning()
 @dataclass(frozen=True, slots=True)
 class Seam:
     """The line between the lips from near the middle outwards: places ``xs`` and heights ``ys`` in crop pixels, how sharply it bends
-    there, and how much of each place is lip, all (n,)."""
+    there, and how much of each place is lip, all (n,); and pixels a millimetre (``mm``)."""
 
     xs: np.ndarray
     ys: np.ndarray
     bend: np.ndarray
     lip: np.ndarray
+    mm: float
 
 
 def _seam(found: MouthMap, start: np.ndarray, lateral: int, of: SeamTuning = SEAM) -> Seam:
     """The line along which the tone bends most, by dynamic programming over the columns."""
-    mm, (height, width) = PX_PER_MM, found.lip.shape
+    mm, (height, width) = found.mm, found.lip.shape
     inward, outward, tall = of.window_mm
     x_in, x_out = (int(np.clip(start[0] + lateral * far * mm, 1, width - 2)) for far in (-inward, outward))
     y0, y1 = max(int(start[1] - tall * mm), 0), min(int(start[1] + tall * mm), height)
@@ -136,7 +141,7 @@ def _seam(found: MouthMap, start: np.ndarray, lateral: int, of: SeamTuning = SEA
     above, here, below = (bend[at + d, columns] for d in (-1, 0, 1))
     curve = above - 2 * here + below
     shift = np.where(curve < -1e-8, np.clip(0.5 * (above - below) / np.minimum(curve, -1e-8), -0.5, 0.5), 0.0)
-    return Seam(xs=xs, ys=y0 + at + shift, bend=here, lip=lip[at, columns])
+    return Seam(xs=xs, ys=y0 + at + shift, bend=here, lip=lip[at, columns], mm=mm)
 
 
 def _steepest(gain: np.ndarray, steady: float) -> np.ndarray:
@@ -162,10 +167,10 @@ def _steepest(gain: np.ndarray, steady: float) -> np.ndarray:
 
 def _end(seam: Seam, level: float, of: SeamTuning = SEAM) -> int | None:
     """The last place of the lips' own stretch of the line; None where there are no lips."""
-    bridge = np.ones((1, round(of.bridge_mm * PX_PER_MM) | 1), np.uint8)
+    bridge = np.ones((1, round(of.bridge_mm * seam.mm) | 1), np.uint8)
     lip = cv2.morphologyEx(seam.lip[None].astype(np.float32), cv2.MORPH_CLOSE, bridge)[0]
     inside = lip > level
-    if not inside[: int(4 * PX_PER_MM)].any():
+    if not inside[: int(4 * seam.mm)].any():
         return None
     first = int(inside.argmax())
     return first + int((~inside[first:]).argmax() or len(inside) - first) - 1
@@ -174,12 +179,12 @@ def _end(seam: Seam, level: float, of: SeamTuning = SEAM) -> int | None:
 def _course(seam: Seam, end: int, of: SeamTuning = SEAM) -> tuple[float, float]:
     """Height of the line at a place, and how far it falls from there for each pixel further out: a robust fit to the last millimetres,
     of which those near the end and those that bend sharply tell most."""
-    last = np.arange(max(end - int(of.fit_mm * PX_PER_MM), 0), end + 1)
+    last = np.arange(max(end - int(of.fit_mm * seam.mm), 0), end + 1)
     heights, back = seam.ys[last], (end - last).astype(float)
     powers, share = np.stack([np.ones(len(last)), back], 1), (seam.bend[last] + 2e-5) * np.linspace(0.3, 1, len(last))
     line = np.array([np.median(heights[-5:]), 0.0])
     for _ in range(6):
-        w = share * tukey(heights - powers @ line, of.loose_mm * PX_PER_MM)
+        w = share * tukey(heights - powers @ line, of.loose_mm * seam.mm)
         line = np.linalg.solve((powers * w[:, None]).T @ powers + np.diag([1e-6, of.level_pull]), (powers * w[:, None]).T @ heights)
     return float(line[0]), -float(line[1])
 
@@ -187,7 +192,7 @@ def _course(seam: Seam, end: int, of: SeamTuning = SEAM) -> tuple[float, float]:
 def corner(crop: Crop, found: MouthMap, mesh: np.ndarray, side: SideMesh, of: SeamTuning = SEAM) -> tuple[np.ndarray, float] | None:
     """A mouth corner in crop pixels and its trust 0..1: where the line between the lips leaves them, the median over several levels;
     None where it cannot be followed."""
-    mm, start = PX_PER_MM, crop.to(mesh)[side.corner]
+    mm, start = crop.mm, crop.to(mesh)[side.corner]
     seam = _seam(found, start, side.lateral, of)
     end = _end(seam, of.levels[len(of.levels) // 2], of)
     if end is None:
@@ -215,7 +220,7 @@ def corner(crop: Crop, found: MouthMap, mesh: np.ndarray, side: SideMesh, of: Se
 
 def upper_border(crop: Crop, found: MouthMap, mesh: np.ndarray) -> tuple[float, float]:
     """Height of the upper vermilion border on the midline, crop pixels, and its trust 0..1."""
-    mm = PX_PER_MM
+    mm = crop.mm
     at = crop.to(mesh[0])
     xs, reach = at[0] + np.linspace(-1.2, 1.2, 13) * mm, np.arange(-3 * mm, 3 * mm + 0.1, 1.0)
     smooth = cv2.GaussianBlur(found.lip, (0, 0), 0.25 * mm)
