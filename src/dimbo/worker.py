@@ -1,4 +1,4 @@
-"""The worker: analyses photographs from the queue, one at a time in a thread of its own, and minds the reminders."""
+"""The worker: analyses photographs from the queue, one on each core in a thread of its own, and minds the reminders."""
 
 from __future__ import annotations
 
@@ -34,12 +34,16 @@ BEAT_S, STALLED_S, REST_S, GRACE_S = 3.0, 12.0, 2.0, 8.0
 """How often a worker says that it lives; after how long without a word its jobs are anybody's; the rest after a fault; how long a
 job may still take once the worker is told to stop."""
 
+AT_ONCE = min(4, len(os.sched_getaffinity(0)))
+"""So many jobs are done side by side: as many as there are cores, and no more than share one interpreter well."""
+
 BEHIND = -10
 """What nobody waits for is done behind everything else in the queue."""
 
 
 def build(settings: Settings, db: Database, carriers: Carriers) -> App:
-    """The queue application with its tasks bound to a database and to those who carry letters."""
+    """The queue application with its tasks bound to a database and to those who carry letters. What comes by the clock never runs beside
+    itself."""
     app = App(connector=PsycopgConnector(conninfo=settings.database_url.get_secret_value(), min_size=1, max_size=3))
 
     @app.task(name=ANALYSE, pass_context=True, retry=RetryStrategy(max_attempts=analysing.TRIES, wait=2))
@@ -53,7 +57,7 @@ def build(settings: Settings, db: Database, carriers: Carriers) -> App:
         log.info("photograph analysed", photograph=photograph_id)
 
     @app.periodic(cron="* * * * *")
-    @app.task(name=REMIND, queueing_lock=REMIND)
+    @app.task(name=REMIND, queueing_lock=REMIND, lock=REMIND)
     async def remind(timestamp: int) -> None:
         """Every minute: put due reminders into the outbox, and carry what waits there."""
         tried = await asyncio.to_thread(reminding.work_off, db, carriers, datetime.now(UTC))
@@ -61,7 +65,7 @@ def build(settings: Settings, db: Database, carriers: Carriers) -> App:
             log.info("letters carried", letters=tried)
 
     @app.periodic(cron="17 * * * *")
-    @app.task(name=FORGET, queueing_lock=FORGET)
+    @app.task(name=FORGET, queueing_lock=FORGET, lock=FORGET)
     async def forget(timestamp: int) -> None:
         """Every hour: delete for good what was removed 30 days ago."""
         gone = await asyncio.to_thread(removing.forget, db, datetime.now(UTC))
@@ -69,7 +73,7 @@ def build(settings: Settings, db: Database, carriers: Carriers) -> App:
             log.info("removed for good", rows=gone)
 
     @app.periodic(cron="23 4 * * *")
-    @app.task(name=KEEP, queueing_lock=KEEP)
+    @app.task(name=KEEP, queueing_lock=KEEP, lock=KEEP)
     async def keep(timestamp: int) -> None:
         """Every night: tell whose photographs or record are soon older than they are kept, and delete what is."""
         done = await asyncio.to_thread(keeping.mind, db, datetime.now(UTC))
@@ -77,7 +81,7 @@ def build(settings: Settings, db: Database, carriers: Carriers) -> App:
             log.info("told or deleted for age", clients=done)
 
     @app.periodic(cron="*/5 * * * *")
-    @app.task(name=READ_AGAIN, queueing_lock=READ_AGAIN, priority=BEHIND)
+    @app.task(name=READ_AGAIN, queueing_lock=READ_AGAIN, lock=READ_AGAIN, priority=BEHIND)
     async def read_older(timestamp: int = 0) -> None:
         """Read photographs again that an earlier version of the analysis read: some at a time, and behind everything else."""
         tried = await asyncio.to_thread(reading_again.read_some, db)
@@ -87,7 +91,7 @@ def build(settings: Settings, db: Database, carriers: Carriers) -> App:
                 await read_older.defer_async()
 
     @app.periodic(cron="41 * * * *")
-    @app.task(name=NOTE_ERASED)
+    @app.task(name=NOTE_ERASED, lock=NOTE_ERASED)
     async def note_erased(timestamp: int = 0) -> None:
         """With every erasure, and every hour in case the list could not be written: keep outside the database who was erased."""
         if settings.erased_file:
@@ -171,7 +175,7 @@ async def serve(settings: Settings) -> None:
 
 async def run(settings: Settings, *, wait: bool = True) -> None:
     """Work until told to stop; with ``wait=False``, until the queue is empty."""
-    db = Database(settings.database_url.get_secret_value(), most=3)
+    db = Database(settings.database_url.get_secret_value(), most=AT_ONCE + 2)
     db.open()
     try:
         app = build(settings, db, carriers_of(settings, db))
@@ -180,7 +184,7 @@ async def run(settings: Settings, *, wait: bool = True) -> None:
             try:
                 await app.run_worker_async(
                     wait=wait,
-                    concurrency=1,
+                    concurrency=AT_ONCE,
                     install_signal_handlers=False,
                     shutdown_graceful_timeout=GRACE_S,
                     fetch_job_polling_interval=1.0,

@@ -1,8 +1,10 @@
-"""A full sitting through the worker's analysis, against the detector alone; and the sittings page, against its SQL."""
+"""A full sitting through the worker's analysis, against the detector alone, as many shots at once as the worker reads; and the sittings
+page, against its SQL."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 
@@ -14,6 +16,7 @@ from dimbo.vision.photograph import decode, read_photograph
 from dimbo.vision.stand_in_camera import shoot
 from dimbo.vision.terms import Scene
 from dimbo.work.sittings.analysing import analyse, analyse_pixels
+from dimbo.worker import AT_ONCE
 
 from .installation import Installation
 from .photo import near_size, passes
@@ -24,16 +27,20 @@ NAME = "Ragna Stavros"
 
 
 def shots() -> tuple[Callable[[], object], Callable[[], object], Callable[[], None]]:
-    """Twelve shots analysed; baseline: decoding them and as many detector passes on like images."""
+    """Twelve shots analysed; baseline: decoding them and as many detector passes on like images, side by side too."""
     kept = [read_photograph(shoot(Scene(identity="aster", state=state, seed=n)).jpeg(), "bench.jpg").jpeg for n, state in enumerate(STATES)]
     small = near_size(np.asarray(decode(kept[0], "bench.jpg")))
 
-    def decode_and_detect() -> None:
-        for jpeg in kept:
-            decode(jpeg, "bench.jpg")
-            passes(small)
+    def decode_and_detect(jpeg: bytes) -> None:
+        decode(jpeg, "bench.jpg")
+        passes(small)
 
-    return lambda: [analyse_pixels(jpeg) for jpeg in kept], decode_and_detect, lambda: None
+    workers = ThreadPoolExecutor(AT_ONCE)
+    return (
+        lambda: list(workers.map(analyse_pixels, kept)),
+        lambda: list(workers.map(decode_and_detect, kept)),
+        workers.shutdown,
+    )
 
 
 def page() -> tuple[Callable[[], object], Callable[[], object], Callable[[], None]]:

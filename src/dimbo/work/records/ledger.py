@@ -22,7 +22,7 @@ from dimbo.work.shared.queue import NOTE_ERASED, defer
 
 def queue_noting(conn: Conn) -> None:
     """Have the worker write down what this transaction erases, once it holds."""
-    defer(conn, NOTE_ERASED)
+    defer(conn, NOTE_ERASED, lock=NOTE_ERASED)
 
 
 def write_down(db: Database, file: Path, now: datetime) -> int:

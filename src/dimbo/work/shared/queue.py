@@ -19,11 +19,11 @@ queue = App(connector=SyncPsycopgConnector())
 """Defers only, on a connection that the caller brings; docs/architecture.md shows the road of a photograph."""
 
 
-def defer(conn: Conn, task: str, **about: str) -> None:
-    """Put a job into the queue, within the caller's transaction."""
-    queue.configure_task(task, connection=conn).defer(**about)
+def defer(conn: Conn, task: str, *, lock: str | None = None, **about: str) -> None:
+    """Put a job into the queue, within the caller's transaction; jobs of one ``lock`` run one after the other."""
+    queue.configure_task(task, connection=conn, lock=lock).defer(**about)
 
 
 def queue_analysis(conn: Conn, practice_id: UUID, photograph_id: UUID) -> None:
     """Put a photograph into the worker's queue, within the caller's transaction."""
-    defer(conn, ANALYSE, practice_id=str(practice_id), photograph_id=str(photograph_id))
+    defer(conn, ANALYSE, lock=str(photograph_id), practice_id=str(practice_id), photograph_id=str(photograph_id))
