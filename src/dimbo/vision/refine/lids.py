@@ -65,6 +65,9 @@ class ColourTuning:
     """What is darker than this share of both is the pupil, and belongs to the eye."""
     rim: float = 0.12
     """Width of the soft border between the two questions, in iris radii."""
+    rim_zone: float = 0.15
+    rim_mm: float = 0.8
+    """So many iris radii from the edge of the iris, gaps up to this size are its rim's."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -164,6 +167,8 @@ def eye_maps(
     reach = (1 + of.rim) * radius + (of.highlight_mm + of.lash_mm) * mm  # from further out nothing reaches into the iris
     left, up = (max(int(c - reach), 0) for c in centre)
     iris_part = np.s_[up : int(centre[1] + reach) + 1, left : int(centre[0] + reach) + 1]
+    # The dark rim of the iris answers neither question; below, where white shows under it, it must not look like the edge of a lid.
+    rim = ((np.abs(rho / radius - 1) < of.rim_zone) & (yy > centre[1]))[iris_part]
 
     def against(band: np.ndarray, own: np.ndarray | float = 1.0) -> np.ndarray | None:
         around = lab[band & near]
@@ -182,6 +187,7 @@ def eye_maps(
         darker = np.clip((skin[0] - light[iris_part]) / np.float32(max(skin[0] - iris, 6.0)), 0, 1)
         out = ((1 - inside) * outside).astype(np.float32)
         out[iris_part] += inside[iris_part] * _without_lashes(darker, of) * own
+        out[iris_part] = np.where(rim, cv2.morphologyEx(out[iris_part], cv2.MORPH_CLOSE, _disc(of.rim_mm)), out[iris_part])
         return out
 
     (near_a, far_a), (near_b, far_b) = of.above_mm, of.below_mm
@@ -212,17 +218,22 @@ def _of_the_iris(lab: np.ndarray, lashes: np.ndarray, strip: np.ndarray, of: Col
     axis = (iris - lash) * weight**2
     share = np.clip(((lab @ axis) - float(lash @ axis)) / np.float32(far**2), 0, 1)
     share[lab[..., 0] < of.pupil * min(iris[0], lash[0])] = 1.0
-    hole = round(of.highlight_mm * PX_PER_MM) | 1
-    whole = cv2.morphologyEx(share.astype(np.float32), cv2.MORPH_CLOSE, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (hole, hole)))
+    whole = cv2.morphologyEx(share.astype(np.float32), cv2.MORPH_CLOSE, _disc(of.highlight_mm))
     return np.asarray(1 - told * (1 - whole))
 
 
 def _without_lashes(dark: np.ndarray, of: ColourTuning) -> np.ndarray:
     """A map of what is dark (h, w) without what is thin across, such as lashes, and with its small bright holes, such as the highlight of
     the cornea, filled."""
-    thin, hole = (round(mm * PX_PER_MM) | 1 for mm in (of.lash_mm, of.highlight_mm))
+    thin = round(of.lash_mm * PX_PER_MM) | 1
     wide = cv2.morphologyEx(dark.astype(np.float32), cv2.MORPH_OPEN, np.ones((1, thin), np.uint8))
-    return cv2.morphologyEx(wide, cv2.MORPH_CLOSE, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (hole, hole)))
+    return cv2.morphologyEx(wide, cv2.MORPH_CLOSE, _disc(of.highlight_mm))
+
+
+def _disc(mm: float) -> np.ndarray:
+    """What fills holes up to so many millimetres across."""
+    across = round(mm * PX_PER_MM) | 1
+    return cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (across, across))
 
 
 def _whitest(colours: np.ndarray) -> np.ndarray:
