@@ -213,3 +213,21 @@ def test_the_cameras_warps_move_the_pixels_as_its_truth_says(part):
     best = cv2.minMaxLoc(cv2.matchTemplate(search, patch, cv2.TM_CCOEFF_NORMED))[3]
     assert best[1] - 19 == pytest.approx(dy, abs=2.0)
     assert moved.points["ps_right"] == pytest.approx(still.points["ps_right"], abs=0.1)
+
+
+@pytest.mark.parametrize("turn", [-4.0, 4.0])
+def test_when_a_head_turns_its_irises_stay_round_and_neither_tilts_the_level(turn):
+    """Eyes look into the lens whichever way the head stands. Irises that were drawn out with the face tilted the level that all is
+    measured from."""
+    still = shoot(Scene(identity="cedar", state="even", repose=0, grain=0))
+    turned = shoot(Scene(identity="cedar", state="even", repose=0, grain=0, yaw_deg=turn))
+    for side in ("right", "left"):
+        (x, y), (at, level) = still.points[f"pu_{side}"], turned.points[f"pu_{side}"]
+        assert abs(at - x) > 3 * still.pixels_per_mm, "the head did turn"
+        assert level == pytest.approx(y, abs=1e-6)
+        half = round(4 * still.pixels_per_mm)
+        before, after = (rgb[int(y) - half : int(y) + half, int(c) - half : int(c) + half] for rgb, c in ((still.rgb, x), (turned.rgb, at)))
+        assert cv2.matchTemplate(after, before[2:-2, 2:-2], cv2.TM_CCOEFF_NORMED).max() > 0.99
+    scenes = [Scene(identity="cedar", state="uneven", yaw_deg=t) for t in (0.0, turn)]
+    level, other = (t.found["brow_height"].value for t in trials(scenes, PORTRAITS, workers=1))
+    assert other == pytest.approx(level, abs=0.3)

@@ -28,6 +28,9 @@ _CHEEK_MM = 35.0
 """How far from the midline side light has its full effect."""
 _HEAD_MM = (75.0, 110.0, 90.0)
 """Half axes of the ellipsoid that stands for a head when it turns: to the side, up, and deep."""
+_EYE_MM = (6.5, 13.0)
+"""Within the first distance of an iris's middle all moves as one when the head turns, for the eyes look into the lens all the same; from
+the second on it moves with the head."""
 
 
 @dataclass(frozen=True)
@@ -96,6 +99,9 @@ class _Field:
         eyes = [np.array(points[n]) for n in ("en_right", "en_left") if n in points]
         self.centre = np.mean(eyes, axis=0) + np.array([0, 25 * px]) if eyes else np.zeros(2)
         self.px = px
+        irises = [np.array(points[n]) for n in ("pu_right", "pu_left") if n in points] if self.yaw else []
+        moved = [float(self._turned(at[:1], at[1:])[0]) for at in irises]
+        self.irises = [(at + np.array([by, 0.0]), by) for at, by in zip(irises, moved, strict=True)]
 
     def _bell(self, nudge: Nudge, px: float) -> None:
         """The bell stands where the point lands, so that it moves by just that."""
@@ -108,11 +114,19 @@ class _Field:
             share = np.exp(-(((x - centre[0]) / size[0]) ** 2) - ((y - centre[1]) / size[1]) ** 2)
             dx, dy = dx + offset[0] * share, dy + offset[1] * share
         if self.yaw:
-            a, b, c = (axis * self.px for axis in _HEAD_MM)
-            u, v = (x - self.centre[0]) / a, (y - self.centre[1]) / b
-            depth = c * np.sqrt(np.clip(1 - u**2 - v**2, 0, None))
-            dx = dx + np.sin(self.yaw) * depth
+            moved = self._turned(x, y)
+            for centre, as_one in self.irises:
+                near, far = (mm * self.px for mm in _EYE_MM)
+                share = np.clip((far - np.hypot(x - centre[0], y - centre[1])) / (far - near), 0, 1)
+                moved = moved + share**2 * (3 - 2 * share) * (as_one - moved)
+            dx = dx + moved
         return dx, dy
+
+    def _turned(self, x: np.ndarray, y: np.ndarray) -> np.ndarray:
+        """How far the turn moves what lies at a place of the head to the side."""
+        a, b, c = (axis * self.px for axis in _HEAD_MM)
+        u, v = (x - self.centre[0]) / a, (y - self.centre[1]) / b
+        return np.asarray(np.sin(self.yaw) * c * np.sqrt(np.clip(1 - u**2 - v**2, 0, None)))
 
     def forward(self, point: Point) -> Point:
         """Where a point of the portrait lands: q with q - d(q) = p, by fixed-point iteration."""
