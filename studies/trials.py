@@ -23,6 +23,8 @@ from dimbo.vision.terms import FaceError, Scene
 from studies.readings.people import DARK
 
 HEADS = Path(__file__).parent / "readings" / "heads"
+TRUE = ("fissure_height", "brow_height", "commissure_height")
+"""Readings whose truth is known on every head."""
 
 
 @dataclass(frozen=True)

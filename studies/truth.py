@@ -11,9 +11,7 @@ from __future__ import annotations
 
 import json
 import sys
-from collections import Counter
 from collections.abc import Sequence
-from dataclasses import replace
 from pathlib import Path
 
 import cv2
@@ -21,32 +19,19 @@ import numpy as np
 
 from dimbo.core.sittings.comparison import compare, sitting_value
 from dimbo.core.sittings.protocol import NEUTRAL as FRONT
-from dimbo.core.sittings.quality import Standing, judge, standing
 from dimbo.core.sittings.reading_table import READINGS
 from dimbo.vision.landmarks import locate
-from dimbo.vision.quality import look_at
 from dimbo.vision.stand_in_camera import shoot
-from dimbo.vision.terms import FaceError, Scene
+from dimbo.vision.terms import Scene
 from studies.further import moves_part, profile_part, ways_part
 from studies.readings.people import UNSEEN
-from studies.trials import GROUPS, HEADS, Trial, posed, read_marks, rms, sitting_scenes, trial, trials, uneven_scenes, within_head
+from studies.trials import GROUPS, TRUE, Trial, posed, read_marks, rms, sitting_scenes, trials, uneven_scenes, within_head
+from studies.variants import variants_part
 
-TRUE = ("fissure_height", "brow_height", "commissure_height")
-"""Readings whose truth is known on every head."""
 SIZES_MM = (0.25, 0.5, 0.75, 1.0, 1.5)
 TURNED = Path(__file__).parent / "turned"
 LIGHTS = (0.0, 0.45, -0.45, 0.6, -0.6)
 """Light from the front, and from either side."""
-VARIANTS: dict[str, dict[str, object]] = {
-    "under-exposed, × 0.4": {"exposure": 0.4},
-    "over-exposed, × 1.3": {"exposure": 1.3},
-    "soft, 1.5 pixels": {"blur_px": 1.5},
-    "grain, × 4": {"grain": 4.0},
-    "turned by 3°": {"yaw_deg": 3.0},
-    "light from the left, 0.45": {"light": 0.45},
-    "light from the left, 0.6": {"light": 0.6},
-}
-"""What may befall a picture, beside re-posing."""
 
 
 def slope_table(found: Sequence[Trial]) -> list[tuple[str, str, int, float, float, float, float]]:
@@ -117,42 +102,6 @@ def _bias_part() -> None:
 
 def _like(one: Trial, other: Trial) -> bool:
     return (one.scene.identity, one.scene.light) == (other.scene.identity, other.scene.light)
-
-
-def _variants_part() -> None:
-    """How far each variant moves the readings of one re-posing, in SDs of a single shot's band, and what is said of it."""
-    print("\n| variant | eye opening | brow | mouth corner | refused | remarks |\n| --- | --- | --- | --- | --- | --- |")
-    for name, what in VARIANTS.items():
-        moved: dict[str, list[float]] = {k: [] for k in TRUE}
-        refused, remarks, of = 0, Counter[str](), 0
-        for identity in UNSEEN:
-            for seed in (1, 2):
-                plain = Scene(identity=identity, state="uneven", seed=seed)
-                varied = replace(plain, **what)  # type: ignore[arg-type]
-                one, two = (trial(s, HEADS) for s in (plain, varied))
-                of += 1
-                said = remarks_on(varied)
-                refused += said is None or not two.found
-                remarks.update(said or ())
-                for key in TRUE:
-                    if key in one.found and key in two.found:
-                        sd = READINGS[key].noise.of_one(1) / 1.96
-                        moved[key].append((two.found[key].value - one.found[key].value) / sd)
-        cells = [f"{rms(v):.2f}, at most {max(map(abs, v)):.1f}" if v else "not read" for v in moved.values()]
-        listed = ", ".join(f"{k} ({n})" for k, n in remarks.most_common(3)) or "none"
-        print(f"| {name} | " + " | ".join(cells) + f" | {refused} of {of} | {listed} |", flush=True)
-
-
-def remarks_on(scene: Scene) -> set[str] | None:
-    """What the quality check says of a picture; None where it is to be retaken or has no face."""
-    rgb = shoot(scene, HEADS).rgb
-    try:
-        checks = judge(look_at(rgb, locate(rgb)), FRONT)
-    except FaceError:
-        return None
-    if standing(list(checks)) == Standing.RETAKE:
-        return None
-    return {c.name for c in checks if c.weight == "watch" and c.id != "untimed"}
 
 
 def _alarm_part(count: int) -> None:
@@ -236,7 +185,7 @@ def main(parts: Sequence[str]) -> None:
         ("ways", ways_part),
         ("profile", profile_part),
         ("bias", _bias_part),
-        ("variants", _variants_part),
+        ("variants", variants_part),
         ("alarms", lambda: _alarm_part(20)),
         ("detect", lambda: _detect_part(1)),
         ("turn", _turn_part),

@@ -43,7 +43,7 @@ FACE = {  # the client's right is at the viewer's left
 }
 SEEN = Seen(
     yaw_deg=0.5, pitch_deg=4.0, roll_deg=0.4, iris_px=45.0, sharp=0.9, highlights=0.0, shadows=0.0, light=0.02, lip_gap=0.01,
-    mouth=1.33, brow=1.5, eye_open=0.77, lips=0.75, nose=0.75, eye_trust={"right": 1.0, "left": 1.0},
+    mouth=1.33, brow=1.5, eye_open=0.77, lips=0.75, temples=1.43, eye_trust={"right": 1.0, "left": 1.0},
 )  # fmt: skip
 MORNING = datetime(2026, 3, 2, 8, 40)
 

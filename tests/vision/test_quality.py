@@ -6,12 +6,15 @@ import cv2
 import numpy as np
 import pytest
 
-from dimbo.core.sittings.quality import THRESHOLDS
+from dimbo.core.sittings.protocol import NEUTRAL
+from dimbo.core.sittings.quality import THRESHOLDS, Standing, judge, standing
 from dimbo.core.sittings.shape import PRINT_EDGE, alike
 from dimbo.vision.landmarks import locate
 from dimbo.vision.quality import face_print, look_at
 from dimbo.vision.stand_in_camera import shoot
-from dimbo.vision.terms import Scene
+from dimbo.vision.terms import PORTRAITS, Scene
+from studies.trials import TRUE
+from studies.variants import VARIANTS, Variant, nodded, taken, taken_from
 
 
 @pytest.fixture(scope="module")
@@ -91,3 +94,25 @@ def test_a_grey_picture_and_a_face_over_the_edge_are_known(good):
     assert not look_at(rgb, marks).cut
     cropped = np.ascontiguousarray(rgb[:, : int(marks.points["ex_left"][0]) + 4])
     assert look_at(cropped, locate(cropped)).cut
+
+
+def distance(own, seen):
+    return next(c for c in judge(seen, NEUTRAL, own=own) if c.id == "distance")
+
+
+@pytest.mark.parametrize("name", ["aster", "fern", "gorse"])
+def test_a_near_lens_is_noticed_and_nothing_else_is_taken_for_one(name):
+    """From 30 cm the outline of a face is narrower against its eyes. A turn, a nod, light from one side or another tint do not make it so,
+    and a lens further away than before is said too."""
+    scene = Scene(identity=name, state="even", seed=2)
+    before, near = (taken(scene, Variant(pixels=pixels), PORTRAITS)[1] for pixels in (lambda p: p.rgb, taken_from(300)))
+    assert distance(before, near).weight != "fine" and "closer" in distance(before, near).found
+    assert "further away" in distance(near, before).found
+    for other in (Variant({"yaw_deg": 4.0}), Variant({"light": 0.45}), Variant(pixels=nodded(4)), VARIANTS["warm and dim"]):
+        assert distance(before, taken(scene, other, PORTRAITS)[1]).weight == "fine"
+
+
+@pytest.mark.parametrize("name", ["under-exposed, × 0.15", "grey", "a third outside", "one eye covered"])
+def test_what_would_not_be_true_is_refused_or_not_read(name):
+    found = taken(Scene(identity="birch", state="uneven", seed=1), VARIANTS[name], PORTRAITS)
+    assert found is None or not found[0].keys() & set(TRUE) or standing(list(judge(found[1], NEUTRAL))) == Standing.RETAKE

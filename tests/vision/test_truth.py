@@ -13,8 +13,8 @@ from dimbo.vision.landmarks import PASSES, POINTS, follow, locate
 from dimbo.vision.refine import BROW_MM, refine
 from dimbo.vision.stand_in_camera import lower_side, shoot
 from dimbo.vision.terms import NEUTRAL, PORTRAITS, VIEW_STATES, FaceError, Nudge, Scene, identities
-from studies.trials import read_marks, sitting_scenes, trials, uneven_scenes
-from studies.truth import TRUE, alarms, slope_table, turned
+from studies.trials import TRUE, read_marks, sitting_scenes, trials, uneven_scenes
+from studies.truth import alarms, slope_table, turned
 
 HEADS = ("aster", "dahlia", "elder", "hazel")
 

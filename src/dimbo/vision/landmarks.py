@@ -79,13 +79,15 @@ class Landmarks:
 
     ``points`` are named points in image pixels; ``depth`` their depth in the same unit, nearer is smaller; ``trust`` is
     0..1 for each refined point. ``yaw_deg`` is positive when the face turns to the client's left, ``pitch_deg`` when the
-    chin comes down. Pitch has no true zero: it is compared between photographs of one person only.
+    chin comes down. Pitch has no true zero: it is compared between photographs of one person only. ``temples`` is the width of the face at
+    the temples over the distance of the outer corners of the eyes.
     """
 
     points: dict[str, Point]
     iris_px: float
     yaw_deg: float
     pitch_deg: float = 0.0
+    temples: float = 0.0
     depth: dict[str, float] = field(default_factory=dict)
     trust: dict[str, float] = field(default_factory=dict)
 
@@ -144,6 +146,7 @@ def locate(rgb: np.ndarray, progress: Callable[[str], None] = lambda _: None) ->
         iris_px=refined.iris_px,
         yaw_deg=_yaw(mesh),
         pitch_deg=_pitch(mesh),
+        temples=_temples(mesh),
         depth={name: float(mesh[i, 2]) for name, i in POINTS.items()},
         trust=refined.trust,
     )
@@ -152,6 +155,11 @@ def locate(rgb: np.ndarray, progress: Callable[[str], None] = lambda _: None) ->
 def _yaw(mesh: Mesh) -> float:
     run = sum(mesh[b] - mesh[a] for a, b in _DEPTH_PAIRS)
     return float(np.degrees(np.arctan2(run[2], np.hypot(run[0], run[1])))) * _DEPTH_FACTOR
+
+
+def _temples(mesh: Mesh) -> float:
+    across = [float(np.linalg.norm(mesh[b, :2] - mesh[a, :2])) for a, b in ((127, 356), (33, 263))]
+    return across[0] / across[1]
 
 
 def _pitch(mesh: Mesh) -> float:

@@ -115,7 +115,7 @@ def look_at(rgb: np.ndarray, marks: Landmarks) -> Seen:
         brow=(p["bp_right"][1] + p["bp_left"][1]) / 2 / unit,
         eye_open=(p["ps_right"][1] - p["pi_right"][1] + p["ps_left"][1] - p["pi_left"][1]) / 2 / 11.7,
         lips=(p["ls"][1] - p["li"][1]) / unit,
-        nose=math.dist(p["al_right"], p["al_left"]) / unit,
+        temples=marks.temples,
         white=_white(rgb, marks),
         colour=float(np.hypot(*np.abs(colours).mean(0))) if len(colours) else 0.0,
         cut=_cut(marks, size=(rgb.shape[1], rgb.shape[0])),

@@ -37,7 +37,7 @@ def as_shot(p: Photograph, client: Client) -> Shot:
         trust=p.trust or {},
         hand={n: (xy[0], xy[1]) for n, xy in p.hand.items()},
         iris_px=p.iris_px or 0.0,
-        seen=Seen(**p.seen) if p.seen else None,
+        seen=Seen.kept(p.seen) if p.seen else None,
         width=p.width,
         taken_at=p.taken_at.astimezone(zone(client.time_zone)) if p.taken_at else None,
         flipped=bool(p.flipped),

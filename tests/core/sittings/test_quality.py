@@ -1,12 +1,12 @@
 """Quality of a shot: each threshold speaks, in plain words, with what to change; and which view a shot shows."""
 
-from dataclasses import replace
+from dataclasses import asdict, replace
 from datetime import datetime
 
 import pytest
 
 from dimbo.core.sittings.protocol import VIEWS, Face, Pose, suggest_view
-from dimbo.core.sittings.quality import THRESHOLDS, Standing, judge, minutes_apart, standing, wrong_face
+from dimbo.core.sittings.quality import THRESHOLDS, Seen, Standing, judge, minutes_apart, standing, wrong_face
 from tests.core.builders_sitting import MORNING, SEEN
 
 
@@ -64,7 +64,7 @@ def test_closed_eyes_show_no_white_and_are_not_called_dark():
     ("key", "what"),
     [
         ("nod", {"pitch_deg": SEEN.pitch_deg + 3.5}),
-        ("distance", {"nose": SEEN.nose * 1.06}),
+        ("distance", {"temples": SEEN.temples * 0.97}),
         ("expression", {"mouth": SEEN.mouth * 1.1}),
         ("expression", {"brow": SEEN.brow * 1.1}),
     ],
@@ -85,7 +85,7 @@ def test_sides_are_named():
     assert "client's right" in check("turn", replace(SEEN, yaw_deg=-3)).found
     assert check("light", replace(SEEN, light=0.3)).found.startswith("left cheek")
     assert "right eye" in check("eyes", replace(SEEN, eye_trust={"right": 0.1, "left": 1})).found
-    assert "closer" in check("distance", replace(SEEN, nose=SEEN.nose * 1.2), own=SEEN).found
+    assert "closer" in check("distance", replace(SEEN, temples=SEEN.temples * 0.95), own=SEEN).found
 
 
 @pytest.mark.parametrize(("hour", "minute", "weight"), [(10, 40, "fine"), (10, 41, "watch"), (6, 30, "watch"), (7, 0, "fine")])
@@ -160,3 +160,10 @@ def test_views_are_told_by_expression_and_turn(view, what):
 def test_closed_eyes_and_no_face():
     assert suggest_view(OWN, OWN, eyes_seen=False) == "eyes-closed"
     assert suggest_view(None) == "profile-left"
+
+
+def test_numbers_that_an_earlier_method_kept_are_read_without_what_nobody_asks_for_any_more():
+    assert Seen.kept(asdict(SEEN)) == SEEN
+    older = {k: v for k, v in asdict(SEEN).items() if k != "temples"} | {"nose": 0.75}
+    assert Seen.kept(older) == replace(SEEN, temples=None)
+    assert all(c.id != "distance" for c in judge(Seen.kept(older), "front-neutral", own=SEEN)), "unknown is not another distance"

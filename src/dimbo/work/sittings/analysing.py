@@ -120,5 +120,5 @@ def _own_pose(conn: Conn, known: photographs.Photograph) -> Pose | None:
     """The pose of the client's first confirmed neutral photograph, if there is one."""
     for p in photographs.of_client(conn, known.client_id):
         if p.view == NEUTRAL and p.view_confirmed and p.seen and p.id != known.id:
-            return Seen(**p.seen).pose
+            return Seen.kept(p.seen).pose
     return None
