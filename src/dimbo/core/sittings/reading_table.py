@@ -15,12 +15,12 @@ from .readings import Points, Reading
 METHOD_SD = {
     "fissure_height": 0.17,
     "upper_lid_margin": 0.13,
-    "brow_height": 0.13,
+    "brow_height": 0.14,
     "brow_height_inner": 0.32,
-    "commissure_height": 0.20,
-    "corner_angle": 0.48,
-    "smile_excursion": 0.20,
-    "brow_excursion": 0.13,
+    "commissure_height": 0.15,
+    "corner_angle": 0.36,
+    "smile_excursion": 0.15,
+    "brow_excursion": 0.14,
     "eye_opening": 0.17,
 }
 """How far a difference of the sides is off on even faces: root mean square over the heads of ``studies.truth``, lit from the front and
