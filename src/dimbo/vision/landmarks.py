@@ -115,7 +115,7 @@ def follow(rgb: np.ndarray, progress: Callable[[str], None] = lambda _: None) ->
     """The averaged mesh of the one face in an image. Raises FaceError when there is no face, or more than one."""
     progress("looking for the face")
     small, scale = _bounded(rgb)
-    if small.mean() < NEARLY_BLACK:
+    if small[::4, ::4].mean() < NEARLY_BLACK:
         raise FaceError("The picture is nearly black. Bring light to the face from the front and take it again.")
     level = around(np.asarray(np.mean(_one_face(small), axis=0)) / scale)
     progress(f"reading the face in {len(JITTERS)} squares, both ways round")

@@ -127,7 +127,7 @@ THRESHOLDS: dict[str, Threshold] = {
         Threshold(
             id="distance",
             note=0.015,
-            stop=0.04,
+            stop=0.035,
             unit="of the face's width at the temples over that of the eyes, against the baseline",
             reason="A near lens narrows the outline against the eyes: by 0.02 from a metre to 45 cm, by 0.03 to 30; a turn or a nod of "
             "4 degrees, a smile or light from one side by less than 0.01.",
