@@ -100,7 +100,7 @@ class _Field:
         self.centre = np.mean(eyes, axis=0) + np.array([0, 25 * px]) if eyes else np.zeros(2)
         self.px = px
         irises = [np.array(points[n]) for n in ("pu_right", "pu_left") if n in points] if self.yaw else []
-        moved = [float(self._turned(at[:1], at[1:])[0]) for at in irises]
+        moved = [float(self._turned(at[:1], y=at[1:])[0]) for at in irises]
         self.irises = [(at + np.array([by, 0.0]), by) for at, by in zip(irises, moved, strict=True)]
 
     def _bell(self, nudge: Nudge, px: float) -> None:
@@ -114,7 +114,7 @@ class _Field:
             share = np.exp(-(((x - centre[0]) / size[0]) ** 2) - ((y - centre[1]) / size[1]) ** 2)
             dx, dy = dx + offset[0] * share, dy + offset[1] * share
         if self.yaw:
-            moved = self._turned(x, y)
+            moved = self._turned(x, y=y)
             for centre, as_one in self.irises:
                 near, far = (mm * self.px for mm in _EYE_MM)
                 share = np.clip((far - np.hypot(x - centre[0], y - centre[1])) / (far - near), 0, 1)
