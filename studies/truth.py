@@ -3,8 +3,8 @@
     .venv/bin/python -m studies.truth [part ...]
 
 Parts: ``slope``, ``moves``, ``ways``, ``profile``, ``bias``, ``variants``, ``alarms``, ``detect``, ``turn``; all of them by default.
-Prints the tables that docs/measurement.md quotes; some forty minutes on two cores. Everything follows from seeds. The heads are the study's twelve
-that nothing is tuned on (``readings/people.py``, ``UNSEEN``); ``profile`` and ``turn`` have the heads that ship.
+Prints the tables that docs/measurement.md quotes; some forty minutes on two cores. Everything follows from seeds. The heads are the
+study's twelve that nothing is tuned on (``readings/people.py``, ``UNSEEN``); ``profile`` and ``turn`` have the heads that ship.
 """
 
 from __future__ import annotations
