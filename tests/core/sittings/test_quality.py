@@ -167,3 +167,15 @@ def test_numbers_that_an_earlier_method_kept_are_read_without_what_nobody_asks_f
     older = {k: v for k, v in asdict(SEEN).items() if k != "temples"} | {"nose": 0.75}
     assert Seen.kept(older) == replace(SEEN, temples=None)
     assert all(c.id != "distance" for c in judge(Seen.kept(older), "front-neutral", own=SEEN)), "unknown is not another distance"
+
+
+@pytest.mark.parametrize("view", ["eyes-closed", "chin-up"])
+def test_views_that_move_the_outline_themselves_ask_for_no_distance(view):
+    near = replace(SEEN, temples=SEEN.temples * 0.95)
+    assert standing(judge(near, "front-neutral", own=SEEN)) == Standing.RETAKE
+    assert all(c.id != "distance" for c in judge(near, view, own=SEEN))
+
+
+def test_a_lens_further_away_is_said_but_is_no_reason_to_take_it_again():
+    found = check("distance", replace(SEEN, temples=SEEN.temples * 1.06), own=SEEN)
+    assert found.weight == "watch" and "further away" in found.found and "60 cm" in found.change

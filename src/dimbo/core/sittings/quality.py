@@ -126,15 +126,17 @@ THRESHOLDS: dict[str, Threshold] = {
         ),
         Threshold(
             id="distance",
-            note=0.015,
+            note=0.018,
             stop=0.035,
             unit="of the face's width at the temples over that of the eyes, against the baseline",
             reason="A near lens narrows the outline against the eyes: by 0.02 from a metre to 45 cm, by 0.03 to 30; a turn or a nod of "
-            "4 degrees, a smile or light from one side by less than 0.01.",
+            "4 degrees or light from one side by less than 0.01, a wide smile by up to 0.015.",
         ),
     )
 }
 WEIGHTS = ("fine", "watch", "stop")
+OUTLINE_MOVES = ("eyes-closed", "chin-up")
+"""Views that move the outline against the corners of the eyes as much as a near lens does; no width is read in them."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -337,6 +339,19 @@ def _neutral_check(seen: Seen, own: Seen | None) -> Check:
     return Check(id="expression", name="face", found=join_words(wrong), weight="watch", change=" ".join(change))
 
 
+def _distance_check(narrower: float) -> Check:
+    """``narrower`` is the share by which the outline is narrower against the eyes than at the baseline. A lens further away is never wrong
+    in itself: it only keeps widths from being compared."""
+    weight = _weigh("distance", abs(narrower))
+    if narrower > 0:
+        where, change = "closer", "Stand further back, as at the first sitting."
+    else:
+        where, change = "further away", "Stand nearer, as at the first sitting, but no nearer than 60 cm."
+        weight = "watch" if weight == "stop" else weight
+    found = "as before" if weight == "fine" else f"taken from {where} than the baseline"
+    return _check("distance", name="distance", found=found, weight=weight, change=change)
+
+
 def judge(
     seen: Seen, view: str, *, own: Seen | None = None, taken_at: datetime | None = None, baseline_at: datetime | None = None
 ) -> list[Check]:
@@ -348,20 +363,8 @@ def judge(
     checks = [*_gates(seen, view), *_pose_checks(seen, own=level), *_picture_checks(seen), _eyes_check(seen, view)]
     if view == "front-neutral":
         checks.append(_neutral_check(seen, own=own))
-    if own and own.temples and seen.temples:
-        narrower = 1 - seen.temples / own.temples
-        near = "closer" if narrower > 0 else "further away"
-        weight = _weigh("distance", abs(narrower))
-        found = "as before" if weight == "fine" else f"taken from {near} than the baseline"
-        checks.append(
-            _check(
-                "distance",
-                name="distance",
-                found=found,
-                weight=weight,
-                change=f"Stand {'further back' if narrower > 0 else 'nearer'}, as at the first sitting.",
-            )
-        )
+    if own and own.temples and seen.temples and view not in OUTLINE_MOVES:
+        checks.append(_distance_check(1 - seen.temples / own.temples))
     if baseline_at and taken_at:
         apart = minutes_apart(taken_at, b=baseline_at)
         weight = _weigh("clock", apart)
