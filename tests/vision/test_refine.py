@@ -135,6 +135,24 @@ def drawn_map(height_mm, tilt_mm=0.0, sag_mm=0.0, upper=True):
     return np.clip((rows - edge if upper else edge - rows) + 0.5, 0, 1).astype(np.float32)
 
 
+def test_the_dark_rim_of_an_iris_that_stands_clear_of_the_lid_is_not_the_lid():
+    """A light iris with a dark rim, nine tenths of a millimetre of white in the lid's shade under it."""
+    bottom, radius = 6.75, 5.85
+    eye = draw(-4.0, bottom, iris=(120, 150, 175)).astype(float)
+    yy, xx = np.mgrid[0 : eye.shape[0], 0 : eye.shape[1]]
+    x, y = xx / MM - CENTRE[0], yy / MM - CENTRE[1]
+    opening = np.clip(1 - (x / 13.0) ** 2, 0, None)
+    inside = (y > -4.0 * opening) & (y < bottom * opening)
+    eye[inside & (np.abs(np.hypot(x, y) - radius) < 0.45)] = (48, 44, 42)
+    eye *= 1 - np.where(inside, 0.3 * np.clip((y - 2) / (bottom - 2), 0, 1), 0)[..., None]
+    crop = window(cv2.GaussianBlur(eye.astype(np.uint8), (0, 0), 1.0))
+    upper, lower = lids(crop, -3.6, bottom - 0.6)
+    maps = eye_maps(crop, CENTRE * MM, radius * MM, upper, lower)
+    below, sure = lid_height(maps[1], CENTRE * MM, radius * MM, lower, upper=False)
+    assert below / MM - CENTRE[1] == pytest.approx(bottom, abs=0.15)
+    assert sure > 0.03
+
+
 def test_of_two_edges_alike_neither_is_trusted():
     one, two = drawn_map(-3.0), (drawn_map(-3.0) + drawn_map(-5.0)) / 2
     base = lids(None, -4.0, -4.0)[0]
